@@ -1,0 +1,28 @@
+# How everything is compiled, and the packages that are looked for.
+set(CMAKE_CXX_STANDARD 20)
+set(CMAKE_CXX_STANDARD_REQUIRED ON)
+set(CMAKE_CXX_EXTENSIONS OFF)
+set(CMAKE_EXPORT_COMPILE_COMMANDS ON)
+if(NOT CMAKE_BUILD_TYPE AND NOT CMAKE_CONFIGURATION_TYPES)
+  set(CMAKE_BUILD_TYPE Release)
+endif()
+
+find_package(Eigen3 3.4 REQUIRED NO_MODULE)
+find_package(tomlplusplus 3.3 REQUIRED)
+find_package(nlohmann_json 3.11 REQUIRED)
+find_path(AVREK_RANDOM123_DIR Random123/philox.h REQUIRED)
+
+# Its headers alone, without exceptions: an installed Avrek needs nothing of it.
+add_library(avrek_toml INTERFACE)
+target_include_directories(avrek_toml SYSTEM INTERFACE
+  $<TARGET_PROPERTY:tomlplusplus::tomlplusplus,INTERFACE_INCLUDE_DIRECTORIES>)
+target_compile_definitions(avrek_toml INTERFACE TOML_HEADER_ONLY=1 TOML_EXCEPTIONS=0)
+
+# Warnings and sanitizers are ours alone: installed targets do not carry them.
+add_library(avrek_build_flags INTERFACE)
+target_compile_options(avrek_build_flags INTERFACE -Wall -Wextra -Wpedantic -Wshadow -Wconversion)
+if(AVREK_SANITIZE)
+  target_compile_options(avrek_build_flags INTERFACE
+    -fsanitize=${AVREK_SANITIZE} -fno-sanitize-recover=all -fno-omit-frame-pointer)
+  target_link_options(avrek_build_flags INTERFACE -fsanitize=${AVREK_SANITIZE})
+endif()

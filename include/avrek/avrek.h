@@ -1,0 +1,30 @@
+#pragma once
+
+/// Everything of Avrek. A game that wants one part includes that part's headers alone.
+#include <avrek/arsenal/arsenal.h>
+#include <avrek/arsenal/body_spec.h>
+#include <avrek/arsenal/weapon_spec.h>
+#include <avrek/ballistics/hitscan.h>
+#include <avrek/core/curve.h>
+#include <avrek/core/diagnostics.h>
+#include <avrek/core/elementary.h>
+#include <avrek/core/ids.h>
+#include <avrek/core/random.h>
+#include <avrek/core/shapes.h>
+#include <avrek/core/time.h>
+#include <avrek/core/units.h>
+#include <avrek/core/vectors.h>
+#include <avrek/data/arsenal_keys.h>
+#include <avrek/data/arsenal_toml.h>
+#include <avrek/data/nearest_name.h>
+#include <avrek/scene/filter.h>
+#include <avrek/scene/query.h>
+#include <avrek/scene/raycast.h>
+#include <avrek/scene/scene.h>
+#include <avrek/scene/silhouette.h>
+#include <avrek/tuning/firing_range.h>
+#include <avrek/tuning/time_to_kill.h>
+#include <avrek/vitals/damage.h>
+#include <avrek/vitals/vitals.h>
+#include <avrek/weapon/spread.h>
+#include <avrek/weapon/weapon.h>

@@ -1,0 +1,16 @@
+#pragma once
+#include <cstdint>
+
+/// Handles that cannot be mixed up.
+namespace avrek {
+
+/// Names one body in a scene; chosen by the game, unique among the bodies of a scene.
+enum class BodyId : std::uint32_t {};
+
+/// A region of a rig: its place in RigSpec::regions.
+enum class RegionId : std::uint32_t {};
+
+/// What a piece of level is made of: a number of the game's choosing.
+enum class SurfaceId : std::uint32_t {};
+
+} // namespace avrek

@@ -1,0 +1,53 @@
+#pragma once
+#include <avrek/core/units.h>
+
+#include <Eigen/Core>
+#include <Eigen/Geometry>
+
+/// Points, directions and poses. Right-handed, metres, Y up; yaw 0 and pitch 0 look along +Z.
+namespace avrek {
+
+/// A point or a direction. Directions are of unit length.
+using Vector3 = Eigen::Vector3d;
+
+/// A rotation. Not aligned, so that states and specs that hold one stay plain data.
+using Rotation = Eigen::Quaternion<double, Eigen::DontAlign>;
+
+/// Where something is and how it is turned.
+struct Pose {
+    Vector3 position = Vector3::Zero();
+    Rotation rotation = Rotation::Identity(); ///< from the thing's own axes to the world's; of unit length
+};
+
+/// A look direction as two angles.
+struct Look {
+    Radians yaw = 0.0;   ///< 0 along +Z, positive to the left (+X)
+    Radians pitch = 0.0; ///< 0 level, positive up
+};
+
+/// The unit direction of `look`.
+Vector3 direction_of(Look look);
+
+/// The look of a direction: yaw in [-pi, pi], pitch in [-pi/2, pi/2]. Precondition (asserted): finite, not zero.
+Look look_of(const Vector3& direction);
+
+/// The rotation that turns +Z to `look` and leaves +X level: first pitch about the side axis, then yaw about +Y.
+Rotation turned_to(Look look);
+
+/// `point` in the axes of `pose`, as a point of the world.
+Vector3 to_world(const Pose& pose, const Vector3& point);
+
+/// A world point in the axes of `pose`.
+Vector3 to_local(const Pose& pose, const Vector3& point);
+
+/// Two unit vectors that stand upright on `direction` and on each other: with +Z they are +X (left) and +Y (up).
+struct Across {
+    Vector3 left;
+    Vector3 up;
+};
+
+/// The left and up vectors of a level viewer that looks along `direction`; for a direction straight up or down,
+/// left is +X. Precondition (asserted): unit length within 1e-9.
+Across across(const Vector3& direction);
+
+} // namespace avrek

@@ -1,0 +1,56 @@
+#pragma once
+#include <span>
+#include <string>
+#include <vector>
+
+/// The keys of an arsenal file: the one table that the loader, the schema and the documentation share.
+namespace avrek {
+
+/// What kind of value a key takes.
+enum class KeyType {
+    integer,     ///< a whole number
+    number,      ///< any number, in the key's unit
+    word,        ///< one of the key's words
+    entry_id,    ///< the id of another entry of the same section
+    curve,       ///< a list of [x, y] pairs, x rising
+    multipliers, ///< a table of region names and numbers
+    point,       ///< [x, y, z]
+    segment,     ///< [[x, y, z], [x, y, z]]
+    turn,        ///< [yaw, pitch]
+    shapes,      ///< a list of tables with the keys of `body.region.shape`
+    table,       ///< a table of entries with keys of their own
+};
+
+/// The numbers that a key allows.
+struct KeyRange {
+    double least = 0.0;
+    double most = 0.0;
+    bool over_least = false; ///< `least` itself is not allowed
+};
+
+/// One key of one section.
+struct KeyRule {
+    std::string section; ///< "weapon", "body", "body.region", "body.region.shape"
+    std::string name;
+    KeyType type = KeyType::number;
+    KeyRange range;                 ///< of numbers; for a curve, of its y
+    std::string unit;               ///< such as "m"; empty where there is none
+    bool required = false;          ///< there is no default
+    std::string fallback;           ///< the default, as text
+    std::string meaning;            ///< one line
+    std::vector<std::string> words; ///< of a word
+};
+
+/// All keys that the loader knows, section by section.
+std::vector<KeyRule> arsenal_keys();
+
+/// What values of `rule` are allowed, as text: "over 0 to 6000 rounds/min".
+std::string allowed_text(const KeyRule& rule);
+
+/// The word for a type: "whole number".
+std::string to_string(KeyType type);
+
+/// The JSON Schema (2020-12) of an arsenal file, for editors that complete and check TOML by one; ends in a newline.
+std::string arsenal_schema();
+
+} // namespace avrek

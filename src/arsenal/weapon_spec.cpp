@@ -1,0 +1,18 @@
+#include <avrek/arsenal/weapon_spec.h>
+
+namespace avrek {
+
+double region_multiplier(const WeaponSpec& spec, std::string_view region) {
+    for (const RegionMultiplier& entry : spec.region_multipliers) {
+        if (entry.region == region) {
+            return entry.multiplier;
+        }
+    }
+    return 1.0;
+}
+
+std::string_view to_string(TriggerMode mode) {
+    return mode == TriggerMode::single ? "single" : "automatic";
+}
+
+} // namespace avrek

@@ -1,0 +1,48 @@
+#include <avrek/core/elementary.h>
+#include <avrek/core/vectors.h>
+
+#include <cassert>
+#include <cmath>
+
+namespace avrek {
+
+Vector3 direction_of(Look look) {
+    const double level = cosine(look.pitch);
+    return {sine(look.yaw) * level, sine(look.pitch), cosine(look.yaw) * level};
+}
+
+Look look_of(const Vector3& direction) {
+    assert(direction.allFinite() && direction.squaredNorm() > 0.0);
+    const double level = std::sqrt(direction.x() * direction.x() + direction.z() * direction.z());
+    return {arc_tangent(direction.x(), direction.z()), arc_tangent(direction.y(), level)};
+}
+
+Rotation turned_to(Look look) {
+    const double yaw_cosine = cosine(0.5 * look.yaw);
+    const double yaw_sine = sine(0.5 * look.yaw);
+    const double pitch_cosine = cosine(0.5 * look.pitch);
+    const double pitch_sine = sine(0.5 * look.pitch);
+    return Rotation{yaw_cosine * pitch_cosine, -yaw_cosine * pitch_sine, yaw_sine * pitch_cosine,
+                    yaw_sine * pitch_sine};
+}
+
+Vector3 to_world(const Pose& pose, const Vector3& point) {
+    return pose.position + pose.rotation * point;
+}
+
+Vector3 to_local(const Pose& pose, const Vector3& point) {
+    return pose.rotation.conjugate() * (point - pose.position);
+}
+
+Across across(const Vector3& direction) {
+    assert(std::abs(direction.squaredNorm() - 1.0) < 2e-9);
+    const double level = std::sqrt(direction.x() * direction.x() + direction.z() * direction.z());
+    if (level < 1e-12) {
+        const Vector3 left = Vector3::UnitX();
+        return {left, direction.cross(left)};
+    }
+    const Vector3 left{direction.z() / level, 0.0, -direction.x() / level};
+    return {left, direction.cross(left)};
+}
+
+} // namespace avrek

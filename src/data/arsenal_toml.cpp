@@ -1,0 +1,170 @@
+#include "section.h"
+#include "toml_file.h"
+
+#include <avrek/data/arsenal_toml.h>
+#include <avrek/data/nearest_name.h>
+
+#include <algorithm>
+#include <cerrno>
+#include <cstring>
+#include <fstream>
+#include <system_error>
+
+namespace avrek {
+
+namespace {
+
+using data::EntrySource;
+using data::Faults;
+using data::SectionSource;
+
+struct Sections {
+    SectionSource weapon{"weapon", {}, {}};
+    SectionSource body{"body", {}, {}};
+};
+
+void gather_file(const toml::table& root, std::string_view name, Sections& sections, Faults& faults) {
+    const std::vector<std::string> known{"weapon", "body"};
+    for (const auto& [key, value] : data::in_file_order(root)) {
+        const std::string section{key->str()};
+        if (section == "weapon") {
+            data::gather(*value, sections.weapon, faults);
+        } else if (section == "body") {
+            data::gather(*value, sections.body, faults);
+        } else {
+            faults.add(key->source(), {{},
+                                       "there is no section '" + data::printable(section) + "'",
+                                       "[weapon.ID], [body.ID]",
+                                       nearest_name(section, known)});
+        }
+    }
+    if (root.empty() && !faults.has_errors()) {
+        faults.add(name, {1, 1},
+                   {{}, "there is nothing in this file", "[weapon.ID], [body.ID]", {}, Severity::warning});
+    }
+}
+
+std::vector<std::string> region_names(const std::vector<BodySpec>& bodies) {
+    std::vector<std::string> names;
+    for (const BodySpec& body : bodies) {
+        for (const RegionSpec& region : body.rig.regions) {
+            if (std::find(names.begin(), names.end(), region.name) == names.end()) {
+                names.push_back(region.name);
+            }
+        }
+    }
+    return names;
+}
+
+// A multiplier for a region that no body has would never count.
+void check_multiplied_regions(const SectionSource& weapons, const std::vector<std::string>& regions,
+                              Faults& faults) {
+    std::string allowed;
+    for (const std::string& region : regions) {
+        allowed += (allowed.empty() ? "" : ", ") + region;
+    }
+    for (const auto& [id, entry] : weapons.entries) {
+        for (const toml::table* table : entry.tables) {
+            const toml::table* multipliers = (*table)["region"].as_table();
+            if (multipliers == nullptr) {
+                continue;
+            }
+            for (const auto& [key, value] : *multipliers) {
+                const std::string name{key.str()};
+                if (std::find(regions.begin(), regions.end(), name) == regions.end()) {
+                    faults.add(key.source(), {"weapon." + id + ".region",
+                                              "no body has a region '" + data::printable(name) + "'",
+                                              allowed.empty() ? "regions of a body; there is no body" : allowed,
+                                              nearest_name(name, regions)});
+                }
+            }
+        }
+    }
+}
+
+Diagnostic unreadable(const std::filesystem::path& file, const std::string& why, const std::string& allowed) {
+    return {Severity::error, file.string(), 0, 0, {}, why, allowed, {}};
+}
+
+} // namespace
+
+Loaded<Arsenal> parse_arsenal(std::span<const ArsenalText> texts) {
+    Faults faults;
+    std::vector<toml::table> roots; // the sections point into them
+    roots.reserve(texts.size());
+    Sections sections;
+    for (const ArsenalText& text : texts) {
+        roots.push_back(text.text.size() <= data::most_file_bytes
+                            ? data::parse_toml(text.text, text.name, faults)
+                            : toml::table{});
+        if (text.text.size() > data::most_file_bytes) {
+            faults.add(text.name, {0, 0}, {{}, "the text is too large", "at most 4 MiB", {}});
+        }
+        gather_file(roots.back(), text.name, sections, faults);
+    }
+    Arsenal arsenal;
+    arsenal.weapons = data::SectionReader{sections.weapon, data::weapon_keys(), faults}.read_all();
+    arsenal.bodies = data::SectionReader{sections.body, data::body_keys(), faults}.read_all();
+    check_multiplied_regions(sections.weapon, region_names(arsenal.bodies), faults);
+    if (arsenal.weapons.empty() && arsenal.bodies.empty() && !faults.has_errors()) {
+        faults.add(texts.empty() ? "(no file)" : texts.back().name, {1, 1},
+                   {{}, "the arsenal is empty", "at least one entry: [weapon.ID], [body.ID]", {}});
+    }
+    Loaded<Arsenal> loaded;
+    if (!faults.has_errors()) {
+        loaded.value = std::move(arsenal);
+    }
+    loaded.diagnostics = faults.take();
+    return loaded;
+}
+
+Loaded<Arsenal> parse_arsenal(std::string_view text, std::string_view name) {
+    const ArsenalText only{std::string{name}, std::string{text}};
+    return parse_arsenal(std::span{&only, 1});
+}
+
+Loaded<ArsenalText> read_arsenal_text(const std::filesystem::path& file) {
+    Loaded<ArsenalText> loaded;
+    std::error_code error;
+    if (std::filesystem::is_directory(file, error)) {
+        loaded.diagnostics.push_back(unreadable(file, "this is a directory", "a TOML file"));
+        return loaded;
+    }
+    std::ifstream stream{file, std::ios::binary};
+    std::string text(data::most_file_bytes + 1, '\0');
+    stream.read(text.data(), static_cast<std::streamsize>(text.size()));
+    if (!stream.is_open() || stream.bad()) {
+        loaded.diagnostics.push_back(
+            unreadable(file, std::string{"cannot be read: "} + std::strerror(errno), "a TOML file"));
+        return loaded;
+    }
+    text.resize(static_cast<std::size_t>(stream.gcount()));
+    if (text.size() > data::most_file_bytes) {
+        loaded.diagnostics.push_back(unreadable(file, "the file is too large", "at most 4 MiB"));
+        return loaded;
+    }
+    loaded.value = ArsenalText{file.string(), std::move(text)};
+    return loaded;
+}
+
+Loaded<Arsenal> load_arsenal(std::span<const std::filesystem::path> files) {
+    std::vector<ArsenalText> texts;
+    std::vector<Diagnostic> unread;
+    for (const std::filesystem::path& file : files) {
+        Loaded<ArsenalText> text = read_arsenal_text(file);
+        if (text) {
+            texts.push_back(std::move(*text));
+        }
+        unread.insert(unread.end(), text.diagnostics.begin(), text.diagnostics.end());
+    }
+    if (!unread.empty()) {
+        return {std::nullopt, std::move(unread)};
+    }
+    return parse_arsenal(texts);
+}
+
+Loaded<Arsenal> load_arsenal(const std::filesystem::path& file) {
+    return load_arsenal(std::span{&file, 1});
+}
+
+} // namespace avrek

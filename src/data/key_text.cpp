@@ -1,0 +1,92 @@
+#include "keys.h"
+
+#include <sstream>
+
+namespace avrek {
+
+namespace {
+
+std::string range_text(const KeyRange& range) {
+    std::ostringstream text;
+    text.precision(12);
+    text << (range.over_least ? "over " : "") << range.least << " to " << range.most;
+    return text.str();
+}
+
+std::string joined(const std::vector<std::string>& words) {
+    std::string text;
+    for (const std::string& word : words) {
+        text += (text.empty() ? "\"" : " or \"") + word + '"';
+    }
+    return text;
+}
+
+} // namespace
+
+std::vector<KeyRule> arsenal_keys() {
+    std::vector<KeyRule> rules = data::rules_of(data::weapon_keys());
+    for (const std::vector<KeyRule>& more : {data::rules_of(data::body_keys()),
+                                             data::rules_of(data::region_keys()), data::shape_rules()}) {
+        rules.insert(rules.end(), more.begin(), more.end());
+    }
+    return rules;
+}
+
+std::string allowed_text(const KeyRule& rule) {
+    const std::string range = range_text(rule.range);
+    const std::string unit = rule.unit.empty() ? "" : ' ' + rule.unit;
+    switch (rule.type) {
+    case KeyType::integer:
+        return "a whole number from " + range + unit;
+    case KeyType::number:
+        return range + unit;
+    case KeyType::word:
+        return joined(rule.words);
+    case KeyType::entry_id:
+        return "the id of another " + rule.section;
+    case KeyType::curve:
+        return "1 to 64 pairs [x, y], x rising from 0 to 100000, y " + range;
+    case KeyType::multipliers:
+        return "a table of region names and numbers, " + range;
+    case KeyType::point:
+        return "[x, y, z], each " + range + unit;
+    case KeyType::segment:
+        return "[[x, y, z], [x, y, z]], each " + range + unit;
+    case KeyType::turn:
+        return "[yaw, pitch], each " + range + unit;
+    case KeyType::shapes:
+        return "a list of 1 to 16 tables with the keys of " + rule.section + ".shape";
+    case KeyType::table:
+        return "1 to 64 tables [" + rule.section + ".ID." + rule.name + ".NAME]";
+    }
+    return {};
+}
+
+std::string to_string(KeyType type) {
+    switch (type) {
+    case KeyType::integer:
+        return "whole number";
+    case KeyType::number:
+        return "number";
+    case KeyType::word:
+        return "word";
+    case KeyType::entry_id:
+        return "id";
+    case KeyType::curve:
+        return "curve";
+    case KeyType::multipliers:
+    case KeyType::table:
+        return "table";
+    case KeyType::point:
+        return "point";
+    case KeyType::segment:
+        return "two points";
+    case KeyType::turn:
+        return "two angles";
+    case KeyType::shapes:
+        return "list of shapes";
+    }
+    return {};
+}
+
+} // namespace avrek

@@ -1,0 +1,59 @@
+#pragma once
+#include "faults.h"
+
+#include <avrek/arsenal/arsenal.h>
+#include <avrek/data/arsenal_keys.h>
+
+#include <toml++/toml.h>
+
+#include <functional>
+#include <optional>
+#include <set>
+#include <string>
+#include <vector>
+
+namespace avrek::data {
+
+/// A key of a section together with how its value gets into the spec. A value that is not allowed is reported and
+/// leaves the spec as it was.
+template <class Spec>
+struct Key {
+    KeyRule rule;
+    std::function<void(const toml::node& value, const std::string& where, Spec& spec, Faults& faults)> read;
+};
+
+const std::vector<Key<WeaponSpec>>& weapon_keys();
+const std::vector<Key<BodySpec>>& body_keys();
+const std::vector<Key<RegionSpec>>& region_keys();
+
+/// The keys of one shape. They are rules alone: which go together decides what shape it is.
+const std::vector<KeyRule>& shape_rules();
+
+/// The rules of `keys`.
+template <class Spec>
+std::vector<KeyRule> rules_of(const std::vector<Key<Spec>>& keys) {
+    std::vector<KeyRule> rules;
+    for (const Key<Spec>& key : keys) {
+        rules.push_back(key.rule);
+    }
+    return rules;
+}
+
+/// Reports every key of `table` that is not among `rules`.
+void check_key_names(const toml::table& table, const std::string& where, const std::vector<KeyRule>& rules,
+                     Faults& faults);
+
+/// Reads every key of `table` that `keys` knows into `spec`, reports the others, and adds the names it saw to `seen`.
+template <class Spec>
+void read_keys(const toml::table& table, const std::string& where, const std::vector<Key<Spec>>& keys,
+               Spec& spec, std::set<std::string>& seen, Faults& faults) {
+    check_key_names(table, where, rules_of(keys), faults);
+    for (const Key<Spec>& key : keys) {
+        if (const toml::node* value = table.get(key.rule.name)) {
+            seen.insert(key.rule.name);
+            key.read(*value, where + '.' + key.rule.name, spec, faults);
+        }
+    }
+}
+
+} // namespace avrek::data

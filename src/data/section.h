@@ -1,0 +1,92 @@
+#pragma once
+#include "keys.h"
+
+#include <toml++/toml.h>
+
+#include <map>
+#include <string>
+#include <utility>
+#include <vector>
+
+namespace avrek::data {
+
+/// One id of a section, as all files together define it.
+struct EntrySource {
+    const toml::key* key = nullptr;          ///< where it is defined first
+    std::vector<const toml::table*> tables;  ///< one for each file that has it, oldest first
+};
+
+/// What all files say of one section, before any value is read.
+struct SectionSource {
+    std::string name;
+    std::vector<std::string> order;             ///< ids, by where they are defined first
+    std::map<std::string, EntrySource> entries; ///< by id
+};
+
+/// Adds the entries of a file's table for `section.name` to `section`.
+void gather(const toml::node& file_section, SectionSource& section, Faults& faults);
+
+/// For every entry the entry that it is `like`, newest file first; entries without one are absent. Unknown ids,
+/// cycles and chains of more than 16 are reported, and the entries they concern are absent too.
+std::map<std::string, std::string> find_bases(const SectionSource& section, Faults& faults);
+
+/// Whether some table of the entry has the key `like`.
+bool says_like(const EntrySource& entry);
+
+/// Reads the entries of one section into specs: each starts from the spec it is `like`, then takes its own tables.
+template <class Spec>
+class SectionReader {
+  public:
+    SectionReader(const SectionSource& section, const std::vector<Key<Spec>>& keys, Faults& faults)
+        : section_(section), keys_(keys), faults_(faults), bases_(find_bases(section, faults)) {}
+
+    std::vector<Spec> read_all() {
+        std::vector<Spec> specs;
+        for (const std::string& id : section_.order) {
+            specs.push_back(read(id).spec);
+        }
+        return specs;
+    }
+
+  private:
+    struct Built {
+        Spec spec;
+        std::set<std::string> seen; // keys that were given, here or by the entry that this one is like
+    };
+
+    const Built& read(const std::string& id) {
+        if (const auto done = built_.find(id); done != built_.end()) {
+            return done->second;
+        }
+        const auto base = bases_.find(id);
+        Built built = base == bases_.end() ? Built{} : read(base->second);
+        built.spec.id = id;
+        const EntrySource& source = section_.entries.at(id);
+        const std::string where = section_.name + '.' + id;
+        for (const toml::table* table : source.tables) {
+            read_keys(*table, where, keys_, built.spec, built.seen, faults_);
+        }
+        // What the base lacks is reported there, and what a broken base would have given is not known.
+        if (base == bases_.end() && !says_like(source)) {
+            report_missing(where, built.seen, *source.key);
+        }
+        return built_.emplace(id, std::move(built)).first->second;
+    }
+
+    void report_missing(const std::string& where, const std::set<std::string>& seen, const toml::key& key) {
+        for (const Key<Spec>& known : keys_) {
+            if (known.rule.required && !seen.contains(known.rule.name)) {
+                faults_.add(key.source(),
+                            {where + '.' + known.rule.name, "is missing", allowed_text(known.rule), {}});
+            }
+        }
+    }
+
+    const SectionSource& section_;
+    const std::vector<Key<Spec>>& keys_;
+    Faults& faults_;
+    std::map<std::string, std::string> bases_;
+    std::map<std::string, Built> built_;
+};
+
+} // namespace avrek::data

@@ -1,0 +1,161 @@
+#include "toml_file.h"
+
+#include <algorithm>
+#include <array>
+#include <cctype>
+#include <optional>
+#include <vector>
+
+namespace avrek::data {
+
+namespace {
+
+constexpr std::size_t most_syntax_faults = 20;
+constexpr std::size_t most_dots_in_a_key = 32;
+
+bool is_key_character(char character) {
+    return std::isalnum(static_cast<unsigned char>(character)) != 0 ||
+           std::string_view{"_-'\". \t"}.find(character) != std::string_view::npos;
+}
+
+// A key of a million dots would be a million tables inside each other. Returns the place of such a key.
+std::optional<toml::source_position> find_deep_key(std::string_view text) {
+    toml::source_position at{1, 1};
+    std::size_t dots = 0;
+    bool comment = false;
+    for (const char character : text) {
+        comment = at.column == 1 ? character == '#' : comment;
+        dots = character == '.' && !comment ? dots + 1 : is_key_character(character) ? dots : 0;
+        if (dots > most_dots_in_a_key) {
+            return at;
+        }
+        ++at.column;
+        if (character == '\n') {
+            at = {at.line + 1, 1};
+        }
+    }
+    return std::nullopt;
+}
+
+std::string_view trimmed(std::string_view line) {
+    const std::size_t begin = line.find_first_not_of(" \t\r");
+    return begin == std::string_view::npos ? std::string_view{} : line.substr(begin);
+}
+
+bool is_header(std::string_view line) {
+    const std::string_view text = trimmed(line);
+    return text.starts_with('[') && text.find(',') == std::string_view::npos &&
+           text.find('=') == std::string_view::npos;
+}
+
+bool is_statement(std::string_view line) {
+    const std::string_view text = trimmed(line);
+    const std::size_t equals = text.find('=');
+    return text.empty() || text.front() == '#' || is_header(line) ||
+           (equals != std::string_view::npos && equals > 0 &&
+            std::all_of(text.begin(), text.begin() + static_cast<std::ptrdiff_t>(equals), is_key_character));
+}
+
+// The text as lines that can be blanked one by one without moving the others.
+class Lines {
+  public:
+    explicit Lines(std::string_view text) : text_(text) {
+        for (std::size_t begin = 0; begin <= text_.size();) {
+            const std::size_t end = std::min(text_.find('\n', begin), text_.size());
+            lines_.push_back({begin, end});
+            begin = end + 1;
+        }
+    }
+
+    const std::string& text() const { return text_; }
+
+    // Blanks the statement at a line, counted from 1: a header with its keys, a key with its further lines.
+    // False when there was nothing left to blank.
+    bool blank_statement(std::size_t number) {
+        if (number == 0 || number > lines_.size() || trimmed(line(number - 1)).empty()) {
+            return false;
+        }
+        const bool header = is_header(line(number - 1));
+        std::size_t index = number - 1;
+        do {
+            std::fill(text_.begin() + static_cast<std::ptrdiff_t>(lines_[index].begin),
+                      text_.begin() + static_cast<std::ptrdiff_t>(lines_[index].end), ' ');
+            ++index;
+        } while (index < lines_.size() && !(header ? is_header(line(index)) : is_statement(line(index))));
+        return true;
+    }
+
+  private:
+    struct Range {
+        std::size_t begin;
+        std::size_t end;
+    };
+
+    std::string_view line(std::size_t index) const {
+        return std::string_view{text_}.substr(lines_[index].begin, lines_[index].end - lines_[index].begin);
+    }
+
+    std::string text_;
+    std::vector<Range> lines_;
+};
+
+// A second definition, and of what: the parser says "... cannot redefine existing TYPE 'PATH' ...".
+std::string redefined_path(std::string_view description) {
+    if (description.find("cannot redefine") == std::string_view::npos) {
+        return {};
+    }
+    const std::size_t begin = description.find('\'');
+    const std::size_t end = description.find('\'', begin + 1);
+    return end == std::string_view::npos ? std::string{}
+                                         : std::string{description.substr(begin + 1, end - begin - 1)};
+}
+
+Fault syntax_fault(std::string_view description) {
+    const std::string path = redefined_path(description);
+    if (!path.empty()) {
+        return {printable(path), "is defined a second time", "one definition of each name in a file", {}};
+    }
+    const std::size_t colon = description.find(": ");
+    const bool has_prefix = description.starts_with("Error while") && colon != std::string_view::npos;
+    const std::string_view reason = has_prefix ? description.substr(colon + 2) : description;
+    std::string shown;
+    for (const char character : reason) {
+        shown += character == '\n' ? std::string{"\\n"} : std::string(1, character);
+    }
+    return {{}, "not valid TOML: " + printable(shown, 160), {}, {}};
+}
+
+} // namespace
+
+toml::table parse_toml(std::string_view text, std::string_view name, Faults& faults) {
+    if (const std::optional<toml::source_position> deep = find_deep_key(text)) {
+        faults.add(name, *deep, {{}, "a key with too many dots", "at most 32 dots", {}});
+        return {};
+    }
+    Lines lines{text};
+    for (std::size_t fault = 0; fault < most_syntax_faults; ++fault) {
+        toml::parse_result result = toml::parse(std::string_view{lines.text()}, name);
+        if (result) {
+            return std::move(result).table();
+        }
+        const toml::source_position at = result.error().source().begin;
+        faults.add(name, at, syntax_fault(result.error().description()));
+        if (!lines.blank_statement(at.line)) {
+            break;
+        }
+    }
+    return {};
+}
+
+std::vector<std::pair<const toml::key*, const toml::node*>> in_file_order(const toml::table& table) {
+    std::vector<std::pair<const toml::key*, const toml::node*>> entries;
+    for (const auto& [key, value] : table) {
+        entries.emplace_back(&key, &value);
+    }
+    std::stable_sort(entries.begin(), entries.end(), [](const auto& a, const auto& b) {
+        return a.first->source().begin < b.first->source().begin;
+    });
+    return entries;
+}
+
+} // namespace avrek::data

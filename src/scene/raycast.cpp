@@ -1,0 +1,184 @@
+#include <avrek/scene/raycast.h>
+
+#include <algorithm>
+#include <cassert>
+#include <cmath>
+#include <limits>
+
+namespace avrek {
+
+namespace {
+
+void assert_sound([[maybe_unused]] const Ray& ray) {
+    assert(std::abs(ray.direction.squaredNorm() - 1.0) < 2e-9);
+    assert(ray.origin.allFinite() && ray.length >= 0.0);
+}
+
+Entry from_inside(const Ray& ray) {
+    return {0.0, -ray.direction, true};
+}
+
+// The distances at which the line of a ray enters and leaves something, if it does.
+struct Crossing {
+    double in = 0.0;
+    double out = 0.0;
+};
+
+// The line against a ball, by the line's nearest point to the centre: exact digits even from far away.
+std::optional<Crossing> cross_ball(const Ray& ray, const Vector3& centre, double radius) {
+    const Vector3 to_centre = centre - ray.origin;
+    const double middle = to_centre.dot(ray.direction);
+    const Vector3 off = to_centre - middle * ray.direction;
+    const double half_squared = radius * radius - off.squaredNorm();
+    if (half_squared <= 0.0) {
+        return std::nullopt;
+    }
+    const double half = std::sqrt(half_squared);
+    return Crossing{middle - half, middle + half};
+}
+
+// Whether a crossing from outside lies on the ray; a start on the surface that leads inwards does, at 0.
+bool enters(const Ray& ray, const Crossing& crossing) {
+    return crossing.out > 0.0 && crossing.in < ray.length;
+}
+
+// The crossing of the round side of a capsule, without its caps, and how far along its axis it goes in.
+struct SideCrossing {
+    Crossing crossing;
+    double along = 0.0;
+};
+
+std::optional<SideCrossing> cross_side(const Ray& ray, const Capsule& capsule, const Vector3& axis) {
+    const Vector3 from = ray.origin - capsule.from;
+    const double slope = ray.direction.dot(axis);
+    const double start = from.dot(axis);
+    const Vector3 flat_direction = ray.direction - slope * axis;
+    const Vector3 flat_origin = from - start * axis;
+    const double a = flat_direction.squaredNorm();
+    if (a < 1e-24) {
+        return std::nullopt; // along the axis: the caps decide
+    }
+    const double middle = -flat_origin.dot(flat_direction) / a;
+    const double off_squared = (flat_origin + middle * flat_direction).squaredNorm();
+    const double half_squared = (capsule.radius * capsule.radius - off_squared) / a;
+    if (half_squared <= 0.0) {
+        return std::nullopt;
+    }
+    const double half = std::sqrt(half_squared);
+    return SideCrossing{{middle - half, middle + half}, start + (middle - half) * slope};
+}
+
+Vector3 nearest_on_axis(const Capsule& capsule, const Vector3& point) {
+    const Vector3 axis = capsule.to - capsule.from;
+    const double length_squared = axis.squaredNorm();
+    if (length_squared == 0.0) {
+        return capsule.from;
+    }
+    const double share = std::clamp((point - capsule.from).dot(axis) / length_squared, 0.0, 1.0);
+    return capsule.from + share * axis;
+}
+
+} // namespace
+
+Vector3 point_at(const Ray& ray, Metres distance) {
+    return ray.origin + distance * ray.direction;
+}
+
+std::optional<Entry> raycast(const Ray& ray, const Sphere& shape) {
+    assert_sound(ray);
+    if ((ray.origin - shape.centre).squaredNorm() < shape.radius * shape.radius) {
+        return from_inside(ray);
+    }
+    const std::optional<Crossing> crossing = cross_ball(ray, shape.centre, shape.radius);
+    if (!crossing || !enters(ray, *crossing)) {
+        return std::nullopt;
+    }
+    const double distance = std::max(crossing->in, 0.0);
+    return Entry{distance, (point_at(ray, distance) - shape.centre).normalized(), false};
+}
+
+std::optional<Entry> raycast(const Ray& ray, const Capsule& shape) {
+    assert_sound(ray);
+    const Vector3 start_off = ray.origin - nearest_on_axis(shape, ray.origin);
+    if (start_off.squaredNorm() < shape.radius * shape.radius) {
+        return from_inside(ray);
+    }
+    // A capsule is two balls and a cylinder; the line goes into it where it first goes into one of them.
+    double nearest = std::numeric_limits<double>::infinity();
+    for (const Vector3& end : {shape.from, shape.to}) {
+        const std::optional<Crossing> ball = cross_ball(ray, end, shape.radius);
+        if (ball && enters(ray, *ball)) {
+            nearest = std::min(nearest, ball->in);
+        }
+    }
+    const Vector3 axis = shape.to - shape.from;
+    const double length = std::sqrt(axis.squaredNorm());
+    if (length > 0.0) {
+        const std::optional<SideCrossing> side = cross_side(ray, shape, axis / length);
+        if (side && enters(ray, side->crossing) && side->along >= 0.0 && side->along <= length) {
+            nearest = std::min(nearest, side->crossing.in);
+        }
+    }
+    if (nearest >= ray.length) {
+        return std::nullopt;
+    }
+    const double distance = std::max(nearest, 0.0);
+    const Vector3 point = point_at(ray, distance);
+    return Entry{distance, (point - nearest_on_axis(shape, point)).normalized(), false};
+}
+
+std::optional<Entry> raycast(const Ray& ray, const Box& shape) {
+    assert_sound(ray);
+    const Vector3 origin = to_local(shape.pose, ray.origin);
+    const Vector3 direction = shape.pose.rotation.conjugate() * ray.direction;
+    Crossing crossing{-std::numeric_limits<double>::infinity(), std::numeric_limits<double>::infinity()};
+    Eigen::Index face = 0;
+    for (Eigen::Index axis = 0; axis < 3; ++axis) {
+        const double extent = shape.half_extents[axis];
+        if (direction[axis] == 0.0) {
+            if (std::abs(origin[axis]) >= extent) {
+                return std::nullopt;
+            }
+            continue;
+        }
+        const double near_side = direction[axis] > 0.0 ? -extent : extent;
+        const double in = (near_side - origin[axis]) / direction[axis];
+        const double out = (-near_side - origin[axis]) / direction[axis];
+        if (in > crossing.in) {
+            crossing.in = in;
+            face = axis;
+        }
+        crossing.out = std::min(crossing.out, out);
+    }
+    if (crossing.in >= crossing.out) {
+        return std::nullopt;
+    }
+    if (crossing.in < 0.0 && crossing.out > 0.0) {
+        return from_inside(ray);
+    }
+    if (!enters(ray, crossing)) {
+        return std::nullopt;
+    }
+    Vector3 normal = Vector3::Zero();
+    normal[face] = direction[face] > 0.0 ? -1.0 : 1.0;
+    return Entry{crossing.in, shape.pose.rotation * normal, false};
+}
+
+std::optional<Entry> raycast(const Ray& ray, const HalfSpace& shape) {
+    assert_sound(ray);
+    const double height = shape.normal.dot(ray.origin) - shape.offset;
+    if (height < 0.0) {
+        return from_inside(ray);
+    }
+    const double fall = -shape.normal.dot(ray.direction);
+    if (fall <= 0.0 || height >= fall * ray.length) {
+        return std::nullopt;
+    }
+    return Entry{height / fall, shape.normal, false};
+}
+
+std::optional<Entry> raycast(const Ray& ray, const Shape& shape) {
+    return std::visit([&ray](const auto& solid) { return raycast(ray, solid); }, shape);
+}
+
+} // namespace avrek

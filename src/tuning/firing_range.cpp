@@ -1,0 +1,106 @@
+#include <avrek/core/elementary.h>
+#include <avrek/tuning/firing_range.h>
+#include <avrek/weapon/spread.h>
+
+#include <algorithm>
+#include <array>
+#include <cassert>
+#include <cmath>
+
+namespace avrek {
+
+namespace {
+
+constexpr BodyId shooter{1};
+constexpr BodyId target_body{2};
+constexpr Metres wall_behind = 1.5;
+
+Scene range_scene(const BodySpec& body, const Pose& target, Metres distance) {
+    const HalfSpace floor{Vector3::UnitY(), 0.0};
+    const HalfSpace wall{-Vector3::UnitZ(), -(distance + wall_behind)};
+    Scene scene;
+    scene.level = {{floor, range_floor}, {wall, range_wall}};
+    scene.bodies = {{target_body, &body.rig, target}};
+    return scene;
+}
+
+// Works the trigger and the reload button by themselves: pulls whenever a shot is allowed, reloads when empty.
+std::vector<WeaponEvent> fire_at_will(const WeaponSpec& weapon, Time end) {
+    WeaponState state = full_weapon(weapon);
+    AmmoReserve reserve = full_reserve(weapon);
+    std::vector<WeaponEvent> events;
+    for (;;) {
+        const bool empty = state.rounds == 0;
+        const Time at = std::max(state.now, next_shot_allowed(weapon, state));
+        if (at >= end || (empty && reserve.rounds == 0)) {
+            return events;
+        }
+        const std::array<WeaponIntent, 2> press_and_let_go{{{at, !empty, empty}, {at, false, false}}};
+        const Time next = at + (empty ? weapon.reload_time : Duration::zero()) + Duration{1};
+        advance(weapon, state, reserve, next, press_and_let_go, events);
+    }
+}
+
+RangeShot fire_shot(const WeaponSpec& weapon, const BodySpec& body, const RangeSetup& setup,
+                    const Scene& scene, const Board& board, const WeaponEvent& event, Vitals& vitals,
+                    std::vector<VitalsEvent>& events) {
+    const RandomKey key{setup.seed, static_cast<std::uint32_t>(shooter), RandomPurpose::spread, event.shot, 0};
+    const Vector3 direction = spread_direction(Vector3::UnitZ(), weapon.spread, key);
+    const Filter filter{.hits = {Layer::level, Layer::bodies}, .ignores = {shooter}};
+    const HitscanPath path = fire_hitscan(scene, board.eye, direction, weapon.range, filter);
+    RangeShot shot{event.at, event.shot, direction, on_board(board, direction), path.hit, {}, vitals.health};
+    if (path.hit && path.hit->body) {
+        events.clear();
+        const std::string& region = region_of(body.rig, *path.hit->region).name;
+        apply_damage(vitals, hit_damage(weapon, path.hit->distance, region), event.at, events);
+        if (!events.empty()) {
+            shot.damage = events.front().damage;
+        }
+        shot.health_left = vitals.health;
+    }
+    return shot;
+}
+
+} // namespace
+
+RangeTrial run_range(const WeaponSpec& weapon, const BodySpec& body, const RangeSetup& setup) {
+    assert(setup.distance > 0.0 && setup.length >= Duration::zero());
+    const Metres height = aim_point(region_of(body.rig, setup.aim)).y();
+    const Vector3 eye{0.0, height, 0.0};
+    RangeTrial trial;
+    trial.board = {eye, eye + setup.distance * Vector3::UnitZ()};
+    trial.target = {Vector3{0.0, 0.0, setup.distance}, turned_to({pi, 0.0})};
+    trial.weapon_events = fire_at_will(weapon, Time{setup.length});
+
+    const Scene scene = range_scene(body, trial.target, setup.distance);
+    Vitals vitals = full_vitals(body);
+    std::vector<VitalsEvent> events;
+    for (const WeaponEvent& event : trial.weapon_events) {
+        if (event.kind != WeaponEventKind::shot) {
+            continue;
+        }
+        trial.shots.push_back(fire_shot(weapon, body, setup, scene, trial.board, event, vitals, events));
+        if (vitals.life == LifeState::dead && !trial.death) {
+            trial.death = event.at;
+            trial.shots_to_death = static_cast<std::int32_t>(trial.shots.size());
+        }
+    }
+    return trial;
+}
+
+std::string_view hit_name(const BodySpec& body, const RangeShot& shot) {
+    if (!shot.hit) {
+        return "nothing";
+    }
+    if (shot.hit->region) {
+        return region_of(body.rig, *shot.hit->region).name;
+    }
+    return shot.hit->surface == range_floor ? "floor" : "wall";
+}
+
+Metres spread_radius(const WeaponSpec& weapon, const RangeTrial& trial) {
+    const double distance = std::sqrt((trial.board.centre - trial.board.eye).squaredNorm());
+    return distance * sine(weapon.spread) / cosine(weapon.spread);
+}
+
+} // namespace avrek
