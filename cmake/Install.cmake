@@ -18,6 +18,8 @@ set(pkg_config_libs)
 foreach(layer IN LISTS layers)
   string(PREPEND pkg_config_libs "-lavrek_${layer} ")
 endforeach()
+# Relative, so that an installation can be moved.
+file(RELATIVE_PATH pkg_config_to_prefix /${CMAKE_INSTALL_LIBDIR}/pkgconfig /)
 configure_file(cmake/avrek.pc.in ${PROJECT_BINARY_DIR}/avrek.pc @ONLY)
 install(FILES ${PROJECT_BINARY_DIR}/avrek.pc DESTINATION ${CMAKE_INSTALL_LIBDIR}/pkgconfig)
 

@@ -23,7 +23,7 @@ struct Sections {
     SectionSource body{"body", {}, {}};
 };
 
-void gather_file(const toml::table& root, std::string_view name, Sections& sections, Faults& faults) {
+void gather_file(const toml::table& root, Sections& sections, Faults& faults) {
     const std::vector<std::string> known{"weapon", "body"};
     for (const auto& [key, value] : data::in_file_order(root)) {
         const std::string section{key->str()};
@@ -37,10 +37,6 @@ void gather_file(const toml::table& root, std::string_view name, Sections& secti
                                        "[weapon.ID], [body.ID]",
                                        nearest_name(section, known)});
         }
-    }
-    if (root.empty() && !faults.has_errors()) {
-        faults.add(name, {1, 1},
-                   {{}, "there is nothing in this file", "[weapon.ID], [body.ID]", {}, Severity::warning});
     }
 }
 
@@ -100,7 +96,11 @@ Loaded<Arsenal> parse_arsenal(std::span<const ArsenalText> texts) {
         if (text.text.size() > data::most_file_bytes) {
             faults.add(text.name, {0, 0}, {{}, "the text is too large", "at most 4 MiB", {}});
         }
-        gather_file(roots.back(), text.name, sections, faults);
+        gather_file(roots.back(), sections, faults);
+        if (roots.back().empty() && texts.size() > 1 && !faults.has_errors()) {
+            faults.add(text.name, {1, 1},
+                       {{}, "there is nothing in this file", "[weapon.ID], [body.ID]", {}, Severity::warning});
+        }
     }
     Arsenal arsenal;
     arsenal.weapons = data::SectionReader{sections.weapon, data::weapon_keys(), faults}.read_all();

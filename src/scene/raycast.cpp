@@ -42,13 +42,19 @@ bool enters(const Ray& ray, const Crossing& crossing) {
     return crossing.out > 0.0 && crossing.in < ray.length;
 }
 
-// The crossing of the round side of a capsule, without its caps, and how far along its axis it goes in.
-struct SideCrossing {
-    Crossing crossing;
-    double along = 0.0;
-};
+void extend(Crossing& crossing, double in, double out) {
+    crossing.in = std::min(crossing.in, in);
+    crossing.out = std::max(crossing.out, out);
+}
 
-std::optional<SideCrossing> cross_side(const Ray& ray, const Capsule& capsule, const Vector3& axis) {
+// Takes in where the line crosses the round side of a capsule, between the ends of its axis.
+void cross_side(const Ray& ray, const Capsule& capsule, Crossing& crossing) {
+    const Vector3 ends = capsule.to - capsule.from;
+    const double length = std::sqrt(ends.squaredNorm());
+    if (length == 0.0) {
+        return;
+    }
+    const Vector3 axis = ends / length;
     const Vector3 from = ray.origin - capsule.from;
     const double slope = ray.direction.dot(axis);
     const double start = from.dot(axis);
@@ -56,16 +62,21 @@ std::optional<SideCrossing> cross_side(const Ray& ray, const Capsule& capsule, c
     const Vector3 flat_origin = from - start * axis;
     const double a = flat_direction.squaredNorm();
     if (a < 1e-24) {
-        return std::nullopt; // along the axis: the caps decide
+        return; // along the axis: the caps decide
     }
     const double middle = -flat_origin.dot(flat_direction) / a;
     const double off_squared = (flat_origin + middle * flat_direction).squaredNorm();
     const double half_squared = (capsule.radius * capsule.radius - off_squared) / a;
     if (half_squared <= 0.0) {
-        return std::nullopt;
+        return;
     }
     const double half = std::sqrt(half_squared);
-    return SideCrossing{{middle - half, middle + half}, start + (middle - half) * slope};
+    for (const double distance : {middle - half, middle + half}) {
+        const double along = start + distance * slope;
+        if (along >= 0.0 && along <= length) {
+            extend(crossing, distance, distance);
+        }
+    }
 }
 
 Vector3 nearest_on_axis(const Capsule& capsule, const Vector3& point) {
@@ -103,26 +114,19 @@ std::optional<Entry> raycast(const Ray& ray, const Capsule& shape) {
     if (start_off.squaredNorm() < shape.radius * shape.radius) {
         return from_inside(ray);
     }
-    // A capsule is two balls and a cylinder; the line goes into it where it first goes into one of them.
-    double nearest = std::numeric_limits<double>::infinity();
+    // A capsule is two balls and a cylinder: its crossing reaches from the first of theirs to the last.
+    constexpr double infinity = std::numeric_limits<double>::infinity();
+    Crossing crossing{infinity, -infinity};
     for (const Vector3& end : {shape.from, shape.to}) {
-        const std::optional<Crossing> ball = cross_ball(ray, end, shape.radius);
-        if (ball && enters(ray, *ball)) {
-            nearest = std::min(nearest, ball->in);
+        if (const std::optional<Crossing> ball = cross_ball(ray, end, shape.radius)) {
+            extend(crossing, ball->in, ball->out);
         }
     }
-    const Vector3 axis = shape.to - shape.from;
-    const double length = std::sqrt(axis.squaredNorm());
-    if (length > 0.0) {
-        const std::optional<SideCrossing> side = cross_side(ray, shape, axis / length);
-        if (side && enters(ray, side->crossing) && side->along >= 0.0 && side->along <= length) {
-            nearest = std::min(nearest, side->crossing.in);
-        }
-    }
-    if (nearest >= ray.length) {
+    cross_side(ray, shape, crossing);
+    if (!enters(ray, crossing)) {
         return std::nullopt;
     }
-    const double distance = std::max(nearest, 0.0);
+    const double distance = std::max(crossing.in, 0.0);
     const Vector3 point = point_at(ray, distance);
     return Entry{distance, (point - nearest_on_axis(shape, point)).normalized(), false};
 }

@@ -3,7 +3,6 @@
 #include <avrek/weapon/spread.h>
 
 #include <algorithm>
-#include <array>
 #include <cassert>
 #include <cmath>
 
@@ -29,15 +28,22 @@ std::vector<WeaponEvent> fire_at_will(const WeaponSpec& weapon, Time end) {
     WeaponState state = full_weapon(weapon);
     AmmoReserve reserve = full_reserve(weapon);
     std::vector<WeaponEvent> events;
+    std::vector<WeaponIntent> intents;
     for (;;) {
-        const bool empty = state.rounds == 0;
-        const Time at = std::max(state.now, next_shot_allowed(weapon, state));
-        if (at >= end || (empty && reserve.rounds == 0)) {
+        const bool loads = state.rounds == 0 && !state.reloading;
+        const Time at = state.reloading ? state.reload_end : std::max(state.now, next_shot_allowed(weapon, state));
+        if (at >= end || (loads && reserve.rounds == 0)) {
             return events;
         }
-        const std::array<WeaponIntent, 2> press_and_let_go{{{at, !empty, empty}, {at, false, false}}};
-        const Time next = at + (empty ? weapon.reload_time : Duration::zero()) + Duration{1};
-        advance(weapon, state, reserve, next, press_and_let_go, events);
+        intents.clear();
+        if (loads) {
+            intents.push_back({at, false, true});
+        }
+        if (!loads || weapon.reload_time == Duration::zero()) {
+            intents.push_back({at, true, false});
+        }
+        intents.push_back({at, false, false});
+        advance(weapon, state, reserve, at + Duration{1}, intents, events);
     }
 }
 

@@ -61,6 +61,7 @@ struct Advancing {
             return;
         }
         state.reloading = true;
+        state.cadence_shots = 0; // the last interval is over, and the next shot starts a run of its own
         state.reload_end = at + spec.reload_time;
         report(WeaponEventKind::reload_started, at).until = state.reload_end;
     }

@@ -57,7 +57,7 @@ struct WeaponState {
     Time now;                          ///< up to where it has been advanced
     Time cadence_start;                ///< when shot 0 of the present unbroken run of shots left
     Time reload_end;                   ///< when the reload under way finishes
-    std::uint32_t cadence_shots = 0;   ///< shots of the present run; 0 before the first
+    std::uint32_t cadence_shots = 0;   ///< shots of the present run; 0 before the first, and after a reload began
     std::uint32_t shots = 0;           ///< shots ever fired
     std::int32_t rounds = 0;           ///< in the magazine: 0 to WeaponSpec::magazine
     bool trigger_held = false;         ///< the last stated position of the trigger

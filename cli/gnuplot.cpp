@@ -1,0 +1,106 @@
+#include "gnuplot.h"
+
+#include "command_line.h"
+#include "output.h"
+
+#include <fmt/format.h>
+
+#include <cerrno>
+#include <cstdio>
+#include <cstring>
+#include <filesystem>
+#include <fstream>
+#include <sstream>
+#include <fcntl.h>
+#include <spawn.h>
+#include <sys/wait.h>
+#include <unistd.h>
+
+namespace avrek::cli {
+
+namespace {
+
+// A directory of our own that goes when we do.
+class ScratchDirectory {
+  public:
+    ScratchDirectory() {
+        std::string name = (std::filesystem::temp_directory_path() / "avrek-XXXXXX").string();
+        if (mkdtemp(name.data()) == nullptr) {
+            throw WrongCall{{fmt::format("error: cannot make a temporary directory: {}", std::strerror(errno))}};
+        }
+        path_ = name;
+    }
+    ~ScratchDirectory() {
+        std::error_code ignored;
+        std::filesystem::remove_all(path_, ignored);
+    }
+    ScratchDirectory(const ScratchDirectory&) = delete;
+    ScratchDirectory& operator=(const ScratchDirectory&) = delete;
+
+    std::string file(const char* name) const { return (path_ / name).string(); }
+
+  private:
+    std::filesystem::path path_;
+};
+
+// Runs gnuplot on a script file, its words into another file. The exit status, or -1 with errno.
+int run_gnuplot(const std::string& script, const std::string& words) {
+    posix_spawn_file_actions_t actions;
+    posix_spawn_file_actions_init(&actions);
+    posix_spawn_file_actions_addopen(&actions, STDERR_FILENO, words.c_str(), O_WRONLY | O_CREAT | O_TRUNC, 0600);
+    std::string program = "gnuplot";
+    std::string argument = script;
+    char* const call[] = {program.data(), argument.data(), nullptr};
+    pid_t process = 0;
+    const int error = posix_spawnp(&process, "gnuplot", &actions, nullptr, call, environ);
+    posix_spawn_file_actions_destroy(&actions);
+    if (error != 0) {
+        errno = error;
+        return -1;
+    }
+    int status = 0;
+    while (waitpid(process, &status, 0) < 0 && errno == EINTR) {
+    }
+    return WIFEXITED(status) ? WEXITSTATUS(status) : 1;
+}
+
+std::string first_line(const std::string& file) {
+    std::ifstream stream{file};
+    std::string line;
+    while (std::getline(stream, line) && line.find_first_not_of(" \t^") == std::string::npos) {
+    }
+    return line;
+}
+
+} // namespace
+
+std::string quoted(const std::string& text) {
+    std::string result = "'";
+    for (const char character : text) {
+        result += character == '\'' ? std::string{"''"} : std::string(1, character == '\n' ? ' ' : character);
+    }
+    return result + "'";
+}
+
+void draw(const std::string& script, const std::string& file) {
+    const ScratchDirectory scratch;
+    const bool svg = file.ends_with(".svg");
+    const std::string terminal = svg ? "svg size 1280,800 font 'DejaVu Sans,14' background '#ffffff'"
+                                     : "pngcairo size 1280,800 font 'DejaVu Sans,11' background '#ffffff'";
+    const std::string part = fmt::format("{}.{}.part", file, getpid());
+    std::ofstream{scratch.file("script")} << "set terminal " << terminal << "\nset output " << quoted(part) << '\n'
+                                          << script << "\nset output\n";
+    const int status = run_gnuplot(scratch.file("script"), scratch.file("words"));
+    if (status == -1 && errno == ENOENT) {
+        throw WrongCall{{"error: --plot needs the program gnuplot, which is not installed; scripts/demo.sh installs it"}};
+    }
+    std::error_code error;
+    const bool drawn = std::filesystem::exists(part, error) && std::filesystem::file_size(part, error) > 0;
+    if (status != 0 || !drawn) {
+        std::remove(part.c_str());
+        throw WrongCall{{fmt::format("error: cannot draw {}: {}", file, first_line(scratch.file("words")))}};
+    }
+    replace_file(part, file);
+}
+
+} // namespace avrek::cli

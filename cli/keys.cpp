@@ -1,0 +1,76 @@
+#include "command_line.h"
+#include "commands.h"
+#include "table.h"
+
+#include <avrek/data/arsenal_keys.h>
+
+#include <fmt/format.h>
+
+#include <memory>
+
+namespace avrek::cli {
+
+namespace {
+
+struct KeysOptions {
+    CommonOptions common;
+    bool schema = false;
+};
+
+Table keys_table() {
+    Table table{{{"section", "", "section"},
+                 {"key", "", "key"},
+                 {"type", "", "type"},
+                 {"allowed", "", "allowed"},
+                 {"default", "", "default"},
+                 {"meaning", "", "meaning"}},
+                {}};
+    for (const KeyRule& rule : arsenal_keys()) {
+        table.rows.push_back({rule.section, rule.name, to_string(rule.type), allowed_text(rule),
+                              rule.required ? "required" : rule.fallback, rule.meaning});
+    }
+    return table;
+}
+
+// A section at a time, two lines a key: a table of this would not fit a screen.
+std::string keys_text(bool colour) {
+    std::string text;
+    std::string section;
+    for (const KeyRule& rule : arsenal_keys()) {
+        if (rule.section != section) {
+            section = rule.section;
+            text += (text.empty() ? "" : "\n") + emphasised('[' + section + ']', colour) + '\n';
+        }
+        const std::string fallback = rule.required ? "required" : "default " + rule.fallback;
+        text += fmt::format("  {:<14}{}; {}\n  {:<14}{}\n", rule.name, allowed_text(rule), fallback, "", rule.meaning);
+    }
+    return text;
+}
+
+void run_keys(const KeysOptions& options) {
+    const OutputOptions& output = options.common.output;
+    if (options.schema) {
+        write_result(arsenal_schema(), output);
+    } else if (output.format == Format::text) {
+        write_result(keys_text(has_colour(output)), output);
+    } else {
+        const Table table = keys_table();
+        write_result(output.format == Format::csv ? to_csv(table) : to_json(table).dump(2) + '\n', output);
+    }
+}
+
+} // namespace
+
+void add_keys(CLI::App& tool, int& status) {
+    const auto options = std::make_shared<KeysOptions>();
+    CLI::App* command = tool.add_subcommand("keys", "List every key of an arsenal file");
+    add_common(*command, options->common);
+    command->add_flag("--schema", options->schema, "Print the JSON Schema for editors instead");
+    command->footer("Example: avrek keys --schema --out arsenal.schema.json");
+    command->callback([options, &status] {
+        run_keys(*options);
+        status = done;
+    });
+}
+
+} // namespace avrek::cli

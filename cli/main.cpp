@@ -1,0 +1,63 @@
+#include "command_line.h"
+#include "commands.h"
+
+#include <fmt/format.h>
+
+#include <algorithm>
+#include <exception>
+#include <string>
+#include <vector>
+
+namespace {
+
+// A word where a command should stand; the parser itself would only say that there is no command.
+void check_command(const CLI::App& tool, int count, char** words) {
+    if (count < 2 || words[1][0] == '-') {
+        return;
+    }
+    std::vector<std::string> names;
+    for (const CLI::App* command : tool.get_subcommands({})) {
+        names.push_back(command->get_name());
+    }
+    if (std::find(names.begin(), names.end(), words[1]) == names.end()) {
+        throw avrek::cli::unknown_name("command", words[1], names);
+    }
+}
+
+int run(int count, char** words) {
+    CLI::App tool{"Avrek: weapons, projectiles and damage, and their tuning.\n"
+                  "Without an ARSENAL.toml a command uses the shipped one; later files overlay earlier ones."};
+    tool.name("avrek");
+    tool.set_version_flag("--version", "avrek " AVREK_VERSION);
+    tool.require_subcommand(1);
+    tool.footer("Exit status: 0 done; 1 the checked thing is not right; 2 the call or the input is wrong.\n"
+                "avrek COMMAND --help explains a command and has an example.");
+    int status = avrek::cli::done;
+    avrek::cli::add_check(tool, status);
+    avrek::cli::add_keys(tool, status);
+    avrek::cli::add_range(tool, status);
+    avrek::cli::add_ttk(tool, status);
+    try {
+        check_command(tool, count, words);
+        tool.parse(count, words);
+    } catch (const CLI::ParseError& error) {
+        return tool.exit(error) == 0 ? avrek::cli::done : avrek::cli::wrong_call;
+    } catch (const avrek::cli::WrongCall& call) {
+        for (const std::string& line : call.lines) {
+            fmt::print(stderr, "{}\n", line);
+        }
+        return avrek::cli::wrong_call;
+    }
+    return status;
+}
+
+} // namespace
+
+int main(int count, char** words) {
+    try {
+        return run(count, words);
+    } catch (const std::exception& error) {
+        fmt::print(stderr, "error: {}\n", error.what());
+        return avrek::cli::wrong_call;
+    }
+}

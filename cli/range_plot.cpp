@@ -1,0 +1,212 @@
+#include "range_plot.h"
+
+#include "gnuplot.h"
+
+#include <fmt/format.h>
+
+#include <algorithm>
+#include <array>
+#include <cmath>
+#include <string_view>
+
+namespace avrek::cli {
+
+namespace {
+
+// Fills for regions: pale, told apart by lightness too. The names stand beside the board.
+constexpr std::array<std::string_view, 6> region_colours{"#f2b8a0", "#cfe3c0", "#a9cbe8",
+                                                         "#e9dcaf", "#d3c3e6", "#bfbfbf"};
+
+// The corners of what is drawn, in board metres.
+struct Extent {
+    double left = 0.0;
+    double right = 0.0;
+    double down = 0.0;
+    double up = 0.0;
+
+    void include(double x, double y) {
+        left = std::min(left, x);
+        right = std::max(right, x);
+        down = std::min(down, y);
+        up = std::max(up, y);
+    }
+};
+
+// Draws with heights above the floor, as the board's own zero is the aim.
+class BoardScript {
+  public:
+    explicit BoardScript(const RangeTrial& trial) : trial_(trial), height_(trial.board.centre.y()) {}
+
+    std::string outline(const BodySpec& body) {
+        std::string script;
+        for (std::size_t index = body.rig.regions.size(); index-- > 0;) {
+            const std::string_view colour = region_colours[index % region_colours.size()];
+            // All edges first, then all fills: the edges inside a region disappear.
+            for (const bool edges : {true, false}) {
+                for (const Shape& shape : body.rig.regions[index].shapes) {
+                    script += polygon(shape, edges ? "fs empty border lc rgb '#404040' lw 2.5"
+                                                   : fmt::format("fc rgb '{}' fs solid noborder", colour));
+                }
+            }
+        }
+        return script;
+    }
+
+    std::string circle(Metres radius) {
+        if (radius <= 0.0) {
+            return {};
+        }
+        extent_.include(-radius, height_ - radius);
+        extent_.include(radius, height_ + radius);
+        return fmt::format("set object circle at 0,{} size {} front fs empty border lc rgb '#c03020' dt 2 lw 1.5\n",
+                           height_, radius);
+    }
+
+    // The points of the shots that hit the body, or of those that did not.
+    std::string points(std::string_view name, bool on_body) {
+        std::string script = fmt::format("${} << EOD\n", name);
+        for (const RangeShot& shot : trial_.shots) {
+            if ((shot.hit && shot.hit->body) == on_body) {
+                extent_.include(shot.board.right, shot.board.up + height_);
+                script += fmt::format("{} {}\n", shot.board.right, shot.board.up + height_);
+            }
+        }
+        return script + "EOD\n";
+    }
+
+    std::string ranges() const {
+        const double margin = 0.05 * std::max(extent_.right - extent_.left, extent_.up - extent_.down);
+        return fmt::format("set xrange [{}:{}]\nset yrange [{}:{}]\n", extent_.left - margin, extent_.right + margin,
+                           extent_.down - margin, extent_.up + margin);
+    }
+
+  private:
+    std::string polygon(const Shape& shape, std::string_view style) {
+        const std::vector<BoardPoint> corners = silhouette(trial_.board, trial_.target, shape);
+        if (corners.empty()) {
+            return {};
+        }
+        std::string script = "set object polygon ";
+        for (const BoardPoint& corner : corners) {
+            extent_.include(corner.right, corner.up + height_);
+            script += fmt::format("{} {:.5f},{:.5f} ", &corner == &corners.front() ? "from" : "to", corner.right,
+                                  corner.up + height_);
+        }
+        return script + fmt::format("to {:.5f},{:.5f} behind {}\n", corners.front().right,
+                                    corners.front().up + height_, style);
+    }
+
+    const RangeTrial& trial_;
+    double height_;
+    Extent extent_;
+};
+
+bool counts_for(const RangeShot& shot, std::size_t region) {
+    return shot.hit && shot.hit->region == static_cast<RegionId>(region);
+}
+
+// A row for each region: its colour, its multiplier, the hits in it and what they took.
+std::string region_rows(const WeaponSpec& weapon, const BodySpec& body, const RangeTrial& trial) {
+    std::string script = "set label 'region' at screen 0.60,0.385 left\nset label 'multiplier' at screen 0.76,0.385 "
+                         "right\nset label 'hits' at screen 0.83,0.385 right\nset label 'health taken' at screen "
+                         "0.95,0.385 right\n";
+    const std::size_t shown = std::min<std::size_t>(body.rig.regions.size(), region_colours.size());
+    for (std::size_t index = 0; index < shown; ++index) {
+        int hits = 0;
+        double taken = 0.0;
+        for (const RangeShot& shot : trial.shots) {
+            hits += counts_for(shot, index) ? 1 : 0;
+            taken += counts_for(shot, index) ? shot.damage.amount() : 0.0;
+        }
+        const double y = 0.345 - 0.038 * static_cast<double>(index);
+        const std::string& name = body.rig.regions[index].name;
+        script += fmt::format("set object rectangle center screen 0.582,{} size screen 0.014,0.022 fc rgb '{}' fs "
+                              "solid border lc rgb '#404040'\n",
+                              y, region_colours[index]);
+        script += fmt::format("set label {} at screen 0.60,{} left noenhanced\n", quoted(name), y);
+        script += fmt::format("set label '{:g}' at screen 0.76,{} right\n", region_multiplier(weapon, name), y);
+        script += fmt::format("set label '{}' at screen 0.83,{} right\n", hits, y);
+        script += fmt::format("set label '{:.1f}' at screen 0.95,{} right\n", taken, y);
+    }
+    return script;
+}
+
+std::string verdict_text(const BodySpec& body, const RangeTrial& trial) {
+    if (trial.death) {
+        return fmt::format("dead {:.0f} ms after the first shot, by shot {}",
+                           to_milliseconds(*trial.death - trial.shots.front().at), trial.shots_to_death);
+    }
+    return trial.shots.empty() ? "no shot left"
+                               : fmt::format("alive, with {:.1f} of {} health", trial.shots.back().health_left,
+                                             body.health);
+}
+
+// Health as a falling stair, from before the first shot to the end.
+std::string health_steps(const BodySpec& body, const RangeSetup& setup, const RangeTrial& trial) {
+    std::string script = fmt::format("$health << EOD\n0 {}\n", body.health);
+    double left = body.health;
+    for (const RangeShot& shot : trial.shots) {
+        left = shot.health_left;
+        script += fmt::format("{} {}\n", to_seconds(shot.at.time_since_epoch()), left);
+    }
+    script += fmt::format("{} {}\nEOD\n$blows << EOD\n", to_seconds(setup.length), left);
+    for (const RangeShot& shot : trial.shots) {
+        if (shot.damage.amount() > 0.0) {
+            script += fmt::format("{} {}\n", to_seconds(shot.at.time_since_epoch()), shot.health_left);
+        }
+    }
+    return script + "EOD\n";
+}
+
+// What there is no point for must not be plotted: gnuplot takes an empty block for a mistake.
+std::string plot_of(const std::vector<std::string>& layers) {
+    std::string script;
+    for (const std::string& layer : layers) {
+        if (!layer.empty()) {
+            script += (script.empty() ? "plot " : ", \\\n     ") + layer;
+        }
+    }
+    return script + '\n';
+}
+
+} // namespace
+
+std::string range_plot(const WeaponSpec& weapon, const BodySpec& body, const RangeSetup& setup,
+                       const RangeTrial& trial) {
+    const auto hits = std::count_if(trial.shots.begin(), trial.shots.end(),
+                                    [](const RangeShot& shot) { return shot.hit && shot.hit->body; });
+    const auto misses = static_cast<std::ptrdiff_t>(trial.shots.size()) - hits;
+    const double radius = spread_radius(weapon, trial);
+    BoardScript board{trial};
+    std::string script = "set multiplot\nset tics nomirror out\nset border 3 lc rgb '#404040'\n";
+    script += fmt::format("set label 100 {} at screen 0.5,0.965 center font ',15' noenhanced\n",
+                          quoted(fmt::format("{} at {}, {} m, aimed at the {}, {:g} s", weapon.id, body.id,
+                                             setup.distance, region_of(body.rig, setup.aim).name,
+                                             to_seconds(setup.length))));
+    script += board.outline(body) + board.circle(radius);
+    script += board.points("hits", true) + board.points("misses", false) + board.ranges();
+    script += "set size ratio -1\nset lmargin at screen 0.06\nset rmargin at screen 0.46\n"
+              "set tmargin at screen 0.90\nset bmargin at screen 0.17\nset grid lc rgb '#e4e4e4'\n"
+              "set xlabel 'metres to the side, as the shooter sees it'\nset ylabel 'metres above the floor'\n"
+              "set key at screen 0.06,0.075 left top reverse Left samplen 1.5 spacing 1.1\n";
+    const std::string aim = fmt::format("$aim << EOD\n0 {}\nEOD\n", trial.board.centre.y());
+    script += aim;
+    script += plot_of({hits > 0 ? fmt::format("$hits with points pt 7 ps 0.9 lc rgb '#102030' title '{} hit'", hits) : "",
+                       misses > 0 ? fmt::format("$misses with points pt 2 ps 0.9 lw 1.5 lc rgb '#c03020' title '{} missed'", misses) : "",
+                       fmt::format("$aim with points pt 1 ps 2 lw 2 lc rgb '#c03020' title 'aim, and the circle of the spread: {:.2f} m across'", 2 * radius)});
+    script += "unset object\nunset label 100\nset size noratio\nset key default\nset key off\n"
+              "set lmargin at screen 0.56\nset rmargin at screen 0.97\nset tmargin at screen 0.90\n"
+              "set bmargin at screen 0.53\nset xlabel 'seconds'\nset ylabel 'health left'\n";
+    script += fmt::format("set xrange [0:{}]\nset yrange [0:{}]\n", std::max(1e-9, to_seconds(setup.length)),
+                          body.health * 1.05);
+    script += fmt::format("set label {} at screen 0.57,0.435 left font ',13' noenhanced\n",
+                          quoted(verdict_text(body, trial)));
+    script += region_rows(weapon, body, trial) + health_steps(body, setup, trial);
+    const bool blows = std::any_of(trial.shots.begin(), trial.shots.end(),
+                                   [](const RangeShot& shot) { return shot.damage.amount() > 0.0; });
+    script += plot_of({"$health with steps lw 2.5 lc rgb '#2060a0'",
+                       blows ? "$blows with points pt 7 ps 0.9 lc rgb '#102030'" : ""});
+    return script + "unset multiplot\n";
+}
+
+} // namespace avrek::cli

@@ -1,0 +1,21 @@
+#pragma once
+#include <avrek/tuning/firing_range.h>
+
+#include <nlohmann/json.hpp>
+
+#include <string>
+#include <vector>
+
+namespace avrek::cli {
+
+/// What a range trial came to, as a few lines: what was fired at what, how many hits in each region, reloads, death.
+std::string range_summary(const WeaponSpec& weapon, const BodySpec& body, const RangeSetup& setup,
+                          const RangeTrial& trial);
+
+/// "31 torso, 4 arms, 2 wall": what the shots of a trial hit, most first.
+std::string hit_counts(const BodySpec& body, const RangeTrial& trial);
+
+/// The reloads of a trial: when each started and when it ends.
+nlohmann::ordered_json reload_json(const RangeTrial& trial);
+
+} // namespace avrek::cli

@@ -1,0 +1,39 @@
+#pragma once
+#include "output.h"
+
+#include <nlohmann/json.hpp>
+
+#include <cstdint>
+#include <string>
+#include <variant>
+#include <vector>
+
+/// Rows and columns, in the forms that results are printed in.
+namespace avrek::cli {
+
+/// A column. Numbers are right-aligned, texts left-aligned.
+struct Column {
+    std::string name;     ///< for people: "time"
+    std::string unit;     ///< for people, such as "ms"; may be empty
+    std::string key;      ///< for programs: "time_ms"
+    int decimals = 0;     ///< of real numbers in text
+};
+
+/// One value; nothing is an empty cell, and null in JSON.
+using Cell = std::variant<std::monostate, std::string, std::int64_t, double, bool>;
+
+struct Table {
+    std::vector<Column> columns;
+    std::vector<std::vector<Cell>> rows; ///< each as long as `columns`
+};
+
+/// The table as aligned text with a heading of names and units.
+std::string to_text(const Table& table, bool colour);
+
+/// The table as CSV (RFC 4180, but for line ends of \n): a line of keys, then the rows. Real numbers have all digits.
+std::string to_csv(const Table& table);
+
+/// The rows as a JSON list of objects.
+nlohmann::ordered_json to_json(const Table& table);
+
+} // namespace avrek::cli

@@ -1,0 +1,207 @@
+#include <gtest/gtest.h>
+#include <nlohmann/json.hpp>
+
+#include <algorithm>
+#include <array>
+#include <cstdio>
+#include <cstdlib>
+#include <filesystem>
+#include <fstream>
+#include <sstream>
+#include <string>
+#include <sys/wait.h>
+
+namespace {
+
+struct Answer {
+    int status = -1;
+    std::string out;
+    std::string err;
+};
+
+std::string read_file(const std::string& name) {
+    std::ifstream file{name};
+    std::stringstream text;
+    text << file.rdbuf();
+    return text.str();
+}
+
+class Tool : public ::testing::Test {
+  protected:
+    Tool() : folder_(::testing::TempDir() + "avrek-cli-" + std::to_string(getpid())) {
+        std::filesystem::create_directories(folder_);
+    }
+    ~Tool() override { std::filesystem::remove_all(folder_); }
+
+    std::string file(const std::string& name) const { return folder_ + "/" + name; }
+
+    std::string write(const std::string& name, const std::string& text) const {
+        std::ofstream{file(name)} << text;
+        return file(name);
+    }
+
+    Answer shell(const std::string& line) const {
+        const int status = std::system(("cd " + folder_ + " && " + line + " > out.txt 2> err.txt").c_str());
+        return {WEXITSTATUS(status), read_file(file("out.txt")), read_file(file("err.txt"))};
+    }
+
+    Answer run(const std::string& words) const { return shell(AVREK_TOOL " " + words); }
+
+    std::string folder_;
+};
+
+const char* const tiny = "[weapon.thorn-rifle]\ndamage = 50\n";
+
+TEST_F(Tool, TtkTellsTheSameInTextCsvAndJson) {
+    const Answer json = run("ttk --at 5,50 --region head,torso --json");
+    ASSERT_EQ(json.status, 0) << json.err;
+    const auto rows = nlohmann::json::parse(json.out);
+    ASSERT_EQ(rows.size(), 2U * 2U * 2U);
+    const auto& torso = rows[2];
+    EXPECT_EQ(torso["weapon"], "thorn-rifle");
+    EXPECT_EQ(torso["region"], "torso");
+    EXPECT_EQ(torso["shots"], 5); // 22 each, of 100
+    EXPECT_DOUBLE_EQ(torso["time_ms"], 333.333333); // four intervals at 720 a minute
+    const std::string csv = run("ttk --at 5,50 --region head,torso --format csv").out;
+    EXPECT_NE(csv.find("thorn-rifle,crew,torso,5,kills,22,5,0,333.333333\n"), std::string::npos) << csv;
+    EXPECT_EQ(std::count(csv.begin(), csv.end(), '\n'), 9);
+    const std::string text = run("ttk thorn-rifle --at 5,50,130 --region torso").out;
+    EXPECT_NE(text.find("5   333.3"), std::string::npos) << text;
+    EXPECT_NE(text.find("out of range"), std::string::npos) << text;
+}
+
+TEST_F(Tool, LaterFilesOverlayEarlierOnes) {
+    const std::string base = AVREK_SOURCE_DIR "/data/halm-ring.toml ";
+    const Answer tuned = run("ttk thorn-rifle --at 5 --region torso --json " + base + write("tune.toml", tiny));
+    EXPECT_EQ(nlohmann::json::parse(tuned.out)[0]["shots"], 2) << tuned.err;
+}
+
+TEST_F(Tool, RangeListsShotsAndIsTheSameForTheSameSeed) {
+    const Answer first = run("range thorn-rifle --at 20 --for 3 --seed 5 --json");
+    ASSERT_EQ(first.status, 0) << first.err;
+    const auto trial = nlohmann::json::parse(first.out);
+    ASSERT_EQ(trial["shots"].size(), 30U);
+    EXPECT_DOUBLE_EQ(trial["shots"][1]["time_ms"], 83.333333);
+    EXPECT_EQ(trial["reloads"].size(), 1U);
+    double left = 100.0;
+    for (const auto& shot : trial["shots"]) {
+        left -= shot["damage"].get<double>();
+        EXPECT_NEAR(shot["health_left"].get<double>(), left, 1e-9);
+    }
+    EXPECT_EQ(run("range thorn-rifle --at 20 --for 3 --seed 5 --json").out, first.out);
+    EXPECT_NE(run("range thorn-rifle --at 20 --for 3 --seed 6 --json").out, first.out);
+    const std::string text = run("range thorn-rifle --at 20 --for 3 --seed 5").out;
+    EXPECT_NE(text.find("reload from 2.500 s to 4.600 s"), std::string::npos) << text;
+    std::stringstream lines{text};
+    for (std::string line; std::getline(lines, line);) {
+        EXPECT_LE(line.size(), 100U) << line;
+    }
+}
+
+TEST_F(Tool, RangeDrawsPngAndSvg) {
+    ASSERT_EQ(run("range thorn-rifle --plot a.png").status, 0);
+    EXPECT_EQ(read_file(file("a.png")).substr(1, 3), "PNG");
+    ASSERT_EQ(run("range needle-pistol --at 500 --for 0 --plot b.svg").status, 0) << "nothing fired, out of reach";
+    const std::string svg = read_file(file("b.svg"));
+    EXPECT_NE(svg.find("<svg"), std::string::npos);
+    EXPECT_NE(svg.find("no shot left"), std::string::npos);
+    EXPECT_EQ(run("range --plot none/b.svg").status, 2);
+    const Answer without = shell("PATH=/nowhere " AVREK_TOOL " range --plot c.png");
+    EXPECT_EQ(without.status, 2);
+    EXPECT_NE(without.err.find("gnuplot"), std::string::npos);
+    EXPECT_FALSE(std::filesystem::exists(file("c.png")));
+}
+
+TEST_F(Tool, CheckFindsFaultsAndSaysItWithItsStatus) {
+    EXPECT_EQ(run("check").status, 0);
+    const std::string bad = write("bad.toml", "[weapon.thorn-rifle]\nrate_of_fire = -5\ndamge = 3\n");
+    const Answer text = run("check " + bad);
+    EXPECT_EQ(text.status, 1);
+    EXPECT_NE(text.out.find("bad.toml:2:16: error: weapon.thorn-rifle.rate_of_fire: is -5\n    rate_of_fire = -5\n"
+                            "                   ^\n    allowed: over 0 to 6000 rounds/min\n"),
+              std::string::npos)
+        << text.out;
+    const Answer json = run("check --json " + bad);
+    EXPECT_EQ(json.status, 1);
+    const auto result = nlohmann::json::parse(json.out);
+    EXPECT_EQ(result["valid"], false);
+    EXPECT_EQ(result["faults"][0]["line"], 1); // what is missing
+    EXPECT_EQ(result["faults"].back()["suggestion"], "damage");
+    EXPECT_NE(run("check --format csv " + bad).out.find("error,"), std::string::npos);
+    const Answer used = run("ttk " + bad);
+    EXPECT_EQ(used.status, 2) << "a wrong arsenal is wrong input for the other commands";
+    EXPECT_TRUE(used.out.empty());
+}
+
+TEST_F(Tool, KeysPrintsTheShippedSchema) {
+    EXPECT_EQ(run("keys --schema").out, read_file(AVREK_SOURCE_DIR "/data/arsenal.schema.json"));
+    EXPECT_NE(run("keys").out.find("rate_of_fire  over 0 to 6000 rounds/min; required"), std::string::npos);
+    EXPECT_GT(nlohmann::json::parse(run("keys --json").out).size(), 15U);
+}
+
+TEST_F(Tool, WrongCallsSayWhatIsAllowedAndExitWithTwo) {
+    const struct {
+        const char* words;
+        const char* message;
+    } calls[] = {
+        {"", "subcommand"},
+        {"bogus", "there is no command 'bogus'; allowed: check, keys, range, ttk"},
+        {"tkt", "did you mean 'ttk'?"},
+        {"ttk thorn-rifel", "did you mean 'thorn-rifle'?; allowed: thorn-rifle, needle-pistol"},
+        {"ttk --at -1", "'-1' is not allowed; allowed: 0 to 10000 m"},
+        {"ttk --at nan", "'nan' is not allowed"},
+        {"ttk --at 5,x", "'x' is not allowed"},
+        {"ttk --region haed", "there is no region 'haed', did you mean 'head'?"},
+        {"ttk --on crow", "there is no body 'crow', did you mean 'crew'?"},
+        {"ttk --format xml", "allowed: text, json, csv"},
+        {"ttk none.toml", "none.toml: error: cannot be read: No such file"},
+        {"range thorn-rifle needle-pistol", "one weapon at a time, not 2"},
+        {"range --plot a.gif", "allowed: a file ending in .png or .svg"},
+        {"range --for 1e9", "allowed: 0 to 600 s"},
+        {"check thorn-rifle", "'thorn-rifle' is not an arsenal file"},
+        {"ttk --out /dev/full", "cannot write /dev/full: No space left on device"},
+        {"ttk --out none/x.txt", "cannot write none/x.txt: No such file or directory"},
+    };
+    for (const auto& call : calls) {
+        const Answer answer = run(call.words);
+        EXPECT_EQ(answer.status, 2) << call.words;
+        EXPECT_NE(answer.err.find(call.message), std::string::npos) << call.words << "\n" << answer.err;
+        EXPECT_TRUE(answer.out.empty()) << call.words;
+    }
+    EXPECT_EQ(shell("(" AVREK_TOOL " ttk > /dev/full)").status, 2);
+}
+
+TEST_F(Tool, OutReplacesAFileWholeOrNotAtAll) {
+    write("kept.csv", "old");
+    EXPECT_EQ(run("ttk --at x --format csv --out kept.csv").status, 2);
+    EXPECT_EQ(read_file(file("kept.csv")), "old");
+    const Answer second = run("ttk --format csv --out kept.csv");
+    EXPECT_EQ(second.status, 0);
+    EXPECT_TRUE(second.out.empty());
+    EXPECT_EQ(read_file(file("kept.csv")).substr(0, 7), "weapon,");
+    EXPECT_EQ(std::distance(std::filesystem::directory_iterator{folder_}, {}), 3) << "nothing is left lying about";
+}
+
+TEST_F(Tool, HelpHasAnExampleForEveryCommand) {
+    for (const std::string command : {"check", "keys", "range", "ttk"}) {
+        const Answer help = run(command + " --help");
+        EXPECT_EQ(help.status, 0);
+        EXPECT_NE(help.out.find("Example: avrek " + command), std::string::npos);
+    }
+    EXPECT_EQ(run("--version").status, 0);
+}
+
+TEST_F(Tool, ExamplesDoWhatTheReadmeSays) {
+    const Answer first = shell(AVREK_EXAMPLES "/first_shot " AVREK_SOURCE_DIR "/data/halm-ring.toml");
+    EXPECT_EQ(first.status, 0);
+    EXPECT_NE(first.out.find("health   0.0\ndead, "), std::string::npos) << first.out;
+    EXPECT_NE(read_file(AVREK_SOURCE_DIR "/README.md").find(first.out), std::string::npos) << "README.md shows another";
+    EXPECT_EQ(shell(AVREK_EXAMPLES "/first_shot none.toml").status, 2);
+    const Answer own = shell(AVREK_EXAMPLES "/own_raycast");
+    EXPECT_EQ(own.status, 0);
+    for (const char* part : {"hits the crate", "too early", "click", "reloaded 4, reserve 0"}) {
+        EXPECT_NE(own.out.find(part), std::string::npos) << part << "\n" << own.out;
+    }
+}
+
+} // namespace

@@ -1,0 +1,125 @@
+#include <avrek/data/arsenal_toml.h>
+#include <avrek/tuning/firing_range.h>
+#include <avrek/tuning/time_to_kill.h>
+
+#include <gtest/gtest.h>
+
+#include <bit>
+#include <cmath>
+#include <random>
+
+namespace avrek {
+namespace {
+
+Arsenal shipped() {
+    return *load_arsenal(AVREK_SOURCE_DIR "/data/halm-ring.toml");
+}
+
+// Random weapons without spread, fired for real at a region from afar: the ideal time to kill is what happens.
+TEST(TimeToKill, IsWhatHappensWhenEveryShotHits) {
+    std::mt19937_64 random{7};
+    std::uniform_real_distribution<double> unit{0.0, 1.0};
+    const BodySpec crew = *find_body(shipped(), "crew");
+    int reloads = 0;
+    for (int trial = 0; trial < 400; ++trial) {
+        WeaponSpec weapon;
+        weapon.trigger = trial % 2 == 0 ? TriggerMode::automatic : TriggerMode::single;
+        weapon.rounds_per_minute = 30.0 + 2000.0 * unit(random);
+        weapon.magazine = static_cast<std::int32_t>(1 + random() % 12);
+        weapon.reserve = 500;
+        weapon.reload_time = trial % 7 == 0 ? Duration{0} : from_seconds(unit(random));
+        weapon.range = 60.0;
+        weapon.damage = 2.0 + 50.0 * unit(random);
+        weapon.region_multipliers = {{"torso", 0.3 + unit(random)}};
+        const RegionId torso = *find_region(crew.rig, "torso");
+        const IdealKill ideal = ideal_time_to_kill(weapon, crew, 20.0, torso);
+        ASSERT_EQ(ideal.verdict, KillVerdict::kills);
+        const RangeTrial trial_run = run_range(weapon, crew, {20.0, ideal.time + Duration{1}, torso, 1});
+        ASSERT_TRUE(trial_run.death);
+        ASSERT_EQ(*trial_run.death - Time{}, ideal.time);
+        ASSERT_EQ(trial_run.shots_to_death, ideal.shots);
+        // The definition: (shots - 1) intervals and the reloads, but for the rounding of each cadence.
+        const Duration defined = shot_offset(static_cast<std::uint32_t>(ideal.shots - 1), weapon.rounds_per_minute) +
+                                 ideal.reloads * weapon.reload_time;
+        ASSERT_LE(std::abs((defined - ideal.time).count()), ideal.reloads + 1);
+        ASSERT_GE(ideal.shots * ideal.damage_per_hit, crew.health * (1 - 1e-9));
+        ASSERT_LT((ideal.shots - 1) * ideal.damage_per_hit, crew.health);
+        reloads += ideal.reloads;
+    }
+    EXPECT_GT(reloads, 100);
+}
+
+TEST(TimeToKill, SaysWhyAWeaponCannotKill) {
+    const BodySpec crew = *find_body(shipped(), "crew");
+    WeaponSpec weapon;
+    weapon.range = 30.0;
+    weapon.damage = 10.0;
+    weapon.magazine = 4;
+    weapon.reserve = 5;
+    weapon.falloff = {{{20, 1.0}, {25, 0.0}}};
+    const auto verdict = [&](double distance) { return ideal_time_to_kill(weapon, crew, distance, RegionId{0}).verdict; };
+    EXPECT_EQ(verdict(31.0), KillVerdict::out_of_range);
+    EXPECT_EQ(verdict(27.0), KillVerdict::no_damage);
+    EXPECT_EQ(verdict(10.0), KillVerdict::out_of_ammunition);
+    weapon.reserve = 6;
+    EXPECT_EQ(verdict(10.0), KillVerdict::kills);
+    EXPECT_EQ(ideal_time_to_kill(weapon, crew, 10.0, RegionId{0}).reloads, 2);
+    weapon.damage = 100.0;
+    EXPECT_EQ(ideal_time_to_kill(weapon, crew, 0.0, RegionId{0}).time, Duration{0});
+}
+
+TEST(FiringRange, ListsEveryShotWithWhatItDid) {
+    const Arsenal arsenal = shipped();
+    const BodySpec& crew = *find_body(arsenal, "crew");
+    const WeaponSpec& rifle = *find_weapon(arsenal, "thorn-rifle");
+    const RangeTrial trial = run_range(rifle, crew, {35.0, std::chrono::seconds{11}, *find_region(crew.rig, "torso"), 3});
+    ASSERT_EQ(trial.shots.size(), 82U) << "30 + 30 + 22 with two reloads";
+    double health = crew.health;
+    std::set<std::string_view> seen;
+    for (const RangeShot& shot : trial.shots) {
+        seen.insert(hit_name(crew, shot));
+        ASSERT_NEAR(health - shot.damage.amount(), shot.health_left, 1e-9);
+        health = shot.health_left;
+        ASSERT_LE(std::hypot(shot.board.right, shot.board.up), spread_radius(rifle, trial) * (1 + 1e-9));
+    }
+    EXPECT_TRUE(seen.contains("torso") && seen.contains("arms") && seen.contains("wall"));
+    EXPECT_EQ(health, 0.0);
+
+    WeaponSpec short_arm = rifle;
+    short_arm.range = 10.0;
+    const RangeTrial out = run_range(short_arm, crew, {35.0, std::chrono::seconds{60}, RegionId{0}, 3});
+    EXPECT_EQ(out.shots.size(), 150U) << "until nothing is left to load";
+    EXPECT_EQ(hit_name(crew, out.shots.front()), "nothing");
+    EXPECT_FALSE(out.death);
+    EXPECT_TRUE(run_range(rifle, crew, {35.0, Duration{0}, RegionId{0}, 3}).shots.empty());
+}
+
+std::uint64_t mixed(std::uint64_t hash, std::uint64_t value) {
+    for (int byte = 0; byte < 8; ++byte) {
+        hash = (hash ^ (value >> (8 * byte) & 0xFFU)) * 1099511628211ULL; // FNV-1a
+    }
+    return hash;
+}
+
+// The same bits with every compiler and optimisation: this number is the same in every build.
+TEST(FiringRange, GivesTheSameBitsInEveryBuild) {
+    const Arsenal arsenal = shipped();
+    std::uint64_t hash = 14695981039346656037ULL;
+    for (const WeaponSpec& weapon : arsenal.weapons) {
+        for (const double distance : {3.0, 17.5, 55.0}) {
+            const RangeTrial trial = run_range(weapon, arsenal.bodies.front(), {distance, std::chrono::seconds{20}, RegionId{1}, 42});
+            for (const RangeShot& shot : trial.shots) {
+                hash = mixed(hash, static_cast<std::uint64_t>(shot.at.time_since_epoch().count()));
+                for (const double value : {shot.direction.x(), shot.direction.y(), shot.direction.z(), shot.board.right,
+                                           shot.board.up, shot.hit ? shot.hit->distance : -1.0,
+                                           shot.hit ? shot.hit->normal.x() : -1.0, shot.damage.amount(), shot.health_left}) {
+                    hash = mixed(hash, std::bit_cast<std::uint64_t>(value));
+                }
+            }
+        }
+    }
+    EXPECT_EQ(hash, 0ULL);
+}
+
+} // namespace
+} // namespace avrek

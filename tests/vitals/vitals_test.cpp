@@ -1,0 +1,100 @@
+#include <avrek/vitals/vitals.h>
+
+#include <gtest/gtest.h>
+
+#include <random>
+
+namespace avrek {
+namespace {
+
+WeaponSpec rifle() {
+    WeaponSpec spec;
+    spec.damage = 22.0;
+    spec.falloff = {{{0, 1.0}, {25, 1.0}, {60, 0.6}}};
+    spec.region_multipliers = {{"head", 2.0}, {"legs", 0.75}};
+    return spec;
+}
+
+TEST(Damage, IsBaseByFalloffByRegion) {
+    const Damage damage = hit_damage(rifle(), 42.5, "head");
+    ASSERT_EQ(damage.step_count, 3U);
+    EXPECT_EQ(damage.steps[0].kind, DamageStepKind::base);
+    EXPECT_EQ(damage.steps[1].kind, DamageStepKind::falloff);
+    EXPECT_EQ(damage.steps[2].kind, DamageStepKind::region);
+    EXPECT_DOUBLE_EQ(damage.amount(), 22.0 * 0.8 * 2.0);
+    EXPECT_DOUBLE_EQ(hit_damage(rifle(), 10, "arms").amount(), 22.0); // a region that is not named counts once
+    EXPECT_EQ(Damage{}.amount(), 0.0);
+}
+
+// Random blows at random bodies: all that the damage law promises, for every one.
+TEST(Vitals, StayInRangeDieOnceAndExplainEveryPoint) {
+    std::mt19937_64 random{4};
+    std::uniform_real_distribution<double> amounts{0.0, 60.0};
+    std::uniform_real_distribution<double> distances{0.0, 90.0};
+    WeaponSpec weapon = rifle();
+    for (int life = 0; life < 20000; ++life) {
+        BodySpec body;
+        body.health = 1.0 + amounts(random) * 5.0;
+        Vitals vitals = full_vitals(body);
+        std::vector<VitalsEvent> events;
+        double sum = 0.0;
+        int deaths = 0;
+        for (int blow = 0; blow < 30; ++blow) {
+            weapon.damage = amounts(random);
+            const double before = vitals.health;
+            events.clear();
+            apply_damage(vitals, hit_damage(weapon, distances(random), "head"), Time{Duration{blow}}, events);
+            ASSERT_GE(vitals.health, 0.0);
+            ASSERT_LE(vitals.health, before);
+            ASSERT_EQ(deaths > 0 && !events.empty(), false) << "the dead take nothing";
+            for (const VitalsEvent& event : events) {
+                ASSERT_EQ(event.at, Time{Duration{blow}});
+                deaths += event.kind == VitalsEventKind::died ? 1 : 0;
+                double product = 1.0;
+                for (std::size_t step = 0; step < event.damage.step_count; ++step) {
+                    product *= event.damage.steps[step].factor;
+                    ASSERT_EQ(product, event.damage.steps[step].total);
+                }
+                sum += event.damage.amount();
+            }
+        }
+        ASSERT_EQ(deaths, vitals.life == LifeState::dead ? 1 : 0);
+        ASSERT_NEAR(sum, body.health - vitals.health, 1e-9);
+        ASSERT_EQ(vitals.life == LifeState::dead, vitals.health == 0.0);
+    }
+}
+
+TEST(Vitals, LeaveNoBodyAliveOnARoundingError) {
+    BodySpec body;
+    Vitals vitals = full_vitals(body);
+    WeaponSpec weapon;
+    weapon.damage = 19.999999999999996;
+    std::vector<VitalsEvent> events;
+    for (int hit = 0; hit < 5; ++hit) {
+        apply_damage(vitals, hit_damage(weapon, 0, "torso"), Time{}, events);
+    }
+    EXPECT_EQ(vitals.life, LifeState::dead);
+    EXPECT_EQ(vitals.health, 0.0);
+    EXPECT_EQ(events.back().kind, VitalsEventKind::died);
+}
+
+TEST(Vitals, FractionIsTotal) {
+    EXPECT_EQ((Vitals{0.0, 0.0, LifeState::alive}.fraction()), 0.0);
+    EXPECT_EQ((Vitals{25.0, 100.0, LifeState::alive}.fraction()), 0.25);
+}
+
+TEST(Vitals, ReportsOverkill) {
+    BodySpec body;
+    body.health = 10.0;
+    Vitals vitals = full_vitals(body);
+    WeaponSpec weapon;
+    weapon.damage = 16.0;
+    std::vector<VitalsEvent> events;
+    apply_damage(vitals, hit_damage(weapon, 0, "torso"), Time{}, events);
+    ASSERT_EQ(events.size(), 2U);
+    EXPECT_DOUBLE_EQ(events[0].damage.amount(), 10.0);
+    EXPECT_DOUBLE_EQ(events[0].overkill, 6.0);
+}
+
+} // namespace
+} // namespace avrek
