@@ -10,14 +10,15 @@ void closest_hit_in_a_crowd(benchmark::State& state) {
     avrek::RigSpec rig;
     for (int region = 0; region < 11; ++region) {
         const double height = 0.1 + 0.16 * region;
-        rig.regions.push_back({"r" + std::to_string(region),
+        rig.regions.push_back({std::string(1, static_cast<char>(0x61 + region)),
                                {avrek::Capsule{{-0.1, height, 0}, {0.1, height, 0}, 0.1}}});
     }
     avrek::Scene scene;
     scene.level = {{avrek::HalfSpace{avrek::Vector3::UnitY(), 0}, avrek::SurfaceId{1}}};
     for (std::uint32_t body = 0; body < static_cast<std::uint32_t>(state.range(0)); ++body) {
         const auto [x, z] = avrek::random_pair({.seed = 1, .combatant = body});
-        scene.bodies.push_back({avrek::BodyId{body}, &rig, {{40 * x - 20, 0, 40 * z - 20}, avrek::turned_to({x, 0})}});
+        scene.bodies.push_back(
+            {avrek::BodyId{body}, &rig, {{40 * x - 20, 0, 40 * z - 20}, avrek::turned_to({x, 0})}});
     }
     avrek::RandomKey key{.seed = 2};
     for (auto _ : state) {

@@ -1,6 +1,5 @@
 // How long the tool takes from process start to its answer, beside a process that does nothing.
 #include <benchmark/benchmark.h>
-
 #include <fcntl.h>
 #include <spawn.h>
 #include <sys/wait.h>

@@ -1,8 +1,10 @@
+#include "arsenal_words.h"
 #include "command_line.h"
 #include "commands.h"
 #include "table.h"
 
 #include <fmt/format.h>
+#include <nlohmann/json.hpp>
 
 #include <algorithm>
 #include <memory>
@@ -89,8 +91,8 @@ Table fault_table(const std::vector<Diagnostic>& diagnostics) {
                 {}};
     for (const Diagnostic& fault : diagnostics) {
         table.rows.push_back({fault.severity == Severity::error ? "error" : "warning", fault.file,
-                              std::int64_t{fault.line}, std::int64_t{fault.column}, fault.where, fault.message,
-                              fault.allowed, fault.suggestion});
+                              std::int64_t{fault.line}, std::int64_t{fault.column}, fault.where,
+                              fault.message, fault.allowed, fault.suggestion});
     }
     return table;
 }
@@ -98,7 +100,8 @@ Table fault_table(const std::vector<Diagnostic>& diagnostics) {
 int run_check(const CommonOptions& options) {
     const std::vector<std::string> others = ids_among(options.words);
     if (!others.empty()) {
-        throw WrongCall{{fmt::format("error: '{}' is not an arsenal file; allowed: files ending in .toml", others.front())}};
+        throw WrongCall{{fmt::format("error: '{}' is not an arsenal file; allowed: files ending in .toml",
+                                     others.front())}};
     }
     const std::vector<ArsenalText> texts = arsenal_texts(options.words);
     const Loaded<Arsenal> arsenal = parse_arsenal(texts);
@@ -114,7 +117,8 @@ int run_check(const CommonOptions& options) {
                                             {"weapons", arsenal ? arsenal->weapons.size() : 0},
                                             {"bodies", arsenal ? arsenal->bodies.size() : 0},
                                             {"faults", to_json(fault_table(arsenal.diagnostics))}};
-        write_result(result.dump(2, ' ', false, nlohmann::json::error_handler_t::replace) + '\n', options.output);
+        write_result(result.dump(2, ' ', false, nlohmann::json::error_handler_t::replace) + '\n',
+                     options.output);
         break;
     }
     }
@@ -125,11 +129,10 @@ int run_check(const CommonOptions& options) {
 
 void add_check(CLI::App& tool, int& status) {
     const auto options = std::make_shared<CommonOptions>();
-    CLI::App* command = tool.add_subcommand("check", "Find every fault in an arsenal");
-    add_words(*command, *options, "ARSENAL.toml", "Files, each laid over the ones before");
-    add_common(*command, *options);
-    command->footer("Example: avrek check data/halm-ring.toml my-changes.toml");
-    command->callback([options, &status] { status = run_check(*options); });
+    Command command{tool, "check", "Find every fault in an arsenal", *options};
+    command.words(*options, "ARSENAL.toml", "Files, each laid over the ones before");
+    command.example("avrek check data/halm-ring.toml my-changes.toml");
+    command.runs([options, &status] { status = run_check(*options); });
 }
 
 } // namespace avrek::cli

@@ -1,22 +1,21 @@
 #pragma once
 #include "output.h"
 
-#include <avrek/arsenal/arsenal.h>
-#include <avrek/core/diagnostics.h>
-#include <avrek/data/arsenal_toml.h>
-
-#include <CLI/CLI.hpp>
-
 #include <cstdint>
+#include <functional>
 #include <string>
 #include <vector>
 
-/// What the commands share of the command line.
+namespace CLI {
+class App;
+}
+
+/// The command line, in the terms of this tool.
 namespace avrek::cli {
 
 /// Exit statuses.
 inline constexpr int done = 0;
-inline constexpr int not_right = 1; ///< the checked thing is not right
+inline constexpr int not_right = 1;  ///< the checked thing is not right
 inline constexpr int wrong_call = 2; ///< the call or the input is wrong
 
 /// A reason to stop with `wrong_call`. Thrown by what a command calls, caught in main().
@@ -25,46 +24,52 @@ struct WrongCall {
 };
 
 /// There is no `kind` of this name: says so, with what there is and what was probably meant.
-WrongCall unknown_name(const std::string& kind, const std::string& name, const std::vector<std::string>& known);
+WrongCall unknown_name(const std::string& kind, const std::string& name,
+                       const std::vector<std::string>& known);
 
 /// The options that every command takes.
 struct CommonOptions {
-    std::vector<std::string> words; ///< what stands without a dash: arsenal files, and ids where a command takes them
+    std::vector<std::string>
+        words; ///< what stands without a dash: arsenal files, and ids where a command takes them
     OutputOptions output;
     std::uint64_t seed = 1;
 };
 
-/// Adds the options that every command takes: --format, --json, --out, --seed.
-void add_common(CLI::App& command, CommonOptions& options);
+/// The numbers that an option allows.
+struct OptionRange {
+    double least = 0.0;
+    double most = 0.0;
+    std::string unit;
+};
 
-/// Lets a command take words without a dash, under a name for its help.
-void add_words(CLI::App& command, CommonOptions& options, const std::string& name, const std::string& description);
+/// One command of the tool while it is being described. What the options are read into must outlive the tool.
+class Command {
+  public:
+    /// Adds a command, with the options that all commands take.
+    Command(CLI::App& tool, const std::string& name, const std::string& description, CommonOptions& common);
 
-/// Lets a command draw. --plot takes a file that ends in .png or .svg.
-void add_plot(CLI::App& command, std::string& file);
+    /// Lets the command take words without a dash, under a name for its help.
+    void words(CommonOptions& common, const std::string& name, const std::string& description);
+    void flag(const std::string& option, bool& value, const std::string& description);
+    void text(const std::string& option, std::string& value, const std::string& type,
+              const std::string& description);
+    /// Several texts, separated by commas.
+    void texts(const std::string& option, std::vector<std::string>& values, const std::string& type,
+               const std::string& description);
+    void number(const std::string& option, double& value, const OptionRange& range, const std::string& type,
+                const std::string& description);
+    /// Several numbers, separated by commas.
+    void numbers(const std::string& option, std::vector<double>& values, const OptionRange& range,
+                 const std::string& type, const std::string& description);
+    /// Lets the command draw: --plot takes a file that ends in .png or .svg.
+    void plot(std::string& file);
+    /// What --help ends with.
+    void example(const std::string& call);
+    /// What the command does once its options are read.
+    void runs(const std::function<void()>& action);
 
-/// The words that name arsenal files (they end in .toml), in order.
-std::vector<std::string> files_among(const std::vector<std::string>& words);
-
-/// The other words.
-std::vector<std::string> ids_among(const std::vector<std::string>& words);
-
-/// The texts of these files, or of the shipped arsenal if there are none. Throws WrongCall when one cannot be read.
-std::vector<ArsenalText> arsenal_texts(const std::vector<std::string>& files);
-
-/// The arsenal of these files, or the shipped one; warnings go to standard error. Throws WrongCall on errors.
-Arsenal arsenal_of(const std::vector<std::string>& files);
-
-/// The weapons with these ids, or all of the arsenal's. Throws WrongCall for an unknown id.
-std::vector<const WeaponSpec*> weapons_of(const Arsenal& arsenal, const std::vector<std::string>& ids);
-
-/// The body with this id; with an empty one, the arsenal's first. Throws WrongCall when there is none.
-const BodySpec& body_of(const Arsenal& arsenal, const std::string& id);
-
-/// The region of a body with this name. Throws WrongCall when there is none.
-RegionId region_named(const BodySpec& body, const std::string& name);
-
-/// A check for numbers from a range, whose message states what is allowed: "over 0 to 600 s".
-CLI::Validator number_between(double least, double most, bool over_least, const std::string& unit);
+  private:
+    CLI::App* command_;
+};
 
 } // namespace avrek::cli

@@ -1,7 +1,9 @@
 #pragma once
-#include <CLI/CLI.hpp>
+namespace CLI {
+class App;
+}
 
-/// The commands: each adds itself to the tool and leaves its exit status in `status` when it has run.
+/// The commands: each adds itself to the tool and leaves an exit status that is not `done` in `status`.
 namespace avrek::cli {
 
 void add_check(CLI::App& tool, int& status);

@@ -3,7 +3,11 @@
 #include "command_line.h"
 #include "output.h"
 
+#include <fcntl.h>
 #include <fmt/format.h>
+#include <spawn.h>
+#include <sys/wait.h>
+#include <unistd.h>
 
 #include <cerrno>
 #include <cstdio>
@@ -11,10 +15,6 @@
 #include <filesystem>
 #include <fstream>
 #include <sstream>
-#include <fcntl.h>
-#include <spawn.h>
-#include <sys/wait.h>
-#include <unistd.h>
 
 namespace avrek::cli {
 
@@ -26,7 +26,8 @@ class ScratchDirectory {
     ScratchDirectory() {
         std::string name = (std::filesystem::temp_directory_path() / "avrek-XXXXXX").string();
         if (mkdtemp(name.data()) == nullptr) {
-            throw WrongCall{{fmt::format("error: cannot make a temporary directory: {}", std::strerror(errno))}};
+            throw WrongCall{
+                {fmt::format("error: cannot make a temporary directory: {}", std::strerror(errno))}};
         }
         path_ = name;
     }
@@ -47,7 +48,8 @@ class ScratchDirectory {
 int run_gnuplot(const std::string& script, const std::string& words) {
     posix_spawn_file_actions_t actions;
     posix_spawn_file_actions_init(&actions);
-    posix_spawn_file_actions_addopen(&actions, STDERR_FILENO, words.c_str(), O_WRONLY | O_CREAT | O_TRUNC, 0600);
+    posix_spawn_file_actions_addopen(&actions, STDERR_FILENO, words.c_str(), O_WRONLY | O_CREAT | O_TRUNC,
+                                     0600);
     std::string program = "gnuplot";
     std::string argument = script;
     char* const call[] = {program.data(), argument.data(), nullptr};
@@ -88,11 +90,13 @@ void draw(const std::string& script, const std::string& file) {
     const std::string terminal = svg ? "svg size 1280,800 font 'DejaVu Sans,14' background '#ffffff'"
                                      : "pngcairo size 1280,800 font 'DejaVu Sans,11' background '#ffffff'";
     const std::string part = fmt::format("{}.{}.part", file, getpid());
-    std::ofstream{scratch.file("script")} << "set terminal " << terminal << "\nset output " << quoted(part) << '\n'
+    std::ofstream{scratch.file("script")} << "set terminal " << terminal << "\nset output " << quoted(part)
+                                          << '\n'
                                           << script << "\nset output\n";
     const int status = run_gnuplot(scratch.file("script"), scratch.file("words"));
     if (status == -1 && errno == ENOENT) {
-        throw WrongCall{{"error: --plot needs the program gnuplot, which is not installed; scripts/demo.sh installs it"}};
+        throw WrongCall{
+            {"error: --plot needs the program gnuplot, which is not installed; scripts/demo.sh installs it"}};
     }
     std::error_code error;
     const bool drawn = std::filesystem::exists(part, error) && std::filesystem::file_size(part, error) > 0;

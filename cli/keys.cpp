@@ -1,10 +1,10 @@
 #include "command_line.h"
 #include "commands.h"
 #include "table.h"
-
 #include <avrek/data/arsenal_keys.h>
 
 #include <fmt/format.h>
+#include <nlohmann/json.hpp>
 
 #include <memory>
 
@@ -42,7 +42,8 @@ std::string keys_text(bool colour) {
             text += (text.empty() ? "" : "\n") + emphasised('[' + section + ']', colour) + '\n';
         }
         const std::string fallback = rule.required ? "required" : "default " + rule.fallback;
-        text += fmt::format("  {:<14}{}; {}\n  {:<14}{}\n", rule.name, allowed_text(rule), fallback, "", rule.meaning);
+        text += fmt::format("  {:<14}{}; {}\n  {:<14}{}\n", rule.name, allowed_text(rule), fallback, "",
+                            rule.meaning);
     }
     return text;
 }
@@ -61,16 +62,12 @@ void run_keys(const KeysOptions& options) {
 
 } // namespace
 
-void add_keys(CLI::App& tool, int& status) {
+void add_keys(CLI::App& tool, int&) {
     const auto options = std::make_shared<KeysOptions>();
-    CLI::App* command = tool.add_subcommand("keys", "List every key of an arsenal file");
-    add_common(*command, options->common);
-    command->add_flag("--schema", options->schema, "Print the JSON Schema for editors instead");
-    command->footer("Example: avrek keys --schema --out arsenal.schema.json");
-    command->callback([options, &status] {
-        run_keys(*options);
-        status = done;
-    });
+    Command command{tool, "keys", "List every key of an arsenal file", options->common};
+    command.flag("--schema", options->schema, "Print the JSON Schema for editors instead");
+    command.example("avrek keys --schema --out arsenal.schema.json");
+    command.runs([options] { run_keys(*options); });
 }
 
 } // namespace avrek::cli

@@ -1,6 +1,7 @@
 #include "command_line.h"
 #include "commands.h"
 
+#include <CLI/CLI.hpp>
 #include <fmt/format.h>
 
 #include <algorithm>
@@ -25,8 +26,9 @@ void check_command(const CLI::App& tool, int count, char** words) {
 }
 
 int run(int count, char** words) {
-    CLI::App tool{"Avrek: weapons, projectiles and damage, and their tuning.\n"
-                  "Without an ARSENAL.toml a command uses the shipped one; later files overlay earlier ones."};
+    CLI::App tool{
+        "Avrek: weapons, projectiles and damage, and their tuning.\n"
+        "Without an ARSENAL.toml a command uses the shipped one; later files overlay earlier ones."};
     tool.name("avrek");
     tool.set_version_flag("--version", "avrek " AVREK_VERSION);
     tool.require_subcommand(1);

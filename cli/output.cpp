@@ -3,6 +3,7 @@
 #include "command_line.h"
 
 #include <fmt/format.h>
+#include <unistd.h>
 
 #include <cerrno>
 #include <cstdio>
@@ -10,7 +11,6 @@
 #include <cstring>
 #include <filesystem>
 #include <memory>
-#include <unistd.h>
 
 namespace avrek::cli {
 
@@ -46,7 +46,8 @@ void write_result(const std::string& text, const OutputOptions& output) {
         return;
     }
     if (std::filesystem::exists(output.file) && !std::filesystem::is_regular_file(output.file)) {
-        std::FILE* device = std::fopen(output.file.c_str(), "w"); // a pipe or /dev/full: there is nothing to replace
+        std::FILE* device =
+            std::fopen(output.file.c_str(), "w"); // a pipe or /dev/full: there is nothing to replace
         const int error = device == nullptr ? errno : write_all(device, text);
         if (device != nullptr) {
             std::fclose(device);

@@ -1,13 +1,14 @@
+#include "arsenal_words.h"
 #include "command_line.h"
 #include "commands.h"
 #include "gnuplot.h"
 #include "range_plot.h"
 #include "range_summary.h"
 #include "table.h"
-
 #include <avrek/tuning/firing_range.h>
 
 #include <fmt/format.h>
+#include <nlohmann/json.hpp>
 
 #include <memory>
 
@@ -54,13 +55,12 @@ Table shot_table(const BodySpec& body, const RangeTrial& trial) {
                 {}};
     for (const RangeShot& shot : trial.shots) {
         const Look look = look_of(shot.direction);
-        table.rows.push_back({std::int64_t{shot.number} + 1, to_milliseconds(shot.at.time_since_epoch()),
-                              to_degrees(look.yaw), to_degrees(look.pitch), std::string{hit_name(body, shot)},
-                              shot.hit ? Cell{shot.hit->distance} : Cell{},
-                              factor_of(shot.damage, DamageStepKind::base),
-                              factor_of(shot.damage, DamageStepKind::falloff),
-                              factor_of(shot.damage, DamageStepKind::region),
-                              factor_of(shot.damage, DamageStepKind::clamp), shot.damage.amount(), shot.health_left});
+        table.rows.push_back(
+            {std::int64_t{shot.number} + 1, to_milliseconds(shot.at.time_since_epoch()), to_degrees(look.yaw),
+             to_degrees(look.pitch), std::string{hit_name(body, shot)},
+             shot.hit ? Cell{shot.hit->distance} : Cell{}, factor_of(shot.damage, DamageStepKind::base),
+             factor_of(shot.damage, DamageStepKind::falloff), factor_of(shot.damage, DamageStepKind::region),
+             factor_of(shot.damage, DamageStepKind::clamp), shot.damage.amount(), shot.health_left});
     }
     return table;
 }
@@ -73,8 +73,9 @@ nlohmann::ordered_json json_of(const WeaponSpec& weapon, const BodySpec& body, c
             {"distance_m", options.distance},
             {"length_s", options.seconds},
             {"seed", options.common.seed},
-            {"death_ms", trial.death ? nlohmann::ordered_json(to_milliseconds(trial.death->time_since_epoch()))
-                                     : nlohmann::ordered_json(nullptr)},
+            {"death_ms", trial.death
+                             ? nlohmann::ordered_json(to_milliseconds(trial.death->time_since_epoch()))
+                             : nlohmann::ordered_json(nullptr)},
             {"shots_to_death", trial.shots_to_death},
             {"reloads", reload_json(trial)},
             {"shots", to_json(shot_table(body, trial))}};
@@ -88,8 +89,8 @@ void run_range_command(const RangeOptions& options) {
     }
     const WeaponSpec& weapon = *weapons_of(arsenal, ids).front();
     const BodySpec& body = body_of(arsenal, options.body);
-    const RangeSetup setup{options.distance, from_seconds(options.seconds), aimed_region(body, options.region),
-                           options.common.seed};
+    const RangeSetup setup{options.distance, from_seconds(options.seconds),
+                           aimed_region(body, options.region), options.common.seed};
     const RangeTrial trial = run_range(weapon, body, setup);
     if (!options.plot.empty()) {
         draw(range_plot(weapon, body, setup, trial), options.plot);
@@ -112,28 +113,20 @@ void run_range_command(const RangeOptions& options) {
 
 } // namespace
 
-void add_range(CLI::App& tool, int& status) {
+void add_range(CLI::App& tool, int&) {
     const auto options = std::make_shared<RangeOptions>();
-    CLI::App* command = tool.add_subcommand("range", "Fire a weapon at a target board and list each shot");
-    add_words(*command, options->common, "WEAPON|ARSENAL.toml", "A weapon, the arsenal's first if none is named, and arsenal files");
-    add_common(*command, options->common);
-    command->add_option("--at", options->distance, "Distance of the target")
-        ->type_name("METRES")
-        ->check(number_between(0.5, 10000.0, false, "m"))
-        ->capture_default_str();
-    command->add_option("--for", options->seconds, "How long the trigger is worked, reloads included")
-        ->type_name("SECONDS")
-        ->check(number_between(0.0, 600.0, false, "s"))
-        ->capture_default_str();
-    command->add_option("--region", options->region, "Aimed region; the torso if none is named, or the body's first")->type_name("REGION");
-    command->add_option("--on", options->body, "The body that is hit; the arsenal's first if none is named")
-        ->type_name("BODY");
-    add_plot(*command, options->plot);
-    command->footer("Example: avrek range thorn-rifle --at 20 --for 2 --plot range.png");
-    command->callback([options, &status] {
-        run_range_command(*options);
-        status = done;
-    });
+    Command command{tool, "range", "Fire a weapon at a target board and list each shot", options->common};
+    command.words(options->common, "WEAPON|ARSENAL.toml",
+                  "A weapon, the arsenal's first if none is named, and arsenal files");
+    command.number("--at", options->distance, {0.5, 10000.0, "m"}, "METRES", "Distance of the target");
+    command.number("--for", options->seconds, {0.0, 600.0, "s"}, "SECONDS",
+                   "How long the trigger is worked, reloads included");
+    command.text("--region", options->region, "REGION",
+                 "Aimed region; the torso if none is named, or the body's first");
+    command.text("--on", options->body, "BODY", "The body that is hit; the arsenal's first if none is named");
+    command.plot(options->plot);
+    command.example("avrek range thorn-rifle --at 20 --for 2 --plot range.png");
+    command.runs([options] { run_range_command(*options); });
 }
 
 } // namespace avrek::cli

@@ -58,8 +58,9 @@ class BoardScript {
         }
         extent_.include(-radius, height_ - radius);
         extent_.include(radius, height_ + radius);
-        return fmt::format("set object circle at 0,{} size {} front fs empty border lc rgb '#c03020' dt 2 lw 1.5\n",
-                           height_, radius);
+        return fmt::format(
+            "set object circle at 0,{} size {} front fs empty border lc rgb '#c03020' dt 2 lw 1.5\n", height_,
+            radius);
     }
 
     // The points of the shots that hit the body, or of those that did not.
@@ -76,8 +77,8 @@ class BoardScript {
 
     std::string ranges() const {
         const double margin = 0.05 * std::max(extent_.right - extent_.left, extent_.up - extent_.down);
-        return fmt::format("set xrange [{}:{}]\nset yrange [{}:{}]\n", extent_.left - margin, extent_.right + margin,
-                           extent_.down - margin, extent_.up + margin);
+        return fmt::format("set xrange [{}:{}]\nset yrange [{}:{}]\n", extent_.left - margin,
+                           extent_.right + margin, extent_.down - margin, extent_.up + margin);
     }
 
   private:
@@ -89,8 +90,8 @@ class BoardScript {
         std::string script = "set object polygon ";
         for (const BoardPoint& corner : corners) {
             extent_.include(corner.right, corner.up + height_);
-            script += fmt::format("{} {:.5f},{:.5f} ", &corner == &corners.front() ? "from" : "to", corner.right,
-                                  corner.up + height_);
+            script += fmt::format("{} {:.5f},{:.5f} ", &corner == &corners.front() ? "from" : "to",
+                                  corner.right, corner.up + height_);
         }
         return script + fmt::format("to {:.5f},{:.5f} behind {}\n", corners.front().right,
                                     corners.front().up + height_, style);
@@ -107,9 +108,10 @@ bool counts_for(const RangeShot& shot, std::size_t region) {
 
 // A row for each region: its colour, its multiplier, the hits in it and what they took.
 std::string region_rows(const WeaponSpec& weapon, const BodySpec& body, const RangeTrial& trial) {
-    std::string script = "set label 'region' at screen 0.60,0.385 left\nset label 'multiplier' at screen 0.76,0.385 "
-                         "right\nset label 'hits' at screen 0.83,0.385 right\nset label 'health taken' at screen "
-                         "0.95,0.385 right\n";
+    std::string script =
+        "set label 'region' at screen 0.60,0.385 left\nset label 'multiplier' at screen 0.76,0.385 "
+        "right\nset label 'hits' at screen 0.83,0.385 right\nset label 'health taken' at screen "
+        "0.95,0.385 right\n";
     const std::size_t shown = std::min<std::size_t>(body.rig.regions.size(), region_colours.size());
     for (std::size_t index = 0; index < shown; ++index) {
         int hits = 0;
@@ -120,11 +122,13 @@ std::string region_rows(const WeaponSpec& weapon, const BodySpec& body, const Ra
         }
         const double y = 0.345 - 0.038 * static_cast<double>(index);
         const std::string& name = body.rig.regions[index].name;
-        script += fmt::format("set object rectangle center screen 0.582,{} size screen 0.014,0.022 fc rgb '{}' fs "
-                              "solid border lc rgb '#404040'\n",
-                              y, region_colours[index]);
+        script +=
+            fmt::format("set object rectangle center screen 0.582,{} size screen 0.014,0.022 fc rgb '{}' fs "
+                        "solid border lc rgb '#404040'\n",
+                        y, region_colours[index]);
         script += fmt::format("set label {} at screen 0.60,{} left noenhanced\n", quoted(name), y);
-        script += fmt::format("set label '{:g}' at screen 0.76,{} right\n", region_multiplier(weapon, name), y);
+        script +=
+            fmt::format("set label '{:g}' at screen 0.76,{} right\n", region_multiplier(weapon, name), y);
         script += fmt::format("set label '{}' at screen 0.83,{} right\n", hits, y);
         script += fmt::format("set label '{:.1f}' at screen 0.95,{} right\n", taken, y);
     }
@@ -136,9 +140,9 @@ std::string verdict_text(const BodySpec& body, const RangeTrial& trial) {
         return fmt::format("dead {:.0f} ms after the first shot, by shot {}",
                            to_milliseconds(*trial.death - trial.shots.front().at), trial.shots_to_death);
     }
-    return trial.shots.empty() ? "no shot left"
-                               : fmt::format("alive, with {:.1f} of {} health", trial.shots.back().health_left,
-                                             body.health);
+    return trial.shots.empty()
+               ? "no shot left"
+               : fmt::format("alive, with {:.1f} of {} health", trial.shots.back().health_left, body.health);
 }
 
 // Health as a falling stair, from before the first shot to the end.
@@ -179,10 +183,10 @@ std::string range_plot(const WeaponSpec& weapon, const BodySpec& body, const Ran
     const double radius = spread_radius(weapon, trial);
     BoardScript board{trial};
     std::string script = "set multiplot\nset tics nomirror out\nset border 3 lc rgb '#404040'\n";
-    script += fmt::format("set label 100 {} at screen 0.5,0.965 center font ',15' noenhanced\n",
-                          quoted(fmt::format("{} at {}, {} m, aimed at the {}, {:g} s", weapon.id, body.id,
-                                             setup.distance, region_of(body.rig, setup.aim).name,
-                                             to_seconds(setup.length))));
+    script += fmt::format(
+        "set label 100 {} at screen 0.5,0.965 center font ',15' noenhanced\n",
+        quoted(fmt::format("{} at {}, {} m, aimed at the {}, {:g} s", weapon.id, body.id, setup.distance,
+                           region_of(body.rig, setup.aim).name, to_seconds(setup.length))));
     script += board.outline(body) + board.circle(radius);
     script += board.points("hits", true) + board.points("misses", false) + board.ranges();
     script += "set size ratio -1\nset lmargin at screen 0.06\nset rmargin at screen 0.46\n"
@@ -191,9 +195,14 @@ std::string range_plot(const WeaponSpec& weapon, const BodySpec& body, const Ran
               "set key at screen 0.06,0.075 left top reverse Left samplen 1.5 spacing 1.1\n";
     const std::string aim = fmt::format("$aim << EOD\n0 {}\nEOD\n", trial.board.centre.y());
     script += aim;
-    script += plot_of({hits > 0 ? fmt::format("$hits with points pt 7 ps 0.9 lc rgb '#102030' title '{} hit'", hits) : "",
-                       misses > 0 ? fmt::format("$misses with points pt 2 ps 0.9 lw 1.5 lc rgb '#c03020' title '{} missed'", misses) : "",
-                       fmt::format("$aim with points pt 1 ps 2 lw 2 lc rgb '#c03020' title 'aim, and the circle of the spread: {:.2f} m across'", 2 * radius)});
+    script += plot_of(
+        {hits > 0 ? fmt::format("$hits with points pt 7 ps 0.9 lc rgb '#102030' title '{} hit'", hits) : "",
+         misses > 0 ? fmt::format("$misses with points pt 2 ps 0.9 lw 1.5 lc rgb '#c03020' title '{} missed'",
+                                  misses)
+                    : "",
+         fmt::format("$aim with points pt 1 ps 2 lw 2 lc rgb '#c03020' title 'aim, and the circle of the "
+                     "spread: {:.2f} m across'",
+                     2 * radius)});
     script += "unset object\nunset label 100\nset size noratio\nset key default\nset key off\n"
               "set lmargin at screen 0.56\nset rmargin at screen 0.97\nset tmargin at screen 0.90\n"
               "set bmargin at screen 0.53\nset xlabel 'seconds'\nset ylabel 'health left'\n";

@@ -1,14 +1,15 @@
 #pragma once
 #include <avrek/tuning/firing_range.h>
 
-#include <nlohmann/json.hpp>
+#include <nlohmann/json_fwd.hpp>
 
 #include <string>
 #include <vector>
 
 namespace avrek::cli {
 
-/// What a range trial came to, as a few lines: what was fired at what, how many hits in each region, reloads, death.
+/// What a range trial came to, as a few lines: what was fired at what, how many hits in each region, reloads,
+/// death.
 std::string range_summary(const WeaponSpec& weapon, const BodySpec& body, const RangeSetup& setup,
                           const RangeTrial& trial);
 

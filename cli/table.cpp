@@ -1,6 +1,7 @@
 #include "table.h"
 
 #include <fmt/format.h>
+#include <nlohmann/json.hpp>
 
 #include <algorithm>
 #include <cstddef>

@@ -1,7 +1,7 @@
 #pragma once
 #include "output.h"
 
-#include <nlohmann/json.hpp>
+#include <nlohmann/json_fwd.hpp>
 
 #include <cstdint>
 #include <string>
@@ -13,10 +13,10 @@ namespace avrek::cli {
 
 /// A column. Numbers are right-aligned, texts left-aligned.
 struct Column {
-    std::string name;     ///< for people: "time"
-    std::string unit;     ///< for people, such as "ms"; may be empty
-    std::string key;      ///< for programs: "time_ms"
-    int decimals = 0;     ///< of real numbers in text
+    std::string name; ///< for people: "time"
+    std::string unit; ///< for people, such as "ms"; may be empty
+    std::string key;  ///< for programs: "time_ms"
+    int decimals = 0; ///< of real numbers in text
 };
 
 /// One value; nothing is an empty cell, and null in JSON.
@@ -30,7 +30,8 @@ struct Table {
 /// The table as aligned text with a heading of names and units.
 std::string to_text(const Table& table, bool colour);
 
-/// The table as CSV (RFC 4180, but for line ends of \n): a line of keys, then the rows. Real numbers have all digits.
+/// The table as CSV (RFC 4180, but for line ends of \n): a line of keys, then the rows. Real numbers have all
+/// digits.
 std::string to_csv(const Table& table);
 
 /// The rows as a JSON list of objects.

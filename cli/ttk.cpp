@@ -1,10 +1,11 @@
+#include "arsenal_words.h"
 #include "command_line.h"
 #include "commands.h"
 #include "table.h"
-
 #include <avrek/tuning/time_to_kill.h>
 
 #include <fmt/format.h>
+#include <nlohmann/json.hpp>
 
 #include <algorithm>
 #include <memory>
@@ -53,24 +54,28 @@ std::vector<TtkLine> compute(const std::vector<const WeaponSpec*>& weapons, cons
 
 std::string cell_text(const IdealKill& kill) {
     if (kill.verdict != KillVerdict::kills) {
-        return kill.verdict == KillVerdict::out_of_ammunition ? "out of ammo" : std::string{to_string(kill.verdict)};
+        return kill.verdict == KillVerdict::out_of_ammunition ? "out of ammo"
+                                                              : std::string{to_string(kill.verdict)};
     }
     return fmt::format("{}{} {:>7.1f}", kill.shots, kill.reloads > 0 ? "*" : "", to_milliseconds(kill.time));
 }
 
-std::string text_of(const std::vector<TtkLine>& lines, const BodySpec& body, const TtkOptions& options, bool colour) {
+std::string text_of(const std::vector<TtkLine>& lines, const BodySpec& body, const TtkOptions& options,
+                    bool colour) {
     std::size_t weapon_width = 6;
     std::size_t region_width = 6;
     bool reloads = false;
     for (const TtkLine& line : lines) {
         weapon_width = std::max(weapon_width, line.weapon->id.size());
         region_width = std::max(region_width, line.region.size());
-        reloads |= std::any_of(line.kills.begin(), line.kills.end(), [](const IdealKill& kill) { return kill.reloads > 0; });
+        reloads |= std::any_of(line.kills.begin(), line.kills.end(),
+                               [](const IdealKill& kill) { return kill.reloads > 0; });
     }
     const std::size_t label = weapon_width + 2 + region_width;
     const std::size_t fits = label + cell_width >= text_columns ? 1 : (text_columns - label) / cell_width;
-    std::string text = fmt::format("Ideal time to kill {} ({} health), every shot hitting: shots, and ms from first to last\n",
-                                   body.id, body.health);
+    std::string text = fmt::format(
+        "Ideal time to kill {} ({} health), every shot hitting: shots, and ms from first to last\n", body.id,
+        body.health);
     for (std::size_t first = 0; first < options.distances.size(); first += fits) {
         const std::size_t end = std::min(first + fits, options.distances.size());
         std::string heading = fmt::format("{:<{}}  {:<{}}", "weapon", weapon_width, "region", region_width);
@@ -80,8 +85,8 @@ std::string text_of(const std::vector<TtkLine>& lines, const BodySpec& body, con
         text += '\n' + emphasised(heading, colour) + '\n';
         const WeaponSpec* above = nullptr;
         for (const TtkLine& line : lines) {
-            text += fmt::format("{:<{}}  {:<{}}", line.weapon == above ? "" : line.weapon->id, weapon_width, line.region,
-                                region_width);
+            text += fmt::format("{:<{}}  {:<{}}", line.weapon == above ? "" : line.weapon->id, weapon_width,
+                                line.region, region_width);
             above = line.weapon;
             for (std::size_t column = first; column < end; ++column) {
                 text += fmt::format("{:>{}}", cell_text(line.kills[column]), cell_width);
@@ -137,26 +142,16 @@ void run_ttk(const TtkOptions& options) {
 
 } // namespace
 
-void add_ttk(CLI::App& tool, int& status) {
+void add_ttk(CLI::App& tool, int&) {
     const auto options = std::make_shared<TtkOptions>();
-    CLI::App* command = tool.add_subcommand("ttk", "Ideal time to kill: weapon by distance and aimed region");
-    add_words(*command, options->common, "WEAPON|ARSENAL.toml", "Weapons, all if none is named, and arsenal files");
-    add_common(*command, options->common);
-    command->add_option("--at", options->distances, "Distances: 5,10,20")
-        ->delimiter(',')
-        ->type_name("METRES")
-        ->check(number_between(0.0, 10000.0, false, "m"))
-        ->default_str("5,10,20,30,50");
-    command->add_option("--region", options->regions, "Aimed regions: head,torso; all if none is named")
-        ->delimiter(',')
-        ->type_name("REGION");
-    command->add_option("--on", options->body, "The body that is hit; the arsenal's first if none is named")
-        ->type_name("BODY");
-    command->footer("Example: avrek ttk thorn-rifle --at 5,15,40 --region head,torso");
-    command->callback([options, &status] {
-        run_ttk(*options);
-        status = done;
-    });
+    Command command{tool, "ttk", "Ideal time to kill: weapon by distance and aimed region", options->common};
+    command.words(options->common, "WEAPON|ARSENAL.toml", "Weapons, all if none is named, and arsenal files");
+    command.numbers("--at", options->distances, {0.0, 10000.0, "m"}, "METRES", "Distances");
+    command.texts("--region", options->regions, "REGION",
+                  "Aimed regions, such as head,torso; all if none is named");
+    command.text("--on", options->body, "BODY", "The body that is hit; the arsenal's first if none is named");
+    command.example("avrek ttk thorn-rifle --at 5,15,40 --region head,torso");
+    command.runs([options] { run_ttk(*options); });
 }
 
 } // namespace avrek::cli

@@ -16,7 +16,7 @@ find_path(AVREK_RANDOM123_DIR Random123/philox.h REQUIRED)
 add_library(avrek_toml INTERFACE)
 target_include_directories(avrek_toml SYSTEM INTERFACE
   $<TARGET_PROPERTY:tomlplusplus::tomlplusplus,INTERFACE_INCLUDE_DIRECTORIES>)
-target_compile_definitions(avrek_toml INTERFACE TOML_HEADER_ONLY=1 TOML_EXCEPTIONS=0)
+target_compile_definitions(avrek_toml INTERFACE TOML_HEADER_ONLY=0 TOML_EXCEPTIONS=0)
 
 # Warnings and sanitizers are ours alone: installed targets do not carry them.
 add_library(avrek_build_flags INTERFACE)
@@ -26,3 +26,8 @@ if(AVREK_SANITIZE)
     -fsanitize=${AVREK_SANITIZE} -fno-sanitize-recover=all -fno-omit-frame-pointer)
   target_link_options(avrek_build_flags INTERFACE -fsanitize=${AVREK_SANITIZE})
 endif()
+
+# For code that does not compute: its big headers take minutes to optimise, for nothing.
+function(avrek_compile_quickly target)
+  target_compile_options(${target} PRIVATE $<$<CONFIG:Release>:-O1>)
+endfunction()

@@ -48,6 +48,6 @@ int main(int count, char** words) {
                         blows.front().damage.amount(), vitals.health);
         }
     }
-    std::printf("%s, %d of %d rounds left\n", vitals.life == LifeState::dead ? "dead" : "alive", weapon.rounds,
-                rifle->magazine);
+    std::printf("%s, %d of %d rounds left\n", vitals.life == LifeState::dead ? "dead" : "alive",
+                weapon.rounds, rifle->magazine);
 }

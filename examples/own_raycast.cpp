@@ -1,7 +1,7 @@
 // A game with its own world: Avrek says when shots leave and where they point, the game says what they meet.
 //
-// Here the world is a grid seen from above: walls, free ground and a crate; 1 m a cell. Only the arsenal and weapon
-// layers of Avrek are used, and the weapon is made in code.
+// Here the world is a grid seen from above: walls, free ground and a crate; 1 m a cell. Only the arsenal and
+// weapon layers of Avrek are used, and the weapon is made in code.
 #include <avrek/weapon/spread.h>
 #include <avrek/weapon/weapon.h>
 
@@ -34,7 +34,8 @@ struct CellHit {
 CellHit walk(double column, double row, const Vector3& direction) {
     constexpr double step = 0.01;
     for (double distance = 0.0;; distance += step) {
-        // Avrek looks along +Z with +X to the left; this world looks along its columns with rows to the right.
+        // Avrek looks along +Z with +X to the left; this world looks along its columns with rows to the
+        // right.
         const double at_column = column + direction.z() * distance;
         const double at_row = row - direction.x() * distance;
         const char cell = greenhouse[static_cast<std::size_t>(at_row)][static_cast<std::size_t>(at_column)];
@@ -74,7 +75,8 @@ int main() {
         for (const WeaponEvent& event : events) {
             const double at = to_milliseconds(event.at.time_since_epoch());
             if (event.kind == WeaponEventKind::shot) {
-                const Vector3 aim = spread_direction({0, 0, 1}, pistol.spread, {.seed = 3, .shot = event.shot});
+                const Vector3 aim =
+                    spread_direction({0, 0, 1}, pistol.spread, {.seed = 3, .shot = event.shot});
                 const CellHit hit = walk(1.5, 3.5, aim);
                 crate_hits += hit.what == 'C' ? 1 : 0;
                 std::printf("%7.1f ms  shot %2u hits the %-5s after %5.2f m, %d left\n", at, event.shot + 1,

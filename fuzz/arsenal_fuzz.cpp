@@ -1,4 +1,5 @@
-// Any bytes, as one arsenal file or as a base and an overlay: an answer, never a crash, and a value only without errors.
+// Any bytes, as one arsenal file or as a base and an overlay: an answer, never a crash, and a value only
+// without errors.
 #include <avrek/data/arsenal_toml.h>
 #include <avrek/tuning/time_to_kill.h>
 
@@ -12,7 +13,8 @@ extern "C" int LLVMFuzzerTestOneInput(const std::uint8_t* bytes, std::size_t siz
     const std::size_t cut = text.find('\x1c'); // the file separator of ASCII
     const std::string_view base = text.substr(0, cut);
     const std::string_view overlay = cut == std::string_view::npos ? "" : text.substr(cut + 1);
-    const std::array<avrek::ArsenalText, 2> texts{{{"base", std::string{base}}, {"overlay", std::string{overlay}}}};
+    const std::array<avrek::ArsenalText, 2> texts{
+        {{"base", std::string{base}}, {"overlay", std::string{overlay}}}};
     const avrek::Loaded<avrek::Arsenal> arsenal = avrek::parse_arsenal(texts);
     bool errors = false;
     for (const avrek::Diagnostic& fault : arsenal.diagnostics) {

@@ -1,6 +1,5 @@
 #include "section.h"
 #include "toml_file.h"
-
 #include <avrek/data/arsenal_toml.h>
 #include <avrek/data/nearest_name.h>
 
@@ -68,10 +67,11 @@ void check_multiplied_regions(const SectionSource& weapons, const std::vector<st
             for (const auto& [key, value] : *multipliers) {
                 const std::string name{key.str()};
                 if (std::find(regions.begin(), regions.end(), name) == regions.end()) {
-                    faults.add(key.source(), {"weapon." + id + ".region",
-                                              "no body has a region '" + data::printable(name) + "'",
-                                              allowed.empty() ? "regions of a body; there is no body" : allowed,
-                                              nearest_name(name, regions)});
+                    faults.add(key.source(),
+                               {"weapon." + id + ".region",
+                                "no body has a region '" + data::printable(name) + "'",
+                                allowed.empty() ? "regions of a body; there is no body" : allowed,
+                                nearest_name(name, regions)});
                 }
             }
         }
@@ -98,8 +98,9 @@ Loaded<Arsenal> parse_arsenal(std::span<const ArsenalText> texts) {
         }
         gather_file(roots.back(), sections, faults);
         if (roots.back().empty() && texts.size() > 1 && !faults.has_errors()) {
-            faults.add(text.name, {1, 1},
-                       {{}, "there is nothing in this file", "[weapon.ID], [body.ID]", {}, Severity::warning});
+            faults.add(
+                text.name, {1, 1},
+                {{}, "there is nothing in this file", "[weapon.ID], [body.ID]", {}, Severity::warning});
         }
     }
     Arsenal arsenal;

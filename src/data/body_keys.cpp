@@ -1,7 +1,6 @@
 #include "keys.h"
 #include "toml_file.h"
 #include "values.h"
-
 #include <avrek/core/units.h>
 
 #include <algorithm>
@@ -15,7 +14,7 @@ namespace {
 KeyRule rule(std::string section, std::string name, KeyType type, KeyRange range, std::string unit,
              std::string fallback, std::string meaning) {
     const bool required = fallback.empty();
-    return {std::move(section), std::move(name), type, range, std::move(unit), required,
+    return {std::move(section),  std::move(name),    type, range, std::move(unit), required,
             std::move(fallback), std::move(meaning), {}};
 }
 
@@ -156,8 +155,10 @@ void read_region(const toml::node& node, const std::string& name, const std::str
     const toml::table* table = node.as_table();
     if (table == nullptr || !is_id(name)) {
         const bool named = is_id(name);
-        faults.add(node.source(), {where, named ? "is " + describe(node) : "is not a name for a region",
-                                   named ? "a table with the key shapes" : id_allowed, {}});
+        faults.add(node.source(), {where,
+                                   named ? "is " + describe(node) : "is not a name for a region",
+                                   named ? "a table with the key shapes" : id_allowed,
+                                   {}});
         return;
     }
     auto& regions = body.rig.regions;
@@ -208,9 +209,10 @@ const std::vector<Key<BodySpec>>& body_keys() {
 }
 
 const std::vector<Key<RegionSpec>>& region_keys() {
-    const KeyRule shapes = rule("body.region", "shapes", KeyType::shapes, {}, "", "",
-                                "The solids that the region is made of, in the body's axes: feet at the origin, "
-                                "facing +Z, +Y up, +X to its left.");
+    const KeyRule shapes =
+        rule("body.region", "shapes", KeyType::shapes, {}, "", "",
+             "The solids that the region is made of, in the body's axes: feet at the origin, "
+             "facing +Z, +Y up, +X to its left.");
     static const std::vector<Key<RegionSpec>> keys{
         {shapes, [=](const toml::node& node, const std::string& where, RegionSpec& region, Faults& faults) {
              read_shapes(node, where, shapes, region, faults);
@@ -225,7 +227,8 @@ const std::vector<KeyRule>& shape_rules() {
         rule(section, "capsule", KeyType::segment, coordinates, "m", "none",
              "Makes a capsule: the two ends of its axis."),
         rule(section, "box", KeyType::point, coordinates, "m", "none", "Makes a box: its centre."),
-        rule(section, "radius", KeyType::number, lengths, "m", "none", "Of a ball or capsule, which need it."),
+        rule(section, "radius", KeyType::number, lengths, "m", "none",
+             "Of a ball or capsule, which need it."),
         rule(section, "half", KeyType::point, lengths, "m", "none",
              "Half of a box's size along each of its axes; a box needs it."),
         rule(section, "turn", KeyType::turn, {-360.0, 360.0, false}, "degrees", "[0, 0]",

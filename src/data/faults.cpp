@@ -42,7 +42,8 @@ std::vector<Diagnostic> Faults::take() {
     const auto same = [](const Diagnostic& a, const Diagnostic& b) { return place(a) == place(b); };
     found_.erase(std::unique(found_.begin(), found_.end(), same), found_.end());
     if (has_more_) {
-        found_.push_back({Severity::error, found_.back().file, 0, 0, {}, "more faults than are shown", {}, {}});
+        found_.push_back(
+            {Severity::error, found_.back().file, 0, 0, {}, "more faults than are shown", {}, {}});
     }
     return std::move(found_);
 }

@@ -25,8 +25,8 @@ std::string joined(const std::vector<std::string>& words) {
 
 std::vector<KeyRule> arsenal_keys() {
     std::vector<KeyRule> rules = data::rules_of(data::weapon_keys());
-    for (const std::vector<KeyRule>& more : {data::rules_of(data::body_keys()),
-                                             data::rules_of(data::region_keys()), data::shape_rules()}) {
+    for (const std::vector<KeyRule>& more :
+         {data::rules_of(data::body_keys()), data::rules_of(data::region_keys()), data::shape_rules()}) {
         rules.insert(rules.end(), more.begin(), more.end());
     }
     return rules;

@@ -1,6 +1,5 @@
 #pragma once
 #include "faults.h"
-
 #include <avrek/arsenal/arsenal.h>
 #include <avrek/data/arsenal_keys.h>
 
@@ -14,8 +13,8 @@
 
 namespace avrek::data {
 
-/// A key of a section together with how its value gets into the spec. A value that is not allowed is reported and
-/// leaves the spec as it was.
+/// A key of a section together with how its value gets into the spec. A value that is not allowed is reported
+/// and leaves the spec as it was.
 template <class Spec>
 struct Key {
     KeyRule rule;
@@ -43,7 +42,8 @@ std::vector<KeyRule> rules_of(const std::vector<Key<Spec>>& keys) {
 void check_key_names(const toml::table& table, const std::string& where, const std::vector<KeyRule>& rules,
                      Faults& faults);
 
-/// Reads every key of `table` that `keys` knows into `spec`, reports the others, and adds the names it saw to `seen`.
+/// Reads every key of `table` that `keys` knows into `spec`, reports the others, and adds the names it saw to
+/// `seen`.
 template <class Spec>
 void read_keys(const toml::table& table, const std::string& where, const std::vector<Key<Spec>>& keys,
                Spec& spec, std::set<std::string>& seen, Faults& faults) {

@@ -60,9 +60,9 @@ Json value(const std::vector<KeyRule>& rules, const KeyRule& rule) {
         return list_of(number(rule.range), 2, 2);
     case KeyType::shapes: {
         Json shape = section(rules, rule.section + ".shape");
-        shape["oneOf"] = Json::array({Json{{"required", {"sphere", "radius"}}},
-                                      Json{{"required", {"capsule", "radius"}}},
-                                      Json{{"required", {"box", "half"}}}});
+        shape["oneOf"] =
+            Json::array({Json{{"required", {"sphere", "radius"}}}, Json{{"required", {"capsule", "radius"}}},
+                         Json{{"required", {"box", "half"}}}});
         return list_of(shape, 1, 16);
     }
     case KeyType::table:
@@ -71,7 +71,8 @@ Json value(const std::vector<KeyRule>& rules, const KeyRule& rule) {
     return {};
 }
 
-// Required keys may come from the entry that an entry is like, or from an earlier file, so none is required here.
+// Required keys may come from the entry that an entry is like, or from an earlier file, so none is required
+// here.
 Json section(const std::vector<KeyRule>& rules, const std::string& name) {
     Json properties = Json::object();
     for (const KeyRule& rule : rules) {
@@ -90,12 +91,13 @@ Json section(const std::vector<KeyRule>& rules, const std::string& name) {
 
 std::string arsenal_schema() {
     const std::vector<KeyRule> rules = arsenal_keys();
-    const Json schema{{"$schema", "https://json-schema.org/draft/2020-12/schema"},
-                      {"title", "Avrek arsenal"},
-                      {"type", "object"},
-                      {"properties",
-                       {{"weapon", tables_of(section(rules, "weapon"))}, {"body", tables_of(section(rules, "body"))}}},
-                      {"additionalProperties", false}};
+    const Json schema{
+        {"$schema", "https://json-schema.org/draft/2020-12/schema"},
+        {"title", "Avrek arsenal"},
+        {"type", "object"},
+        {"properties",
+         {{"weapon", tables_of(section(rules, "weapon"))}, {"body", tables_of(section(rules, "body"))}}},
+        {"additionalProperties", false}};
     return schema.dump(2) + '\n';
 }
 

@@ -2,7 +2,6 @@
 
 #include "toml_file.h"
 #include "values.h"
-
 #include <avrek/data/nearest_name.h>
 
 namespace avrek::data {
@@ -32,9 +31,9 @@ std::optional<std::string> named_base(const SectionSource& section, const std::s
         return std::nullopt;
     }
     if (!section.entries.contains(text->get())) {
-        faults.add(like.source(), {where, "names no " + section.name + ": \"" + printable(text->get()) + "\"",
-                                   "the id of another " + section.name,
-                                   nearest_name(text->get(), section.order)});
+        faults.add(like.source(),
+                   {where, "names no " + section.name + ": \"" + printable(text->get()) + "\"",
+                    "the id of another " + section.name, nearest_name(text->get(), section.order)});
         return std::nullopt;
     }
     return text->get();

@@ -12,8 +12,8 @@ namespace avrek::data {
 
 /// One id of a section, as all files together define it.
 struct EntrySource {
-    const toml::key* key = nullptr;          ///< where it is defined first
-    std::vector<const toml::table*> tables;  ///< one for each file that has it, oldest first
+    const toml::key* key = nullptr;         ///< where it is defined first
+    std::vector<const toml::table*> tables; ///< one for each file that has it, oldest first
 };
 
 /// What all files say of one section, before any value is read.
@@ -26,14 +26,15 @@ struct SectionSource {
 /// Adds the entries of a file's table for `section.name` to `section`.
 void gather(const toml::node& file_section, SectionSource& section, Faults& faults);
 
-/// For every entry the entry that it is `like`, newest file first; entries without one are absent. Unknown ids,
-/// cycles and chains of more than 16 are reported, and the entries they concern are absent too.
+/// For every entry the entry that it is `like`, newest file first; entries without one are absent. Unknown
+/// ids, cycles and chains of more than 16 are reported, and the entries they concern are absent too.
 std::map<std::string, std::string> find_bases(const SectionSource& section, Faults& faults);
 
 /// Whether some table of the entry has the key `like`.
 bool says_like(const EntrySource& entry);
 
-/// Reads the entries of one section into specs: each starts from the spec it is `like`, then takes its own tables.
+/// Reads the entries of one section into specs: each starts from the spec it is `like`, then takes its own
+/// tables.
 template <class Spec>
 class SectionReader {
   public:

@@ -35,7 +35,8 @@ std::string point_fault(const toml::node& node, const KeyRule& rule, double afte
     if (!y || !in_range(*y, rule.range)) {
         return "has a share that is " + describe(*pair->get(1));
     }
-    return *x > after ? std::string{} : "has a distance of " + describe(*pair->get(0)) + " after one that is not less";
+    return *x > after ? std::string{}
+                      : "has a distance of " + describe(*pair->get(0)) + " after one that is not less";
 }
 
 } // namespace

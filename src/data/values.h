@@ -1,6 +1,5 @@
 #pragma once
 #include "faults.h"
-
 #include <avrek/core/curve.h>
 #include <avrek/core/vectors.h>
 #include <avrek/data/arsenal_keys.h>
@@ -30,8 +29,8 @@ std::optional<Curve> read_curve(const toml::node& node, const std::string& where
 /// Reports that a value has the wrong type or is out of range.
 void refuse(const toml::node& node, const std::string& where, const KeyRule& rule, Faults& faults);
 
-/// Whether `id` may name an entry or a region: lower-case letters, digits and single dashes, a letter first, at most
-/// 64 characters.
+/// Whether `id` may name an entry or a region: lower-case letters, digits and single dashes, a letter first,
+/// at most 64 characters.
 bool is_id(std::string_view id);
 
 /// What is_id() allows, as text.

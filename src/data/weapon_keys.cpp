@@ -1,6 +1,5 @@
 #include "keys.h"
 #include "values.h"
-
 #include <avrek/core/units.h>
 
 #include <algorithm>
@@ -16,8 +15,15 @@ constexpr std::size_t most_multipliers = 64;
 KeyRule rule(std::string name, KeyType type, KeyRange range, std::string unit, std::string fallback,
              std::string meaning) {
     const bool required = fallback.empty();
-    return {"weapon", std::move(name), type, range, std::move(unit), required, std::move(fallback),
-            std::move(meaning), {}};
+    return {"weapon",
+            std::move(name),
+            type,
+            range,
+            std::move(unit),
+            required,
+            std::move(fallback),
+            std::move(meaning),
+            {}};
 }
 
 // Keys that put one number, converted, into one member.
@@ -97,7 +103,8 @@ WeaponKey region_key() {
 WeaponKey like_key() {
     KeyRule like = rule("like", KeyType::entry_id, {}, "", "none",
                         "Another weapon, whose values hold for every key that is not given here.");
-    return {like, [](const toml::node&, const std::string&, WeaponSpec&, Faults&) {}}; // the loader has followed it
+    return {like,
+            [](const toml::node&, const std::string&, WeaponSpec&, Faults&) {}}; // the loader has followed it
 }
 
 } // namespace

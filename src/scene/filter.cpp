@@ -5,8 +5,7 @@
 
 namespace avrek {
 
-IgnoredBodies::IgnoredBodies(std::initializer_list<BodyId> bodies)
-    : size_(std::min(bodies.size(), most)) {
+IgnoredBodies::IgnoredBodies(std::initializer_list<BodyId> bodies) : size_(std::min(bodies.size(), most)) {
     assert(bodies.size() <= most);
     std::copy_n(bodies.begin(), size_, bodies_.begin());
 }

@@ -11,8 +11,10 @@ void hit_level(const std::vector<LevelPiece>& level, const Ray& ray, std::option
     for (const LevelPiece& piece : level) {
         const std::optional<Entry> entry = raycast(ray, piece.shape);
         if (entry && (!nearest || entry->distance < nearest->distance)) {
-            nearest = Hit{entry->distance, point_at(ray, entry->distance), entry->normal, entry->inside,
-                          std::nullopt,    std::nullopt,                   piece.surface};
+            nearest = Hit{entry->distance, point_at(ray, entry->distance),
+                          entry->normal,   entry->inside,
+                          std::nullopt,    std::nullopt,
+                          piece.surface};
         }
     }
 }

@@ -61,7 +61,8 @@ class Outline {
         }
         const Vector3 direction = towards / std::sqrt(distance_squared);
         const Across axes = across(direction);
-        // Seen from afar the chords would cut off a little; widened, they pass it half inside and half outside.
+        // Seen from afar the chords would cut off a little; widened, they pass it half inside and half
+        // outside.
         const double widening = 1.0 / std::sqrt(cosine(pi / corners_));
         const double circle_radius = radius * std::sqrt(1.0 - share) * widening;
         const Vector3 middle = centre - share * towards;

@@ -23,7 +23,8 @@ Scene range_scene(const BodySpec& body, const Pose& target, Metres distance) {
     return scene;
 }
 
-// Works the trigger and the reload button by themselves: pulls whenever a shot is allowed, reloads when empty.
+// Works the trigger and the reload button by themselves: pulls whenever a shot is allowed, reloads when
+// empty.
 std::vector<WeaponEvent> fire_at_will(const WeaponSpec& weapon, Time end) {
     WeaponState state = full_weapon(weapon);
     AmmoReserve reserve = full_reserve(weapon);
@@ -31,7 +32,8 @@ std::vector<WeaponEvent> fire_at_will(const WeaponSpec& weapon, Time end) {
     std::vector<WeaponIntent> intents;
     for (;;) {
         const bool loads = state.rounds == 0 && !state.reloading;
-        const Time at = state.reloading ? state.reload_end : std::max(state.now, next_shot_allowed(weapon, state));
+        const Time at =
+            state.reloading ? state.reload_end : std::max(state.now, next_shot_allowed(weapon, state));
         if (at >= end || (loads && reserve.rounds == 0)) {
             return events;
         }
@@ -50,7 +52,8 @@ std::vector<WeaponEvent> fire_at_will(const WeaponSpec& weapon, Time end) {
 RangeShot fire_shot(const WeaponSpec& weapon, const BodySpec& body, const RangeSetup& setup,
                     const Scene& scene, const Board& board, const WeaponEvent& event, Vitals& vitals,
                     std::vector<VitalsEvent>& events) {
-    const RandomKey key{setup.seed, static_cast<std::uint32_t>(shooter), RandomPurpose::spread, event.shot, 0};
+    const RandomKey key{setup.seed, static_cast<std::uint32_t>(shooter), RandomPurpose::spread, event.shot,
+                        0};
     const Vector3 direction = spread_direction(Vector3::UnitZ(), weapon.spread, key);
     const Filter filter{.hits = {Layer::level, Layer::bodies}, .ignores = {shooter}};
     const HitscanPath path = fire_hitscan(scene, board.eye, direction, weapon.range, filter);

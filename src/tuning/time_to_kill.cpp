@@ -25,7 +25,8 @@ std::int64_t hits_to_kill(const BodySpec& body, const Damage& hit, std::int64_t 
 Duration time_of_last_shot(const WeaponSpec& weapon, std::int64_t shots) {
     const std::int64_t reloads = (shots - 1) / weapon.magazine;
     const auto rest = static_cast<std::uint32_t>((shots - 1) % weapon.magazine);
-    const Duration magazine = shot_offset(static_cast<std::uint32_t>(weapon.magazine), weapon.rounds_per_minute);
+    const Duration magazine =
+        shot_offset(static_cast<std::uint32_t>(weapon.magazine), weapon.rounds_per_minute);
     return reloads * (magazine + weapon.reload_time) + shot_offset(rest, weapon.rounds_per_minute);
 }
 

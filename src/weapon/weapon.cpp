@@ -186,8 +186,8 @@ void advance(const WeaponSpec& spec, WeaponState& state, AmmoReserve& reserve, T
 }
 
 std::size_t event_bound(const WeaponSpec& spec, Duration length, std::size_t intents) {
-    // Every intent can pull the trigger and start a reload, and each of the two can be answered again later: the
-    // held trigger by a dry fire, the reload by its end. As much may be under way from before.
+    // Every intent can pull the trigger and start a reload, and each of the two can be answered again later:
+    // the held trigger by a dry fire, the reload by its end. As much may be under way from before.
     const double shots = to_seconds(length) * spec.rounds_per_minute / 60.0 + 2.0;
     return static_cast<std::size_t>(shots) + 4 * (intents + 1);
 }

@@ -1,5 +1,6 @@
 #include <gtest/gtest.h>
 #include <nlohmann/json.hpp>
+#include <sys/wait.h>
 
 #include <algorithm>
 #include <array>
@@ -9,7 +10,6 @@
 #include <fstream>
 #include <sstream>
 #include <string>
-#include <sys/wait.h>
 
 namespace {
 
@@ -60,7 +60,7 @@ TEST_F(Tool, TtkTellsTheSameInTextCsvAndJson) {
     const auto& torso = rows[2];
     EXPECT_EQ(torso["weapon"], "thorn-rifle");
     EXPECT_EQ(torso["region"], "torso");
-    EXPECT_EQ(torso["shots"], 5); // 22 each, of 100
+    EXPECT_EQ(torso["shots"], 5);                   // 22 each, of 100
     EXPECT_DOUBLE_EQ(torso["time_ms"], 333.333333); // four intervals at 720 a minute
     const std::string csv = run("ttk --at 5,50 --region head,torso --format csv").out;
     EXPECT_NE(csv.find("thorn-rifle,crew,torso,5,kills,22,5,0,333.333333\n"), std::string::npos) << csv;
@@ -72,7 +72,8 @@ TEST_F(Tool, TtkTellsTheSameInTextCsvAndJson) {
 
 TEST_F(Tool, LaterFilesOverlayEarlierOnes) {
     const std::string base = AVREK_SOURCE_DIR "/data/halm-ring.toml ";
-    const Answer tuned = run("ttk thorn-rifle --at 5 --region torso --json " + base + write("tune.toml", tiny));
+    const Answer tuned =
+        run("ttk thorn-rifle --at 5 --region torso --json " + base + write("tune.toml", tiny));
     EXPECT_EQ(nlohmann::json::parse(tuned.out)[0]["shots"], 2) << tuned.err;
 }
 
@@ -101,7 +102,8 @@ TEST_F(Tool, RangeListsShotsAndIsTheSameForTheSameSeed) {
 TEST_F(Tool, RangeDrawsPngAndSvg) {
     ASSERT_EQ(run("range thorn-rifle --plot a.png").status, 0);
     EXPECT_EQ(read_file(file("a.png")).substr(1, 3), "PNG");
-    ASSERT_EQ(run("range needle-pistol --at 500 --for 0 --plot b.svg").status, 0) << "nothing fired, out of reach";
+    ASSERT_EQ(run("range needle-pistol --at 500 --for 0 --plot b.svg").status, 0)
+        << "nothing fired, out of reach";
     const std::string svg = read_file(file("b.svg"));
     EXPECT_NE(svg.find("<svg"), std::string::npos);
     EXPECT_NE(svg.find("no shot left"), std::string::npos);
@@ -117,9 +119,10 @@ TEST_F(Tool, CheckFindsFaultsAndSaysItWithItsStatus) {
     const std::string bad = write("bad.toml", "[weapon.thorn-rifle]\nrate_of_fire = -5\ndamge = 3\n");
     const Answer text = run("check " + bad);
     EXPECT_EQ(text.status, 1);
-    EXPECT_NE(text.out.find("bad.toml:2:16: error: weapon.thorn-rifle.rate_of_fire: is -5\n    rate_of_fire = -5\n"
-                            "                   ^\n    allowed: over 0 to 6000 rounds/min\n"),
-              std::string::npos)
+    EXPECT_NE(
+        text.out.find("bad.toml:2:16: error: weapon.thorn-rifle.rate_of_fire: is -5\n    rate_of_fire = -5\n"
+                      "                   ^\n    allowed: over 0 to 6000 rounds/min\n"),
+        std::string::npos)
         << text.out;
     const Answer json = run("check --json " + bad);
     EXPECT_EQ(json.status, 1);
@@ -179,7 +182,8 @@ TEST_F(Tool, OutReplacesAFileWholeOrNotAtAll) {
     EXPECT_EQ(second.status, 0);
     EXPECT_TRUE(second.out.empty());
     EXPECT_EQ(read_file(file("kept.csv")).substr(0, 7), "weapon,");
-    EXPECT_EQ(std::distance(std::filesystem::directory_iterator{folder_}, {}), 3) << "nothing is left lying about";
+    EXPECT_EQ(std::distance(std::filesystem::directory_iterator{folder_}, {}), 3)
+        << "nothing is left lying about";
 }
 
 TEST_F(Tool, HelpHasAnExampleForEveryCommand) {
@@ -195,7 +199,8 @@ TEST_F(Tool, ExamplesDoWhatTheReadmeSays) {
     const Answer first = shell(AVREK_EXAMPLES "/first_shot " AVREK_SOURCE_DIR "/data/halm-ring.toml");
     EXPECT_EQ(first.status, 0);
     EXPECT_NE(first.out.find("health   0.0\ndead, "), std::string::npos) << first.out;
-    EXPECT_NE(read_file(AVREK_SOURCE_DIR "/README.md").find(first.out), std::string::npos) << "README.md shows another";
+    EXPECT_NE(read_file(AVREK_SOURCE_DIR "/README.md").find(first.out), std::string::npos)
+        << "README.md shows another";
     EXPECT_EQ(shell(AVREK_EXAMPLES "/first_shot none.toml").status, 2);
     const Answer own = shell(AVREK_EXAMPLES "/own_raycast");
     EXPECT_EQ(own.status, 0);

@@ -36,13 +36,15 @@ TEST(Elementary, AgreesWithTheCLibraryWithinTheStatedError) {
 // The published test vectors of Philox 4x32-10 for an all-zero and an all-one counter and key.
 TEST(Random, IsPhiloxAndDependsOnEveryPartOfItsKey) {
     const RandomKey zero{0, 0, RandomPurpose{}, 0, 0};
-    EXPECT_EQ(random_words(zero), (std::array<std::uint32_t, 4>{0x6627e8d5, 0xe169c58d, 0xbc57ac4c, 0x9b00dbd8}));
+    EXPECT_EQ(random_words(zero),
+              (std::array<std::uint32_t, 4>{0x6627e8d5, 0xe169c58d, 0xbc57ac4c, 0x9b00dbd8}));
     const std::uint32_t ones = 0xffffffff;
     EXPECT_EQ(random_words({~std::uint64_t{0}, ones, RandomPurpose{ones}, ones, ones}),
               (std::array<std::uint32_t, 4>{0x408f276d, 0x41c83b0e, 0xa20bc7c6, 0x6d5451fd}));
-    for (const RandomKey& other : {RandomKey{1, 0, RandomPurpose{}, 0, 0}, RandomKey{1ULL << 32U, 0, RandomPurpose{}, 0, 0},
-                                   RandomKey{0, 1, RandomPurpose{}, 0, 0}, RandomKey{0, 0, RandomPurpose{1}, 0, 0},
-                                   RandomKey{0, 0, RandomPurpose{}, 1, 0}, RandomKey{0, 0, RandomPurpose{}, 0, 1}}) {
+    for (const RandomKey& other :
+         {RandomKey{1, 0, RandomPurpose{}, 0, 0}, RandomKey{1ULL << 32U, 0, RandomPurpose{}, 0, 0},
+          RandomKey{0, 1, RandomPurpose{}, 0, 0}, RandomKey{0, 0, RandomPurpose{1}, 0, 0},
+          RandomKey{0, 0, RandomPurpose{}, 1, 0}, RandomKey{0, 0, RandomPurpose{}, 0, 1}}) {
         EXPECT_NE(random_words(other), random_words(zero));
     }
 }
@@ -91,8 +93,10 @@ TEST(Shapes, HaveTheirMiddle) {
 
 TEST(Diagnostics, SayWhereWhatAndWhatIsAllowed) {
     const Diagnostic fault{Severity::error, "a.toml", 3, 7, "weapon.x.damage", "is -5", "0 to 9", "armage"};
-    EXPECT_EQ(to_string(fault), "a.toml:3:7: error: weapon.x.damage: is -5, did you mean 'armage'?; allowed: 0 to 9");
-    EXPECT_EQ(to_string({Severity::warning, "a.toml", 0, 0, {}, "is odd", {}, {}}), "a.toml: warning: is odd");
+    EXPECT_EQ(to_string(fault),
+              "a.toml:3:7: error: weapon.x.damage: is -5, did you mean 'armage'?; allowed: 0 to 9");
+    EXPECT_EQ(to_string({Severity::warning, "a.toml", 0, 0, {}, "is odd", {}, {}}),
+              "a.toml: warning: is odd");
 }
 
 } // namespace

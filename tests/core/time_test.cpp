@@ -19,7 +19,8 @@ TEST(Time, TicksTileTimeWithoutGapsAndHoldTheirOwnMoments) {
         ASSERT_EQ(tick_at(span.end - Duration{1}, rate), tick);
         ASSERT_EQ(tick_at(span.end, rate), tick + 1);
         // The begin is tick * 1e9 / hertz, rounded down: within one nanosecond below the real number.
-        const long double exact = static_cast<long double>(tick) * 1e9L / static_cast<long double>(rate.hertz);
+        const long double exact =
+            static_cast<long double>(tick) * 1e9L / static_cast<long double>(rate.hertz);
         const auto off = exact - static_cast<long double>(span.begin.time_since_epoch().count());
         ASSERT_GT(off, -0.01L);
         ASSERT_LT(off, 1.01L);

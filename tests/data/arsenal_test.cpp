@@ -20,11 +20,12 @@ std::string file_text(const std::string& name) {
     return text.str();
 }
 
-const std::string base = "[weapon.thorn]\nrate_of_fire = 600\nmagazine = 30\nreload_time = 2.5\nrange = 90\ndamage = 20\n"
-                         "spread = 1.5\nregion = { head = 2, legs = 0.5 }\n"
-                         "[body.crew.region.legs]\nshapes = [{ capsule = [[0, 0, 0], [0, 1, 0]], radius = 0.1 }]\n"
-                         "[body.crew.region.head]\nshapes = [{ sphere = [0, 1.5, 0], radius = 0.1 },"
-                         "{ box = [0, 1.7, 0], half = [0.1, 0.2, 0.3], turn = [90, 0] }]\n";
+const std::string base =
+    "[weapon.thorn]\nrate_of_fire = 600\nmagazine = 30\nreload_time = 2.5\nrange = 90\ndamage = 20\n"
+    "spread = 1.5\nregion = { head = 2, legs = 0.5 }\n"
+    "[body.crew.region.legs]\nshapes = [{ capsule = [[0, 0, 0], [0, 1, 0]], radius = 0.1 }]\n"
+    "[body.crew.region.head]\nshapes = [{ sphere = [0, 1.5, 0], radius = 0.1 },"
+    "{ box = [0, 1.7, 0], half = [0.1, 0.2, 0.3], turn = [90, 0] }]\n";
 
 TEST(Arsenal, ReadsEveryValueInTheUnitsOfCode) {
     const Loaded<Arsenal> arsenal = parse_arsenal(base, "base.toml");
@@ -55,8 +56,9 @@ TEST(Arsenal, LikeTakesOverWhatIsNotGivenAndLaterFilesOverlay) {
     const std::string more = "[weapon.long]\nlike = \"thorn\"\ndamage = 30\nregion = { head = 3 }\n"
                              "[weapon.longer]\nlike = \"long\"\nrange = 200\n"
                              "[body.guard]\nlike = \"crew\"\nhealth = 150\n";
-    const std::vector<ArsenalText> texts{
-        {"base.toml", base}, {"more.toml", more}, {"tune.toml", "[weapon.thorn]\nmagazine = 40\nregion.legs = 0.7\n"}};
+    const std::vector<ArsenalText> texts{{"base.toml", base},
+                                         {"more.toml", more},
+                                         {"tune.toml", "[weapon.thorn]\nmagazine = 40\nregion.legs = 0.7\n"}};
     const Loaded<Arsenal> arsenal = parse_arsenal(texts);
     ASSERT_TRUE(arsenal) << to_string(arsenal.diagnostics.at(0));
     ASSERT_EQ(arsenal->weapons.size(), 3U);
@@ -114,7 +116,8 @@ std::string with_wrong_value(const std::string& section, const std::string& key)
     if (section == "body.region.shape") {
         return "[body.x.region.y]\nshapes = [{ " + key + " = 2026-01-01 }]\n";
     }
-    return (section == "body.region" ? "[body.x.region.y]\n" : "[" + section + ".x]\n") + key + " = 2026-01-01\n";
+    return (section == "body.region" ? "[body.x.region.y]\n" : "[" + section + ".x]\n") + key +
+           " = 2026-01-01\n";
 }
 
 TEST(ArsenalKeys, AreTheSameInSchemaLoaderAndDocumentation) {
@@ -124,13 +127,17 @@ TEST(ArsenalKeys, AreTheSameInSchemaLoaderAndDocumentation) {
     std::map<std::string, std::set<std::string>> listed;
     for (const KeyRule& rule : arsenal_keys()) {
         listed[rule.section].insert(rule.name);
-        const std::string row = "| `" + rule.name + "` | " + to_string(rule.type) + " | " + allowed_text(rule) + " | " +
-                                (rule.required ? "required" : rule.fallback) + " | " + rule.meaning + " |";
-        EXPECT_NE(documentation.find(row), std::string::npos) << rule.section << ": docs/arsenal.md lacks\n" << row;
+        const std::string row = "| `" + rule.name + "` | " + to_string(rule.type) + " | " +
+                                allowed_text(rule) + " | " + (rule.required ? "required" : rule.fallback) +
+                                " | " + rule.meaning + " |";
+        EXPECT_NE(documentation.find(row), std::string::npos) << rule.section << ": docs/arsenal.md lacks\n"
+                                                              << row;
         // The loader knows the key: it has something against the value, and nothing against the name.
         bool value_refused = false;
-        for (const Diagnostic& fault : parse_arsenal(with_wrong_value(rule.section, rule.name), "x").diagnostics) {
-            EXPECT_EQ(fault.message.find("has no key"), std::string::npos) << rule.section << '.' << rule.name;
+        for (const Diagnostic& fault :
+             parse_arsenal(with_wrong_value(rule.section, rule.name), "x").diagnostics) {
+            EXPECT_EQ(fault.message.find("has no key"), std::string::npos)
+                << rule.section << '.' << rule.name;
             value_refused |= fault.message.find("is a date or time") != std::string::npos ||
                              fault.message.find("do not make one shape") != std::string::npos;
         }

@@ -13,8 +13,9 @@ namespace {
 
 // A sound weapon and body; each case replaces a line of it or adds one.
 std::string sound(const std::string& weapon_line, const std::string& body_line = "") {
-    return "[weapon.thorn]\nrate_of_fire = 600\nmagazine = 30\nreload_time = 2\nrange = 90\ndamage = 20\n" + weapon_line +
-           "\n[body.crew]\n" + body_line + "\n[body.crew.region.head]\nshapes = [{ sphere = [0, 1, 0], radius = 0.1 }]\n";
+    return "[weapon.thorn]\nrate_of_fire = 600\nmagazine = 30\nreload_time = 2\nrange = 90\ndamage = 20\n" +
+           weapon_line + "\n[body.crew]\n" + body_line +
+           "\n[body.crew.region.head]\nshapes = [{ sphere = [0, 1, 0], radius = 0.1 }]\n";
 }
 
 struct Case {
@@ -35,54 +36,73 @@ std::string dotted_key(int dots) {
 std::vector<Case> cases() {
     const auto weapon = [](const char* line) { return sound(line); };
     return {
-        {"not a number", weapon("spread = nan"), "7:10", "weapon.thorn.spread: is nan; allowed: 0 to 60 degrees"},
+        {"not a number", weapon("spread = nan"), "7:10",
+         "weapon.thorn.spread: is nan; allowed: 0 to 60 degrees"},
         {"infinite", weapon("spread = -inf"), "7:10", "is -inf"},
         {"negative", weapon("spread = -0.5"), "7:10", "is -0.5"},
         {"too large", weapon("spread = 61"), "7:10", "is 61"},
-        {"the wrong type", weapon("spread = \"wide\""), "7:10", "is \"wide\" (text); allowed: 0 to 60 degrees"},
+        {"the wrong type", weapon("spread = \"wide\""), "7:10",
+         "is \"wide\" (text); allowed: 0 to 60 degrees"},
         {"a truth", weapon("spread = true"), "7:10", "is true"},
         {"a date", weapon("spread = 2026-01-01"), "7:10", "is a date or time"},
-        {"a zero rate", "[weapon.a]\nrate_of_fire = 0\nmagazine = 1\nreload_time = 0\nrange = 1\ndamage = 1\n", "2:16",
+        {"a zero rate",
+         "[weapon.a]\nrate_of_fire = 0\nmagazine = 1\nreload_time = 0\nrange = 1\ndamage = 1\n", "2:16",
          "is 0; allowed: over 0 to 6000 rounds/min"},
-        {"half a round", weapon("reserve = 1.5"), "7:11", "is 1.5; allowed: a whole number from 0 to 100000 rounds"},
+        {"half a round", weapon("reserve = 1.5"), "7:11",
+         "is 1.5; allowed: a whole number from 0 to 100000 rounds"},
         {"a huge number", weapon("reserve = 9223372036854775807"), "7:11", "is 9223372036854775807"},
-        {"a misspelt key", weapon("sprad = 1"), "7:1", "has no key 'sprad', did you mean 'spread'?; allowed: like, trigger"},
-        {"a misspelt word", weapon("trigger = \"singel\""), "7:11", "did you mean 'single'?; allowed: \"single\" or \"automatic\""},
-        {"a misspelt region", weapon("region = { haed = 2 }"), "7:12", "no body has a region 'haed', did you mean 'head'?"},
-        {"a negative multiplier", weapon("region = { head = -2 }"), "7:19", "weapon.thorn.region.head: is -2"},
+        {"a misspelt key", weapon("sprad = 1"), "7:1",
+         "has no key 'sprad', did you mean 'spread'?; allowed: like, trigger"},
+        {"a misspelt word", weapon("trigger = \"singel\""), "7:11",
+         "did you mean 'single'?; allowed: \"single\" or \"automatic\""},
+        {"a misspelt region", weapon("region = { haed = 2 }"), "7:12",
+         "no body has a region 'haed', did you mean 'head'?"},
+        {"a negative multiplier", weapon("region = { head = -2 }"), "7:19",
+         "weapon.thorn.region.head: is -2"},
         {"regions that are no table", weapon("region = 2"), "7:10", "is 2; allowed: a table"},
-        {"an unsorted curve", weapon("falloff = [[5, 1], [5, 0.5]]"), "7:20", "has a distance of 5 after one that is not less"},
+        {"an unsorted curve", weapon("falloff = [[5, 1], [5, 0.5]]"), "7:20",
+         "has a distance of 5 after one that is not less"},
         {"an empty curve", weapon("falloff = []"), "7:11", "is a list of 0"},
         {"a curve of numbers", weapon("falloff = [1, 2]"), "7:12", "has a point that is 1"},
         {"a curve with words", weapon("falloff = [[0, \"x\"]]"), "7:12", "has a share that is \"x\""},
-        {"an unknown base", weapon("like = \"thron\""), "7:8", "names no weapon: \"thron\", did you mean 'thorn'?"},
+        {"an unknown base", weapon("like = \"thron\""), "7:8",
+         "names no weapon: \"thron\", did you mean 'thorn'?"},
         {"a base that is no id", weapon("like = 3"), "7:8", "weapon.thorn.like: is 3"},
         {"like itself", weapon("like = \"thorn\""), "7:8", "is like itself: thorn -> thorn"},
-        {"a circle", weapon("like = \"b\"\n[weapon.b]\nlike = \"thorn\""), "9:8", "is like itself: b -> thorn -> b"},
-        {"a second definition", weapon("[weapon.thorn]\nspread = 1"), "7:1", "weapon.thorn: is defined a second time"},
+        {"a circle", weapon("like = \"b\"\n[weapon.b]\nlike = \"thorn\""), "9:8",
+         "is like itself: b -> thorn -> b"},
+        {"a second definition", weapon("[weapon.thorn]\nspread = 1"), "7:1",
+         "weapon.thorn: is defined a second time"},
         {"a key twice", weapon("damage = 3"), "7:10", "damage: is defined a second time"},
-        {"a bad id", "[weapon.Thorn_1]\n", "1:9", "weapon.Thorn_1: is not an id; allowed: lower-case letters"},
+        {"a bad id", "[weapon.Thorn_1]\n", "1:9",
+         "weapon.Thorn_1: is not an id; allowed: lower-case letters"},
         {"a missing key", "[weapon.a]\nmagazine = 3\nreload_time = 1\nrange = 1\ndamage = 1\n", "1:9",
          "weapon.a.rate_of_fire: is missing; allowed: over 0"},
-        {"an unknown section", sound("") + "[bdoy.x]\n", "", "there is no section 'bdoy', did you mean 'body'?"},
-        {"a section that is no table", "weapon = 3\n", "1:10", "weapon: is 3; allowed: tables of entries: [weapon.ID]"},
+        {"an unknown section", sound("") + "[bdoy.x]\n", "",
+         "there is no section 'bdoy', did you mean 'body'?"},
+        {"a section that is no table", "weapon = 3\n", "1:10",
+         "weapon: is 3; allowed: tables of entries: [weapon.ID]"},
         {"an entry that is no table", "weapon.a = 3\n", "1:12", "weapon.a: is 3"},
         {"no health", sound("", "health = 0"), "9:10", "body.crew.health: is 0; allowed: over 0"},
         {"a body without regions", "[body.crew]\nhealth = 1\n", "1:7", "body.crew.region: is missing"},
-        {"a region without shapes", sound("", "[body.crew.region.arm]"), "9:1", "body.crew.region.arm: has no shapes"},
-        {"no such shape", sound("", "[body.crew.region.arm]\nshapes = [{ cone = 1 }]"), "10:13", "has no key 'cone'"},
-        {"half a shape", sound("", "[body.crew.region.arm]\nshapes = [{ radius = 1 }]"), "10:11", "has keys that do not make one shape"},
-        {"a flat point", sound("", "[body.crew.region.arm]\nshapes = [{ sphere = [1, 2], radius = 1 }]"), "10:22",
-         "is a list of 2; allowed: [x, y, z], each -100 to 100 m"},
-        {"no radius", sound("", "[body.crew.region.arm]\nshapes = [{ sphere = [1, 2, 3], radius = 0 }]"), "10:42", "is 0; allowed: over 0"},
+        {"a region without shapes", sound("", "[body.crew.region.arm]"), "9:1",
+         "body.crew.region.arm: has no shapes"},
+        {"no such shape", sound("", "[body.crew.region.arm]\nshapes = [{ cone = 1 }]"), "10:13",
+         "has no key 'cone'"},
+        {"half a shape", sound("", "[body.crew.region.arm]\nshapes = [{ radius = 1 }]"), "10:11",
+         "has keys that do not make one shape"},
+        {"a flat point", sound("", "[body.crew.region.arm]\nshapes = [{ sphere = [1, 2], radius = 1 }]"),
+         "10:22", "is a list of 2; allowed: [x, y, z], each -100 to 100 m"},
+        {"no radius", sound("", "[body.crew.region.arm]\nshapes = [{ sphere = [1, 2, 3], radius = 0 }]"),
+         "10:42", "is 0; allowed: over 0"},
         {"not TOML", weapon("spread = = 1"), "7:10", "not valid TOML: could not determine value type"},
         {"broken text", weapon("spread = \"\x01\""), "7:11", "not valid TOML"},
         {"control characters in a value", weapon("trigger = \"\\u001b[31m\""), "7:11", "is \"?[31m\""},
         {"no end of a list", weapon("falloff = [[0, 1],"), "", "not valid TOML"},
-        {"a key of a thousand dots", dotted_key(1000), "1:",
-         "a key with too many dots"},
+        {"a key of a thousand dots", dotted_key(1000), "1:", "a key with too many dots"},
         {"nothing", "", "1:1", "the arsenal is empty; allowed: at least one entry"},
-        {"only a remark", "# ......................................................\n", "1:1", "the arsenal is empty"},
+        {"only a remark", "# ......................................................\n", "1:1",
+         "the arsenal is empty"},
     };
 }
 
@@ -91,11 +111,13 @@ TEST(Faults, EachSaysWhereWhatAndWhatIsAllowed) {
         SCOPED_TRACE(one.name);
         const Loaded<Arsenal> loaded = parse_arsenal(one.text, "a.toml");
         EXPECT_FALSE(loaded);
-        const bool found = std::any_of(loaded.diagnostics.begin(), loaded.diagnostics.end(), [&](const Diagnostic& fault) {
-            const std::string line = to_string(fault);
-            return line.starts_with("a.toml:" + one.place) && line.find(one.message) != std::string::npos;
-        });
-        EXPECT_TRUE(found) << one.message << "\n  got " << (loaded.diagnostics.empty() ? "nothing" : to_string(loaded.diagnostics[0]));
+        const bool found =
+            std::any_of(loaded.diagnostics.begin(), loaded.diagnostics.end(), [&](const Diagnostic& fault) {
+                const std::string line = to_string(fault);
+                return line.starts_with("a.toml:" + one.place) && line.find(one.message) != std::string::npos;
+            });
+        EXPECT_TRUE(found) << one.message << "\n  got "
+                           << (loaded.diagnostics.empty() ? "nothing" : to_string(loaded.diagnostics[0]));
     }
 }
 
@@ -129,15 +151,16 @@ TEST(Faults, LongChainsAndManyEntriesAreRefusedNotFollowed) {
     const Loaded<Arsenal> loaded = parse_arsenal(text, "a.toml");
     EXPECT_FALSE(loaded);
     const auto has = [&](const char* message) {
-        return std::any_of(loaded.diagnostics.begin(), loaded.diagnostics.end(),
-                           [&](const Diagnostic& fault) { return fault.message.find(message) != std::string::npos; });
+        return std::any_of(
+            loaded.diagnostics.begin(), loaded.diagnostics.end(),
+            [&](const Diagnostic& fault) { return fault.message.find(message) != std::string::npos; });
     };
     EXPECT_TRUE(has("too many times over"));
     EXPECT_TRUE(has("is one entry too many"));
 }
 
-// The shipped arsenal cut off at every byte, and with every byte replaced: a verdict each time, never a crash, and
-// never a value along with an error.
+// The shipped arsenal cut off at every byte, and with every byte replaced: a verdict each time, never a
+// crash, and never a value along with an error.
 TEST(Faults, DamagedFilesAreAnsweredAtEveryByte) {
     std::ifstream file{AVREK_SOURCE_DIR "/data/halm-ring.toml"};
     std::stringstream text;
@@ -149,8 +172,9 @@ TEST(Faults, DamagedFilesAreAnsweredAtEveryByte) {
         damaged[at] = "\"[]{}=.,\n\xff"[at % 10];
         for (const std::string& one : {whole.substr(0, at), damaged}) {
             const Loaded<Arsenal> loaded = parse_arsenal(one, "a.toml");
-            const bool errors = std::any_of(loaded.diagnostics.begin(), loaded.diagnostics.end(),
-                                            [](const Diagnostic& fault) { return fault.severity == Severity::error; });
+            const bool errors =
+                std::any_of(loaded.diagnostics.begin(), loaded.diagnostics.end(),
+                            [](const Diagnostic& fault) { return fault.severity == Severity::error; });
             ASSERT_NE(static_cast<bool>(loaded), errors) << at;
         }
     }
@@ -160,9 +184,11 @@ TEST(Faults, FilesThatCannotBeReadSaySo) {
     const std::string folder = ::testing::TempDir();
     std::ofstream{folder + "/huge.toml"} << std::string(10'000'000, '#');
     EXPECT_EQ(load_arsenal(folder + "/huge.toml").diagnostics.at(0).allowed, "at most 4 MiB");
-    EXPECT_NE(load_arsenal(folder + "/none.toml").diagnostics.at(0).message.find("No such file"), std::string::npos);
+    EXPECT_NE(load_arsenal(folder + "/none.toml").diagnostics.at(0).message.find("No such file"),
+              std::string::npos);
     EXPECT_EQ(load_arsenal(folder).diagnostics.at(0).message, "this is a directory");
-    EXPECT_EQ(parse_arsenal(std::string(5'000'000, '#'), "a").diagnostics.at(0).message, "the text is too large");
+    EXPECT_EQ(parse_arsenal(std::string(5'000'000, '#'), "a").diagnostics.at(0).message,
+              "the text is too large");
     std::remove((folder + "/huge.toml").c_str());
 }
 

@@ -4,13 +4,13 @@
 #include <filesystem>
 #include <fstream>
 #include <map>
-#include <regex>
 #include <set>
 #include <string>
 
 namespace {
 
-// What each layer may include. `weapon` and `scene` do not know each other; what is not listed is open to all.
+// What each layer may include. `weapon` and `scene` do not know each other; what is not listed is open to
+// all.
 const std::map<std::string, std::set<std::string>> allowed{
     {"core", {}},
     {"arsenal", {"core"}},
@@ -24,28 +24,33 @@ const std::map<std::string, std::set<std::string>> allowed{
 
 // The core has no files, threads, clocks or printing.
 const std::set<std::string> core_layers{"core", "arsenal", "weapon", "scene", "ballistics", "vitals"};
-const std::regex include_line{R"(^#include <([^>]+)>)"};
-const std::regex outside{R"(iostream|fstream|cstdio|thread|mutex|filesystem|fmt/.*|nlohmann/.*|toml\+\+/.*|ctime)"};
+const std::set<std::string> outside{"iostream",   "fstream", "cstdio",   "ctime",  "thread", "mutex",
+                                    "filesystem", "fmt",     "nlohmann", "toml++", "spdlog"};
+
+// The header that a line includes in angle brackets; empty when it includes none.
+std::string included(const std::string& line) {
+    const std::string start = "#include <";
+    return line.starts_with(start) ? line.substr(start.size(), line.find('>') - start.size()) : "";
+}
 
 TEST(Layers, IncludeOnlyWhatStandsBelowThem) {
     int files = 0;
     for (const auto& [layer, below] : allowed) {
         for (const std::string root : {"include/avrek/", "src/"}) {
-            for (const auto& entry : std::filesystem::directory_iterator{AVREK_SOURCE_DIR "/" + root + layer}) {
+            for (const auto& entry :
+                 std::filesystem::directory_iterator{AVREK_SOURCE_DIR "/" + root + layer}) {
                 ++files;
                 std::ifstream file{entry.path()};
                 std::size_t lines = 0;
                 for (std::string line; std::getline(file, line); ++lines) {
-                    std::smatch match;
-                    if (!std::regex_search(line, match, include_line)) {
-                        continue;
-                    }
-                    const std::string header = match[1];
+                    const std::string header = included(line);
                     if (header.starts_with("avrek/")) {
                         const std::string other = header.substr(6, header.find('/', 6) - 6);
-                        EXPECT_TRUE(other == layer || below.contains(other)) << entry.path() << " includes " << header;
+                        EXPECT_TRUE(other == layer || below.contains(other))
+                            << entry.path() << " includes " << header;
                     } else if (core_layers.contains(layer)) {
-                        EXPECT_FALSE(std::regex_match(header, outside)) << entry.path() << " includes " << header;
+                        EXPECT_FALSE(outside.contains(header.substr(0, header.find('/'))))
+                            << entry.path() << " includes " << header;
                     }
                 }
                 EXPECT_LE(lines, 500U) << entry.path();

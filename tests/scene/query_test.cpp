@@ -12,13 +12,16 @@ constexpr SurfaceId glass{3};
 constexpr SurfaceId soil{4};
 
 RigSpec two_balls() {
-    return {{{"upper", {Sphere{{0, 2, 0}, 0.5}}}, {"lower", {Sphere{{0, 1, 0}, 0.5}, Sphere{{0, 0.5, 0}, 0.25}}}}};
+    return {{{"upper", {Sphere{{0, 2, 0}, 0.5}}},
+             {"lower", {Sphere{{0, 1, 0}, 0.5}, Sphere{{0, 0.5, 0}, 0.25}}}}};
 }
 
 struct Greenhouse {
     RigSpec rig = two_balls();
-    Scene scene{{{HalfSpace{Vector3::UnitY(), 0}, soil}, {Box{{{0, 1, 20}, Rotation::Identity()}, {5, 1, 0.5}}, glass}},
-                {{BodyId{7}, &rig, {{0, 0, 10}, Rotation::Identity()}}, {BodyId{2}, &rig, {{0, 0, 5}, turned_to({1, 0})}}}};
+    Scene scene{{{HalfSpace{Vector3::UnitY(), 0}, soil},
+                 {Box{{{0, 1, 20}, Rotation::Identity()}, {5, 1, 0.5}}, glass}},
+                {{BodyId{7}, &rig, {{0, 0, 10}, Rotation::Identity()}},
+                 {BodyId{2}, &rig, {{0, 0, 5}, turned_to({1, 0})}}}};
 
     std::optional<Hit> hit(double height, const Filter& filter) const {
         return closest_hit(scene, {{0, height, 0}, Vector3::UnitZ(), 100}, filter);

@@ -11,15 +11,17 @@
 namespace avrek {
 namespace {
 
-// An independent reference: the signed distance to a convex solid is a convex function along any line, so its least
-// value on a ray is found by ternary search, and the first point inside by bisection before that.
+// An independent reference: the signed distance to a convex solid is a convex function along any line, so its
+// least value on a ray is found by ternary search, and the first point inside by bisection before that.
 struct SignedDistance {
     Vector3 point;
 
     double operator()(const Sphere& s) const { return (point - s.centre).norm() - s.radius; }
     double operator()(const Capsule& c) const {
         const Vector3 axis = c.to - c.from;
-        const double share = axis.squaredNorm() > 0 ? std::clamp((point - c.from).dot(axis) / axis.squaredNorm(), 0.0, 1.0) : 0;
+        const double share = axis.squaredNorm() > 0
+                                 ? std::clamp((point - c.from).dot(axis) / axis.squaredNorm(), 0.0, 1.0)
+                                 : 0;
         return (point - c.from - share * axis).norm() - c.radius;
     }
     double operator()(const Box& b) const {
@@ -35,8 +37,8 @@ double signed_distance(const Shape& shape, const Vector3& point) {
 }
 
 struct Reference {
-    double least;  // signed distance along the ray
-    double entry;  // distance at which the ray is first inside, when it ever is
+    double least; // signed distance along the ray
+    double entry; // distance at which the ray is first inside, when it ever is
 };
 
 Reference search(const Ray& ray, const Shape& shape) {
@@ -62,7 +64,9 @@ class Draw {
   public:
     explicit Draw(std::uint64_t seed) : random_(seed) {}
     double operator()(double low, double high) { return std::uniform_real_distribution{low, high}(random_); }
-    Vector3 point(double reach) { return {(*this)(-reach, reach), (*this)(-reach, reach), (*this)(-reach, reach)}; }
+    Vector3 point(double reach) {
+        return {(*this)(-reach, reach), (*this)(-reach, reach), (*this)(-reach, reach)};
+    }
     Vector3 direction() { return direction_of({(*this)(-pi, pi), std::asin((*this)(-1, 1))}); }
     std::size_t below(std::size_t count) { return random_() % count; }
 
@@ -77,13 +81,15 @@ class Draw {
             return Capsule{at, at, (*this)(0.05, 1)};
         }
         case 3:
-            return Box{{point(3), turned_to({(*this)(-pi, pi), (*this)(-1.5, 1.5)})}, Vector3::Constant(0.02) + point(1).cwiseAbs()};
+            return Box{{point(3), turned_to({(*this)(-pi, pi), (*this)(-1.5, 1.5)})},
+                       Vector3::Constant(0.02) + point(1).cwiseAbs()};
         default:
             return HalfSpace{direction(), (*this)(-2, 2)};
         }
     }
 
-    // Aimed at random, along an axis, from inside, or to graze: past the shape's middle at about its own size.
+    // Aimed at random, along an axis, from inside, or to graze: past the shape's middle at about its own
+    // size.
     Ray ray(const Shape& shape) {
         const Vector3 origin = below(6) == 0 ? Vector3(centre_of(shape) + point(0.3)) : point(8);
         Vector3 direction = this->direction();
@@ -112,7 +118,8 @@ TEST(Raycast, AgreesWithANumericReferenceOverAHundredThousandRays) {
         const Reference reference = search(ray, shape);
         const std::optional<Entry> entry = raycast(ray, shape);
         if (!entry) {
-            ASSERT_GT(reference.least, -close) << "missed a shape of kind " << shape.index() << " in trial " << trial;
+            ASSERT_GT(reference.least, -close)
+                << "missed a shape of kind " << shape.index() << " in trial " << trial;
             continue;
         }
         ++hits;
@@ -176,7 +183,8 @@ bool is_within(const std::vector<BoardPoint>& polygon, BoardPoint point, double 
     for (std::size_t index = 0; index < polygon.size(); ++index) {
         const BoardPoint a = polygon[index];
         const BoardPoint b = polygon[(index + 1) % polygon.size()];
-        const double across = (b.right - a.right) * (point.up - a.up) - (b.up - a.up) * (point.right - a.right);
+        const double across =
+            (b.right - a.right) * (point.up - a.up) - (b.up - a.up) * (point.right - a.right);
         if (across / std::hypot(b.right - a.right, b.up - a.up) < margin) {
             return false;
         }

@@ -22,7 +22,8 @@ TEST(Damage, IsBaseByFalloffByRegion) {
     EXPECT_EQ(damage.steps[1].kind, DamageStepKind::falloff);
     EXPECT_EQ(damage.steps[2].kind, DamageStepKind::region);
     EXPECT_DOUBLE_EQ(damage.amount(), 22.0 * 0.8 * 2.0);
-    EXPECT_DOUBLE_EQ(hit_damage(rifle(), 10, "arms").amount(), 22.0); // a region that is not named counts once
+    EXPECT_DOUBLE_EQ(hit_damage(rifle(), 10, "arms").amount(),
+                     22.0); // a region that is not named counts once
     EXPECT_EQ(Damage{}.amount(), 0.0);
 }
 

@@ -26,7 +26,8 @@ TEST(Spread, TenThousandDirectionsAreUnitLengthAndUniformInTheCone) {
                 const double drop = 0.5 * (direction - aim).squaredNorm(); // 1 - cos, with all its digits
                 const double most = 2.0 * std::pow(std::sin(half_angle / 2.0), 2);
                 ASSERT_LE(drop, most * (1.0 + 1e-9));
-                const double around = std::atan2(direction.dot(axes.up), direction.dot(axes.left)) / (2 * pi) + 0.5;
+                const double around =
+                    std::atan2(direction.dot(axes.up), direction.dot(axes.left)) / (2 * pi) + 0.5;
                 const auto ring = std::min(static_cast<int>(drop / most * rings), rings - 1);
                 const auto sector = std::min(static_cast<int>(around * sectors), sectors - 1);
                 ++cells[static_cast<std::size_t>(ring * sectors + sector)];
@@ -44,8 +45,10 @@ TEST(Spread, TenThousandDirectionsAreUnitLengthAndUniformInTheCone) {
 TEST(Spread, IsTheAimWithoutSpreadAndTheSameForTheSameKey) {
     const Vector3 aim = direction_of({0.3, 0.2});
     EXPECT_EQ(spread_direction(aim, 0.0, {.seed = 5}), aim);
-    EXPECT_EQ(spread_direction(aim, 0.1, {.seed = 5, .shot = 2}), spread_direction(aim, 0.1, {.seed = 5, .shot = 2}));
-    EXPECT_NE(spread_direction(aim, 0.1, {.seed = 5, .shot = 2}), spread_direction(aim, 0.1, {.seed = 5, .shot = 3}));
+    EXPECT_EQ(spread_direction(aim, 0.1, {.seed = 5, .shot = 2}),
+              spread_direction(aim, 0.1, {.seed = 5, .shot = 2}));
+    EXPECT_NE(spread_direction(aim, 0.1, {.seed = 5, .shot = 2}),
+              spread_direction(aim, 0.1, {.seed = 5, .shot = 3}));
 }
 
 } // namespace

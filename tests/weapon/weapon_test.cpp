@@ -14,7 +14,8 @@ constexpr Time at_ms(double milliseconds) {
     return Time{Duration{static_cast<std::int64_t>(milliseconds * 1e6)}};
 }
 
-WeaponSpec weapon_of(TriggerMode trigger, double rate, std::int32_t magazine, std::int32_t reserve, double reload) {
+WeaponSpec weapon_of(TriggerMode trigger, double rate, std::int32_t magazine, std::int32_t reserve,
+                     double reload) {
     WeaponSpec spec;
     spec.trigger = trigger;
     spec.rounds_per_minute = rate;
@@ -36,7 +37,8 @@ struct Rig {
         for (Tick tick = tick_at(state.now, rate); state.now < end; ++tick) {
             const Time until = std::min(tick_span(tick, rate).end, end);
             const auto first = next;
-            next = std::find_if(first, intents.end(), [until](const WeaponIntent& each) { return each.at >= until; });
+            next = std::find_if(first, intents.end(),
+                                [until](const WeaponIntent& each) { return each.at >= until; });
             const std::span<const WeaponIntent> due{first, next};
             const std::size_t before = events.size();
             const std::size_t bound = event_bound(spec, until - state.now, due.size());
@@ -77,15 +79,18 @@ TEST(Weapon, FiresTheSameShotsAtTheSameNanosecondsAtAnyTickRate) {
             for (std::size_t shot = 0; shot < shots.size(); ++shot) {
                 ASSERT_EQ(shots[shot].at, mode == TriggerMode::single
                                               ? first
-                                              : first + shot_offset(static_cast<std::uint32_t>(shot), spec.rounds_per_minute));
+                                              : first + shot_offset(static_cast<std::uint32_t>(shot),
+                                                                    spec.rounds_per_minute));
             }
             const auto expected = static_cast<double>((end - first).count()) * spec.rounds_per_minute / 60e9;
-            ASSERT_EQ(shots.size(), mode == TriggerMode::single ? 1 : static_cast<std::size_t>(std::ceil(expected)));
+            ASSERT_EQ(shots.size(),
+                      mode == TriggerMode::single ? 1 : static_cast<std::size_t>(std::ceil(expected)));
         }
         for (const std::int32_t hertz : {20, 30, 37, 60, 64, 128, 240}) {
             Rig cut{spec};
             cut.run(intents, {hertz}, end);
-            ASSERT_EQ(cut.events, whole.events) << hertz << " Hz, " << spec.rounds_per_minute << " rounds/min";
+            ASSERT_EQ(cut.events, whole.events)
+                << hertz << " Hz, " << spec.rounds_per_minute << " rounds/min";
             ASSERT_EQ(cut.state, whole.state);
             ASSERT_EQ(cut.reserve, whole.reserve);
         }
@@ -122,7 +127,8 @@ TEST(Weapon, AmmoIsConservedOverAMillionRandomIntents) {
                 at += Duration{random() % 90'000'000};
                 const WeaponIntent wish{at, random() % 2 == 0, random() % 4 == 0};
                 rig.events.clear();
-                advance(rig.spec, rig.state, rig.reserve, at + Duration{1 + random() % 20'000'000}, {&wish, 1}, rig.events);
+                advance(rig.spec, rig.state, rig.reserve, at + Duration{1 + random() % 20'000'000},
+                        {&wish, 1}, rig.events);
                 at = rig.state.now;
                 fired += static_cast<std::int64_t>(rig.of(WeaponEventKind::shot).size());
                 ASSERT_EQ(rig.state.rounds + rig.reserve.rounds + fired, total);
@@ -159,34 +165,84 @@ std::vector<Story> stories() {
     };
     const auto single = weapon_of(TriggerMode::single, 600.0, 5, 9, 1.0);
     return {
-        {"a full magazine refuses", automatic(5, 9), 5, {{at_ms(3), false, true}}, {{3, reload_refused, magazine_full, 5}}},
-        {"an empty reserve refuses", automatic(5, 0), 2, {{at_ms(3), false, true}}, {{3, reload_refused, reserve_empty, 2}}},
-        {"a reload takes only what is missing", automatic(5, 9), 2, {{at_ms(3), false, true}},
+        {"a full magazine refuses",
+         automatic(5, 9),
+         5,
+         {{at_ms(3), false, true}},
+         {{3, reload_refused, magazine_full, 5}}},
+        {"an empty reserve refuses",
+         automatic(5, 0),
+         2,
+         {{at_ms(3), false, true}},
+         {{3, reload_refused, reserve_empty, 2}}},
+        {"a reload takes only what is missing",
+         automatic(5, 9),
+         2,
+         {{at_ms(3), false, true}},
          {{3, reload_started}, {1003, reload_finished, none, 5}}},
-        {"a reload takes only what the reserve has", automatic(5, 2), 1, {{at_ms(3), false, true}},
+        {"a reload takes only what the reserve has",
+         automatic(5, 2),
+         1,
+         {{at_ms(3), false, true}},
          {{3, reload_started}, {1003, reload_finished, none, 3}}},
-        {"a second reload is refused, a held button is not a second", automatic(5, 9), 2,
-         {{at_ms(3), false, true}, {at_ms(4), false, true}, {at_ms(5), false, false}, {at_ms(6), false, true}},
+        {"a second reload is refused, a held button is not a second",
+         automatic(5, 9),
+         2,
+         {{at_ms(3), false, true},
+          {at_ms(4), false, true},
+          {at_ms(5), false, false},
+          {at_ms(6), false, true}},
          {{3, reload_started}, {6, reload_refused, reloading}, {1003, reload_finished, none, 5}}},
-        {"a reload waits for the last shot's interval", automatic(5, 9), 5,
+        {"a reload waits for the last shot's interval",
+         automatic(5, 9),
+         5,
          {{at_ms(0), true, false}, {at_ms(10), false, true}},
          {{0, shot, none, 4}, {100, reload_started}, {1100, reload_finished, none, 5}}},
-        {"a held weapon clicks once when it runs dry", automatic(2, 0), 2, {{at_ms(0), true, false}},
+        {"a held weapon clicks once when it runs dry",
+         automatic(2, 0),
+         2,
+         {{at_ms(0), true, false}},
          {{0, shot}, {100, shot, none, 0}, {200, dry_fire}}},
-        {"every press of an empty weapon clicks", automatic(2, 0), 0,
-         {{at_ms(1), true, false}, {at_ms(2), true, false}, {at_ms(3), false, false}, {at_ms(4), true, false}},
+        {"every press of an empty weapon clicks",
+         automatic(2, 0),
+         0,
+         {{at_ms(1), true, false},
+          {at_ms(2), true, false},
+          {at_ms(3), false, false},
+          {at_ms(4), true, false}},
          {{1, dry_fire}, {4, dry_fire}}},
-        {"a press during a reload is refused, and a held weapon fires after it", automatic(2, 2), 0,
+        {"a press during a reload is refused, and a held weapon fires after it",
+         automatic(2, 2),
+         0,
          {{at_ms(0), false, true}, {at_ms(500), true, false}, {at_ms(1050), false, false}},
-         {{0, reload_started}, {500, trigger_refused, reloading}, {1000, reload_finished, none, 2}, {1000, shot, none, 1}}},
-        {"a single weapon fires once for a held press", single, 5, {{at_ms(0), true, false}, {at_ms(400), true, false}},
+         {{0, reload_started},
+          {500, trigger_refused, reloading},
+          {1000, reload_finished, none, 2},
+          {1000, shot, none, 1}}},
+        {"a single weapon fires once for a held press",
+         single,
+         5,
+         {{at_ms(0), true, false}, {at_ms(400), true, false}},
          {{0, shot, none, 4}}},
-        {"a single weapon refuses a press made too early", single, 5,
-         {{at_ms(0), true, false}, {at_ms(10), false, false}, {at_ms(99), true, false}, {at_ms(99.5), false, false}, {at_ms(100), true, false}},
+        {"a single weapon refuses a press made too early",
+         single,
+         5,
+         {{at_ms(0), true, false},
+          {at_ms(10), false, false},
+          {at_ms(99), true, false},
+          {at_ms(99.5), false, false},
+          {at_ms(100), true, false}},
          {{0, shot}, {99, trigger_refused, cycling}, {100, shot, none, 3}}},
-        {"letting go at the very moment of a shot stops it", automatic(5, 0), 5,
-         {{at_ms(0), true, false}, {at_ms(100), false, false}}, {{0, shot, none, 4}}},
-        {"a tap within one tick fires", single, 5, {{at_ms(7), true, false}, {at_ms(7), false, false}}, {{7, shot, none, 4}}},
+        {"letting go at the very moment of a shot stops it",
+         automatic(5, 0),
+         5,
+         {{at_ms(0), true, false}, {at_ms(100), false, false}},
+         {{0, shot, none, 4}}},
+        {"a tap within one tick fires",
+         single,
+         5,
+         {{at_ms(7), true, false}, {at_ms(7), false, false}},
+         {{7, shot, none, 4}}},
     };
 }
 

@@ -11,20 +11,20 @@ namespace avrek {
 
 /// One named hit region of a rig.
 struct RegionSpec {
-    std::string name;
-    std::vector<Shape> shapes; ///< at least one; in the body's axes: feet at the origin, facing +Z
+    std::string name{};
+    std::vector<Shape> shapes{}; ///< at least one; in the body's axes: feet at the origin, facing +Z
 };
 
 /// The named hit regions of a kind of body.
 struct RigSpec {
-    std::vector<RegionSpec> regions; ///< at least one; RegionId is the place in this list
+    std::vector<RegionSpec> regions{}; ///< at least one; RegionId is the place in this list
 };
 
 /// One kind of body: its hit regions and its vitals.
 struct BodySpec {
-    std::string id;
+    std::string id{};
     double health = 100.0; ///< at the start, and at most; over 0
-    RigSpec rig;
+    RigSpec rig{};
 };
 
 /// The region of `rig` with this name, if there is one.

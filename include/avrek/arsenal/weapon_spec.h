@@ -23,10 +23,10 @@ struct RegionMultiplier {
 };
 
 /// One kind of weapon: everything about it that never changes during a match.
-/// Ranges and defaults of the values as they stand in a file are in docs/arsenal.md; code may go beyond them where
-/// a member says so.
+/// Ranges and defaults of the values as they stand in a file are in docs/arsenal.md; code may go beyond them
+/// where a member says so.
 struct WeaponSpec {
-    std::string id;
+    std::string id{};
     TriggerMode trigger = TriggerMode::automatic;
     double rounds_per_minute = 600.0; ///< over 0
     std::int32_t magazine = 1;        ///< rounds that the magazine holds, at least 1
@@ -35,8 +35,8 @@ struct WeaponSpec {
     Radians spread = 0.0;             ///< half-angle of the cone that shots leave in, in [0, pi/2)
     Metres range = 100.0;             ///< how far a shot reaches, over 0
     double damage = 0.0;              ///< health points a hit takes before falloff and region, at least 0
-    Curve falloff;                    ///< distance in metres -> share of the damage, at least 0; empty: always 1
-    std::vector<RegionMultiplier> region_multipliers; ///< at most one for each region
+    Curve falloff{}; ///< distance in metres -> share of the damage, at least 0; empty: always 1
+    std::vector<RegionMultiplier> region_multipliers{}; ///< at most one for each region
 };
 
 /// The multiplier of `spec` for hits in `region`: 1 where it names none.

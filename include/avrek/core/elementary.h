@@ -1,13 +1,13 @@
 #pragma once
 #include <avrek/core/units.h>
 
-/// Elementary functions that give the same bits on every machine and compiler, where the C library's may differ.
-/// Square roots, rounding and remainders are exact by IEEE 754 and are taken from <cmath>.
+/// Elementary functions that give the same bits on every machine and compiler, where the C library's may
+/// differ. Square roots, rounding and remainders are exact by IEEE 754 and are taken from <cmath>.
 namespace avrek {
 
 /// Sine of `angle`, within 2e-16 for |angle| <= 10 and within 1e-15 * |angle| / 10 beyond.
-/// By its Taylor series on [-pi/4, pi/4] after subtracting multiples of pi/2 in three parts (Cody and Waite, 1980).
-/// Precondition (asserted): finite, |angle| <= 1e6.
+/// By its Taylor series on [-pi/4, pi/4] after subtracting multiples of pi/2 in three parts (Cody and Waite,
+/// 1980). Precondition (asserted): finite, |angle| <= 1e6.
 double sine(Radians angle);
 
 /// Cosine of `angle`; error and precondition as for sine().

@@ -2,8 +2,8 @@
 #include <array>
 #include <cstdint>
 
-/// Counter-based random numbers: a pure function of a key, with no hidden state, so that every machine and every
-/// replay draws the same.
+/// Counter-based random numbers: a pure function of a key, with no hidden state, so that every machine and
+/// every replay draws the same.
 namespace avrek {
 
 /// What a random number is for, so that two uses never share one.

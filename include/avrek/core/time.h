@@ -43,9 +43,9 @@ Span tick_span(Tick tick, TickRate rate);
 /// The one tick whose span holds `at`. Precondition (asserted): `at >= Time{}`, `1 <= rate.hertz <= 1e6`.
 Tick tick_at(Time at, TickRate rate);
 
-/// When shot `shot` of a held weapon leaves, counted from its shot 0: round(shot * 60e9 / rounds_per_minute) ns.
-/// The product is exact up to shot 3e8, so the result is the nearest nanosecond for every span under 50 days.
-/// Precondition (asserted): `rounds_per_minute > 0`.
+/// When shot `shot` of a held weapon leaves, counted from its shot 0: round(shot * 60e9 / rounds_per_minute)
+/// ns. The product is exact up to shot 3e8, so the result is the nearest nanosecond for every span under 50
+/// days. Precondition (asserted): `rounds_per_minute > 0`.
 Duration shot_offset(std::uint32_t shot, double rounds_per_minute);
 
 /// `seconds`, rounded to the nearest nanosecond. Precondition (asserted): finite, |seconds| < 9e9.

@@ -28,10 +28,12 @@ struct Look {
 /// The unit direction of `look`.
 Vector3 direction_of(Look look);
 
-/// The look of a direction: yaw in [-pi, pi], pitch in [-pi/2, pi/2]. Precondition (asserted): finite, not zero.
+/// The look of a direction: yaw in [-pi, pi], pitch in [-pi/2, pi/2]. Precondition (asserted): finite, not
+/// zero.
 Look look_of(const Vector3& direction);
 
-/// The rotation that turns +Z to `look` and leaves +X level: first pitch about the side axis, then yaw about +Y.
+/// The rotation that turns +Z to `look` and leaves +X level: first pitch about the side axis, then yaw about
+/// +Y.
 Rotation turned_to(Look look);
 
 /// `point` in the axes of `pose`, as a point of the world.
@@ -40,14 +42,15 @@ Vector3 to_world(const Pose& pose, const Vector3& point);
 /// A world point in the axes of `pose`.
 Vector3 to_local(const Pose& pose, const Vector3& point);
 
-/// Two unit vectors that stand upright on `direction` and on each other: with +Z they are +X (left) and +Y (up).
+/// Two unit vectors that stand upright on `direction` and on each other: with +Z they are +X (left) and +Y
+/// (up).
 struct Across {
     Vector3 left;
     Vector3 up;
 };
 
-/// The left and up vectors of a level viewer that looks along `direction`; for a direction straight up or down,
-/// left is +X. Precondition (asserted): unit length within 1e-9.
+/// The left and up vectors of a level viewer that looks along `direction`; for a direction straight up or
+/// down, left is +X. Precondition (asserted): unit length within 1e-9.
 Across across(const Vector3& direction);
 
 } // namespace avrek

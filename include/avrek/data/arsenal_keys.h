@@ -50,7 +50,8 @@ std::string allowed_text(const KeyRule& rule);
 /// The word for a type: "whole number".
 std::string to_string(KeyType type);
 
-/// The JSON Schema (2020-12) of an arsenal file, for editors that complete and check TOML by one; ends in a newline.
+/// The JSON Schema (2020-12) of an arsenal file, for editors that complete and check TOML by one; ends in a
+/// newline.
 std::string arsenal_schema();
 
 } // namespace avrek

@@ -16,8 +16,8 @@ struct ArsenalText {
     std::string text;
 };
 
-/// Reads an arsenal from texts; each lays its values over those of the ones before it. Reports every fault of every
-/// text at once; there is a value when none of them is an error. Never throws on bad input.
+/// Reads an arsenal from texts; each lays its values over those of the ones before it. Reports every fault of
+/// every text at once; there is a value when none of them is an error. Never throws on bad input.
 Loaded<Arsenal> parse_arsenal(std::span<const ArsenalText> texts);
 Loaded<Arsenal> parse_arsenal(std::string_view text, std::string_view name);
 

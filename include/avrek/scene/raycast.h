@@ -9,10 +9,12 @@
 /// - A ray hits a shape when some point of it, after its start and within its length, is strictly inside.
 ///   A ray that only touches a surface, or runs along it, misses.
 /// - A ray that starts inside hits at distance 0 and says so; its normal is opposite to the ray.
-/// - A ray that starts on the surface and leads inwards hits at distance 0, with the surface's normal; one that
+/// - A ray that starts on the surface and leads inwards hits at distance 0, with the surface's normal; one
+/// that
 ///   leads outwards misses. So a path that bounces off a surface does not hit it again where it stands.
 /// - A ray of length 0 hits only what it starts inside.
-/// Points and distances are within 1e-9 m for scenes within 10 km, but for rays that graze within that distance.
+/// Points and distances are within 1e-9 m for scenes within 10 km, but for rays that graze within that
+/// distance.
 namespace avrek {
 
 /// A straight path of limited length.

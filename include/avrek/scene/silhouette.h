@@ -11,7 +11,8 @@ struct BoardPoint {
     Metres up = 0.0;
 };
 
-/// A flat board that faces an eye: the plane through `centre` that stands upright on the line from `eye` to it.
+/// A flat board that faces an eye: the plane through `centre` that stands upright on the line from `eye` to
+/// it.
 struct Board {
     Vector3 eye = Vector3::Zero();
     Vector3 centre = Vector3::UnitZ(); ///< not the eye
@@ -21,9 +22,10 @@ struct Board {
 /// Precondition (asserted): the direction leads towards the board.
 BoardPoint on_board(const Board& board, const Vector3& direction);
 
-/// The outline of a bounded shape on the board, as the eye sees it in perspective: a ray from the eye hits the shape
-/// when it crosses the board within this outline, up to the chords of the round parts (`corners` to a full turn).
-/// A convex polygon, counter-clockwise. Empty for a half-space, and for a shape that reaches behind the eye.
+/// The outline of a bounded shape on the board, as the eye sees it in perspective: a ray from the eye hits
+/// the shape when it crosses the board within this outline, up to the chords of the round parts (`corners` to
+/// a full turn). A convex polygon, counter-clockwise. Empty for a half-space, and for a shape that reaches
+/// behind the eye.
 std::vector<BoardPoint> silhouette(const Board& board, const Pose& pose, const Shape& shape,
                                    int corners = 48);
 

@@ -27,10 +27,10 @@ struct IdealKill {
     Duration time{};             ///< from the first shot's leaving to the arrival of the lethal damage
 };
 
-/// The ideal time to kill: every shot hits `region` of an unhurt `body` at `distance`, from a full magazine, fired as
-/// fast as the weapon allows: (shots - 1) intervals, plus a reload wherever the magazine runs out before, each cadence
-/// rounded to nanoseconds as the weapon itself does. Hitscan damage arrives as its shot leaves.
-/// Preconditions (asserted): `distance` at least 0; `region` is one of the body's.
+/// The ideal time to kill: every shot hits `region` of an unhurt `body` at `distance`, from a full magazine,
+/// fired as fast as the weapon allows: (shots - 1) intervals, plus a reload wherever the magazine runs out
+/// before, each cadence rounded to nanoseconds as the weapon itself does. Hitscan damage arrives as its shot
+/// leaves. Preconditions (asserted): `distance` at least 0; `region` is one of the body's.
 IdealKill ideal_time_to_kill(const WeaponSpec& weapon, const BodySpec& body, Metres distance,
                              RegionId region);
 

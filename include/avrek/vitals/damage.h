@@ -36,12 +36,13 @@ struct Damage {
 
     /// The number that the steps multiply out to; 0 without steps.
     double amount() const;
-    /// Takes one more step. Preconditions (asserted): fewer than `most_steps` so far, a finite factor of at least 0.
+    /// Takes one more step. Preconditions (asserted): fewer than `most_steps` so far, a finite factor of at
+    /// least 0.
     void multiply(DamageStepKind kind, double factor);
 };
 
-/// What one hit of `spec` is worth: base, falloff over `distance`, region. A weapon without a falloff curve, or
-/// without any region multiplier, has no such step.
+/// What one hit of `spec` is worth: base, falloff over `distance`, region. A weapon without a falloff curve,
+/// or without any region multiplier, has no such step.
 Damage hit_damage(const WeaponSpec& spec, Metres distance, std::string_view region);
 
 } // namespace avrek

@@ -30,23 +30,23 @@ enum class VitalsEventKind : std::uint8_t {
 
 /// One thing that happened, with its exact time.
 struct VitalsEvent {
-    Time at;
+    Time at{};
     VitalsEventKind kind = VitalsEventKind::damaged;
-    Damage damage;             ///< of `damaged`: what was applied, after the clamp
+    Damage damage; ///< of `damaged`: what was applied, after the clamp
     double health_left = 0.0;
-    double overkill = 0.0;     ///< of `damaged`: what there was no health for
+    double overkill = 0.0; ///< of `damaged`: what there was no health for
 };
 
 /// The vitals that a body of this kind starts with.
 Vitals full_vitals(const BodySpec& spec);
 
-/// Takes `damage` from `vitals` at `at` and appends what happened to `events`: nothing for the dead or for damage of
-/// 0, `damaged` otherwise, and `died` after it when no health is left.
+/// Takes `damage` from `vitals` at `at` and appends what happened to `events`: nothing for the dead or for
+/// damage of 0, `damaged` otherwise, and `died` after it when no health is left.
 ///
-/// Health never leaves [0, maximum], and less than a billionth of the maximum is none at all, so that five hits of
-/// 19.999999999999996 kill a body of 100. Damage that is not the health left to the last bit then gets one more
-/// step, `clamp`, with the share there was health for: the steps multiply out to the number that was applied, and
-/// health is exactly 0.
+/// Health never leaves [0, maximum], and less than a billionth of the maximum is none at all, so that five
+/// hits of 19.999999999999996 kill a body of 100. Damage that is not the health left to the last bit then
+/// gets one more step, `clamp`, with the share there was health for: the steps multiply out to the number
+/// that was applied, and health is exactly 0.
 void apply_damage(Vitals& vitals, Damage damage, Time at, std::vector<VitalsEvent>& events);
 
 } // namespace avrek

@@ -1,0 +1,122 @@
+#include "arsenal_words.h"
+
+#include "command_line.h"
+#include "shipped_arsenal.h"
+
+#include <fmt/format.h>
+
+#include <algorithm>
+#include <iterator>
+
+namespace avrek::cli {
+
+namespace {
+
+bool is_file(const std::string& word) {
+    return word.ends_with(".toml");
+}
+
+template <class Spec>
+std::vector<std::string> ids_of(const std::vector<Spec>& specs) {
+    std::vector<std::string> ids;
+    for (const Spec& spec : specs) {
+        ids.push_back(spec.id);
+    }
+    return ids;
+}
+
+WrongCall wrong_arsenal(const std::vector<Diagnostic>& diagnostics) {
+    WrongCall call;
+    for (const Diagnostic& diagnostic : diagnostics) {
+        call.lines.push_back(to_string(diagnostic));
+    }
+    return call;
+}
+
+} // namespace
+
+std::vector<std::string> files_among(const std::vector<std::string>& words) {
+    std::vector<std::string> files;
+    std::copy_if(words.begin(), words.end(), std::back_inserter(files), is_file);
+    return files;
+}
+
+std::vector<std::string> ids_among(const std::vector<std::string>& words) {
+    std::vector<std::string> ids;
+    std::remove_copy_if(words.begin(), words.end(), std::back_inserter(ids), is_file);
+    return ids;
+}
+
+std::vector<ArsenalText> arsenal_texts(const std::vector<std::string>& files) {
+    if (files.empty()) {
+        return {{"halm-ring.toml", shipped_arsenal_text}};
+    }
+    std::vector<ArsenalText> texts;
+    std::vector<Diagnostic> unread;
+    for (const std::string& file : files) {
+        Loaded<ArsenalText> text = read_arsenal_text(file);
+        if (text) {
+            texts.push_back(std::move(*text));
+        }
+        unread.insert(unread.end(), text.diagnostics.begin(), text.diagnostics.end());
+    }
+    if (!unread.empty()) {
+        throw wrong_arsenal(unread);
+    }
+    return texts;
+}
+
+Arsenal arsenal_of(const std::vector<std::string>& files) {
+    Loaded<Arsenal> arsenal = parse_arsenal(arsenal_texts(files));
+    if (!arsenal) {
+        throw wrong_arsenal(arsenal.diagnostics);
+    }
+    for (const Diagnostic& warning : arsenal.diagnostics) {
+        fmt::print(stderr, "{}\n", to_string(warning));
+    }
+    return std::move(*arsenal);
+}
+
+std::vector<const WeaponSpec*> weapons_of(const Arsenal& arsenal, const std::vector<std::string>& ids) {
+    std::vector<const WeaponSpec*> weapons;
+    for (const std::string& id : ids) {
+        weapons.push_back(find_weapon(arsenal, id));
+        if (weapons.back() == nullptr) {
+            throw unknown_name("weapon", id, ids_of(arsenal.weapons));
+        }
+    }
+    if (ids.empty()) {
+        for (const WeaponSpec& weapon : arsenal.weapons) {
+            weapons.push_back(&weapon);
+        }
+    }
+    if (weapons.empty()) {
+        throw WrongCall{{"error: the arsenal has no weapon"}};
+    }
+    return weapons;
+}
+
+const BodySpec& body_of(const Arsenal& arsenal, const std::string& id) {
+    if (id.empty() && !arsenal.bodies.empty()) {
+        return arsenal.bodies.front();
+    }
+    const BodySpec* body = find_body(arsenal, id);
+    if (body == nullptr) {
+        throw unknown_name("body", id, ids_of(arsenal.bodies));
+    }
+    return *body;
+}
+
+RegionId region_named(const BodySpec& body, const std::string& name) {
+    const std::optional<RegionId> region = find_region(body.rig, name);
+    if (!region) {
+        std::vector<std::string> names;
+        for (const RegionSpec& known : body.rig.regions) {
+            names.push_back(known.name);
+        }
+        throw unknown_name("region", name, names);
+    }
+    return *region;
+}
+
+} // namespace avrek::cli

@@ -1,0 +1,34 @@
+#pragma once
+#include <avrek/arsenal/arsenal.h>
+#include <avrek/data/arsenal_toml.h>
+
+#include <string>
+#include <vector>
+
+/// From the words of a command line to the arsenal and the entries they name.
+namespace avrek::cli {
+
+/// The words that name arsenal files (they end in .toml), in order.
+std::vector<std::string> files_among(const std::vector<std::string>& words);
+
+/// The other words.
+std::vector<std::string> ids_among(const std::vector<std::string>& words);
+
+/// The texts of these files, or of the shipped arsenal if there are none. Throws WrongCall when one cannot be
+/// read.
+std::vector<ArsenalText> arsenal_texts(const std::vector<std::string>& files);
+
+/// The arsenal of these files, or the shipped one; warnings go to standard error. Throws WrongCall on errors.
+Arsenal arsenal_of(const std::vector<std::string>& files);
+
+/// The weapons with these ids, or all of the arsenal's. Throws WrongCall for an unknown id, and when there is
+/// none.
+std::vector<const WeaponSpec*> weapons_of(const Arsenal& arsenal, const std::vector<std::string>& ids);
+
+/// The body with this id; with an empty one, the arsenal's first. Throws WrongCall when there is none.
+const BodySpec& body_of(const Arsenal& arsenal, const std::string& id);
+
+/// The region of a body with this name. Throws WrongCall when there is none.
+RegionId region_named(const BodySpec& body, const std::string& name);
+
+} // namespace avrek::cli
