@@ -19,6 +19,7 @@ bool is_file(const std::string& word) {
 template <class Spec>
 std::vector<std::string> ids_of(const std::vector<Spec>& specs) {
     std::vector<std::string> ids;
+    ids.reserve(specs.size());
     for (const Spec& spec : specs) {
         ids.push_back(spec.id);
     }

@@ -43,13 +43,25 @@ std::string excerpt(std::string_view line, std::uint32_t column) {
     return fmt::format("    {}\n    {:>{}}\n", line, '^', column);
 }
 
+// The text in lines of at most `widest_excerpt`, indented, broken at blanks.
+std::string wrapped(std::string_view text) {
+    std::string lines;
+    while (!text.empty()) {
+        std::size_t end = text.size() <= widest_excerpt ? text.size() : text.rfind(' ', widest_excerpt);
+        end = end == std::string_view::npos ? widest_excerpt : end;
+        lines += fmt::format("    {}{}\n", lines.empty() ? "" : "  ", text.substr(0, end));
+        text.remove_prefix(std::min(end + 1, text.size()));
+    }
+    return lines;
+}
+
 std::string fault_text(const Diagnostic& diagnostic, const std::vector<ArsenalText>& texts, bool colour) {
     Diagnostic brief = diagnostic;
     brief.allowed.clear();
     std::string text = emphasised(to_string(brief), colour) + '\n';
     text += excerpt(line_of(texts, diagnostic), diagnostic.column);
     if (!diagnostic.allowed.empty()) {
-        text += fmt::format("    allowed: {}\n", diagnostic.allowed);
+        text += wrapped("allowed: " + diagnostic.allowed);
     }
     return text;
 }

@@ -17,6 +17,10 @@ namespace {
 constexpr std::array<std::string_view, 6> region_colours{"#f2b8a0", "#cfe3c0", "#a9cbe8",
                                                          "#e9dcaf", "#d3c3e6", "#bfbfbf"};
 
+std::string_view colour_of(std::size_t region) {
+    return region_colours[region % region_colours.size()];
+}
+
 // The corners of what is drawn, in board metres.
 struct Extent {
     double left = 0.0;
@@ -40,7 +44,7 @@ class BoardScript {
     std::string outline(const BodySpec& body) {
         std::string script;
         for (std::size_t index = body.rig.regions.size(); index-- > 0;) {
-            const std::string_view colour = region_colours[index % region_colours.size()];
+            const std::string_view colour = colour_of(index);
             // All edges first, then all fills: the edges inside a region disappear.
             for (const bool edges : {true, false}) {
                 for (const Shape& shape : body.rig.regions[index].shapes) {
@@ -63,13 +67,16 @@ class BoardScript {
             radius);
     }
 
-    // The points of the shots that hit the body, or of those that did not.
+    // The points of the shots that hit the body, or of those that did not; a hit with the colour of its
+    // region, as where two regions overlap the outline does not say which of them lies in front.
     std::string points(std::string_view name, bool on_body) {
         std::string script = fmt::format("${} << EOD\n", name);
         for (const RangeShot& shot : trial_.shots) {
             if ((shot.hit && shot.hit->body) == on_body) {
-                extent_.include(shot.board.right, shot.board.up + height_);
-                script += fmt::format("{} {}\n", shot.board.right, shot.board.up + height_);
+                const double height = shot.board.up + height_;
+                extent_.include(shot.board.right, height);
+                const auto region = on_body ? static_cast<std::size_t>(*shot.hit->region) : 0;
+                script += fmt::format("{} {} 0x{}\n", shot.board.right, height, colour_of(region).substr(1));
             }
         }
         return script + "EOD\n";
@@ -196,12 +203,16 @@ std::string range_plot(const WeaponSpec& weapon, const BodySpec& body, const Ran
     const std::string aim = fmt::format("$aim << EOD\n0 {}\nEOD\n", trial.board.centre.y());
     script += aim;
     script += plot_of(
-        {hits > 0 ? fmt::format("$hits with points pt 7 ps 0.9 lc rgb '#102030' title '{} hit'", hits) : "",
+        {hits > 0 ? fmt::format("$hits with points pt 7 ps 1.8 lc rgb '#102030' title '{} hit, in the colour "
+                                "of the region'",
+                                hits)
+                  : "",
+         hits > 0 ? "$hits using 1:2:3 with points pt 7 ps 1.25 lc rgb variable notitle" : "",
          misses > 0 ? fmt::format("$misses with points pt 2 ps 0.9 lw 1.5 lc rgb '#c03020' title '{} missed'",
                                   misses)
                     : "",
-         fmt::format("$aim with points pt 1 ps 2 lw 2 lc rgb '#c03020' title 'aim, and the circle of the "
-                     "spread: {:.2f} m across'",
+         fmt::format("$aim with points pt 1 ps 2 lw 2 lc rgb '#c03020' title "
+                     "'aim, and the circle of the spread: {:.2f} m across'",
                      2 * radius)});
     script += "unset object\nunset label 100\nset size noratio\nset key default\nset key off\n"
               "set lmargin at screen 0.56\nset rmargin at screen 0.97\nset tmargin at screen 0.90\n"

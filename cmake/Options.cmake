@@ -27,6 +27,10 @@ if(AVREK_SANITIZE)
   target_link_options(avrek_build_flags INTERFACE -fsanitize=${AVREK_SANITIZE})
 endif()
 
+if(AVREK_FUZZ)
+  target_compile_options(avrek_build_flags INTERFACE -fsanitize=fuzzer-no-link)
+endif()
+
 # For code that does not compute: its big headers take minutes to optimise, for nothing.
 function(avrek_compile_quickly target)
   target_compile_options(${target} PRIVATE $<$<CONFIG:Release>:-O1>)

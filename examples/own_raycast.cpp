@@ -62,7 +62,7 @@ int main() {
     std::vector<WeaponEvent> events;
     int crate_hits = 0;
     bool clicked = false;
-    for (Tick tick = 0; tick < 4 * 20; ++tick) { // four seconds at 20 Hz
+    for (Tick tick = 0; tick < 80; ++tick) { // four seconds at 20 Hz
         const Span span = tick_span(tick, {.hertz = 20});
         // The player taps five times a second, more than the weapon allows, and reloads when it clicks.
         const WeaponIntent taps[] = {

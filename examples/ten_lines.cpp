@@ -10,6 +10,7 @@ int main() {
     const avrek::WeaponIntent hold{.trigger = true};
     advance(rifle, state, reserve, avrek::Time{std::chrono::milliseconds{300}}, {&hold, 1}, events);
     for (const avrek::WeaponEvent& shot : events) {
-        std::printf("%.6f ms, %d rounds left\n", avrek::to_milliseconds(shot.at - avrek::Time{}), shot.rounds);
+        std::printf("%.6f ms, %d rounds left\n", avrek::to_milliseconds(shot.at - avrek::Time{}),
+                    shot.rounds);
     }
 }

@@ -13,7 +13,6 @@ namespace avrek {
 
 namespace {
 
-using data::EntrySource;
 using data::Faults;
 using data::SectionSource;
 

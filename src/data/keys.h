@@ -32,6 +32,7 @@ const std::vector<KeyRule>& shape_rules();
 template <class Spec>
 std::vector<KeyRule> rules_of(const std::vector<Key<Spec>>& keys) {
     std::vector<KeyRule> rules;
+    rules.reserve(keys.size());
     for (const Key<Spec>& key : keys) {
         rules.push_back(key.rule);
     }

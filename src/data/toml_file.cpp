@@ -1,7 +1,8 @@
 #include "toml_file.h"
 
+#include "toml_guard.h"
+
 #include <algorithm>
-#include <array>
 #include <cctype>
 #include <optional>
 #include <vector>
@@ -11,30 +12,10 @@ namespace avrek::data {
 namespace {
 
 constexpr std::size_t most_syntax_faults = 20;
-constexpr std::size_t most_dots_in_a_key = 32;
 
 bool is_key_character(char character) {
     return std::isalnum(static_cast<unsigned char>(character)) != 0 ||
            std::string_view{"_-'\". \t"}.find(character) != std::string_view::npos;
-}
-
-// A key of a million dots would be a million tables inside each other. Returns the place of such a key.
-std::optional<toml::source_position> find_deep_key(std::string_view text) {
-    toml::source_position at{1, 1};
-    std::size_t dots = 0;
-    bool comment = false;
-    for (const char character : text) {
-        comment = at.column == 1 ? character == '#' : comment;
-        dots = character == '.' && !comment ? dots + 1 : is_key_character(character) ? dots : 0;
-        if (dots > most_dots_in_a_key) {
-            return at;
-        }
-        ++at.column;
-        if (character == '\n') {
-            at = {at.line + 1, 1};
-        }
-    }
-    return std::nullopt;
 }
 
 std::string_view trimmed(std::string_view line) {
@@ -128,18 +109,20 @@ Fault syntax_fault(std::string_view description) {
 } // namespace
 
 toml::table parse_toml(std::string_view text, std::string_view name, Faults& faults) {
-    if (const std::optional<toml::source_position> deep = find_deep_key(text)) {
-        faults.add(name, *deep, {{}, "a key with too many dots", "at most 32 dots", {}});
-        return {};
-    }
     Lines lines{text};
     for (std::size_t fault = 0; fault < most_syntax_faults; ++fault) {
-        toml::parse_result result = toml::parse(std::string_view{lines.text()}, name);
-        if (result) {
-            return std::move(result).table();
+        toml::source_position at{};
+        if (const std::optional<GuardFault> guard = find_guard_fault(lines.text())) {
+            at = {guard->line, guard->column};
+            faults.add(name, at, {{}, guard->message, guard->allowed, {}});
+        } else {
+            toml::parse_result result = toml::parse(std::string_view{lines.text()}, name);
+            if (result) {
+                return std::move(result).table();
+            }
+            at = result.error().source().begin;
+            faults.add(name, at, syntax_fault(result.error().description()));
         }
-        const toml::source_position at = result.error().source().begin;
-        faults.add(name, at, syntax_fault(result.error().description()));
         if (!lines.blank_statement(at.line)) {
             break;
         }

@@ -196,11 +196,15 @@ TEST_F(Tool, HelpHasAnExampleForEveryCommand) {
 }
 
 TEST_F(Tool, ExamplesDoWhatTheReadmeSays) {
-    const Answer first = shell(AVREK_EXAMPLES "/first_shot " AVREK_SOURCE_DIR "/data/halm-ring.toml");
-    EXPECT_EQ(first.status, 0);
-    EXPECT_NE(first.out.find("health   0.0\ndead, "), std::string::npos) << first.out;
-    EXPECT_NE(read_file(AVREK_SOURCE_DIR "/README.md").find(first.out), std::string::npos)
-        << "README.md shows another";
+    const std::string readme = read_file(AVREK_SOURCE_DIR "/README.md");
+    EXPECT_NE(readme.find(read_file(AVREK_SOURCE_DIR "/examples/ten_lines.cpp")), std::string::npos);
+    for (const char* call : {AVREK_EXAMPLES "/ten_lines", AVREK_TOOL " ttk",
+                             AVREK_EXAMPLES "/first_shot " AVREK_SOURCE_DIR "/data/halm-ring.toml"}) {
+        const Answer shown = shell(call);
+        EXPECT_EQ(shown.status, 0);
+        EXPECT_NE(readme.find("\n" + shown.out + "```"), std::string::npos) << "README.md lacks\n"
+                                                                            << shown.out;
+    }
     EXPECT_EQ(shell(AVREK_EXAMPLES "/first_shot none.toml").status, 2);
     const Answer own = shell(AVREK_EXAMPLES "/own_raycast");
     EXPECT_EQ(own.status, 0);

@@ -98,6 +98,12 @@ std::vector<Case> cases() {
         {"not TOML", weapon("spread = = 1"), "7:10", "not valid TOML: could not determine value type"},
         {"broken text", weapon("spread = \"\x01\""), "7:11", "not valid TOML"},
         {"control characters in a value", weapon("trigger = \"\\u001b[31m\""), "7:11", "is \"?[31m\""},
+        {"a letter that TOML does not know", weapon("sch\u00e4rfe = 1\nspread = 61"), "7:4",
+         "a character outside of text and remarks"},
+        {"what follows such a letter", weapon("\ufea0\nspread = 61"), "8:10", "is 61"},
+        {"a brace that closes a list", weapon("falloff = [}"), "7:12", "not valid TOML"},
+        {"a header without a name", weapon("[ = ]"), "7:3", "not valid TOML"},
+        {"an open text before such letters", weapon("trigger = \"\"\"\n\u00e9"), "", "not valid TOML"},
         {"no end of a list", weapon("falloff = [[0, 1],"), "", "not valid TOML"},
         {"a key of a thousand dots", dotted_key(1000), "1:", "a key with too many dots"},
         {"nothing", "", "1:1", "the arsenal is empty; allowed: at least one entry"},
@@ -119,6 +125,14 @@ TEST(Faults, EachSaysWhereWhatAndWhatIsAllowed) {
         EXPECT_TRUE(found) << one.message << "\n  got "
                            << (loaded.diagnostics.empty() ? "nothing" : to_string(loaded.diagnostics[0]));
     }
+}
+
+TEST(Faults, LettersOfAnyLanguageAreFineInTextAndRemarks) {
+    const std::string text =
+        sound("# gar\u00e7on \u00e9\ntrigger = \"automatic\" # \ufea0") + "\n[weapon.b]\nlike = '\u00e9'";
+    const Loaded<Arsenal> loaded = parse_arsenal(text, "a.toml");
+    ASSERT_EQ(loaded.diagnostics.size(), 1U) << to_string(loaded.diagnostics[0]);
+    EXPECT_EQ(loaded.diagnostics[0].message, "names no weapon: \"\u00e9\"");
 }
 
 TEST(Faults, AreReportedAllAtOnceInOrder) {

@@ -1,0 +1,24 @@
+#pragma once
+#include <cstddef>
+#include <cstdint>
+#include <optional>
+#include <string>
+#include <string_view>
+
+/// What must not reach the TOML parser, since it answers it with a crash and not with an error.
+namespace avrek::data {
+
+/// A place in a text, and what is wrong there.
+struct GuardFault {
+    std::uint32_t line = 1;   ///< from 1
+    std::uint32_t column = 1; ///< from 1, in characters
+    std::string message;
+    std::string allowed;
+};
+
+/// The first thing in `text` that the parser must not see, if there is one:
+/// - a key of more than 32 dots, which would be as many tables inside each other;
+/// - a character that is not ASCII outside of strings and comments, where TOML has no use for it.
+std::optional<GuardFault> find_guard_fault(std::string_view text);
+
+} // namespace avrek::data
