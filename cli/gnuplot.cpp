@@ -10,11 +10,12 @@
 #include <unistd.h>
 
 #include <cerrno>
+#include <csignal>
 #include <cstdio>
 #include <cstring>
 #include <filesystem>
 #include <fstream>
-#include <sstream>
+#include <optional>
 
 namespace avrek::cli {
 
@@ -44,26 +45,47 @@ class ScratchDirectory {
     std::filesystem::path path_;
 };
 
-// Runs gnuplot on a script file, its words into another file. The exit status, or -1 with errno.
-int run_gnuplot(const std::string& script, const std::string& words) {
+// While it lives, an interrupt ends the child alone, so that we can tidy up after it.
+class InterruptsGoToTheChild {
+  public:
+    InterruptsGoToTheChild() : before_(std::signal(SIGINT, SIG_IGN)) {}
+    ~InterruptsGoToTheChild() { std::signal(SIGINT, before_); }
+    InterruptsGoToTheChild(const InterruptsGoToTheChild&) = delete;
+    InterruptsGoToTheChild& operator=(const InterruptsGoToTheChild&) = delete;
+
+  private:
+    void (*before_)(int);
+};
+
+// Runs gnuplot on a script file, its words into another file. The status of waitpid(), or nothing and errno.
+std::optional<int> run_gnuplot(const std::string& script, const std::string& words) {
+    const InterruptsGoToTheChild interrupts;
     posix_spawn_file_actions_t actions;
     posix_spawn_file_actions_init(&actions);
     posix_spawn_file_actions_addopen(&actions, STDERR_FILENO, words.c_str(), O_WRONLY | O_CREAT | O_TRUNC,
                                      0600);
+    posix_spawnattr_t attributes;
+    posix_spawnattr_init(&attributes);
+    sigset_t interrupt;
+    sigemptyset(&interrupt);
+    sigaddset(&interrupt, SIGINT);
+    posix_spawnattr_setsigdefault(&attributes, &interrupt);
+    posix_spawnattr_setflags(&attributes, POSIX_SPAWN_SETSIGDEF);
     std::string program = "gnuplot";
     std::string argument = script;
     char* const call[] = {program.data(), argument.data(), nullptr};
     pid_t process = 0;
-    const int error = posix_spawnp(&process, "gnuplot", &actions, nullptr, call, environ);
+    const int error = posix_spawnp(&process, "gnuplot", &actions, &attributes, call, environ);
+    posix_spawnattr_destroy(&attributes);
     posix_spawn_file_actions_destroy(&actions);
     if (error != 0) {
         errno = error;
-        return -1;
+        return std::nullopt;
     }
     int status = 0;
     while (waitpid(process, &status, 0) < 0 && errno == EINTR) {
     }
-    return WIFEXITED(status) ? WEXITSTATUS(status) : 1;
+    return status;
 }
 
 std::string first_line(const std::string& file) {
@@ -93,16 +115,19 @@ void draw(const std::string& script, const std::string& file) {
     std::ofstream{scratch.file("script")} << "set terminal " << terminal << "\nset output " << quoted(part)
                                           << '\n'
                                           << script << "\nset output\n";
-    const int status = run_gnuplot(scratch.file("script"), scratch.file("words"));
-    if (status == -1 && errno == ENOENT) {
+    const std::optional<int> status = run_gnuplot(scratch.file("script"), scratch.file("words"));
+    if (!status) {
+        const std::string why = errno == ENOENT ? "it is not installed" : std::strerror(errno);
         throw WrongCall{
-            {"error: --plot needs the program gnuplot, which is not installed; scripts/demo.sh installs it"}};
+            {fmt::format("error: --plot needs the program gnuplot: {}; scripts/demo.sh installs it", why)}};
     }
     std::error_code error;
     const bool drawn = std::filesystem::exists(part, error) && std::filesystem::file_size(part, error) > 0;
-    if (status != 0 || !drawn) {
+    if (*status != 0 || !drawn) {
         std::remove(part.c_str());
-        throw WrongCall{{fmt::format("error: cannot draw {}: {}", file, first_line(scratch.file("words")))}};
+        const bool interrupted = WIFSIGNALED(*status) && WTERMSIG(*status) == SIGINT;
+        throw WrongCall{{fmt::format("error: cannot draw {}: {}", file,
+                                     interrupted ? "interrupted" : first_line(scratch.file("words")))}};
     }
     replace_file(part, file);
 }

@@ -56,6 +56,11 @@ class Walk {
             step();
         } else if (text_.substr(at_, quote_.size()) == quote_) {
             skip(quote_.size() - 1);
+            // A text in three quotes may itself end in one or two.
+            for (int more = 0; more < 2 && quote_.size() == 3 && text_.substr(at_ + 1).starts_with(now);
+                 ++more) {
+                step();
+            }
             quote_ = {};
         }
     }

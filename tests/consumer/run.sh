@@ -11,7 +11,7 @@ cmake --install "$build" --prefix "$scratch/prefix" > "$scratch/log"
 arsenal=$scratch/prefix/share/avrek/halm-ring.toml
 "$scratch/prefix/bin/avrek" check "$arsenal"
 
-cmake -S "$source" -B "$scratch/build" -DCMAKE_CXX_COMPILER="$compiler" -DCMAKE_PREFIX_PATH="$scratch/prefix" \
+cmake -G Ninja -S "$source" -B "$scratch/build" -DCMAKE_CXX_COMPILER="$compiler" -DCMAKE_PREFIX_PATH="$scratch/prefix" \
       -DCMAKE_CXX_FLAGS="$flags" > "$scratch/log"
 cmake --build "$scratch/build" --parallel 2 > "$scratch/log" || { cat "$scratch/log"; exit 1; }
 "$scratch/build/weapon_only"

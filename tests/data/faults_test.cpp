@@ -103,6 +103,8 @@ std::vector<Case> cases() {
         {"what follows such a letter", weapon("\ufea0\nspread = 61"), "8:10", "is 61"},
         {"a brace that closes a list", weapon("falloff = [}"), "7:12", "not valid TOML"},
         {"a header without a name", weapon("[ = ]"), "7:3", "not valid TOML"},
+        {"letters after a text that ends in a quote", weapon("trigger = \"\"\"x\"\"\"\" \u00e9"), "7:20",
+         "a character outside of text and remarks"},
         {"an open text before such letters", weapon("trigger = \"\"\"\n\u00e9"), "", "not valid TOML"},
         {"no end of a list", weapon("falloff = [[0, 1],"), "", "not valid TOML"},
         {"a key of a thousand dots", dotted_key(1000), "1:", "a key with too many dots"},
