@@ -14,7 +14,7 @@ void closest_hit_in_a_crowd(benchmark::State& state) {
                                {avrek::Capsule{{-0.1, height, 0}, {0.1, height, 0}, 0.1}}});
     }
     avrek::Scene scene;
-    scene.level = {{avrek::HalfSpace{avrek::Vector3::UnitY(), 0}, avrek::SurfaceId{1}}};
+    scene.level = {{avrek::HalfSpace{avrek::world_up(), 0}, avrek::SurfaceId{1}}};
     for (std::uint32_t body = 0; body < static_cast<std::uint32_t>(state.range(0)); ++body) {
         const auto [x, z] = avrek::random_pair({.seed = 1, .combatant = body});
         scene.bodies.push_back(

@@ -38,7 +38,7 @@ Across across(const Vector3& direction) {
     assert(std::abs(direction.squaredNorm() - 1.0) < 2e-9);
     const double level = std::sqrt(direction.x() * direction.x() + direction.z() * direction.z());
     if (level < 1e-12) {
-        const Vector3 left = Vector3::UnitX();
+        const Vector3 left = world_left();
         return {left, direction.cross(left)};
     }
     const Vector3 left{direction.z() / level, 0.0, -direction.x() / level};

@@ -15,8 +15,8 @@ constexpr BodyId target_body{2};
 constexpr Metres wall_behind = 1.5;
 
 Scene range_scene(const BodySpec& body, const Pose& target, Metres distance) {
-    const HalfSpace floor{Vector3::UnitY(), 0.0};
-    const HalfSpace wall{-Vector3::UnitZ(), -(distance + wall_behind)};
+    const HalfSpace floor{world_up(), 0.0};
+    const HalfSpace wall{-world_forward(), -(distance + wall_behind)};
     Scene scene;
     scene.level = {{floor, range_floor}, {wall, range_wall}};
     scene.bodies = {{target_body, &body.rig, target}};
@@ -54,7 +54,7 @@ RangeShot fire_shot(const WeaponSpec& weapon, const BodySpec& body, const RangeS
                     std::vector<VitalsEvent>& events) {
     const RandomKey key{setup.seed, static_cast<std::uint32_t>(shooter), RandomPurpose::spread, event.shot,
                         0};
-    const Vector3 direction = spread_direction(Vector3::UnitZ(), weapon.spread, key);
+    const Vector3 direction = spread_direction(world_forward(), weapon.spread, key);
     const Filter filter{.hits = {Layer::level, Layer::bodies}, .ignores = {shooter}};
     const HitscanPath path = fire_hitscan(scene, board.eye, direction, weapon.range, filter);
     RangeShot shot{event.at, event.shot, direction, on_board(board, direction), path.hit, {}, vitals.health};
@@ -77,7 +77,7 @@ RangeTrial run_range(const WeaponSpec& weapon, const BodySpec& body, const Range
     const Metres height = aim_point(region_of(body.rig, setup.aim)).y();
     const Vector3 eye{0.0, height, 0.0};
     RangeTrial trial;
-    trial.board = {eye, eye + setup.distance * Vector3::UnitZ()};
+    trial.board = {eye, eye + setup.distance * world_forward()};
     trial.target = {Vector3{0.0, 0.0, setup.distance}, turned_to({pi, 0.0})};
     trial.weapon_events = fire_at_will(weapon, Time{setup.length});
 

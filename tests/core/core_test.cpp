@@ -61,9 +61,9 @@ TEST(Curve, IsExactAtItsPointsLinearBetweenAndLevelBeyond) {
 }
 
 TEST(Vectors, LooksTurnLeftAndUpAndComeBack) {
-    EXPECT_LT((direction_of({0, 0}) - Vector3::UnitZ()).norm(), 1e-15);
-    EXPECT_LT((direction_of({pi / 2, 0}) - Vector3::UnitX()).norm(), 1e-15);
-    EXPECT_LT((direction_of({0, pi / 2}) - Vector3::UnitY()).norm(), 1e-15);
+    EXPECT_LT((direction_of({0, 0}) - world_forward()).norm(), 1e-15);
+    EXPECT_LT((direction_of({pi / 2, 0}) - world_left()).norm(), 1e-15);
+    EXPECT_LT((direction_of({0, pi / 2}) - world_up()).norm(), 1e-15);
     std::mt19937_64 random{3};
     std::uniform_real_distribution<double> yaws{-3.14, 3.14};
     std::uniform_real_distribution<double> pitches{-1.57, 1.57};
@@ -73,22 +73,22 @@ TEST(Vectors, LooksTurnLeftAndUpAndComeBack) {
         ASSERT_NEAR(look_of(direction).yaw, look.yaw, 1e-12);
         ASSERT_NEAR(look_of(direction).pitch, look.pitch, 1e-12);
         const Rotation rotation = turned_to(look);
-        ASSERT_LT((rotation * Vector3::UnitZ() - direction).norm(), 1e-14);
-        ASSERT_NEAR((rotation * Vector3::UnitX()).y(), 0.0, 1e-15);
+        ASSERT_LT((rotation * world_forward() - direction).norm(), 1e-14);
+        ASSERT_NEAR((rotation * world_left()).y(), 0.0, 1e-15);
         const Across axes = across(direction);
         ASSERT_NEAR(axes.left.dot(direction), 0.0, 1e-14);
         ASSERT_LT((direction.cross(axes.left) - axes.up).norm(), 1e-14);
         const Pose pose{Vector3{1, 2, 3}, rotation};
         ASSERT_LT((to_local(pose, to_world(pose, direction)) - direction).norm(), 1e-14);
     }
-    EXPECT_EQ(across(Vector3::UnitY()).left, Vector3::UnitX());
+    EXPECT_EQ(across(world_up()).left, world_left());
 }
 
 TEST(Shapes, HaveTheirMiddle) {
     EXPECT_EQ(centre_of(Sphere{{1, 2, 3}, 1}), Vector3(1, 2, 3));
     EXPECT_EQ(centre_of(Capsule{{0, 0, 0}, {0, 2, 0}, 1}), Vector3(0, 1, 0));
     EXPECT_EQ(centre_of(Box{{{4, 5, 6}, Rotation::Identity()}, {1, 1, 1}}), Vector3(4, 5, 6));
-    EXPECT_EQ(centre_of(HalfSpace{Vector3::UnitY(), 2}), Vector3(0, 2, 0));
+    EXPECT_EQ(centre_of(HalfSpace{world_up(), 2}), Vector3(0, 2, 0));
 }
 
 TEST(Diagnostics, SayWhereWhatAndWhatIsAllowed) {

@@ -46,7 +46,7 @@ TEST(Arsenal, ReadsEveryValueInTheUnitsOfCode) {
     EXPECT_EQ(find_region(crew.rig, "tail"), std::nullopt);
     EXPECT_EQ(aim_point(crew.rig.regions[1]), Vector3(0, 1.5, 0));
     const auto& box = std::get<Box>(crew.rig.regions[1].shapes.at(1));
-    EXPECT_LT((box.pose.rotation * Vector3::UnitZ() - Vector3::UnitX()).norm(), 1e-15);
+    EXPECT_LT((box.pose.rotation * world_forward() - world_left()).norm(), 1e-15);
     EXPECT_EQ(find_weapon(*arsenal, "thorn"), &thorn);
     EXPECT_EQ(find_weapon(*arsenal, "crew"), nullptr);
     EXPECT_EQ(find_body(*arsenal, "crew"), &crew);

@@ -18,13 +18,13 @@ RigSpec two_balls() {
 
 struct Greenhouse {
     RigSpec rig = two_balls();
-    Scene scene{{{HalfSpace{Vector3::UnitY(), 0}, soil},
-                 {Box{{{0, 1, 20}, Rotation::Identity()}, {5, 1, 0.5}}, glass}},
-                {{BodyId{7}, &rig, {{0, 0, 10}, Rotation::Identity()}},
-                 {BodyId{2}, &rig, {{0, 0, 5}, turned_to({1, 0})}}}};
+    Scene scene{
+        {{HalfSpace{world_up(), 0}, soil}, {Box{{{0, 1, 20}, Rotation::Identity()}, {5, 1, 0.5}}, glass}},
+        {{BodyId{7}, &rig, {{0, 0, 10}, Rotation::Identity()}},
+         {BodyId{2}, &rig, {{0, 0, 5}, turned_to({1, 0})}}}};
 
     std::optional<Hit> hit(double height, const Filter& filter) const {
-        return closest_hit(scene, {{0, height, 0}, Vector3::UnitZ(), 100}, filter);
+        return closest_hit(scene, {{0, height, 0}, world_forward(), 100}, filter);
     }
 };
 
@@ -36,7 +36,7 @@ TEST(Query, HitsTheNearestThingThatTheFilterNames) {
     EXPECT_EQ(first->region, RegionId{0});
     EXPECT_NEAR(first->distance, 4.5, 1e-12);
     EXPECT_LT((first->point - Vector3(0, 2, 4.5)).norm(), 1e-12);
-    EXPECT_LT((first->normal + Vector3::UnitZ()).norm(), 1e-9);
+    EXPECT_LT((first->normal + world_forward()).norm(), 1e-9);
 
     const auto past_shooter = house.hit(1.0, {.ignores = {BodyId{2}}});
     ASSERT_TRUE(past_shooter);
@@ -52,7 +52,7 @@ TEST(Query, HitsTheNearestThingThatTheFilterNames) {
     EXPECT_FALSE(house.hit(4.0, {}));
     EXPECT_FALSE(house.hit(2.5 + 1e-9, {.hits = {Layer::bodies}}));
     EXPECT_FALSE(house.hit(1.0, {.hits = {}}));
-    EXPECT_FALSE(closest_hit({}, {{0, 0, 0}, Vector3::UnitZ(), 1}, {}));
+    EXPECT_FALSE(closest_hit({}, {{0, 0, 0}, world_forward(), 1}, {}));
 }
 
 TEST(Query, GivesTiesToTheLevelThenToTheLowestBody) {
@@ -76,9 +76,9 @@ TEST(Query, FindsBodiesById) {
 
 TEST(Hitscan, EndsWhereItHitsOrWhereItsRangeEnds) {
     const Greenhouse house;
-    const HitscanPath hit = fire_hitscan(house.scene, {0, 2, 0}, Vector3::UnitZ(), 50, {});
+    const HitscanPath hit = fire_hitscan(house.scene, {0, 2, 0}, world_forward(), 50, {});
     EXPECT_EQ(hit.end, hit.hit->point);
-    const HitscanPath miss = fire_hitscan(house.scene, {0, 2, 0}, Vector3::UnitX(), 50, {});
+    const HitscanPath miss = fire_hitscan(house.scene, {0, 2, 0}, world_left(), 50, {});
     EXPECT_FALSE(miss.hit);
     EXPECT_EQ(miss.end, Vector3(50, 2, 0));
 }

@@ -149,7 +149,7 @@ TEST(Raycast, AgreesWithANumericReferenceOverAHundredThousandRays) {
 
 TEST(Raycast, KeepsItsRulesAtTheSurface) {
     const Shape ball = Sphere{{0, 0, 5}, 1};
-    const Shape wall = HalfSpace{Vector3::UnitY(), 0};
+    const Shape wall = HalfSpace{world_up(), 0};
     const Shape crate = Box{{{0, 0, 5}, Rotation::Identity()}, {1, 1, 1}};
     const struct {
         const char* name;
@@ -157,18 +157,18 @@ TEST(Raycast, KeepsItsRulesAtTheSurface) {
         Ray ray;
         std::optional<double> distance;
     } rules[] = {
-        {"touching a ball", ball, {{1, 0, 0}, Vector3::UnitZ(), 10}, std::nullopt},
-        {"running along a face", crate, {{1, 0, 0}, Vector3::UnitZ(), 10}, std::nullopt},
-        {"running along a plane", wall, {{0, 0, 0}, Vector3::UnitZ(), 10}, std::nullopt},
-        {"leaving a surface", wall, {{0, 0, 0}, Vector3::UnitY(), 10}, std::nullopt},
-        {"entering from a surface", wall, {{0, 0, 0}, -Vector3::UnitY(), 10}, 0.0},
-        {"entering a crate from its face", crate, {{0, 0, 4}, Vector3::UnitZ(), 10}, 0.0},
-        {"leaving a crate from its face", crate, {{0, 0, 6}, Vector3::UnitZ(), 10}, std::nullopt},
-        {"too short", ball, {{0, 0, 0}, Vector3::UnitZ(), 4}, std::nullopt},
-        {"just long enough", ball, {{0, 0, 0}, Vector3::UnitZ(), 4.0001}, 4.0},
-        {"no length, outside", ball, {{0, 0, 0}, Vector3::UnitZ(), 0}, std::nullopt},
-        {"no length, inside", ball, {{0, 0, 5}, Vector3::UnitZ(), 0}, 0.0},
-        {"behind", ball, {{0, 0, 8}, Vector3::UnitZ(), 10}, std::nullopt},
+        {"touching a ball", ball, {{1, 0, 0}, world_forward(), 10}, std::nullopt},
+        {"running along a face", crate, {{1, 0, 0}, world_forward(), 10}, std::nullopt},
+        {"running along a plane", wall, {{0, 0, 0}, world_forward(), 10}, std::nullopt},
+        {"leaving a surface", wall, {{0, 0, 0}, world_up(), 10}, std::nullopt},
+        {"entering from a surface", wall, {{0, 0, 0}, -world_up(), 10}, 0.0},
+        {"entering a crate from its face", crate, {{0, 0, 4}, world_forward(), 10}, 0.0},
+        {"leaving a crate from its face", crate, {{0, 0, 6}, world_forward(), 10}, std::nullopt},
+        {"too short", ball, {{0, 0, 0}, world_forward(), 4}, std::nullopt},
+        {"just long enough", ball, {{0, 0, 0}, world_forward(), 4.0001}, 4.0},
+        {"no length, outside", ball, {{0, 0, 0}, world_forward(), 0}, std::nullopt},
+        {"no length, inside", ball, {{0, 0, 5}, world_forward(), 0}, 0.0},
+        {"behind", ball, {{0, 0, 8}, world_forward(), 10}, std::nullopt},
     };
     for (const auto& rule : rules) {
         const std::optional<Entry> entry = raycast(rule.ray, rule.shape);

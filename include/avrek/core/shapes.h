@@ -27,8 +27,8 @@ struct Box {
 
 /// Everything on one side of a plane: the points with normal . point <= offset.
 struct HalfSpace {
-    Vector3 normal = Vector3::UnitY(); ///< points out of the solid; of unit length
-    Metres offset = 0.0;               ///< of the plane from the origin, along the normal
+    Vector3 normal = world_up(); ///< points out of the solid; of unit length
+    Metres offset = 0.0;         ///< of the plane from the origin, along the normal
 };
 
 /// Any one solid shape.

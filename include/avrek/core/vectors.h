@@ -10,6 +10,17 @@ namespace avrek {
 /// A point or a direction. Directions are of unit length.
 using Vector3 = Eigen::Vector3d;
 
+/// The world's axes: +X to the left of one who looks along +Z, +Y up, +Z ahead.
+inline Vector3 world_left() {
+    return {1.0, 0.0, 0.0};
+}
+inline Vector3 world_up() {
+    return {0.0, 1.0, 0.0};
+}
+inline Vector3 world_forward() {
+    return {0.0, 0.0, 1.0};
+}
+
 /// A rotation. Not aligned, so that states and specs that hold one stay plain data.
 using Rotation = Eigen::Quaternion<double, Eigen::DontAlign>;
 

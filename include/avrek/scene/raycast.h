@@ -20,8 +20,8 @@ namespace avrek {
 /// A straight path of limited length.
 struct Ray {
     Vector3 origin = Vector3::Zero();
-    Vector3 direction = Vector3::UnitZ(); ///< of unit length
-    Metres length = 0.0;                  ///< at least 0
+    Vector3 direction = world_forward(); ///< of unit length
+    Metres length = 0.0;                 ///< at least 0
 };
 
 /// Where a ray enters a shape.

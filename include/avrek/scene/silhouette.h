@@ -15,7 +15,7 @@ struct BoardPoint {
 /// it.
 struct Board {
     Vector3 eye = Vector3::Zero();
-    Vector3 centre = Vector3::UnitZ(); ///< not the eye
+    Vector3 centre = world_forward(); ///< not the eye
 };
 
 /// Where the line from the board's eye along `direction` crosses the board.
