@@ -4,7 +4,6 @@
 #include <avrek/data/arsenal_keys.h>
 
 #include <fmt/format.h>
-#include <nlohmann/json.hpp>
 
 #include <memory>
 
@@ -52,11 +51,8 @@ void run_keys(const KeysOptions& options) {
     const OutputOptions& output = options.common.output;
     if (options.schema) {
         write_result(arsenal_schema(), output);
-    } else if (output.format == Format::text) {
-        write_result(keys_text(has_colour(output)), output);
     } else {
-        const Table table = keys_table();
-        write_result(output.format == Format::csv ? to_csv(table) : to_json(table).dump(2) + '\n', output);
+        write_table(keys_table(), keys_text(has_colour(output)), output);
     }
 }
 

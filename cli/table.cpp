@@ -98,6 +98,20 @@ std::string to_text(const Table& table, bool colour) {
     return text;
 }
 
+void write_table(const Table& table, const std::string& text, const OutputOptions& output) {
+    switch (output.format) {
+    case Format::text:
+        write_result(text, output);
+        break;
+    case Format::csv:
+        write_result(to_csv(table), output);
+        break;
+    case Format::json:
+        write_result(to_json(table).dump(2) + '\n', output);
+        break;
+    }
+}
+
 std::string to_csv(const Table& table) {
     std::string text;
     for (const Column& column : table.columns) {

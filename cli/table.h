@@ -30,6 +30,9 @@ struct Table {
 /// The table as aligned text with a heading of names and units.
 std::string to_text(const Table& table, bool colour);
 
+/// Writes a table whose text form is `text`: that, CSV, or the rows as JSON. Throws WrongCall when it cannot.
+void write_table(const Table& table, const std::string& text, const OutputOptions& output);
+
 /// The table as CSV (RFC 4180, but for line ends of \n): a line of keys, then the rows. Real numbers have all
 /// digits.
 std::string to_csv(const Table& table);

@@ -5,7 +5,6 @@
 #include <avrek/tuning/time_to_kill.h>
 
 #include <fmt/format.h>
-#include <nlohmann/json.hpp>
 
 #include <algorithm>
 #include <memory>
@@ -127,17 +126,7 @@ void run_ttk(const TtkOptions& options) {
     const BodySpec& body = body_of(arsenal, options.body);
     const auto lines = compute(weapons_of(arsenal, ids_among(options.common.words)), body, options);
     const OutputOptions& output = options.common.output;
-    switch (output.format) {
-    case Format::text:
-        write_result(text_of(lines, body, options, has_colour(output)), output);
-        break;
-    case Format::csv:
-        write_result(to_csv(table_of(lines, body, options)), output);
-        break;
-    case Format::json:
-        write_result(to_json(table_of(lines, body, options)).dump(2) + '\n', output);
-        break;
-    }
+    write_table(table_of(lines, body, options), text_of(lines, body, options, has_colour(output)), output);
 }
 
 } // namespace

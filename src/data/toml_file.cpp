@@ -3,7 +3,6 @@
 #include "toml_guard.h"
 
 #include <algorithm>
-#include <cctype>
 #include <optional>
 #include <vector>
 
@@ -12,11 +11,6 @@ namespace avrek::data {
 namespace {
 
 constexpr std::size_t most_syntax_faults = 20;
-
-bool is_key_character(char character) {
-    return std::isalnum(static_cast<unsigned char>(character)) != 0 ||
-           std::string_view{"_-'\". \t"}.find(character) != std::string_view::npos;
-}
 
 std::string_view trimmed(std::string_view line) {
     const std::size_t begin = line.find_first_not_of(" \t\r");

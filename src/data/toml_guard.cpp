@@ -8,11 +8,6 @@ namespace {
 
 constexpr std::size_t most_dots_in_a_key = 32;
 
-bool is_key_character(char character) {
-    return std::isalnum(static_cast<unsigned char>(character)) != 0 ||
-           std::string_view{"_-'\". \t"}.find(character) != std::string_view::npos;
-}
-
 // Walks a text and knows at each character whether it stands in a string, in a comment or outside of both.
 class Walk {
   public:
@@ -86,6 +81,11 @@ class Walk {
 };
 
 } // namespace
+
+bool is_key_character(char character) {
+    return std::isalnum(static_cast<unsigned char>(character)) != 0 ||
+           std::string_view{"_-'\". \t"}.find(character) != std::string_view::npos;
+}
 
 std::optional<GuardFault> find_guard_fault(std::string_view text) {
     constexpr std::string_view byte_order_mark = "\xEF\xBB\xBF";

@@ -8,6 +8,9 @@
 /// What must not reach the TOML parser, since it answers it with a crash and not with an error.
 namespace avrek::data {
 
+/// Whether a character may stand in a dotted key, quotes and blanks around its parts included.
+bool is_key_character(char character);
+
 /// A place in a text, and what is wrong there.
 struct GuardFault {
     std::uint32_t line = 1;   ///< from 1

@@ -3,7 +3,6 @@
 #include <avrek/data/nearest_name.h>
 
 #include <algorithm>
-#include <cmath>
 
 namespace avrek::data {
 
@@ -13,8 +12,8 @@ constexpr std::size_t most_curve_points = 64;
 constexpr double longest_curve = 1e5;
 
 bool in_range(double value, const KeyRange& range) {
-    return std::isfinite(value) && value <= range.most &&
-           (range.over_least ? value > range.least : value >= range.least);
+    // Both ends are finite, so nan and the infinities fail one of the two.
+    return value <= range.most && (range.over_least ? value > range.least : value >= range.least);
 }
 
 std::optional<double> number_of(const toml::node& node) {

@@ -178,6 +178,10 @@ TEST_F(Tool, OutReplacesAFileWholeOrNotAtAll) {
     write("kept.csv", "old");
     EXPECT_EQ(run("ttk --at x --format csv --out kept.csv").status, 2);
     EXPECT_EQ(read_file(file("kept.csv")), "old");
+    const Answer full = shell("trap '' XFSZ; ulimit -f 1; " AVREK_TOOL " keys --json --out kept.csv");
+    EXPECT_EQ(full.status, 2);
+    EXPECT_NE(full.err.find("cannot write kept.csv: File too large"), std::string::npos) << full.err;
+    EXPECT_EQ(read_file(file("kept.csv")), "old");
     const Answer second = run("ttk --format csv --out kept.csv");
     EXPECT_EQ(second.status, 0);
     EXPECT_TRUE(second.out.empty());

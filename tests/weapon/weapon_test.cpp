@@ -271,8 +271,21 @@ TEST(Weapon, ShowsTheProgressOfAReload) {
     rig.state.rounds = 0;
     rig.run({{Time{}, false, true}}, {60}, Time{std::chrono::milliseconds{500}});
     EXPECT_DOUBLE_EQ(reload_progress(rig.spec, rig.state), 0.25);
-    rig.run({}, {60}, Time{std::chrono::seconds{3}});
+    rig.run({}, {60}, Time{std::chrono::seconds{2}});
+    EXPECT_TRUE(rig.state.reloading) << "what is due at the end of a span belongs to the next";
+    EXPECT_DOUBLE_EQ(reload_progress(rig.spec, rig.state), 1.0);
+    rig.run({}, {60}, Time{std::chrono::seconds{2} + Duration{1}});
+    EXPECT_FALSE(rig.state.reloading);
     EXPECT_EQ(reload_progress(rig.spec, rig.state), 0.0);
+}
+
+TEST(Weapon, FiresAgainWhenTheGamePutsRoundsIntoADryMagazine) {
+    Rig rig{weapon_of(TriggerMode::automatic, 600.0, 5, 0, 1.0)};
+    rig.state.rounds = 0;
+    rig.run({{at_ms(0), true, false}, {at_ms(5), false, false}}, {60}, at_ms(10));
+    rig.state.rounds = 5;
+    rig.run({{at_ms(20), true, false}}, {60}, at_ms(300));
+    EXPECT_EQ(rig.of(WeaponEventKind::shot).size(), 3U);
 }
 
 } // namespace
