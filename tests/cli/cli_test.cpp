@@ -75,6 +75,8 @@ TEST_F(Tool, LaterFilesOverlayEarlierOnes) {
     const Answer tuned =
         run("ttk thorn-rifle --at 5 --region torso --json " + base + write("tune.toml", tiny));
     EXPECT_EQ(nlohmann::json::parse(tuned.out)[0]["shots"], 2) << tuned.err;
+    const Answer fired = run("range --at 3 --region torso --json " + base + file("tune.toml"));
+    EXPECT_EQ(nlohmann::json::parse(fired.out)["shots_to_death"], 2) << fired.err;
 }
 
 TEST_F(Tool, RangeListsShotsAndIsTheSameForTheSameSeed) {
