@@ -54,18 +54,17 @@ struct WeaponEvent {
 
 /// The run-time of one weapon. Trivially copyable: save it, send it, go back to it.
 struct WeaponState {
-    Time now{};           ///< up to where it has been advanced
-    Time cadence_start{}; ///< when shot 0 of the present unbroken run of shots left
-    Time reload_end{};    ///< when the reload under way finishes
-    std::uint32_t cadence_shots =
-        0;                      ///< shots of the present run; 0 before the first, and after a reload began
-    std::uint32_t shots = 0;    ///< shots ever fired
-    std::int32_t rounds = 0;    ///< in the magazine: 0 to WeaponSpec::magazine
-    bool trigger_held = false;  ///< the last stated position of the trigger
-    bool reload_held = false;   ///< the last stated position of the reload button
-    bool reloading = false;     ///< a reload is under way
-    bool reload_wanted = false; ///< a reload starts as soon as the last shot's interval is over
-    bool dry = false;           ///< this press has already been answered with a dry fire
+    Time now{};                      ///< up to where it has been advanced
+    Time cadence_start{};            ///< when shot 0 of the present unbroken run of shots left
+    Time reload_end{};               ///< when the reload under way finishes
+    std::uint32_t cadence_shots = 0; ///< shots of the present run; a reload ends a run
+    std::uint32_t shots = 0;         ///< shots ever fired
+    std::int32_t rounds = 0;         ///< in the magazine: 0 to WeaponSpec::magazine
+    bool trigger_held = false;       ///< the last stated position of the trigger
+    bool reload_held = false;        ///< the last stated position of the reload button
+    bool reloading = false;          ///< a reload is under way
+    bool reload_wanted = false;      ///< a reload starts as soon as the last shot's interval is over
+    bool dry = false;                ///< this press has already been answered with a dry fire
     friend bool operator==(const WeaponState&, const WeaponState&) = default;
 };
 
