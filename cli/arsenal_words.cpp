@@ -6,6 +6,7 @@
 #include <fmt/format.h>
 
 #include <algorithm>
+#include <filesystem>
 #include <iterator>
 
 namespace avrek::cli {
@@ -52,19 +53,12 @@ std::vector<ArsenalText> arsenal_texts(const std::vector<std::string>& files) {
     if (files.empty()) {
         return {{"halm-ring.toml", shipped_arsenal_text}};
     }
-    std::vector<ArsenalText> texts;
-    std::vector<Diagnostic> unread;
-    for (const std::string& file : files) {
-        Loaded<ArsenalText> text = read_arsenal_text(file);
-        if (text) {
-            texts.push_back(std::move(*text));
-        }
-        unread.insert(unread.end(), text.diagnostics.begin(), text.diagnostics.end());
+    const std::vector<std::filesystem::path> paths{files.begin(), files.end()};
+    Loaded<std::vector<ArsenalText>> texts = read_arsenal_texts(paths);
+    if (!texts) {
+        throw wrong_arsenal(texts.diagnostics);
     }
-    if (!unread.empty()) {
-        throw wrong_arsenal(unread);
-    }
-    return texts;
+    return std::move(*texts);
 }
 
 Arsenal arsenal_of(const std::vector<std::string>& files) {

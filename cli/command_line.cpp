@@ -88,7 +88,10 @@ void Command::text(const std::string& option, std::string& value, const std::str
 
 void Command::texts(const std::string& option, std::vector<std::string>& values, const std::string& type,
                     const std::string& description) {
-    command_->add_option(option, values, description)->delimiter(',')->type_name(type);
+    command_->add_option(option, values, description)
+        ->delimiter(',')
+        ->allow_extra_args(false)
+        ->type_name(type);
 }
 
 void Command::number(const std::string& option, double& value, const OptionRange& range,
@@ -103,6 +106,7 @@ void Command::numbers(const std::string& option, std::vector<double>& values, co
                       const std::string& type, const std::string& description) {
     command_->add_option(option, values, description)
         ->delimiter(',')
+        ->allow_extra_args(false)
         ->type_name(type)
         ->check(number_in(range))
         ->default_str(fmt::format("{}", fmt::join(values, ",")));

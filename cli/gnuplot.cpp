@@ -9,6 +9,7 @@
 #include <sys/wait.h>
 #include <unistd.h>
 
+#include <algorithm>
 #include <cerrno>
 #include <csignal>
 #include <cstdio>
@@ -88,6 +89,16 @@ std::optional<int> run_gnuplot(const std::string& script, const std::string& wor
     return status;
 }
 
+// Whether a picture has its end: a drawing that ran into a full disk succeeds all the same.
+bool is_whole(const std::string& file) {
+    std::ifstream stream{file, std::ios::binary | std::ios::ate};
+    const std::streamoff size = stream.tellg();
+    std::string tail(16, ' ');
+    stream.seekg(std::max<std::streamoff>(0, size - static_cast<std::streamoff>(tail.size())));
+    stream.read(tail.data(), static_cast<std::streamsize>(tail.size()));
+    return tail.find("IEND") != std::string::npos || tail.find("</svg>") != std::string::npos;
+}
+
 std::string first_line(const std::string& file) {
     std::ifstream stream{file};
     std::string line;
@@ -112,22 +123,28 @@ void draw(const std::string& script, const std::string& file) {
     const std::string terminal = svg ? "svg size 1280,800 font 'DejaVu Sans,14' background '#ffffff'"
                                      : "pngcairo size 1280,800 font 'DejaVu Sans,11' background '#ffffff'";
     const std::string part = fmt::format("{}.{}.part", file, getpid());
-    std::ofstream{scratch.file("script")} << "set terminal " << terminal << "\nset output " << quoted(part)
-                                          << '\n'
-                                          << script << "\nset output\n";
+    std::ofstream script_file{scratch.file("script")};
+    script_file << "set terminal " << terminal << "\nset output " << quoted(part) << '\n'
+                << script << "\nset output\n";
+    script_file.close();
+    if (!script_file) {
+        throw WrongCall{{fmt::format("error: cannot draw {}: no room for its script in {}", file,
+                                     std::filesystem::temp_directory_path().string())}};
+    }
     const std::optional<int> status = run_gnuplot(scratch.file("script"), scratch.file("words"));
     if (!status) {
         const std::string why = errno == ENOENT ? "it is not installed" : std::strerror(errno);
         throw WrongCall{
             {fmt::format("error: --plot needs the program gnuplot: {}; scripts/demo.sh installs it", why)}};
     }
-    std::error_code error;
-    const bool drawn = std::filesystem::exists(part, error) && std::filesystem::file_size(part, error) > 0;
-    if (*status != 0 || !drawn) {
+    if (*status != 0 || !is_whole(part)) {
         std::remove(part.c_str());
         const bool interrupted = WIFSIGNALED(*status) && WTERMSIG(*status) == SIGINT;
-        throw WrongCall{{fmt::format("error: cannot draw {}: {}", file,
-                                     interrupted ? "interrupted" : first_line(scratch.file("words")))}};
+        const std::string words = first_line(scratch.file("words"));
+        const std::string why = interrupted     ? "interrupted"
+                                : words.empty() ? "the picture was cut off"
+                                                : words;
+        throw WrongCall{{fmt::format("error: cannot draw {}: {}", file, why)}};
     }
     replace_file(part, file);
 }

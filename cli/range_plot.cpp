@@ -17,16 +17,18 @@ namespace {
 constexpr std::array<std::string_view, 6> region_colours{"#f2b8a0", "#cfe3c0", "#a9cbe8",
                                                          "#e9dcaf", "#d3c3e6", "#bfbfbf"};
 
+constexpr std::size_t most_region_rows = 8;
+
 std::string_view colour_of(std::size_t region) {
     return region_colours[region % region_colours.size()];
 }
 
 // The corners of what is drawn, in board metres.
 struct Extent {
-    double left = 0.0;
-    double right = 0.0;
-    double down = 0.0;
-    double up = 0.0;
+    double left;
+    double right;
+    double down;
+    double up;
 
     void include(double x, double y) {
         left = std::min(left, x);
@@ -39,7 +41,8 @@ struct Extent {
 // Draws with heights above the floor, as the board's own zero is the aim.
 class BoardScript {
   public:
-    explicit BoardScript(const RangeTrial& trial) : trial_(trial), height_(trial.board.centre.y()) {}
+    explicit BoardScript(const RangeTrial& trial)
+        : trial_(trial), height_(trial.board.centre.y()), extent_{0.0, 0.0, height_, height_} {}
 
     std::string outline(const BodySpec& body) {
         std::string script;
@@ -119,7 +122,11 @@ std::string region_rows(const WeaponSpec& weapon, const BodySpec& body, const Ra
         "set label 'region' at screen 0.60,0.385 left\nset label 'multiplier' at screen 0.76,0.385 "
         "right\nset label 'hits' at screen 0.83,0.385 right\nset label 'health taken' at screen "
         "0.95,0.385 right\n";
-    const std::size_t shown = std::min<std::size_t>(body.rig.regions.size(), region_colours.size());
+    const std::size_t shown = std::min(body.rig.regions.size(), most_region_rows);
+    if (shown < body.rig.regions.size()) {
+        script += fmt::format("set label 'and {} regions more' at screen 0.60,0.04 left\n",
+                              body.rig.regions.size() - shown);
+    }
     for (std::size_t index = 0; index < shown; ++index) {
         int hits = 0;
         double taken = 0.0;
@@ -132,7 +139,7 @@ std::string region_rows(const WeaponSpec& weapon, const BodySpec& body, const Ra
         script +=
             fmt::format("set object rectangle center screen 0.582,{} size screen 0.014,0.022 fc rgb '{}' fs "
                         "solid border lc rgb '#404040'\n",
-                        y, region_colours[index]);
+                        y, colour_of(index));
         script += fmt::format("set label {} at screen 0.60,{} left noenhanced\n", quoted(name), y);
         script +=
             fmt::format("set label '{:g}' at screen 0.76,{} right\n", region_multiplier(weapon, name), y);
@@ -196,10 +203,10 @@ std::string range_plot(const WeaponSpec& weapon, const BodySpec& body, const Ran
                            region_of(body.rig, setup.aim).name, to_seconds(setup.length))));
     script += board.outline(body) + board.circle(radius);
     script += board.points("hits", true) + board.points("misses", false) + board.ranges();
-    script += "set size ratio -1\nset lmargin at screen 0.06\nset rmargin at screen 0.46\n"
+    script += "set size ratio -1\nset lmargin at screen 0.08\nset rmargin at screen 0.46\n"
               "set tmargin at screen 0.90\nset bmargin at screen 0.17\nset grid lc rgb '#e4e4e4'\n"
               "set xlabel 'metres to the side, as the shooter sees it'\nset ylabel 'metres above the floor'\n"
-              "set key at screen 0.06,0.075 left top reverse Left samplen 1.5 spacing 1.1\n";
+              "set key at screen 0.08,0.075 left top reverse Left samplen 1.5 spacing 1.1\n";
     const std::string aim = fmt::format("$aim << EOD\n0 {}\nEOD\n", trial.board.centre.y());
     script += aim;
     script += plot_of(

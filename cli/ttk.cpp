@@ -14,7 +14,7 @@ namespace avrek::cli {
 namespace {
 
 constexpr std::size_t text_columns = 100;
-constexpr std::size_t cell_width = 14;
+constexpr std::size_t least_cell_width = 14;
 
 struct TtkOptions {
     CommonOptions common;
@@ -63,8 +63,12 @@ std::string text_of(const std::vector<TtkLine>& lines, const BodySpec& body, con
                     bool colour) {
     std::size_t weapon_width = 6;
     std::size_t region_width = 6;
+    std::size_t cell_width = least_cell_width;
     bool reloads = false;
     for (const TtkLine& line : lines) {
+        for (const IdealKill& kill : line.kills) {
+            cell_width = std::max(cell_width, cell_text(kill).size() + 2);
+        }
         weapon_width = std::max(weapon_width, line.weapon->id.size());
         region_width = std::max(region_width, line.region.size());
         reloads |= std::any_of(line.kills.begin(), line.kills.end(),

@@ -5,7 +5,10 @@ get_property(layers GLOBAL PROPERTY AVREK_LAYERS)
 list(TRANSFORM layers PREPEND avrek_ OUTPUT_VARIABLE targets)
 set(package_dir ${CMAKE_INSTALL_LIBDIR}/cmake/Avrek)
 
-install(TARGETS ${targets} avrek_all EXPORT AvrekTargets FILE_SET HEADERS)
+if(AVREK_DATA)
+  list(APPEND targets avrek_all)
+endif()
+install(TARGETS ${targets} EXPORT AvrekTargets FILE_SET HEADERS)
 install(EXPORT AvrekTargets NAMESPACE avrek:: DESTINATION ${package_dir})
 configure_package_config_file(cmake/AvrekConfig.cmake.in ${PROJECT_BINARY_DIR}/AvrekConfig.cmake
   INSTALL_DESTINATION ${package_dir})

@@ -8,15 +8,17 @@ if(NOT CMAKE_BUILD_TYPE AND NOT CMAKE_CONFIGURATION_TYPES)
 endif()
 
 find_package(Eigen3 3.4 REQUIRED NO_MODULE)
-find_package(tomlplusplus 3.3 REQUIRED)
-find_package(nlohmann_json 3.11 REQUIRED)
 find_path(AVREK_RANDOM123_DIR Random123/philox.h REQUIRED)
 
-# Its headers alone, without exceptions: an installed Avrek needs nothing of it.
-add_library(avrek_toml INTERFACE)
-target_include_directories(avrek_toml SYSTEM INTERFACE
-  $<TARGET_PROPERTY:tomlplusplus::tomlplusplus,INTERFACE_INCLUDE_DIRECTORIES>)
-target_compile_definitions(avrek_toml INTERFACE TOML_HEADER_ONLY=0 TOML_EXCEPTIONS=0)
+if(AVREK_DATA)
+  find_package(nlohmann_json 3.11 REQUIRED)
+  find_package(tomlplusplus 3.3 REQUIRED)
+  # Its headers alone, without exceptions: an installed Avrek needs nothing of it.
+  add_library(avrek_toml INTERFACE)
+  target_include_directories(avrek_toml SYSTEM INTERFACE
+    $<TARGET_PROPERTY:tomlplusplus::tomlplusplus,INTERFACE_INCLUDE_DIRECTORIES>)
+  target_compile_definitions(avrek_toml INTERFACE TOML_HEADER_ONLY=0 TOML_EXCEPTIONS=0)
+endif()
 
 # Warnings and sanitizers are ours alone: installed targets do not carry them.
 add_library(avrek_build_flags INTERFACE)

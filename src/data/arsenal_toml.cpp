@@ -147,20 +147,28 @@ Loaded<ArsenalText> read_arsenal_text(const std::filesystem::path& file) {
     return loaded;
 }
 
-Loaded<Arsenal> load_arsenal(std::span<const std::filesystem::path> files) {
+Loaded<std::vector<ArsenalText>> read_arsenal_texts(std::span<const std::filesystem::path> files) {
+    Loaded<std::vector<ArsenalText>> loaded;
     std::vector<ArsenalText> texts;
-    std::vector<Diagnostic> unread;
     for (const std::filesystem::path& file : files) {
         Loaded<ArsenalText> text = read_arsenal_text(file);
         if (text) {
             texts.push_back(std::move(*text));
         }
-        unread.insert(unread.end(), text.diagnostics.begin(), text.diagnostics.end());
+        loaded.diagnostics.insert(loaded.diagnostics.end(), text.diagnostics.begin(), text.diagnostics.end());
     }
-    if (!unread.empty()) {
-        return {std::nullopt, std::move(unread)};
+    if (loaded.diagnostics.empty()) {
+        loaded.value = std::move(texts);
     }
-    return parse_arsenal(texts);
+    return loaded;
+}
+
+Loaded<Arsenal> load_arsenal(std::span<const std::filesystem::path> files) {
+    Loaded<std::vector<ArsenalText>> texts = read_arsenal_texts(files);
+    if (!texts) {
+        return {std::nullopt, std::move(texts.diagnostics)};
+    }
+    return parse_arsenal(*texts);
 }
 
 Loaded<Arsenal> load_arsenal(const std::filesystem::path& file) {

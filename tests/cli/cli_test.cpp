@@ -75,8 +75,23 @@ TEST_F(Tool, LaterFilesOverlayEarlierOnes) {
     const Answer tuned =
         run("ttk thorn-rifle --at 5 --region torso --json " + base + write("tune.toml", tiny));
     EXPECT_EQ(nlohmann::json::parse(tuned.out)[0]["shots"], 2) << tuned.err;
+    EXPECT_EQ(run("ttk --json --at 5 --region torso thorn-rifle " + base + file("tune.toml")).out, tuned.out)
+        << "a list of numbers or names ends with its word";
     const Answer fired = run("range --at 3 --region torso --json " + base + file("tune.toml"));
     EXPECT_EQ(nlohmann::json::parse(fired.out)["shots_to_death"], 2) << fired.err;
+}
+
+TEST_F(Tool, TtkKeepsItsColumnsApartHoweverLongTheyGet) {
+    const std::string weak =
+        "[weapon.weak]\nrate_of_fire = 1\nmagazine = 100\nreserve = 9900\nreload_time = 60\n"
+        "range = 100\ndamage = 0.02\n[body.b.region.a]\n"
+        "shapes = [{ sphere = [0, 1, 0], radius = 1 }]\n";
+    const std::string text = run("ttk --at 1,2,3,4,5,6,7,8 " + write("weak.toml", weak)).out;
+    EXPECT_NE(text.find("  5000* 302880000.0  5000* 302880000.0"), std::string::npos) << text;
+    std::stringstream lines{text};
+    for (std::string line; std::getline(lines, line);) {
+        EXPECT_LE(line.size(), 100U) << line;
+    }
 }
 
 TEST_F(Tool, RangeListsShotsAndIsTheSameForTheSameSeed) {
@@ -110,6 +125,13 @@ TEST_F(Tool, RangeDrawsPngAndSvg) {
     EXPECT_NE(svg.find("<svg"), std::string::npos);
     EXPECT_NE(svg.find("no shot left"), std::string::npos);
     EXPECT_EQ(run("range --plot none/b.svg").status, 2);
+    for (const char* picture : {"full.png", "full.svg"}) {
+        const Answer full =
+            shell("trap '' XFSZ; ulimit -f 8; " AVREK_TOOL " range --plot " + std::string{picture});
+        EXPECT_EQ(full.status, 2);
+        EXPECT_NE(full.err.find("cannot draw full."), std::string::npos) << full.err;
+        EXPECT_FALSE(std::filesystem::exists(file(picture))) << "a picture that was cut off";
+    }
     const Answer without = shell("PATH=/nowhere " AVREK_TOOL " range --plot c.png");
     EXPECT_EQ(without.status, 2);
     EXPECT_NE(without.err.find("gnuplot"), std::string::npos);

@@ -6,6 +6,7 @@
 #include <span>
 #include <string>
 #include <string_view>
+#include <vector>
 
 /// Arsenals out of TOML. The format is in docs/arsenal.md.
 namespace avrek {
@@ -23,6 +24,9 @@ Loaded<Arsenal> parse_arsenal(std::string_view text, std::string_view name);
 
 /// The text of one file; a diagnostic when it cannot be read or is larger than 4 MiB.
 Loaded<ArsenalText> read_arsenal_text(const std::filesystem::path& file);
+
+/// The texts of several files; diagnostics for all that cannot be read, and no texts, when one cannot.
+Loaded<std::vector<ArsenalText>> read_arsenal_texts(std::span<const std::filesystem::path> files);
 
 /// Reads an arsenal from files, as parse_arsenal() does from texts.
 Loaded<Arsenal> load_arsenal(std::span<const std::filesystem::path> files);
