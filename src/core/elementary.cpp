@@ -98,4 +98,19 @@ Radians arc_tangent(double y, double x) {
     return y < 0.0 ? -upper : upper;
 }
 
+double power_of_two(double exponent) {
+    assert(exponent <= 1000.0);
+    if (exponent < -1000.0) {
+        return 0.0;
+    }
+    constexpr double log_of_two = 0.693147180559945309417;
+    const double whole = std::floor(exponent + 0.5);
+    const double x = (exponent - whole) * log_of_two;
+    double sum = 1.0;
+    for (int term = 15; term >= 1; --term) {
+        sum = 1.0 + x / term * sum;
+    }
+    return std::ldexp(sum, static_cast<int>(whole));
+}
+
 } // namespace avrek

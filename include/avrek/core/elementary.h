@@ -17,4 +17,9 @@ double cosine(Radians angle);
 /// By its Taylor series after subtracting a multiple of pi/16. Precondition (asserted): finite arguments.
 Radians arc_tangent(double y, double x);
 
+/// 2 to the power of `exponent`, within 1e-15 of the value; 0 below -1000.
+/// By the Taylor series of exp on [-ln 2 / 2, ln 2 / 2]; the whole part of the exponent is exact.
+/// Precondition (asserted): not NaN, `exponent <= 1000`.
+double power_of_two(double exponent);
+
 } // namespace avrek

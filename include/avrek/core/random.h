@@ -9,6 +9,7 @@ namespace avrek {
 /// What a random number is for, so that two uses never share one.
 enum class RandomPurpose : std::uint32_t {
     spread = 1,
+    recoil = 2,
 };
 
 /// Names one block of random numbers.

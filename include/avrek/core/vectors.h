@@ -34,6 +34,7 @@ struct Pose {
 struct Look {
     Radians yaw = 0.0;   ///< 0 along +Z, positive to the left (+X)
     Radians pitch = 0.0; ///< 0 level, positive up
+    friend bool operator==(const Look&, const Look&) = default;
 };
 
 /// The unit direction of `look`.
