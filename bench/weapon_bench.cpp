@@ -10,8 +10,8 @@ avrek::WeaponSpec rifle() {
     spec.rounds_per_minute = 720.0;
     spec.magazine = 30;
     spec.reserve = 1 << 30;
-    spec.reload_time = avrek::from_seconds(2.1);
-    spec.spread = avrek::from_degrees(0.7);
+    spec.reload.time = avrek::from_seconds(2.1);
+    spec.spread.hip = avrek::from_degrees(0.7);
     return spec;
 }
 

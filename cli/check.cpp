@@ -88,7 +88,15 @@ std::string check_text(const Loaded<Arsenal>& arsenal, const std::vector<Arsenal
         text += fmt::format("{}, {}, ", counted(arsenal->weapons.size(), "weapon", "weapons"),
                             counted(arsenal->bodies.size(), "body", "bodies"));
     }
-    return text + counted(arsenal.diagnostics.size(), "fault", "faults") + '\n';
+    const auto errors = static_cast<std::size_t>(
+        std::count_if(arsenal.diagnostics.begin(), arsenal.diagnostics.end(),
+                      [](const Diagnostic& fault) { return fault.severity == Severity::error; }));
+    const std::size_t warnings = arsenal.diagnostics.size() - errors;
+    if (arsenal.diagnostics.empty()) {
+        return text + "no faults\n";
+    }
+    return text + fmt::format("{}, {}\n", counted(errors, "error", "errors"),
+                              counted(warnings, "warning", "warnings"));
 }
 
 Table fault_table(const std::vector<Diagnostic>& diagnostics) {

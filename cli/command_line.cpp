@@ -94,6 +94,11 @@ void Command::texts(const std::string& option, std::vector<std::string>& values,
         ->type_name(type);
 }
 
+void Command::repeated(const std::string& option, std::vector<std::string>& values, const std::string& type,
+                       const std::string& description) {
+    command_->add_option(option, values, description)->allow_extra_args(false)->type_name(type);
+}
+
 void Command::number(const std::string& option, double& value, const OptionRange& range,
                      const std::string& type, const std::string& description) {
     command_->add_option(option, value, description)

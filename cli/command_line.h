@@ -56,6 +56,9 @@ class Command {
     /// Several texts, separated by commas.
     void texts(const std::string& option, std::vector<std::string>& values, const std::string& type,
                const std::string& description);
+    /// Several texts, one for each time that the option is given.
+    void repeated(const std::string& option, std::vector<std::string>& values, const std::string& type,
+                  const std::string& description);
     void number(const std::string& option, double& value, const OptionRange& range, const std::string& type,
                 const std::string& description);
     /// Several numbers, separated by commas.

@@ -2,6 +2,8 @@
 #include "command_line.h"
 #include "commands.h"
 #include "gnuplot.h"
+#include "plan_words.h"
+#include "range_compare.h"
 #include "range_plot.h"
 #include "range_summary.h"
 #include "table.h"
@@ -10,20 +12,58 @@
 #include <fmt/format.h>
 #include <nlohmann/json.hpp>
 
+#include <algorithm>
 #include <memory>
 
 namespace avrek::cli {
 
 namespace {
 
+constexpr std::size_t most_series = 6;
+
 struct RangeOptions {
     CommonOptions common;
     double distance = 20.0;
     double seconds = 2.0;
+    std::vector<std::string> plans{"hold"};
+    std::vector<double> speeds{0.0};
+    std::string stance = "standing";
+    double aim = 0.0;
+    double pull = 1.0;
     std::string region;
     std::string body;
     std::string plot;
 };
+
+Posture posture_of(const RangeOptions& options, double speed) {
+    const std::vector<std::string> stances{"standing", "crouching", "airborne"};
+    if (std::find(stances.begin(), stances.end(), options.stance) == stances.end()) {
+        throw unknown_name("stance", options.stance, stances);
+    }
+    return {speed, options.stance == "crouching", options.stance == "airborne", options.aim};
+}
+
+// Every plan at every speed.
+std::vector<RangeSeries> run_all(const WeaponSpec& weapon, const BodySpec& body, const RangeOptions& options,
+                                 const RangeSetup& setup) {
+    std::vector<RangeSeries> series;
+    if (options.plans.size() * options.speeds.size() > most_series) {
+        throw WrongCall{{fmt::format("error: at most {} trials side by side, not {} plans at {} speeds",
+                                     most_series, options.plans.size(), options.speeds.size())}};
+    }
+    for (const std::string& plan : options.plans) {
+        for (const double speed : options.speeds) {
+            RangeSeries& one = series.emplace_back();
+            one.setup = setup;
+            one.setup.plan = plan_named(plan);
+            one.setup.posture = posture_of(options, speed);
+            one.plan = one.setup.plan.name;
+            one.posture = posture_name(one.setup.posture);
+            one.trial = run_range(weapon, body, one.setup);
+        }
+    }
+    return series;
+}
 
 RegionId aimed_region(const BodySpec& body, const std::string& name) {
     return name.empty() ? find_region(body.rig, "torso").value_or(RegionId{0}) : region_named(body, name);
@@ -39,14 +79,17 @@ Cell factor_of(const Damage& damage, DamageStepKind kind) {
     return {};
 }
 
-Table shot_table(const BodySpec& body, const RangeTrial& trial) {
+Table shot_table(const WeaponSpec& weapon, const BodySpec& body, const RangeTrial& trial) {
     Table table{{{"shot", "", "shot"},
+                 {"pellet", "", "pellet"},
                  {"time", "ms", "time_ms", 3},
+                 {"cone", "deg", "cone_deg", 2},
                  {"yaw", "deg", "yaw_deg", 3},
                  {"pitch", "deg", "pitch_deg", 3},
                  {"hit", "", "hit"},
                  {"away", "m", "distance_m", 2},
                  {"base", "", "base", 1},
+                 {"charge", "x", "charge", 2},
                  {"falloff", "x", "falloff", 3},
                  {"region", "x", "region", 2},
                  {"clamp", "x", "clamp", 3},
@@ -56,20 +99,24 @@ Table shot_table(const BodySpec& body, const RangeTrial& trial) {
     for (const RangeShot& shot : trial.shots) {
         const Look look = look_of(shot.direction);
         table.rows.push_back(
-            {std::int64_t{shot.number} + 1, to_milliseconds(shot.at.time_since_epoch()), to_degrees(look.yaw),
+            {std::int64_t{shot.number} + 1, weapon.pellets > 1 ? Cell{std::int64_t{shot.pellet} + 1} : Cell{},
+             to_milliseconds(shot.at.time_since_epoch()), to_degrees(shot.cone), to_degrees(look.yaw),
              to_degrees(look.pitch), std::string{hit_name(body, shot)},
              shot.hit ? Cell{shot.hit->distance} : Cell{}, factor_of(shot.damage, DamageStepKind::base),
-             factor_of(shot.damage, DamageStepKind::falloff), factor_of(shot.damage, DamageStepKind::region),
-             factor_of(shot.damage, DamageStepKind::clamp), shot.damage.amount(), shot.health_left});
+             factor_of(shot.damage, DamageStepKind::charge), factor_of(shot.damage, DamageStepKind::falloff),
+             factor_of(shot.damage, DamageStepKind::region), factor_of(shot.damage, DamageStepKind::clamp),
+             shot.damage.amount(), shot.health_left});
     }
     return table;
 }
 
 nlohmann::ordered_json json_of(const WeaponSpec& weapon, const BodySpec& body, const RangeOptions& options,
-                               const RangeSetup& setup, const RangeTrial& trial) {
+                               const RangeSeries& one, const RangeTrial& trial) {
     return {{"weapon", weapon.id},
             {"body", body.id},
-            {"region", region_of(body.rig, setup.aim).name},
+            {"region", region_of(body.rig, one.setup.aim).name},
+            {"plan", one.plan},
+            {"posture", one.posture},
             {"distance_m", options.distance},
             {"length_s", options.seconds},
             {"seed", options.common.seed},
@@ -77,8 +124,40 @@ nlohmann::ordered_json json_of(const WeaponSpec& weapon, const BodySpec& body, c
                              ? nlohmann::ordered_json(to_milliseconds(trial.death->time_since_epoch()))
                              : nlohmann::ordered_json(nullptr)},
             {"shots_to_death", trial.shots_to_death},
+            {"group", to_json(comparison_table({one})).front()},
             {"reloads", reload_json(trial)},
-            {"shots", to_json(shot_table(body, trial))}};
+            {"shots", to_json(shot_table(weapon, body, trial))}};
+}
+
+void compare(const WeaponSpec& weapon, const BodySpec& body, const RangeOptions& options,
+             const std::vector<RangeSeries>& series) {
+    if (!options.plot.empty()) {
+        draw(comparison_plot(weapon, body, series), options.plot);
+    }
+    const OutputOptions& output = options.common.output;
+    write_table(comparison_table(series), comparison_text(weapon, body, series, has_colour(output)), output);
+}
+
+void show(const WeaponSpec& weapon, const BodySpec& body, const RangeOptions& options,
+          const RangeSeries& one) {
+    const RangeTrial& trial = one.trial;
+    if (!options.plot.empty()) {
+        draw(range_plot(weapon, body, one.setup, trial), options.plot);
+    }
+    const OutputOptions& output = options.common.output;
+    switch (output.format) {
+    case Format::text:
+        write_result(to_text(without_empty(shot_table(weapon, body, trial)), has_colour(output)) + '\n' +
+                         range_summary(weapon, body, one),
+                     output);
+        break;
+    case Format::csv:
+        write_result(to_csv(shot_table(weapon, body, trial)), output);
+        break;
+    case Format::json:
+        write_result(json_of(weapon, body, options, one, trial).dump(2) + '\n', output);
+        break;
+    }
 }
 
 void run_range_command(const RangeOptions& options) {
@@ -89,25 +168,17 @@ void run_range_command(const RangeOptions& options) {
     }
     const WeaponSpec& weapon = *weapons_of(arsenal, ids).front();
     const BodySpec& body = body_of(arsenal, options.body);
-    const RangeSetup setup{options.distance, from_seconds(options.seconds),
-                           aimed_region(body, options.region), options.common.seed};
-    const RangeTrial trial = run_range(weapon, body, setup);
-    if (!options.plot.empty()) {
-        draw(range_plot(weapon, body, setup, trial), options.plot);
-    }
-    const OutputOptions& output = options.common.output;
-    switch (output.format) {
-    case Format::text:
-        write_result(to_text(shot_table(body, trial), has_colour(output)) + '\n' +
-                         range_summary(weapon, body, setup, trial),
-                     output);
-        break;
-    case Format::csv:
-        write_result(to_csv(shot_table(body, trial)), output);
-        break;
-    case Format::json:
-        write_result(json_of(weapon, body, options, setup, trial).dump(2) + '\n', output);
-        break;
+    RangeSetup setup;
+    setup.distance = options.distance;
+    setup.length = from_seconds(options.seconds);
+    setup.aim = aimed_region(body, options.region);
+    setup.seed = options.common.seed;
+    setup.pull = options.pull;
+    const std::vector<RangeSeries> series = run_all(weapon, body, options, setup);
+    if (series.size() > 1) {
+        compare(weapon, body, options, series);
+    } else {
+        show(weapon, body, options, series.front());
     }
 }
 
@@ -121,11 +192,21 @@ void add_range(CLI::App& tool, int&) {
     command.number("--at", options->distance, {0.5, 10000.0, "m"}, "METRES", "Distance of the target");
     command.number("--for", options->seconds, {0.0, 600.0, "s"}, "SECONDS",
                    "How long the trigger is worked, reloads included");
+    command.repeated("--plan", options->plans, "PLAN",
+                     std::string{"How the trigger is worked: "}.append(plans_allowed) +
+                         "; give it several times to compare");
+    command.numbers("--speed", options->speeds, {0.0, 1000.0, "m/s"}, "M/S",
+                    "Speed of the shooter; several to compare");
+    command.text("--stance", options->stance, "STANCE", "standing, crouching or airborne");
+    command.number("--aim", options->aim, {0.0, 1.0, "from the hip to aimed"}, "BLEND",
+                   "How far the weapon is aimed");
+    command.number("--pull", options->pull, {0.0, 1.0, "of the kicks that do not return"}, "SHARE",
+                   "How much of those the shooter pulls back");
     command.text("--region", options->region, "REGION",
                  "Aimed region; the torso if none is named, or the body's first");
     command.text("--on", options->body, "BODY", "The body that is hit; the arsenal's first if none is named");
     command.plot(options->plot);
-    command.example("avrek range thorn-rifle --at 20 --for 2 --plot range.png");
+    command.example("avrek range thorn-rifle --at 25 --plan hold --plan bursts:4,0.3 --plot range.png");
     command.runs([options] { run_range_command(*options); });
 }
 

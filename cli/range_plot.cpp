@@ -1,5 +1,6 @@
 #include "range_plot.h"
 
+#include "board_script.h"
 #include "gnuplot.h"
 
 #include <fmt/format.h>
@@ -13,104 +14,7 @@ namespace avrek::cli {
 
 namespace {
 
-// Fills for regions: pale, told apart by lightness too. The names stand beside the board.
-constexpr std::array<std::string_view, 6> region_colours{"#f2b8a0", "#cfe3c0", "#a9cbe8",
-                                                         "#e9dcaf", "#d3c3e6", "#bfbfbf"};
-
 constexpr std::size_t most_region_rows = 8;
-
-std::string_view colour_of(std::size_t region) {
-    return region_colours[region % region_colours.size()];
-}
-
-// The corners of what is drawn, in board metres.
-struct Extent {
-    double left;
-    double right;
-    double down;
-    double up;
-
-    void include(double x, double y) {
-        left = std::min(left, x);
-        right = std::max(right, x);
-        down = std::min(down, y);
-        up = std::max(up, y);
-    }
-};
-
-// Draws with heights above the floor, as the board's own zero is the aim.
-class BoardScript {
-  public:
-    explicit BoardScript(const RangeTrial& trial)
-        : trial_(trial), height_(trial.board.centre.y()), extent_{0.0, 0.0, height_, height_} {}
-
-    std::string outline(const BodySpec& body) {
-        std::string script;
-        for (std::size_t index = body.rig.regions.size(); index-- > 0;) {
-            const std::string_view colour = colour_of(index);
-            // All edges first, then all fills: the edges inside a region disappear.
-            for (const bool edges : {true, false}) {
-                for (const Shape& shape : body.rig.regions[index].shapes) {
-                    script += polygon(shape, edges ? "fs empty border lc rgb '#404040' lw 2.5"
-                                                   : fmt::format("fc rgb '{}' fs solid noborder", colour));
-                }
-            }
-        }
-        return script;
-    }
-
-    std::string circle(Metres radius) {
-        if (radius <= 0.0) {
-            return {};
-        }
-        extent_.include(-radius, height_ - radius);
-        extent_.include(radius, height_ + radius);
-        return fmt::format(
-            "set object circle at 0,{} size {} front fs empty border lc rgb '#c03020' dt 2 lw 1.5\n", height_,
-            radius);
-    }
-
-    // The points of the shots that hit the body, or of those that did not; a hit with the colour of its
-    // region, as where two regions overlap the outline does not say which of them lies in front.
-    std::string points(std::string_view name, bool on_body) {
-        std::string script = fmt::format("${} << EOD\n", name);
-        for (const RangeShot& shot : trial_.shots) {
-            if ((shot.hit && shot.hit->body) == on_body) {
-                const double height = shot.board.up + height_;
-                extent_.include(shot.board.right, height);
-                const auto region = on_body ? static_cast<std::size_t>(*shot.hit->region) : 0;
-                script += fmt::format("{} {} 0x{}\n", shot.board.right, height, colour_of(region).substr(1));
-            }
-        }
-        return script + "EOD\n";
-    }
-
-    std::string ranges() const {
-        const double margin = 0.05 * std::max(extent_.right - extent_.left, extent_.up - extent_.down);
-        return fmt::format("set xrange [{}:{}]\nset yrange [{}:{}]\n", extent_.left - margin,
-                           extent_.right + margin, extent_.down - margin, extent_.up + margin);
-    }
-
-  private:
-    std::string polygon(const Shape& shape, std::string_view style) {
-        const std::vector<BoardPoint> corners = silhouette(trial_.board, trial_.target, shape);
-        if (corners.empty()) {
-            return {};
-        }
-        std::string script = "set object polygon ";
-        for (const BoardPoint& corner : corners) {
-            extent_.include(corner.right, corner.up + height_);
-            script += fmt::format("{} {:.5f},{:.5f} ", &corner == &corners.front() ? "from" : "to",
-                                  corner.right, corner.up + height_);
-        }
-        return script + fmt::format("to {:.5f},{:.5f} behind {}\n", corners.front().right,
-                                    corners.front().up + height_, style);
-    }
-
-    const RangeTrial& trial_;
-    double height_;
-    Extent extent_;
-};
 
 bool counts_for(const RangeShot& shot, std::size_t region) {
     return shot.hit && shot.hit->region == static_cast<RegionId>(region);
@@ -139,7 +43,7 @@ std::string region_rows(const WeaponSpec& weapon, const BodySpec& body, const Ra
         script +=
             fmt::format("set object rectangle center screen 0.582,{} size screen 0.014,0.022 fc rgb '{}' fs "
                         "solid border lc rgb '#404040'\n",
-                        y, colour_of(index));
+                        y, region_colour(index));
         script += fmt::format("set label {} at screen 0.60,{} left noenhanced\n", quoted(name), y);
         script +=
             fmt::format("set label '{:g}' at screen 0.76,{} right\n", region_multiplier(weapon, name), y);
@@ -176,17 +80,6 @@ std::string health_steps(const BodySpec& body, const RangeSetup& setup, const Ra
     return script + "EOD\n";
 }
 
-// What there is no point for must not be plotted: gnuplot takes an empty block for a mistake.
-std::string plot_of(const std::vector<std::string>& layers) {
-    std::string script;
-    for (const std::string& layer : layers) {
-        if (!layer.empty()) {
-            script += (script.empty() ? "plot " : ", \\\n     ") + layer;
-        }
-    }
-    return script + '\n';
-}
-
 } // namespace
 
 std::string range_plot(const WeaponSpec& weapon, const BodySpec& body, const RangeSetup& setup,
@@ -194,15 +87,16 @@ std::string range_plot(const WeaponSpec& weapon, const BodySpec& body, const Ran
     const auto hits = std::count_if(trial.shots.begin(), trial.shots.end(),
                                     [](const RangeShot& shot) { return shot.hit && shot.hit->body; });
     const auto misses = static_cast<std::ptrdiff_t>(trial.shots.size()) - hits;
-    const double radius = spread_radius(weapon, trial);
+    const double radius = cone_radius(trial.widest_cone, trial);
     BoardScript board{trial};
     std::string script = "set multiplot\nset tics nomirror out\nset border 3 lc rgb '#404040'\n";
     script += fmt::format(
         "set label 100 {} at screen 0.5,0.965 center font ',15' noenhanced\n",
         quoted(fmt::format("{} at {}, {} m, aimed at the {}, {:g} s", weapon.id, body.id, setup.distance,
                            region_of(body.rig, setup.aim).name, to_seconds(setup.length))));
-    script += board.outline(body) + board.circle(radius);
-    script += board.points("hits", true) + board.points("misses", false) + board.ranges();
+    script += board.outline(body) + board.circle({}, radius, "fs empty border lc rgb '#c03020' dt 2 lw 1.5");
+    script += board.points("hits", true) + board.points("misses", false);
+    script += ranges_of(board.extent());
     script += "set size ratio -1\nset lmargin at screen 0.08\nset rmargin at screen 0.46\n"
               "set tmargin at screen 0.90\nset bmargin at screen 0.17\nset grid lc rgb '#e4e4e4'\n"
               "set xlabel 'metres to the side, as the shooter sees it'\nset ylabel 'metres above the floor'\n"
@@ -219,7 +113,7 @@ std::string range_plot(const WeaponSpec& weapon, const BodySpec& body, const Ran
                                   misses)
                     : "",
          fmt::format("$aim with points pt 1 ps 2 lw 2 lc rgb '#c03020' title "
-                     "'aim, and the circle of the spread: {:.2f} m across'",
+                     "'aim, and the circle of the widest spread: {:.2f} m across'",
                      2 * radius)});
     script += "unset object\nunset label 100\nset size noratio\nset key default\nset key off\n"
               "set lmargin at screen 0.56\nset rmargin at screen 0.97\nset tmargin at screen 0.90\n"

@@ -14,6 +14,20 @@ double seconds_at(Time at) {
     return to_seconds(at.time_since_epoch());
 }
 
+// From the start of each reload to its end, or to when it would have ended after the trial.
+std::vector<Span> reloads_of(const RangeTrial& trial) {
+    std::vector<Span> reloads;
+    for (const WeaponEvent& event : trial.weapon_events) {
+        if (event.kind == WeaponEventKind::reload_started) {
+            reloads.push_back({event.at, event.until});
+        } else if (event.kind == WeaponEventKind::reload_finished ||
+                   event.kind == WeaponEventKind::reload_cancelled) {
+            reloads.back().end = event.at;
+        }
+    }
+    return reloads;
+}
+
 } // namespace
 
 std::string hit_counts(const BodySpec& body, const RangeTrial& trial) {
@@ -31,21 +45,31 @@ std::string hit_counts(const BodySpec& body, const RangeTrial& trial) {
     return text;
 }
 
-std::string range_summary(const WeaponSpec& weapon, const BodySpec& body, const RangeSetup& setup,
-                          const RangeTrial& trial) {
+std::string range_summary(const WeaponSpec& weapon, const BodySpec& body, const RangeSeries& one) {
+    const RangeTrial& trial = one.trial;
+    const RangeSetup& setup = one.setup;
     std::string text = fmt::format("{} at {}, aimed at the {}, {} m, {:g} s, seed {}\n", weapon.id, body.id,
                                    region_of(body.rig, setup.aim).name, setup.distance,
                                    to_seconds(setup.length), setup.seed);
     if (trial.shots.empty()) {
+        for (const WeaponEvent& event : trial.weapon_events) {
+            if (event.refusal != WeaponRefusal::none) {
+                return text + fmt::format("no shot left: {}\n", to_string(event.refusal));
+            }
+        }
         return text + "no shot left\n";
     }
-    text += fmt::format("{} shot{}: {}\n", trial.shots.size(), trial.shots.size() == 1 ? "" : "s",
+    text += fmt::format("{}, {}\n", one.plan, one.posture);
+    const std::string pellets =
+        weapon.pellets > 1 ? fmt::format(" of {} pellets", weapon.pellets) : std::string{};
+    text += fmt::format("{} shot{}{}: {}\n", trial.shots_fired, trial.shots_fired == 1 ? "" : "s", pellets,
                         hit_counts(body, trial));
-    for (const WeaponEvent& event : trial.weapon_events) {
-        if (event.kind == WeaponEventKind::reload_started) {
-            text += fmt::format("reload from {:.3f} s to {:.3f} s\n", seconds_at(event.at),
-                                seconds_at(event.until));
-        }
+    text += fmt::format(
+        "half within {:.2f} m of the group's middle, 90 % within {:.2f} m; {:.1f} hits a second\n",
+        trial.group.half_radius, trial.group.most_radius, trial.hits / to_seconds(setup.length));
+    for (const Span& reload : reloads_of(trial)) {
+        text += fmt::format("reload from {:.3f} s to {:.3f} s\n", seconds_at(reload.begin),
+                            seconds_at(reload.end));
     }
     return text + (trial.death ? fmt::format("dead at {:.3f} s, by shot {}\n", seconds_at(*trial.death),
                                              trial.shots_to_death)
@@ -55,11 +79,9 @@ std::string range_summary(const WeaponSpec& weapon, const BodySpec& body, const 
 
 nlohmann::ordered_json reload_json(const RangeTrial& trial) {
     nlohmann::ordered_json reloads = nlohmann::ordered_json::array();
-    for (const WeaponEvent& event : trial.weapon_events) {
-        if (event.kind == WeaponEventKind::reload_started) {
-            reloads.push_back({{"from_ms", to_milliseconds(event.at.time_since_epoch())},
-                               {"to_ms", to_milliseconds(event.until.time_since_epoch())}});
-        }
+    for (const Span& reload : reloads_of(trial)) {
+        reloads.push_back({{"from_ms", to_milliseconds(reload.begin.time_since_epoch())},
+                           {"to_ms", to_milliseconds(reload.end.time_since_epoch())}});
     }
     return reloads;
 }

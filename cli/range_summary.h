@@ -1,4 +1,5 @@
 #pragma once
+#include "range_compare.h"
 #include <avrek/tuning/firing_range.h>
 
 #include <nlohmann/json_fwd.hpp>
@@ -10,8 +11,7 @@ namespace avrek::cli {
 
 /// What a range trial came to, as a few lines: what was fired at what, how many hits in each region, reloads,
 /// death.
-std::string range_summary(const WeaponSpec& weapon, const BodySpec& body, const RangeSetup& setup,
-                          const RangeTrial& trial);
+std::string range_summary(const WeaponSpec& weapon, const BodySpec& body, const RangeSeries& one);
 
 /// "31 torso, 4 arms, 2 wall": what the shots of a trial hit, most first.
 std::string hit_counts(const BodySpec& body, const RangeTrial& trial);

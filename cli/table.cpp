@@ -62,6 +62,24 @@ std::string without_trailing_blanks(std::string line) {
 
 } // namespace
 
+Table without_empty(const Table& table) {
+    Table kept;
+    kept.rows.resize(table.rows.size());
+    for (std::size_t column = 0; column < table.columns.size(); ++column) {
+        const bool empty = std::all_of(table.rows.begin(), table.rows.end(), [column](const auto& row) {
+            return std::holds_alternative<std::monostate>(row[column]);
+        });
+        if (empty && !table.rows.empty()) {
+            continue;
+        }
+        kept.columns.push_back(table.columns[column]);
+        for (std::size_t row = 0; row < table.rows.size(); ++row) {
+            kept.rows[row].push_back(table.rows[row][column]);
+        }
+    }
+    return kept;
+}
+
 std::string to_text(const Table& table, bool colour) {
     std::vector<std::vector<std::string>> lines{{}, {}};
     for (const Column& column : table.columns) {

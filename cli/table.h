@@ -27,6 +27,9 @@ struct Table {
     std::vector<std::vector<Cell>> rows; ///< each as long as `columns`
 };
 
+/// The table without the columns that have nothing in any row.
+Table without_empty(const Table& table);
+
 /// The table as aligned text with a heading of names and units.
 std::string to_text(const Table& table, bool colour);
 

@@ -35,7 +35,10 @@ int main(int count, char** words) {
         events.clear();
         advance(*rifle, weapon, reserve, span.end, hold, events);
         for (const WeaponEvent& event : events) {
-            const Vector3 aim = spread_direction({0, 0, 1}, rifle->spread, {.seed = 7, .shot = event.shot});
+            if (event.kind != WeaponEventKind::shot) {
+                continue;
+            }
+            const Vector3 aim = spread_direction({0, 0, 1}, event.spread, {.seed = 7, .shot = event.shot});
             const auto path = fire_hitscan(scene, {0, 1.25, 0}, aim, rifle->range, {.ignores = {me}});
             if (!path.hit || !path.hit->body) {
                 continue;

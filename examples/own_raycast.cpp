@@ -50,12 +50,12 @@ CellHit walk(double column, double row, const Vector3& direction) {
 int main() {
     WeaponSpec pistol;
     pistol.id = "garden-clip";
-    pistol.trigger = TriggerMode::single;
+    pistol.modes = {TriggerMode::single};
     pistol.rounds_per_minute = 240;
     pistol.magazine = 6;
     pistol.reserve = 4;
-    pistol.reload_time = from_seconds(0.8);
-    pistol.spread = from_degrees(3.0);
+    pistol.reload.time = from_seconds(0.8);
+    pistol.spread.hip = from_degrees(3.0);
 
     WeaponState state = full_weapon(pistol);
     AmmoReserve reserve = full_reserve(pistol);
@@ -76,7 +76,7 @@ int main() {
             const double at = to_milliseconds(event.at.time_since_epoch());
             if (event.kind == WeaponEventKind::shot) {
                 const Vector3 aim =
-                    spread_direction({0, 0, 1}, pistol.spread, {.seed = 3, .shot = event.shot});
+                    spread_direction({0, 0, 1}, event.spread, {.seed = 3, .shot = event.shot});
                 const CellHit hit = walk(1.5, 3.5, aim);
                 crate_hits += hit.what == 'C' ? 1 : 0;
                 std::printf("%7.1f ms  shot %2u hits the %-5s after %5.2f m, %d left\n", at, event.shot + 1,
@@ -84,7 +84,7 @@ int main() {
             } else if (event.kind == WeaponEventKind::dry_fire) {
                 clicked = true;
                 std::printf("%7.1f ms  click\n", at);
-            } else if (event.kind == WeaponEventKind::reload_finished) {
+            } else if (event.kind == WeaponEventKind::rounds_loaded) {
                 std::printf("%7.1f ms  reloaded %d, reserve %d\n", at, event.moved, reserve.rounds);
             } else if (event.refusal == WeaponRefusal::cycling) {
                 std::printf("%7.1f ms  too early\n", at);

@@ -1,8 +1,16 @@
 #pragma once
 
 /// Everything of Avrek. A game that wants one part includes that part's headers alone.
+#include <avrek/arsenal/ammo_spec.h>
 #include <avrek/arsenal/arsenal.h>
 #include <avrek/arsenal/body_spec.h>
+#include <avrek/arsenal/contradictions.h>
+#include <avrek/arsenal/handling_spec.h>
+#include <avrek/arsenal/recoil_spec.h>
+#include <avrek/arsenal/recovery.h>
+#include <avrek/arsenal/reload_spec.h>
+#include <avrek/arsenal/spread_spec.h>
+#include <avrek/arsenal/trigger_spec.h>
 #include <avrek/arsenal/weapon_spec.h>
 #include <avrek/ballistics/hitscan.h>
 #include <avrek/core/curve.h>
@@ -16,15 +24,26 @@
 #include <avrek/core/vectors.h>
 #include <avrek/data/arsenal_keys.h>
 #include <avrek/data/arsenal_toml.h>
+#include <avrek/data/intents_toml.h>
 #include <avrek/data/nearest_name.h>
 #include <avrek/scene/filter.h>
 #include <avrek/scene/query.h>
 #include <avrek/scene/raycast.h>
 #include <avrek/scene/scene.h>
 #include <avrek/scene/silhouette.h>
+#include <avrek/tuning/firing_plan.h>
 #include <avrek/tuning/firing_range.h>
+#include <avrek/tuning/group_size.h>
 #include <avrek/tuning/time_to_kill.h>
 #include <avrek/vitals/damage.h>
 #include <avrek/vitals/vitals.h>
+#include <avrek/weapon/aim.h>
+#include <avrek/weapon/ammo.h>
+#include <avrek/weapon/cone.h>
+#include <avrek/weapon/loadout.h>
+#include <avrek/weapon/readout.h>
+#include <avrek/weapon/recoil.h>
 #include <avrek/weapon/spread.h>
 #include <avrek/weapon/weapon.h>
+#include <avrek/weapon/weapon_events.h>
+#include <avrek/weapon/weapon_state.h>

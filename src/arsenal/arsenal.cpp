@@ -16,8 +16,34 @@ const Spec* find_by_id(const std::vector<Spec>& specs, std::string_view id) {
 
 } // namespace
 
+bool assign_ammo(Arsenal& arsenal) {
+    bool fits = true;
+    for (WeaponSpec& weapon : arsenal.weapons) {
+        const bool has_reserve = weapon.feed == AmmoFeed::magazine || weapon.feed == AmmoFeed::reserve;
+        weapon.ammo_kind = -1;
+        if (!has_reserve) {
+            continue;
+        }
+        const std::string& id = weapon.ammo.empty() ? weapon.id : weapon.ammo;
+        const AmmoSpec* kind = find_ammo(arsenal, id);
+        if (kind == nullptr) {
+            if (arsenal.ammo.size() >= most_ammo_kinds) {
+                fits = false;
+                continue;
+            }
+            kind = &arsenal.ammo.emplace_back(AmmoSpec{.id = id});
+        }
+        weapon.ammo_kind = static_cast<std::int32_t>(kind - arsenal.ammo.data());
+    }
+    return fits;
+}
+
 const WeaponSpec* find_weapon(const Arsenal& arsenal, std::string_view id) {
     return find_by_id(arsenal.weapons, id);
+}
+
+const AmmoSpec* find_ammo(const Arsenal& arsenal, std::string_view id) {
+    return find_by_id(arsenal.ammo, id);
 }
 
 const BodySpec* find_body(const Arsenal& arsenal, std::string_view id) {

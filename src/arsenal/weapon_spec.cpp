@@ -11,8 +11,4 @@ double region_multiplier(const WeaponSpec& spec, std::string_view region) {
     return 1.0;
 }
 
-std::string_view to_string(TriggerMode mode) {
-    return mode == TriggerMode::single ? "single" : "automatic";
-}
-
 } // namespace avrek

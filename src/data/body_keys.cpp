@@ -1,7 +1,5 @@
-#include "keys.h"
+#include "key_making.h"
 #include "toml_file.h"
-#include "values.h"
-#include <avrek/core/units.h>
 
 #include <algorithm>
 #include <array>
@@ -10,13 +8,6 @@
 namespace avrek::data {
 
 namespace {
-
-KeyRule rule(std::string section, std::string name, KeyType type, KeyRange range, std::string unit,
-             std::string fallback, std::string meaning) {
-    const bool required = fallback.empty();
-    return {std::move(section),  std::move(name),    type, range, std::move(unit), required,
-            std::move(fallback), std::move(meaning), {}};
-}
 
 constexpr KeyRange coordinates{-100.0, 100.0, false};
 constexpr KeyRange lengths{0.0, 100.0, true};
@@ -84,14 +75,8 @@ class ShapeTable {
         if (node == nullptr) {
             return Look{};
         }
-        const toml::array* angles = node->as_array();
-        if (angles == nullptr || angles->size() != 2) {
-            refuse(*node, where_ + ".turn", rule, faults_);
-            return std::nullopt;
-        }
-        const auto yaw = read_number(*angles->get(0), where_ + ".turn", rule, faults_);
-        const auto pitch = read_number(*angles->get(1), where_ + ".turn", rule, faults_);
-        return yaw && pitch ? std::optional{Look{from_degrees(*yaw), from_degrees(*pitch)}} : std::nullopt;
+        const auto angles = read_pair(*node, where_ + ".turn", rule, faults_);
+        return angles ? std::optional{Look{from_degrees(angles->x), from_degrees(angles->y)}} : std::nullopt;
     }
 
   private:

@@ -25,10 +25,16 @@ std::string joined(const std::vector<std::string>& words) {
 
 std::vector<KeyRule> arsenal_keys() {
     std::vector<KeyRule> rules = data::rules_of(data::weapon_keys());
-    for (const std::vector<KeyRule>& more :
-         {data::rules_of(data::body_keys()), data::rules_of(data::region_keys()), data::shape_rules()}) {
+    const auto add = [&rules](const std::vector<KeyRule>& more) {
         rules.insert(rules.end(), more.begin(), more.end());
+    };
+    for (const auto& [name, keys] : data::weapon_groups()) {
+        add(data::rules_of(keys));
     }
+    add(data::rules_of(data::ammo_keys()));
+    add(data::rules_of(data::body_keys()));
+    add(data::rules_of(data::region_keys()));
+    add(data::shape_rules());
     return rules;
 }
 
@@ -40,12 +46,20 @@ std::string allowed_text(const KeyRule& rule) {
         return "a whole number from " + range + unit;
     case KeyType::number:
         return range + unit;
+    case KeyType::flag:
+        return "true or false";
     case KeyType::word:
         return joined(rule.words);
+    case KeyType::words:
+        return "a list of " + range + " of " + joined(rule.words) + ", or one alone";
     case KeyType::entry_id:
         return "the id of another " + rule.section;
+    case KeyType::ammo_id:
+        return "the id of an ammo";
     case KeyType::curve:
         return "1 to 64 pairs [x, y], x rising from 0 to 100000, y " + range;
+    case KeyType::pairs:
+        return "a list of up to 1000 pairs [x, y], each " + range + unit;
     case KeyType::multipliers:
         return "a table of region names and numbers, " + range;
     case KeyType::point:
@@ -58,6 +72,8 @@ std::string allowed_text(const KeyRule& rule) {
         return "a list of 1 to 16 tables with the keys of " + rule.section + ".shape";
     case KeyType::table:
         return "1 to 64 tables [" + rule.section + ".ID." + rule.name + ".NAME]";
+    case KeyType::group:
+        return "a table with the keys of " + rule.section + '.' + rule.name;
     }
     return {};
 }
@@ -68,14 +84,22 @@ std::string to_string(KeyType type) {
         return "whole number";
     case KeyType::number:
         return "number";
+    case KeyType::flag:
+        return "true or false";
     case KeyType::word:
         return "word";
+    case KeyType::words:
+        return "words";
     case KeyType::entry_id:
+    case KeyType::ammo_id:
         return "id";
     case KeyType::curve:
         return "curve";
+    case KeyType::pairs:
+        return "list of pairs";
     case KeyType::multipliers:
     case KeyType::table:
+    case KeyType::group:
         return "table";
     case KeyType::point:
         return "point";

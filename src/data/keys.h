@@ -22,6 +22,14 @@ struct Key {
 };
 
 const std::vector<Key<WeaponSpec>>& weapon_keys();
+
+/// The keys that stand in a table of their own within a weapon.
+struct WeaponGroup {
+    std::string name; ///< "spread"
+    std::vector<Key<WeaponSpec>> keys;
+};
+const std::vector<WeaponGroup>& weapon_groups();
+const std::vector<Key<AmmoSpec>>& ammo_keys();
 const std::vector<Key<BodySpec>>& body_keys();
 const std::vector<Key<RegionSpec>>& region_keys();
 

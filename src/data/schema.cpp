@@ -39,9 +39,17 @@ Json value(const std::vector<KeyRule>& rules, const KeyRule& rule) {
         return number(rule.range, "integer");
     case KeyType::number:
         return number(rule.range);
+    case KeyType::flag:
+        return {{"type", "boolean"}};
     case KeyType::word:
         return {{"enum", rule.words}};
+    case KeyType::words:
+        return {{"oneOf",
+                 Json::array({Json{{"enum", rule.words}},
+                              list_of(Json{{"enum", rule.words}}, static_cast<std::size_t>(rule.range.least),
+                                      static_cast<std::size_t>(rule.range.most))})}};
     case KeyType::entry_id:
+    case KeyType::ammo_id:
         return {{"type", "string"}};
     case KeyType::curve: {
         const Json pair{{"type", "array"},
@@ -50,6 +58,8 @@ Json value(const std::vector<KeyRule>& rules, const KeyRule& rule) {
                         {"maxItems", 2}};
         return list_of(pair, 1, 64);
     }
+    case KeyType::pairs:
+        return list_of(list_of(number(rule.range), 2, 2), 0, 1000);
     case KeyType::multipliers:
         return {{"type", "object"}, {"additionalProperties", number(rule.range)}};
     case KeyType::point:
@@ -67,6 +77,8 @@ Json value(const std::vector<KeyRule>& rules, const KeyRule& rule) {
     }
     case KeyType::table:
         return tables_of(section(rules, rule.section + '.' + rule.name));
+    case KeyType::group:
+        return section(rules, rule.section + '.' + rule.name);
     }
     return {};
 }
@@ -91,13 +103,14 @@ Json section(const std::vector<KeyRule>& rules, const std::string& name) {
 
 std::string arsenal_schema() {
     const std::vector<KeyRule> rules = arsenal_keys();
-    const Json schema{
-        {"$schema", "https://json-schema.org/draft/2020-12/schema"},
-        {"title", "Avrek arsenal"},
-        {"type", "object"},
-        {"properties",
-         {{"weapon", tables_of(section(rules, "weapon"))}, {"body", tables_of(section(rules, "body"))}}},
-        {"additionalProperties", false}};
+    const Json schema{{"$schema", "https://json-schema.org/draft/2020-12/schema"},
+                      {"title", "Avrek arsenal"},
+                      {"type", "object"},
+                      {"properties",
+                       {{"weapon", tables_of(section(rules, "weapon"))},
+                        {"ammo", tables_of(section(rules, "ammo"))},
+                        {"body", tables_of(section(rules, "body"))}}},
+                      {"additionalProperties", false}};
     return schema.dump(2) + '\n';
 }
 

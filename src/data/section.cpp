@@ -112,6 +112,20 @@ bool says_like(const EntrySource& entry) {
     return like_of(entry) != nullptr;
 }
 
+const toml::node* find_key(const EntrySource& entry, std::string_view path) {
+    const std::size_t dot = path.find('.');
+    for (auto table = entry.tables.rbegin(); table != entry.tables.rend(); ++table) {
+        const toml::node* node = (*table)->get(path.substr(0, dot));
+        if (node != nullptr && dot != std::string_view::npos) {
+            node = node->is_table() ? node->as_table()->get(path.substr(dot + 1)) : nullptr;
+        }
+        if (node != nullptr) {
+            return node;
+        }
+    }
+    return nullptr;
+}
+
 void check_key_names(const toml::table& table, const std::string& where, const std::vector<KeyRule>& rules,
                      Faults& faults) {
     std::vector<std::string> names;

@@ -33,6 +33,10 @@ std::map<std::string, std::string> find_bases(const SectionSource& section, Faul
 /// Whether some table of the entry has the key `like`.
 bool says_like(const EntrySource& entry);
 
+/// The value of a key such as "spread.aimed" in the newest file that gives it to the entry; null when none
+/// does.
+const toml::node* find_key(const EntrySource& entry, std::string_view path);
+
 /// Reads the entries of one section into specs: each starts from the spec it is `like`, then takes its own
 /// tables.
 template <class Spec>
@@ -40,6 +44,19 @@ class SectionReader {
   public:
     SectionReader(const SectionSource& section, const std::vector<Key<Spec>>& keys, Faults& faults)
         : section_(section), keys_(keys), faults_(faults), bases_(find_bases(section, faults)) {}
+
+    /// Where an entry, or the one that it is like, is given a key; null when nowhere.
+    const toml::node* find(const std::string& id, std::string_view path) const {
+        const toml::node* node = find_key(section_.entries.at(id), path);
+        const auto base = bases_.find(id);
+        return node != nullptr || base == bases_.end() ? node : find(base->second, path);
+    }
+
+    /// Whether all that the entry is made of could be followed.
+    bool is_whole(const std::string& id) const {
+        const auto base = bases_.find(id);
+        return base == bases_.end() ? !says_like(section_.entries.at(id)) : is_whole(base->second);
+    }
 
     std::vector<Spec> read_all() {
         std::vector<Spec> specs;

@@ -10,6 +10,7 @@ namespace {
 
 constexpr std::size_t most_curve_points = 64;
 constexpr double longest_curve = 1e5;
+constexpr std::size_t most_pairs = 1000;
 
 bool in_range(double value, const KeyRange& range) {
     // Both ends are finite, so nan and the infinities fail one of the two.
@@ -29,13 +30,13 @@ std::string point_fault(const toml::node& node, const KeyRule& rule, double afte
     const std::optional<double> x = number_of(*pair->get(0));
     const std::optional<double> y = number_of(*pair->get(1));
     if (!x || !in_range(*x, {0.0, longest_curve, false})) {
-        return "has a distance that is " + describe(*pair->get(0));
+        return "has an x that is " + describe(*pair->get(0));
     }
     if (!y || !in_range(*y, rule.range)) {
-        return "has a share that is " + describe(*pair->get(1));
+        return "has a y that is " + describe(*pair->get(1));
     }
     return *x > after ? std::string{}
-                      : "has a distance of " + describe(*pair->get(0)) + " after one that is not less";
+                      : "has an x of " + describe(*pair->get(0)) + " after one that is not less";
 }
 
 } // namespace
@@ -78,6 +79,64 @@ std::optional<std::size_t> read_word(const toml::node& node, const std::string& 
         return std::nullopt;
     }
     return static_cast<std::size_t>(found - rule.words.begin());
+}
+
+std::optional<bool> read_flag(const toml::node& node, const std::string& where, const KeyRule& rule,
+                              Faults& faults) {
+    const auto* value = node.as_boolean();
+    if (value == nullptr) {
+        refuse(node, where, rule, faults);
+        return std::nullopt;
+    }
+    return value->get();
+}
+
+std::optional<std::vector<std::size_t>> read_words(const toml::node& node, const std::string& where,
+                                                   const KeyRule& rule, Faults& faults) {
+    const toml::array* list = node.as_array();
+    if (list == nullptr) {
+        const std::optional<std::size_t> word = read_word(node, where, rule, faults);
+        return word ? std::optional{std::vector{*word}} : std::nullopt;
+    }
+    if (!in_range(static_cast<double>(list->size()), rule.range)) {
+        refuse(node, where, rule, faults);
+        return std::nullopt;
+    }
+    std::vector<std::size_t> places;
+    for (const toml::node& entry : *list) {
+        if (const std::optional<std::size_t> word = read_word(entry, where, rule, faults)) {
+            places.push_back(*word);
+        }
+    }
+    return places.size() == list->size() ? std::optional{places} : std::nullopt;
+}
+
+std::optional<CurvePoint> read_pair(const toml::node& node, const std::string& where, const KeyRule& rule,
+                                    Faults& faults) {
+    const toml::array* pair = node.as_array();
+    if (pair == nullptr || pair->size() != 2) {
+        refuse(node, where, rule, faults);
+        return std::nullopt;
+    }
+    const std::optional<double> x = read_number(*pair->get(0), where, rule, faults);
+    const std::optional<double> y = read_number(*pair->get(1), where, rule, faults);
+    return x && y ? std::optional{CurvePoint{*x, *y}} : std::nullopt;
+}
+
+std::optional<std::vector<CurvePoint>> read_pairs(const toml::node& node, const std::string& where,
+                                                  const KeyRule& rule, Faults& faults) {
+    const toml::array* list = node.as_array();
+    if (list == nullptr || list->size() > most_pairs) {
+        refuse(node, where, rule, faults);
+        return std::nullopt;
+    }
+    std::vector<CurvePoint> pairs;
+    for (const toml::node& entry : *list) {
+        if (const std::optional<CurvePoint> pair = read_pair(entry, where, rule, faults)) {
+            pairs.push_back(*pair);
+        }
+    }
+    return pairs.size() == list->size() ? std::optional{pairs} : std::nullopt;
 }
 
 std::optional<Vector3> read_point(const toml::node& node, const std::string& where, const KeyRule& rule,

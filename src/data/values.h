@@ -9,6 +9,7 @@
 #include <cstdint>
 #include <optional>
 #include <string>
+#include <vector>
 
 /// Readers of single values: each returns the value when `rule` allows it, and reports it otherwise.
 namespace avrek::data {
@@ -17,6 +18,11 @@ std::optional<double> read_number(const toml::node& node, const std::string& whe
                                   Faults& faults);
 std::optional<std::int32_t> read_integer(const toml::node& node, const std::string& where,
                                          const KeyRule& rule, Faults& faults);
+std::optional<bool> read_flag(const toml::node& node, const std::string& where, const KeyRule& rule,
+                              Faults& faults);
+/// The places of the values among `rule.words`: of a list, or of one word alone.
+std::optional<std::vector<std::size_t>> read_words(const toml::node& node, const std::string& where,
+                                                   const KeyRule& rule, Faults& faults);
 /// The place of the value among `rule.words`.
 std::optional<std::size_t> read_word(const toml::node& node, const std::string& where, const KeyRule& rule,
                                      Faults& faults);
@@ -25,6 +31,13 @@ std::optional<Vector3> read_point(const toml::node& node, const std::string& whe
 /// A curve with x in [0, 1e5], strictly rising, of 1 to 64 points.
 std::optional<Curve> read_curve(const toml::node& node, const std::string& where, const KeyRule& rule,
                                 Faults& faults);
+
+/// Up to 1000 pairs, each number in the rule's range.
+std::optional<std::vector<CurvePoint>> read_pairs(const toml::node& node, const std::string& where,
+                                                  const KeyRule& rule, Faults& faults);
+/// One pair, each number in the rule's range.
+std::optional<CurvePoint> read_pair(const toml::node& node, const std::string& where, const KeyRule& rule,
+                                    Faults& faults);
 
 /// Reports that a value has the wrong type or is out of range.
 void refuse(const toml::node& node, const std::string& where, const KeyRule& rule, Faults& faults);

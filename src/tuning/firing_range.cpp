@@ -23,77 +23,88 @@ Scene range_scene(const BodySpec& body, const Pose& target, Metres distance) {
     return scene;
 }
 
-// Works the trigger and the reload button by themselves: pulls whenever a shot is allowed, reloads when
-// empty.
-std::vector<WeaponEvent> fire_at_will(const WeaponSpec& weapon, Time end) {
-    WeaponState state = full_weapon(weapon);
-    AmmoReserve reserve = full_reserve(weapon);
-    std::vector<WeaponEvent> events;
-    std::vector<WeaponIntent> intents;
-    for (;;) {
-        const bool loads = state.rounds == 0 && !state.reloading;
-        const Time at =
-            state.reloading ? state.reload_end : std::max(state.now, next_shot_allowed(weapon, state));
-        if (at >= end || (loads && reserve.rounds == 0)) {
-            return events;
-        }
-        intents.clear();
-        if (loads) {
-            intents.push_back({at, false, true});
-        }
-        if (!loads || weapon.reload_time == Duration::zero()) {
-            intents.push_back({at, true, false});
-        }
-        intents.push_back({at, false, false});
-        advance(weapon, state, reserve, at + Duration{1}, intents, events);
-    }
-}
+// The range while a trial runs on it.
+struct Range {
+    const WeaponSpec& weapon;
+    const BodySpec& body;
+    const RangeSetup& setup;
+    RangeTrial& trial;
+    Scene scene;
+    Vitals vitals;
+    std::vector<VitalsEvent> events{};
 
-RangeShot fire_shot(const WeaponSpec& weapon, const BodySpec& body, const RangeSetup& setup,
-                    const Scene& scene, const Board& board, const WeaponEvent& event, Vitals& vitals,
-                    std::vector<VitalsEvent>& events) {
-    const RandomKey key{setup.seed, static_cast<std::uint32_t>(shooter), RandomPurpose::spread, event.shot,
-                        0};
-    const Vector3 direction = spread_direction(world_forward(), weapon.spread, key);
-    const Filter filter{.hits = {Layer::level, Layer::bodies}, .ignores = {shooter}};
-    const HitscanPath path = fire_hitscan(scene, board.eye, direction, weapon.range, filter);
-    RangeShot shot{event.at, event.shot, direction, on_board(board, direction), path.hit, {}, vitals.health};
-    if (path.hit && path.hit->body) {
-        events.clear();
-        const std::string& region = region_of(body.rig, *path.hit->region).name;
-        apply_damage(vitals, hit_damage(weapon, path.hit->distance, region), event.at, events);
-        if (!events.empty()) {
-            shot.damage = events.front().damage;
+    void fire(const WeaponEvent& event, std::int32_t pellet, const Vector3& view) {
+        const RandomKey key{setup.seed, static_cast<std::uint32_t>(shooter), RandomPurpose::spread,
+                            event.shot, 0};
+        RangeShot& shot = trial.shots.emplace_back();
+        shot.at = event.at;
+        shot.number = event.shot;
+        shot.pellet = pellet;
+        shot.cone = event.spread;
+        shot.direction = pellet_direction(weapon.spread, view, event.spread, key, pellet);
+        shot.board = on_board(trial.board, shot.direction);
+        const Filter filter{.hits = {Layer::level, Layer::bodies}, .ignores = {shooter}};
+        shot.hit = fire_hitscan(scene, trial.board.eye, shot.direction, weapon.range, filter).hit;
+        if (shot.hit && shot.hit->body) {
+            ++trial.hits;
+            events.clear();
+            const std::string& region = region_of(body.rig, *shot.hit->region).name;
+            apply_damage(vitals, hit_damage(weapon, shot.hit->distance, region, event.power), event.at,
+                         events);
+            if (!events.empty()) {
+                shot.damage = events.front().damage;
+            }
         }
         shot.health_left = vitals.health;
+        if (vitals.life == LifeState::dead && !trial.death) {
+            trial.death = event.at;
+            trial.shots_to_death = trial.shots_fired;
+        }
     }
-    return shot;
+};
+
+// A view is kept in front of the shooter, so that its shots cross the board.
+Vector3 view_direction(const Look& view) {
+    constexpr Radians most = 0.4;
+    return direction_of({std::clamp(view.yaw, -most, most), std::clamp(view.pitch, -most, most)});
+}
+
+GroupSize group_of(const std::vector<RangeShot>& shots) {
+    std::vector<BoardPoint> points;
+    points.reserve(shots.size());
+    for (const RangeShot& shot : shots) {
+        points.push_back(shot.board);
+    }
+    return group_size(points);
 }
 
 } // namespace
 
 RangeTrial run_range(const WeaponSpec& weapon, const BodySpec& body, const RangeSetup& setup) {
     assert(setup.distance > 0.0 && setup.length >= Duration::zero());
+    assert(setup.pull >= 0.0 && setup.pull <= 1.0);
     const Metres height = aim_point(region_of(body.rig, setup.aim)).y();
     const Vector3 eye{0.0, height, 0.0};
     RangeTrial trial;
     trial.board = {eye, eye + setup.distance * world_forward()};
     trial.target = {Vector3{0.0, 0.0, setup.distance}, turned_to({pi, 0.0})};
-    trial.weapon_events = fire_at_will(weapon, Time{setup.length});
+    trial.weapon_events = fire_by_plan(weapon, setup.plan, setup.posture, setup.length);
 
-    const Scene scene = range_scene(body, trial.target, setup.distance);
-    Vitals vitals = full_vitals(body);
-    std::vector<VitalsEvent> events;
+    const std::vector<Look> views = view_at_shots(weapon, trial.weapon_events, setup.pull);
+    Range range{weapon,           body, setup, trial, range_scene(body, trial.target, setup.distance),
+                full_vitals(body)};
     for (const WeaponEvent& event : trial.weapon_events) {
         if (event.kind != WeaponEventKind::shot) {
             continue;
         }
-        trial.shots.push_back(fire_shot(weapon, body, setup, scene, trial.board, event, vitals, events));
-        if (vitals.life == LifeState::dead && !trial.death) {
-            trial.death = event.at;
-            trial.shots_to_death = static_cast<std::int32_t>(trial.shots.size());
+        const Vector3 view = view_direction(views[static_cast<std::size_t>(trial.shots_fired)]);
+        ++trial.shots_fired;
+        trial.widest_cone = std::max(trial.widest_cone, event.spread);
+        for (std::int32_t pellet = 0; pellet < weapon.pellets; ++pellet) {
+            range.fire(event, pellet, view);
         }
     }
+    trial.group = group_of(trial.shots);
     return trial;
 }
 
@@ -107,9 +118,9 @@ std::string_view hit_name(const BodySpec& body, const RangeShot& shot) {
     return shot.hit->surface == range_floor ? "floor" : "wall";
 }
 
-Metres spread_radius(const WeaponSpec& weapon, const RangeTrial& trial) {
+Metres cone_radius(Radians cone, const RangeTrial& trial) {
     const double distance = std::sqrt((trial.board.centre - trial.board.eye).squaredNorm());
-    return distance * sine(weapon.spread) / cosine(weapon.spread);
+    return distance * sine(cone) / cosine(cone);
 }
 
 } // namespace avrek

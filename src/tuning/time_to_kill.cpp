@@ -1,3 +1,4 @@
+#include <avrek/tuning/firing_plan.h>
 #include <avrek/tuning/time_to_kill.h>
 #include <avrek/vitals/vitals.h>
 
@@ -7,12 +8,15 @@ namespace avrek {
 
 namespace {
 
-// Hits until death, by the vitals' own rules; 0 when `most` hits do not kill.
-std::int64_t hits_to_kill(const BodySpec& body, const Damage& hit, std::int64_t most) {
+constexpr std::int64_t most_hits = 1'000'000;
+constexpr Duration longest_fight = std::chrono::hours{10'000};
+
+// Hits until death, by the vitals' own rules; 0 when a million do not kill.
+std::int64_t hits_to_kill(const BodySpec& body, const Damage& hit) {
     Vitals vitals = full_vitals(body);
     std::vector<VitalsEvent> events;
     events.reserve(2);
-    for (std::int64_t hits = 1; hits <= most; ++hits) {
+    for (std::int64_t hits = 1; hits <= most_hits; ++hits) {
         events.clear();
         apply_damage(vitals, hit, Time{}, events);
         if (vitals.life == LifeState::dead) {
@@ -22,12 +26,10 @@ std::int64_t hits_to_kill(const BodySpec& body, const Damage& hit, std::int64_t 
     return 0;
 }
 
-Duration time_of_last_shot(const WeaponSpec& weapon, std::int64_t shots) {
-    const std::int64_t reloads = (shots - 1) / weapon.magazine;
-    const auto rest = static_cast<std::uint32_t>((shots - 1) % weapon.magazine);
-    const Duration magazine =
-        shot_offset(static_cast<std::uint32_t>(weapon.magazine), weapon.rounds_per_minute);
-    return reloads * (magazine + weapon.reload_time) + shot_offset(rest, weapon.rounds_per_minute);
+// What each shot of a weapon that is fired as fast as it can be is worth.
+double full_power(const WeaponSpec& weapon) {
+    return weapon.modes.front() == TriggerMode::charge ? charge_power(weapon.charge, weapon.charge.full)
+                                                       : 1.0;
 }
 
 } // namespace
@@ -48,9 +50,9 @@ std::string_view to_string(KillVerdict verdict) {
 
 IdealKill ideal_time_to_kill(const WeaponSpec& weapon, const BodySpec& body, Metres distance,
                              RegionId region) {
-    assert(distance >= 0.0 && weapon.magazine >= 1);
+    assert(distance >= 0.0);
     IdealKill kill;
-    const Damage hit = hit_damage(weapon, distance, region_of(body.rig, region).name);
+    const Damage hit = hit_damage(weapon, distance, region_of(body.rig, region).name, full_power(weapon));
     kill.damage_per_hit = hit.amount();
     if (distance > weapon.range) {
         kill.verdict = KillVerdict::out_of_range;
@@ -60,15 +62,24 @@ IdealKill ideal_time_to_kill(const WeaponSpec& weapon, const BodySpec& body, Met
         kill.verdict = KillVerdict::no_damage;
         return kill;
     }
-    const std::int64_t rounds = std::int64_t{weapon.magazine} + weapon.reserve;
-    const std::int64_t shots = hits_to_kill(body, hit, rounds);
-    if (shots == 0) {
+    const std::int64_t hits = hits_to_kill(body, hit);
+    const auto shots = static_cast<std::size_t>((hits + weapon.pellets - 1) / weapon.pellets);
+    const std::vector<WeaponEvent> events = fire_by_plan(weapon, {}, {}, longest_fight, shots);
+    std::vector<Time> shot_times;
+    for (const WeaponEvent& event : events) {
+        if (event.kind == WeaponEventKind::shot) {
+            shot_times.push_back(event.at);
+        } else if (event.kind == WeaponEventKind::reload_finished) {
+            ++kill.reloads;
+        }
+    }
+    if (hits == 0 || shot_times.size() < shots) {
         kill.verdict = KillVerdict::out_of_ammunition;
+        kill.reloads = 0;
         return kill;
     }
     kill.shots = static_cast<std::int32_t>(shots);
-    kill.reloads = static_cast<std::int32_t>((shots - 1) / weapon.magazine);
-    kill.time = time_of_last_shot(weapon, shots);
+    kill.time = shot_times.back() - shot_times.front();
     return kill;
 }
 

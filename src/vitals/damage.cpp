@@ -9,6 +9,8 @@ std::string_view to_string(DamageStepKind kind) {
     switch (kind) {
     case DamageStepKind::base:
         return "base";
+    case DamageStepKind::charge:
+        return "charge";
     case DamageStepKind::falloff:
         return "falloff";
     case DamageStepKind::region:
@@ -29,9 +31,12 @@ void Damage::multiply(DamageStepKind kind, double factor) {
     steps[step_count++] = {kind, factor, before * factor};
 }
 
-Damage hit_damage(const WeaponSpec& spec, Metres distance, std::string_view region) {
+Damage hit_damage(const WeaponSpec& spec, Metres distance, std::string_view region, double power) {
     Damage damage;
     damage.multiply(DamageStepKind::base, spec.damage);
+    if (power != 1.0) {
+        damage.multiply(DamageStepKind::charge, power);
+    }
     if (!spec.falloff.points.empty()) {
         damage.multiply(DamageStepKind::falloff, value_at(spec.falloff, distance));
     }

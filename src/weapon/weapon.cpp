@@ -1,4 +1,7 @@
-#include <avrek/weapon/weapon.h>
+#include "advancing.h"
+#include "ramp.h"
+#include <avrek/weapon/aim.h>
+#include <avrek/weapon/cone.h>
 
 #include <algorithm>
 #include <cassert>
@@ -9,146 +12,131 @@ namespace avrek {
 static_assert(std::is_trivially_copyable_v<WeaponState> && sizeof(WeaponState) <= 128);
 static_assert(std::is_trivially_copyable_v<WeaponEvent>);
 
+WeaponEvent& Advancing::report(WeaponEventKind kind) {
+    WeaponEvent& event = events.emplace_back();
+    event.at = state.now;
+    event.kind = kind;
+    event.mode = mode();
+    const std::int32_t rounds = rounds_at(spec, state, reserve, state.now);
+    event.rounds = rounds == endless_rounds ? state.rounds : rounds;
+    return event;
+}
+
+void Advancing::refuse(WeaponEventKind kind, WeaponRefusal refusal) {
+    report(kind).refusal = refusal;
+}
+
 namespace {
 
-// One call of advance(): what it reads, what it moves, and where it reports.
-struct Advancing {
-    const WeaponSpec& spec;
-    WeaponState& state;
-    AmmoReserve& reserve;
-    std::vector<WeaponEvent>& events;
-
-    WeaponEvent& report(WeaponEventKind kind, Time at) {
-        WeaponEvent& event = events.emplace_back();
-        event.at = at;
-        event.kind = kind;
-        event.rounds = state.rounds;
-        return event;
-    }
-
-    void refuse(WeaponEventKind kind, WeaponRefusal refusal, Time at) { report(kind, at).refusal = refusal; }
-
-    void pull_trigger(Time at) {
-        if (state.rounds == 0) {
-            state.dry = true;
-            report(WeaponEventKind::dry_fire, at);
-            return;
-        }
-        if (state.cadence_shots == 0 || at > next_shot_allowed(spec, state)) {
-            state.cadence_start = at;
-            state.cadence_shots = 0;
-        }
-        ++state.cadence_shots;
-        --state.rounds;
-        report(WeaponEventKind::shot, at).shot = state.shots++;
-    }
-
-    WeaponRefusal reload_refusal() const {
-        if (state.reloading) {
-            return WeaponRefusal::reloading;
-        }
-        if (state.rounds >= spec.magazine) {
-            return WeaponRefusal::magazine_full;
-        }
-        return reserve.rounds > 0 ? WeaponRefusal::none : WeaponRefusal::reserve_empty;
-    }
-
-    void start_reload(Time at) {
-        state.reload_wanted = false;
-        const WeaponRefusal refusal = reload_refusal();
-        if (refusal != WeaponRefusal::none) {
-            refuse(WeaponEventKind::reload_refused, refusal, at);
-            return;
-        }
-        state.reloading = true;
-        state.cadence_shots = 0; // the last interval is over, and the next shot starts a run of its own
-        state.reload_end = at + spec.reload_time;
-        report(WeaponEventKind::reload_started, at).until = state.reload_end;
-    }
-
-    void finish_reload() {
-        const std::int32_t moved = std::min(spec.magazine - state.rounds, reserve.rounds);
-        state.reloading = false;
-        state.dry = false;
-        state.rounds += moved;
-        reserve.rounds -= moved;
-        report(WeaponEventKind::reload_finished, state.reload_end).moved = moved;
-    }
-
-    void press_trigger(Time at) {
-        if (state.reloading) {
-            refuse(WeaponEventKind::trigger_refused, WeaponRefusal::reloading, at);
-        } else if (at >= next_shot_allowed(spec, state)) {
-            pull_trigger(at);
-        } else if (spec.trigger == TriggerMode::single) {
-            refuse(WeaponEventKind::trigger_refused, WeaponRefusal::cycling, at);
-        }
-    }
-
-    void press_reload(Time at) {
-        if (reload_refusal() == WeaponRefusal::none && at < next_shot_allowed(spec, state)) {
-            state.reload_wanted = true;
-        } else {
-            start_reload(at);
-        }
-    }
-
-    void apply(const WeaponIntent& intent, Time at) {
-        const bool pressed = intent.trigger && !state.trigger_held;
-        const bool reload_pressed = intent.reload && !state.reload_held;
-        state.trigger_held = intent.trigger;
-        state.reload_held = intent.reload;
-        if (!intent.trigger || pressed) {
-            state.dry = false;
-        }
-        if (pressed) {
-            press_trigger(at);
-        }
-        if (reload_pressed) {
-            press_reload(at);
-        }
-    }
-
-    // Does what is due before `until`, in order of time.
-    void run(Time until) {
-        const bool repeats = spec.trigger == TriggerMode::automatic;
-        for (;;) {
-            if (state.reloading) {
-                if (state.reload_end >= until) {
-                    break;
-                }
-                state.now = state.reload_end;
-                finish_reload();
-                continue;
-            }
-            const bool fires = repeats && state.trigger_held && !state.dry;
-            const Time due = std::max(state.now, next_shot_allowed(spec, state));
-            if ((!fires && !state.reload_wanted) || due >= until) {
-                break;
-            }
-            state.now = due;
-            if (state.reload_wanted) {
-                start_reload(due);
-            } else {
-                pull_trigger(due);
-            }
-        }
-        state.now = until;
-    }
-
-    void finish_reload_due_at(Time at) {
-        if (state.reloading && state.reload_end == at) {
-            finish_reload();
-        }
-    }
-};
+bool is_timed(WeaponActivity activity) {
+    return activity != WeaponActivity::ready && activity != WeaponActivity::stowed;
+}
 
 } // namespace
+
+// Does what is due before `until`, in order of time; at one moment, what is under way goes first.
+void Advancing::run(Time until) {
+    for (;;) {
+        enum class What { finish, cool, reload, trigger } what = What::finish;
+        Time due = until;
+        const auto earlier = [&](Time at, What then) {
+            if (at < due) {
+                due = at;
+                what = then;
+            }
+        };
+        if (is_timed(state.activity)) {
+            earlier(state.activity_end, What::finish);
+        }
+        if (state.locked) {
+            earlier(unlocked_at(spec, state), What::cool);
+        }
+        if (state.reload_wanted && state.activity == WeaponActivity::ready && !hands_are_taken()) {
+            earlier(std::max(state.now, next_shot_allowed(spec, state)), What::reload);
+        }
+        earlier(trigger_due(), What::trigger);
+        if (due >= until) {
+            break;
+        }
+        state.now = std::max(state.now, due);
+        switch (what) {
+        case What::finish:
+        case What::cool:
+            finish_what_is_due();
+            break;
+        case What::reload:
+            start_reload();
+            break;
+        case What::trigger:
+            act_by_itself();
+            break;
+        }
+        turn_ramps();
+    }
+    state.now = until;
+}
+
+void Advancing::finish_what_is_due() {
+    while (is_timed(state.activity) && state.activity_end <= state.now) {
+        finish_activity();
+    }
+    if (state.locked && unlocked_at(spec, state) <= state.now) {
+        state.locked = false;
+        state.dry = false;
+        report(WeaponEventKind::cooled);
+    }
+}
+
+void Advancing::apply(const WeaponIntent& intent) {
+    assert(intent.speed >= 0.0);
+    finish_what_is_due();
+    const auto speed = static_cast<float>(intent.speed);
+    if (speed != state.speed_to) {
+        state.speed_from = static_cast<float>(stance_at(spec, state, state.now).speed);
+        state.speed_to = speed;
+        state.speed_since = state.now;
+    }
+    move_hands(intent);
+
+    state.aim_wanted = !spec.aim.toggles               ? intent.aim
+                       : intent.aim && !state.aim_held ? !state.aim_wanted
+                                                       : state.aim_wanted;
+    state.aim_held = intent.aim;
+
+    const bool mode_pressed = intent.next_mode && !state.mode_held;
+    const bool pressed = intent.trigger && !state.trigger_held;
+    const bool released = !intent.trigger && state.trigger_held;
+    const bool reload_pressed = intent.reload && !state.reload_held;
+    state.mode_held = intent.next_mode;
+    state.trigger_held = intent.trigger;
+    state.reload_held = intent.reload;
+    if (mode_pressed) {
+        next_mode();
+    }
+    if (released) {
+        let_go();
+    } else if (pressed) {
+        press_trigger();
+    }
+    if (reload_pressed) {
+        press_reload();
+    }
+    turn_ramps();
+}
 
 WeaponState full_weapon(const WeaponSpec& spec, Time at) {
     WeaponState state;
     state.now = at;
-    state.rounds = spec.magazine;
+    state.rounds = spec.feed == AmmoFeed::magazine ? spec.magazine : 0;
+    state.aim_since = ramp_since(0.0, false, spec.aim.in, spec.aim.out, at);
+    state.windup_since = ramp_since(0.0, false, spec.spin.up, spec.spin.down, at);
+    return state;
+}
+
+WeaponState stowed_weapon(const WeaponSpec& spec, Time at) {
+    WeaponState state = full_weapon(spec, at);
+    state.activity = WeaponActivity::stowed;
+    state.in_hand = false;
     return state;
 }
 
@@ -160,15 +148,43 @@ Time next_shot_allowed(const WeaponSpec& spec, const WeaponState& state) {
     if (state.cadence_shots == 0) {
         return state.now;
     }
-    return state.cadence_start + shot_offset(state.cadence_shots, spec.rounds_per_minute);
+    return state.cadence_start + shot_offset(state.cadence_shots, spec.rounds_per_minute * state.rate_share);
 }
 
-double reload_progress(const WeaponSpec& spec, const WeaponState& state) {
-    if (!state.reloading || spec.reload_time <= Duration::zero()) {
-        return 0.0;
+WeaponRefusal blockage(const WeaponSpec& spec, const WeaponState& state) {
+    if (state.stunned) {
+        return WeaponRefusal::stunned;
     }
-    const double left = to_seconds(state.reload_end - state.now) / to_seconds(spec.reload_time);
-    return std::clamp(1.0 - left, 0.0, 1.0);
+    if (state.striking) {
+        return WeaponRefusal::striking;
+    }
+    switch (state.activity) {
+    case WeaponActivity::ready:
+        break;
+    case WeaponActivity::raising:
+        return WeaponRefusal::raising;
+    case WeaponActivity::stowing:
+    case WeaponActivity::stowed:
+        return WeaponRefusal::put_away;
+    case WeaponActivity::sprint_out:
+        return WeaponRefusal::sprint_out;
+    case WeaponActivity::opening:
+    case WeaponActivity::inserting:
+    case WeaponActivity::seating:
+    case WeaponActivity::closing:
+        return WeaponRefusal::reloading;
+    }
+    if (state.sprinting && !spec.handling.fires_sprinting) {
+        return WeaponRefusal::sprinting;
+    }
+    if (state.airborne && !spec.handling.fires_airborne) {
+        return WeaponRefusal::airborne;
+    }
+    return state.locked ? WeaponRefusal::too_hot : WeaponRefusal::none;
+}
+
+bool is_reloading(const WeaponState& state) {
+    return state.activity >= WeaponActivity::opening;
 }
 
 void advance(const WeaponSpec& spec, WeaponState& state, AmmoReserve& reserve, Time until,
@@ -177,19 +193,27 @@ void advance(const WeaponSpec& spec, WeaponState& state, AmmoReserve& reserve, T
     Advancing advancing{spec, state, reserve, events};
     for (const WeaponIntent& intent : intents) {
         assert(intent.at < until);
-        const Time at = std::max(intent.at, state.now);
-        advancing.run(at);
-        advancing.finish_reload_due_at(at);
-        advancing.apply(intent, at);
+        advancing.run(std::max(intent.at, state.now));
+        advancing.apply(intent);
     }
     advancing.run(until);
 }
 
 std::size_t event_bound(const WeaponSpec& spec, Duration length, std::size_t intents) {
-    // Every intent can pull the trigger and start a reload, and each of the two can be answered again later:
-    // the held trigger by a dry fire, the reload by its end. As much may be under way from before.
-    const double shots = to_seconds(length) * spec.rounds_per_minute / 60.0 + 2.0;
-    return static_cast<std::size_t>(shots) + 4 * (intents + 1);
+    // A shot can come with its charge, its overheating and cooling, a click and the reload that it leads to;
+    // an intent with what it ends and what it begins; and as much may be under way from before.
+    const double seconds = to_seconds(length);
+    const bool bursts =
+        std::find(spec.modes.begin(), spec.modes.end(), TriggerMode::burst) != spec.modes.end();
+    const double rate = bursts && spec.burst.gap > Duration::zero()
+                            ? std::max(spec.rounds_per_minute / 60.0, 1.0 / to_seconds(spec.burst.gap))
+                            : spec.rounds_per_minute / 60.0;
+    const auto shots = static_cast<std::size_t>(seconds * rate) + intents + 2;
+    const auto held = static_cast<std::size_t>(spec.magazine) + 1;
+    const std::size_t loads = spec.reload.style == ReloadStyle::rounds
+                                  ? held + shots * static_cast<std::size_t>(spec.rounds_per_shot)
+                                  : 0;
+    return 8 * shots + 8 * (intents + 1) + loads;
 }
 
 } // namespace avrek

@@ -21,8 +21,8 @@ std::string file_text(const std::string& name) {
 }
 
 const std::string base =
-    "[weapon.thorn]\nrate_of_fire = 600\nmagazine = 30\nreload_time = 2.5\nrange = 90\ndamage = 20\n"
-    "spread = 1.5\nregion = { head = 2, legs = 0.5 }\n"
+    "[weapon.thorn]\nrate_of_fire = 600\nmagazine = 30\nreload.time = 2.5\nrange = 90\ndamage = 20\n"
+    "spread.hip = 1.5\nregion = { head = 2, legs = 0.5 }\n"
     "[body.crew.region.legs]\nshapes = [{ capsule = [[0, 0, 0], [0, 1, 0]], radius = 0.1 }]\n"
     "[body.crew.region.head]\nshapes = [{ sphere = [0, 1.5, 0], radius = 0.1 },"
     "{ box = [0, 1.7, 0], half = [0.1, 0.2, 0.3], turn = [90, 0] }]\n";
@@ -32,9 +32,9 @@ TEST(Arsenal, ReadsEveryValueInTheUnitsOfCode) {
     ASSERT_TRUE(arsenal);
     const WeaponSpec& thorn = arsenal->weapons.at(0);
     EXPECT_EQ(thorn.id, "thorn");
-    EXPECT_EQ(thorn.trigger, TriggerMode::automatic);
-    EXPECT_EQ(thorn.reload_time, std::chrono::milliseconds{2500});
-    EXPECT_DOUBLE_EQ(thorn.spread, 1.5 * pi / 180.0);
+    EXPECT_EQ(thorn.modes.front(), TriggerMode::automatic);
+    EXPECT_EQ(thorn.reload.time, std::chrono::milliseconds{2500});
+    EXPECT_DOUBLE_EQ(thorn.spread.hip, 1.5 * pi / 180.0);
     EXPECT_EQ(thorn.reserve, 0);
     EXPECT_EQ(region_multiplier(thorn, "head"), 2.0);
     EXPECT_EQ(region_multiplier(thorn, "arms"), 1.0);
@@ -108,6 +108,12 @@ std::map<std::string, std::set<std::string>> schema_keys(const nlohmann::json& s
     const nlohmann::json region = entry(entry(schema["properties"]["body"])["properties"]["region"]);
     keys["body.region"] = names(region);
     keys["body.region.shape"] = names(region["properties"]["shapes"]["items"]);
+    const nlohmann::json weapon = entry(schema["properties"]["weapon"])["properties"];
+    for (const auto& [name, group] : weapon.items()) {
+        if (group.contains("properties")) {
+            keys["weapon." + name] = names(group);
+        }
+    }
     return keys;
 }
 
@@ -116,8 +122,11 @@ std::string with_wrong_value(const std::string& section, const std::string& key)
     if (section == "body.region.shape") {
         return "[body.x.region.y]\nshapes = [{ " + key + " = 2026-01-01 }]\n";
     }
-    return (section == "body.region" ? "[body.x.region.y]\n" : "[" + section + ".x]\n") + key +
-           " = 2026-01-01\n";
+    const std::size_t dot = section.find('.');
+    const std::string group = dot == std::string::npos ? "" : section.substr(dot + 1) + '.';
+    return (section == "body.region" ? "[body.x.region.y]\n"
+                                     : "[" + section.substr(0, dot) + ".x]\n" + group) +
+           key + " = 2026-01-01\n";
 }
 
 TEST(ArsenalKeys, AreTheSameInSchemaLoaderAndDocumentation) {

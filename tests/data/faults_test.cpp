@@ -13,7 +13,7 @@ namespace {
 
 // A sound weapon and body; each case replaces a line of it or adds one.
 std::string sound(const std::string& weapon_line, const std::string& body_line = "") {
-    return "[weapon.thorn]\nrate_of_fire = 600\nmagazine = 30\nreload_time = 2\nrange = 90\ndamage = 20\n" +
+    return "[weapon.thorn]\nrate_of_fire = 600\nmagazine = 30\nreload.time = 2\nrange = 90\ndamage = 20\n" +
            weapon_line + "\n[body.crew]\n" + body_line +
            "\n[body.crew.region.head]\nshapes = [{ sphere = [0, 1, 0], radius = 0.1 }]\n";
 }
@@ -36,17 +36,17 @@ std::string dotted_key(int dots) {
 std::vector<Case> cases() {
     const auto weapon = [](const char* line) { return sound(line); };
     return {
-        {"not a number", weapon("spread = nan"), "7:10",
-         "weapon.thorn.spread: is nan; allowed: 0 to 60 degrees"},
-        {"infinite", weapon("spread = -inf"), "7:10", "is -inf"},
-        {"negative", weapon("spread = -0.5"), "7:10", "is -0.5"},
-        {"too large", weapon("spread = 61"), "7:10", "is 61"},
-        {"the wrong type", weapon("spread = \"wide\""), "7:10",
+        {"not a number", weapon("spread.hip = nan"), "7:14",
+         "weapon.thorn.spread.hip: is nan; allowed: 0 to 60 degrees"},
+        {"infinite", weapon("spread.hip = -inf"), "7:14", "is -inf"},
+        {"negative", weapon("spread.hip = -0.5"), "7:14", "is -0.5"},
+        {"too large", weapon("spread.hip = 61"), "7:14", "is 61"},
+        {"the wrong type", weapon("spread.hip = \"wide\""), "7:14",
          "is \"wide\" (text); allowed: 0 to 60 degrees"},
-        {"a truth", weapon("spread = true"), "7:10", "is true"},
-        {"a date", weapon("spread = 2026-01-01"), "7:10", "is a date or time"},
+        {"a truth", weapon("spread.hip = true"), "7:14", "is true"},
+        {"a date", weapon("spread.hip = 2026-01-01"), "7:14", "is a date or time"},
         {"a zero rate",
-         "[weapon.a]\nrate_of_fire = 0\nmagazine = 1\nreload_time = 0\nrange = 1\ndamage = 1\n", "2:16",
+         "[weapon.a]\nrate_of_fire = 0\nmagazine = 1\nreload.time = 0\nrange = 1\ndamage = 1\n", "2:16",
          "is 0; allowed: over 0 to 6000 rounds/min"},
         {"half a round", weapon("reserve = 1.5"), "7:11",
          "is 1.5; allowed: a whole number from 0 to 100000 rounds"},
@@ -54,17 +54,17 @@ std::vector<Case> cases() {
         {"a misspelt key", weapon("sprad = 1"), "7:1",
          "has no key 'sprad', did you mean 'spread'?; allowed: like, trigger"},
         {"a misspelt word", weapon("trigger = \"singel\""), "7:11",
-         "did you mean 'single'?; allowed: \"single\" or \"automatic\""},
+         "did you mean 'single'?; allowed: a list of 1 to 8 of \"single\" or \"automatic\""},
         {"a misspelt region", weapon("region = { haed = 2 }"), "7:12",
          "no body has a region 'haed', did you mean 'head'?"},
         {"a negative multiplier", weapon("region = { head = -2 }"), "7:19",
          "weapon.thorn.region.head: is -2"},
         {"regions that are no table", weapon("region = 2"), "7:10", "is 2; allowed: a table"},
         {"an unsorted curve", weapon("falloff = [[5, 1], [5, 0.5]]"), "7:20",
-         "has a distance of 5 after one that is not less"},
+         "has an x of 5 after one that is not less"},
         {"an empty curve", weapon("falloff = []"), "7:11", "is a list of 0"},
         {"a curve of numbers", weapon("falloff = [1, 2]"), "7:12", "has a point that is 1"},
-        {"a curve with words", weapon("falloff = [[0, \"x\"]]"), "7:12", "has a share that is \"x\""},
+        {"a curve with words", weapon("falloff = [[0, \"x\"]]"), "7:12", "has a y that is \"x\""},
         {"an unknown base", weapon("like = \"thron\""), "7:8",
          "names no weapon: \"thron\", did you mean 'thorn'?"},
         {"a base that is no id", weapon("like = 3"), "7:8", "weapon.thorn.like: is 3"},
@@ -76,7 +76,7 @@ std::vector<Case> cases() {
         {"a key twice", weapon("damage = 3"), "7:10", "damage: is defined a second time"},
         {"a bad id", "[weapon.Thorn_1]\n", "1:9",
          "weapon.Thorn_1: is not an id; allowed: lower-case letters"},
-        {"a missing key", "[weapon.a]\nmagazine = 3\nreload_time = 1\nrange = 1\ndamage = 1\n", "1:9",
+        {"a missing key", "[weapon.a]\nmagazine = 3\nreload.time = 1\nrange = 1\ndamage = 1\n", "1:9",
          "weapon.a.rate_of_fire: is missing; allowed: over 0"},
         {"an unknown section", sound("") + "[bdoy.x]\n", "",
          "there is no section 'bdoy', did you mean 'body'?"},
@@ -95,12 +95,12 @@ std::vector<Case> cases() {
          "10:22", "is a list of 2; allowed: [x, y, z], each -100 to 100 m"},
         {"no radius", sound("", "[body.crew.region.arm]\nshapes = [{ sphere = [1, 2, 3], radius = 0 }]"),
          "10:42", "is 0; allowed: over 0"},
-        {"not TOML", weapon("spread = = 1"), "7:10", "not valid TOML: could not determine value type"},
+        {"not TOML", weapon("spread.hip = = 1"), "7:14", "not valid TOML: could not determine value type"},
         {"broken text", weapon("spread = \"\x01\""), "7:11", "not valid TOML"},
         {"control characters in a value", weapon("trigger = \"\\u001b[31m\""), "7:11", "is \"?[31m\""},
-        {"a letter that TOML does not know", weapon("sch\u00e4rfe = 1\nspread = 61"), "7:4",
+        {"a letter that TOML does not know", weapon("sch\u00e4rfe = 1\nspread.hip = 61"), "7:4",
          "a character outside of text and remarks"},
-        {"what follows such a letter", weapon("\ufea0\nspread = 61"), "8:10", "is 61"},
+        {"what follows such a letter", weapon("\ufea0\nspread.hip = 61"), "8:14", "is 61"},
         {"a brace that closes a list", weapon("falloff = [}"), "7:12", "not valid TOML"},
         {"a header without a name", weapon("[ = ]"), "7:3", "not valid TOML"},
         {"letters after a text that ends in a quote", weapon("trigger = \"\"\"x\"\"\"\" \u00e9"), "7:20",
@@ -209,7 +209,7 @@ TEST(Faults, FilesThatCannotBeReadSaySo) {
 }
 
 TEST(NearestName, FindsSlipsAndNothingElse) {
-    const std::vector<std::string> names{"magazine", "range", "reserve", "reload_time"};
+    const std::vector<std::string> names{"magazine", "range", "reserve", "reload.time"};
     EXPECT_EQ(nearest_name("magzine", names), "magazine");
     EXPECT_EQ(nearest_name("arnge", names), "range");
     EXPECT_EQ(nearest_name("reserv", names), "reserve");

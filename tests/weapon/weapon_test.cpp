@@ -17,11 +17,11 @@ constexpr Time at_ms(double milliseconds) {
 WeaponSpec weapon_of(TriggerMode trigger, double rate, std::int32_t magazine, std::int32_t reserve,
                      double reload) {
     WeaponSpec spec;
-    spec.trigger = trigger;
+    spec.modes = {trigger};
     spec.rounds_per_minute = rate;
     spec.magazine = magazine;
     spec.reserve = reserve;
-    spec.reload_time = from_seconds(reload);
+    spec.reload.time = from_seconds(reload);
     return spec;
 }
 
@@ -181,12 +181,12 @@ std::vector<Story> stories() {
          automatic(5, 9),
          2,
          {{at_ms(3), false, true}},
-         {{3, reload_started}, {1003, reload_finished, none, 5}}},
+         {{3, reload_started}, {1003, rounds_loaded, none, 5}, {1003, reload_finished}}},
         {"a reload takes only what the reserve has",
          automatic(5, 2),
          1,
          {{at_ms(3), false, true}},
-         {{3, reload_started}, {1003, reload_finished, none, 3}}},
+         {{3, reload_started}, {1003, rounds_loaded, none, 3}, {1003, reload_finished}}},
         {"a second reload is refused, a held button is not a second",
          automatic(5, 9),
          2,
@@ -194,12 +194,18 @@ std::vector<Story> stories() {
           {at_ms(4), false, true},
           {at_ms(5), false, false},
           {at_ms(6), false, true}},
-         {{3, reload_started}, {6, reload_refused, reloading}, {1003, reload_finished, none, 5}}},
+         {{3, reload_started},
+          {6, reload_refused, reloading},
+          {1003, rounds_loaded},
+          {1003, reload_finished, none, 5}}},
         {"a reload waits for the last shot's interval",
          automatic(5, 9),
          5,
          {{at_ms(0), true, false}, {at_ms(10), false, true}},
-         {{0, shot, none, 4}, {100, reload_started}, {1100, reload_finished, none, 5}}},
+         {{0, shot, none, 4},
+          {100, reload_started},
+          {1100, rounds_loaded},
+          {1100, reload_finished, none, 5}}},
         {"a held weapon clicks once when it runs dry",
          automatic(2, 0),
          2,
@@ -219,6 +225,7 @@ std::vector<Story> stories() {
          {{at_ms(0), false, true}, {at_ms(500), true, false}, {at_ms(1050), false, false}},
          {{0, reload_started},
           {500, trigger_refused, reloading},
+          {1000, rounds_loaded, none, 2},
           {1000, reload_finished, none, 2},
           {1000, shot, none, 1}}},
         {"a single weapon fires once for a held press",
@@ -270,13 +277,13 @@ TEST(Weapon, ShowsTheProgressOfAReload) {
     Rig rig{weapon_of(TriggerMode::automatic, 600.0, 5, 9, 2.0)};
     rig.state.rounds = 0;
     rig.run({{Time{}, false, true}}, {60}, Time{std::chrono::milliseconds{500}});
-    EXPECT_DOUBLE_EQ(reload_progress(rig.spec, rig.state), 0.25);
+    EXPECT_DOUBLE_EQ(reload_progress(rig.spec, rig.state, rig.reserve), 0.25);
     rig.run({}, {60}, Time{std::chrono::seconds{2}});
-    EXPECT_TRUE(rig.state.reloading) << "what is due at the end of a span belongs to the next";
-    EXPECT_DOUBLE_EQ(reload_progress(rig.spec, rig.state), 1.0);
+    EXPECT_TRUE(is_reloading(rig.state)) << "what is due at the end of a span belongs to the next";
+    EXPECT_DOUBLE_EQ(reload_progress(rig.spec, rig.state, rig.reserve), 1.0);
     rig.run({}, {60}, Time{std::chrono::seconds{2} + Duration{1}});
-    EXPECT_FALSE(rig.state.reloading);
-    EXPECT_EQ(reload_progress(rig.spec, rig.state), 0.0);
+    EXPECT_FALSE(is_reloading(rig.state));
+    EXPECT_EQ(reload_progress(rig.spec, rig.state, rig.reserve), 0.0);
 }
 
 TEST(Weapon, FiresAgainWhenTheGamePutsRoundsIntoADryMagazine) {

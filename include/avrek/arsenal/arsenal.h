@@ -1,7 +1,9 @@
 #pragma once
+#include <avrek/arsenal/ammo_spec.h>
 #include <avrek/arsenal/body_spec.h>
 #include <avrek/arsenal/weapon_spec.h>
 
+#include <cstddef>
 #include <string_view>
 #include <vector>
 
@@ -9,12 +11,25 @@ namespace avrek {
 
 /// Everything tunable of a game, in the order of its files. Immutable once loaded: states refer to its specs.
 struct Arsenal {
-    std::vector<WeaponSpec> weapons; ///< ids are unique
-    std::vector<BodySpec> bodies;    ///< ids are unique
+    std::vector<WeaponSpec> weapons{}; ///< ids are unique
+    std::vector<AmmoSpec> ammo{};      ///< ids are unique, at most `most_ammo_kinds`
+    std::vector<BodySpec> bodies{};    ///< ids are unique
 };
+
+/// No arsenal has more kinds of ammunition, so that what a combatant carries is plain data.
+inline constexpr std::size_t most_ammo_kinds = 64;
+
+/// Sets WeaponSpec::ammo_kind of every weapon, and adds the kinds that weapons use and the arsenal lacks,
+/// without a carry limit: the ones that they name, and one named as the weapon for each that names none but
+/// has a reserve to draw on. The loader has done it. Returns whether there was room for all; a weapon that
+/// found none keeps -1.
+bool assign_ammo(Arsenal& arsenal);
 
 /// The weapon with this id, or null.
 const WeaponSpec* find_weapon(const Arsenal& arsenal, std::string_view id);
+
+/// The kind of ammunition with this id, or null.
+const AmmoSpec* find_ammo(const Arsenal& arsenal, std::string_view id);
 
 /// The body with this id, or null.
 const BodySpec* find_body(const Arsenal& arsenal, std::string_view id);

@@ -10,15 +10,20 @@ namespace avrek {
 enum class KeyType {
     integer,     ///< a whole number
     number,      ///< any number, in the key's unit
+    flag,        ///< true or false
     word,        ///< one of the key's words
+    words,       ///< a list of the key's words, or one alone
     entry_id,    ///< the id of another entry of the same section
+    ammo_id,     ///< the id of an entry of the section ammo
     curve,       ///< a list of [x, y] pairs, x rising
+    pairs,       ///< a list of [x, y] pairs
     multipliers, ///< a table of region names and numbers
     point,       ///< [x, y, z]
     segment,     ///< [[x, y, z], [x, y, z]]
     turn,        ///< [yaw, pitch]
     shapes,      ///< a list of tables with the keys of `body.region.shape`
     table,       ///< a table of entries with keys of their own
+    group,       ///< a table with the keys of the section that is named like it
 };
 
 /// The numbers that a key allows.
@@ -30,15 +35,15 @@ struct KeyRange {
 
 /// One key of one section.
 struct KeyRule {
-    std::string section; ///< "weapon", "body", "body.region", "body.region.shape"
+    std::string section; ///< "weapon", "weapon.spread", "ammo", "body", "body.region", ...
     std::string name;
     KeyType type = KeyType::number;
-    KeyRange range;                 ///< of numbers; for a curve, of its y
+    KeyRange range;                 ///< of numbers; for a curve, of its y; for words, of their count
     std::string unit;               ///< such as "m"; empty where there is none
     bool required = false;          ///< there is no default
     std::string fallback;           ///< the default, as text
     std::string meaning;            ///< one line
-    std::vector<std::string> words; ///< of a word
+    std::vector<std::string> words; ///< of a word or words
 };
 
 /// All keys that the loader knows, section by section.

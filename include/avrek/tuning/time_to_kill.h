@@ -21,16 +21,19 @@ std::string_view to_string(KillVerdict verdict);
 /// How fast a weapon kills when every shot hits.
 struct IdealKill {
     KillVerdict verdict = KillVerdict::kills;
-    double damage_per_hit = 0.0; ///< before the last hit's clamp
+    double damage_per_hit = 0.0; ///< of one pellet, before the last hit's clamp
     std::int32_t shots = 0;      ///< to kill; 0 unless the verdict is `kills`
     std::int32_t reloads = 0;    ///< among them
     Duration time{};             ///< from the first shot's leaving to the arrival of the lethal damage
 };
 
-/// The ideal time to kill: every shot hits `region` of an unhurt `body` at `distance`, from a full magazine,
-/// fired as fast as the weapon allows: (shots - 1) intervals, plus a reload wherever the magazine runs out
-/// before, each cadence rounded to nanoseconds as the weapon itself does. Hitscan damage arrives as its shot
-/// leaves. Preconditions (asserted): `distance` at least 0; `region` is one of the body's.
+/// The ideal time to kill: every pellet of every shot hits `region` of an unhurt `body` at `distance`, from a
+/// full weapon in its first mode, fired as fast as it allows by FiringPlanKind::hold, reloads included. The
+/// times are those of fire_by_plan(): for an automatic or single weapon (shots - 1) intervals, plus a reload
+/// wherever the magazine runs out before. A charged weapon is charged to the full each time; the time counts
+/// from its first shot's leaving. Hitscan damage arrives as its shot leaves. A weapon that needs more than a
+/// million hits is out of ammunition. Preconditions (asserted): `distance` at least 0; `region` is one of the
+/// body's.
 IdealKill ideal_time_to_kill(const WeaponSpec& weapon, const BodySpec& body, Metres distance,
                              RegionId region);
 

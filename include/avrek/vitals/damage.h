@@ -11,7 +11,8 @@ namespace avrek {
 
 /// The steps of a damage application, in the order in which they are taken.
 enum class DamageStepKind : std::uint8_t {
-    base,    ///< the weapon's damage
+    base,    ///< the weapon's damage, of one pellet
+    charge,  ///< the power that a charge had gathered
     falloff, ///< the share that is left at this distance
     region,  ///< the weapon's multiplier for the region that was hit
     clamp,   ///< the share that there was health for
@@ -41,8 +42,9 @@ struct Damage {
     void multiply(DamageStepKind kind, double factor);
 };
 
-/// What one hit of `spec` is worth: base, falloff over `distance`, region. A weapon without a falloff curve,
-/// or without any region multiplier, has no such step.
-Damage hit_damage(const WeaponSpec& spec, Metres distance, std::string_view region);
+/// What one hit of one pellet of `spec` is worth: base, charge, falloff over `distance`, region. A `power` of
+/// 1, a weapon without a falloff curve or without any region multiplier has no such step. Precondition
+/// (asserted): `power` finite and at least 0; it is WeaponEvent::power of the shot.
+Damage hit_damage(const WeaponSpec& spec, Metres distance, std::string_view region, double power = 1.0);
 
 } // namespace avrek

@@ -1,0 +1,16 @@
+#pragma once
+#include <avrek/tuning/firing_plan.h>
+
+#include <string>
+
+/// Firing plans as they are written on a command line.
+namespace avrek::cli {
+
+/// What plan_named() takes, for a help text.
+inline constexpr const char* plans_allowed =
+    "hold, taps:SECONDS, bursts:SHOTS,SECONDS or a file of timed intents ending in .toml";
+
+/// The plan that `text` names. Throws WrongCall when it is none, or its file has faults.
+FiringPlan plan_named(const std::string& text);
+
+} // namespace avrek::cli

@@ -1,0 +1,22 @@
+#pragma once
+#include <avrek/arsenal/weapon_spec.h>
+#include <avrek/core/diagnostics.h>
+
+#include <string>
+#include <vector>
+
+namespace avrek {
+
+/// Values of a spec that do not go together.
+struct Contradiction {
+    std::string key;                     ///< the key to look at, as in a file: "spread.aimed"
+    std::string message;                 ///< what is the case
+    std::string allowed;                 ///< what would be right
+    Severity severity = Severity::error; ///< a warning: it works, but hardly as it was meant
+};
+
+/// What in `weapon` contradicts itself. A weapon made in code is worth this check as much as one from a file:
+/// every precondition of the weapon layer on a spec is in it, non-finite numbers too.
+std::vector<Contradiction> find_contradictions(const WeaponSpec& weapon);
+
+} // namespace avrek

@@ -1,0 +1,20 @@
+#pragma once
+#include <avrek/core/diagnostics.h>
+#include <avrek/weapon/weapon_events.h>
+
+#include <filesystem>
+#include <string_view>
+#include <vector>
+
+/// Timed intents out of TOML: a list of tables [[intent]], each with the time `at` in seconds and what
+/// changes from then on; what it does not name stays as it was. The keys are in docs/range.md.
+namespace avrek {
+
+/// Reads intents from a text and reports every fault; there is a value when none is an error. Never throws on
+/// bad input.
+Loaded<std::vector<WeaponIntent>> parse_intents(std::string_view text, std::string_view name);
+
+/// Reads intents from a file of at most 4 MiB.
+Loaded<std::vector<WeaponIntent>> load_intents(const std::filesystem::path& file);
+
+} // namespace avrek
