@@ -128,7 +128,7 @@ class Shooter {
 
     // When the weapon fires the next shot, if it is asked to.
     Time ready() const {
-        Time at = std::max(state_.now, next_shot_allowed(weapon_, state_));
+        Time at = std::max(state_.now, next_shot_allowed(state_));
         if (state_.locked) {
             at = std::max(at, unlocked_at(weapon_, state_));
         }

@@ -21,7 +21,7 @@ struct Advancing {
     void refuse(WeaponEventKind kind, WeaponRefusal refusal);
 
     // Trigger and shots (firing.cpp).
-    Time trigger_due() const;
+    Time trigger_due(Time until) const;
     void act_by_itself();
     void press_trigger();
     void let_go();

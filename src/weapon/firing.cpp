@@ -35,15 +35,17 @@ void add_bloom(const BloomSpec& bloom, WeaponState& state, Radians there) {
 }
 
 // A shot carries on the present run when it leaves at its very moment and rate.
-void count_in_run(const WeaponSpec& spec, WeaponState& state, float rate_share) {
-    const bool carries_on = state.cadence_shots > 0 && state.rate_share == rate_share &&
-                            state.now == next_shot_allowed(spec, state);
+void count_in_run(const WeaponSpec& spec, WeaponState& state, double rate_share) {
+    const bool carries_on = state.cadence_shots > 0 && state.rate_share == static_cast<float>(rate_share) &&
+                            state.now == state.next_shot;
     if (!carries_on) {
         state.cadence_start = state.now;
         state.cadence_shots = 0;
-        state.rate_share = rate_share;
+        state.rate_share = static_cast<float>(rate_share);
     }
     ++state.cadence_shots;
+    state.next_shot =
+        state.cadence_start + shot_offset(state.cadence_shots, spec.rounds_per_minute * rate_share);
 }
 
 } // namespace
@@ -52,22 +54,23 @@ bool Advancing::has_shot() const {
     return rounds_at(spec, state, reserve, state.now) >= spec.rounds_per_shot;
 }
 
-// When the trigger does something without another intent; Time::max() when it does not.
-Time Advancing::trigger_due() const {
+// When the trigger does something without another intent; some time from `until` on when that is not before.
+Time Advancing::trigger_due(Time until) const {
     if (state.burst_left > 0) {
         return state.last_shot + spec.burst.gap;
     }
-    if (mode() == TriggerMode::charge && state.winding) {
-        return spec.charge.fires_when_full ? state.windup_since + spec.charge.full : Time::max();
+    const TriggerMode set = mode();
+    if (set == TriggerMode::charge && state.winding) {
+        return spec.charge.fires_when_full ? state.windup_since + spec.charge.full : until;
     }
-    const bool held = state.trigger_held && !state.spent && !state.dry && acts_while_held(mode());
-    if ((!held && !state.press_waits) || blockage(spec, state) != WeaponRefusal::none) {
-        return Time::max();
+    const bool held = state.trigger_held && !state.spent && !state.dry && acts_while_held(set);
+    const Time due = std::max(state.now, next_shot_allowed(state));
+    if ((!held && !state.press_waits) || due >= until || blockage(spec, state) != WeaponRefusal::none) {
+        return until;
     }
-    const Time due = std::max(state.now, next_shot_allowed(spec, state));
-    if (mode() == TriggerMode::spin_up) {
+    if (set == TriggerMode::spin_up) {
         const Duration spinning = from_seconds(spec.spin.fires_from * to_seconds(spec.spin.up));
-        return state.winding ? std::max(due, state.windup_since + spinning) : Time::max();
+        return state.winding ? std::max(due, state.windup_since + spinning) : until;
     }
     return due;
 }
@@ -99,7 +102,7 @@ bool Advancing::press_can_wait(WeaponRefusal blocked) const {
     }
     Time ready = Time::max();
     if (blocked == WeaponRefusal::none) {
-        ready = next_shot_allowed(spec, state) + spec.burst.gap * state.burst_left;
+        ready = next_shot_allowed(state) + spec.burst.gap * state.burst_left;
     } else if (blocked == WeaponRefusal::raising || blocked == WeaponRefusal::sprint_out ||
                state.activity == WeaponActivity::closing) {
         ready = state.activity_end;
@@ -115,17 +118,16 @@ void Advancing::press_trigger() {
     state.dry = false;
     state.answered = false;
     state.press_waits = false;
-    if (is_reloading(state) && spec.reload.cancelled_by.trigger && has_shot() && !state.stunned &&
-        !state.striking) {
+    if (is_reloading(state) && state.in_hand && spec.reload.cancelled_by.trigger && has_shot() &&
+        !state.stunned && !state.striking) {
         cancel_reload(WeaponRefusal::triggered);
     }
     const WeaponRefusal blocked = blockage(spec, state);
     const bool repeats = acts_while_held(mode());
-    if (blocked == WeaponRefusal::none && state.burst_left == 0 &&
-        state.now >= next_shot_allowed(spec, state)) {
+    if (blocked == WeaponRefusal::none && state.burst_left == 0 && state.now >= next_shot_allowed(state)) {
         state.press_waits = !repeats;
         turn_ramps();
-        if (trigger_due() <= state.now) {
+        if (trigger_due(Time::max()) <= state.now) {
             act_by_itself();
         }
     } else if (press_can_wait(blocked)) {
@@ -145,7 +147,7 @@ void Advancing::let_go() {
     } else if (acts_while_held(mode()) && !state.answered && !state.press_waits) {
         const WeaponRefusal blocked = blockage(spec, state);
         refuse(WeaponEventKind::trigger_refused, blocked != WeaponRefusal::none ? blocked
-                                                 : state.now < next_shot_allowed(spec, state)
+                                                 : state.now < next_shot_allowed(state)
                                                      ? WeaponRefusal::cycling
                                                      : WeaponRefusal::winding_up);
     }
@@ -221,9 +223,7 @@ void Advancing::pull(double power) {
     const Look kick = kick_at(spec, state, state.now);
     const Radians bloom = bloom_at(spec, state, state.now);
     const bool spins = mode() == TriggerMode::spin_up;
-    count_in_run(spec, state,
-                 spins ? static_cast<float>(value_at(spec.spin.rate, spin_at(spec, state, state.now)))
-                       : 1.0F);
+    count_in_run(spec, state, spins ? value_at(spec.spin.rate, spin_at(spec, state, state.now)) : 1.0);
     take_rounds();
     add_recoil(spec, state, kick);
     add_bloom(spec.spread.bloom, state, bloom);

@@ -81,7 +81,7 @@ WeaponRefusal Advancing::reload_refusal() const {
 }
 
 void Advancing::press_reload() {
-    const bool waits = state.now < next_shot_allowed(spec, state) || state.burst_left > 0;
+    const bool waits = state.now < next_shot_allowed(state) || state.burst_left > 0;
     if (waits && reload_refusal() == WeaponRefusal::none) {
         state.reload_wanted = true;
     } else {
@@ -119,6 +119,9 @@ void Advancing::want_reload_if_empty() {
 void Advancing::cancel_reload(WeaponRefusal reason) {
     state.activity = WeaponActivity::ready;
     refuse(WeaponEventKind::reload_cancelled, reason);
+    if (!state.in_hand) { // it was to be put away after the reload
+        start_stow();
+    }
 }
 
 // Puts up to `most` rounds in; with the old magazine goes what was in it, when it is thrown away.
@@ -234,9 +237,10 @@ void Advancing::move_hands(const WeaponIntent& intent) {
     }
     if (state.in_hand && !intent.in_hand) {
         state.in_hand = false;
-        begins(true, by.swap, WeaponRefusal::put_away);
         if (!is_reloading(state)) {
             start_stow();
+        } else if (by.swap) {
+            cancel_reload(WeaponRefusal::put_away);
         }
     } else if (!state.in_hand && intent.in_hand) {
         state.in_hand = true;

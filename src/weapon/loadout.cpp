@@ -178,6 +178,7 @@ void let_rest(const WeaponSpec& spec, WeaponState& state) {
     rested.kick_seed = state.kick_seed;
     rested.mode = state.mode;
     rested.cadence_start = state.cadence_start;
+    rested.next_shot = state.next_shot;
     rested.cadence_shots = state.cadence_shots;
     rested.rate_share = state.rate_share;
     state = rested;

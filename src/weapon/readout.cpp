@@ -17,7 +17,7 @@ WeaponRefusal what_it_waits_for(const WeaponSpec& spec, const WeaponState& state
     if (rounds_at(spec, state, reserve, state.now) < spec.rounds_per_shot) {
         return WeaponRefusal::empty;
     }
-    return state.now < next_shot_allowed(spec, state) ? WeaponRefusal::cycling : WeaponRefusal::none;
+    return state.now < next_shot_allowed(state) ? WeaponRefusal::cycling : WeaponRefusal::none;
 }
 
 } // namespace

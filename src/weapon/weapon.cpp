@@ -28,6 +28,16 @@ void Advancing::refuse(WeaponEventKind kind, WeaponRefusal refusal) {
 
 namespace {
 
+// The usual case: what is held stays held. Without branches, as it is asked for every weapon in every tick.
+bool states_nothing_new(const WeaponIntent& intent, const WeaponState& state) {
+    const int changes = (intent.trigger ^ state.trigger_held) | (intent.reload ^ state.reload_held) |
+                        (intent.aim ^ state.aim_held) | (intent.next_mode ^ state.mode_held) |
+                        (intent.in_hand ^ state.in_hand) | (intent.sprint ^ state.sprinting) |
+                        (intent.strike ^ state.striking) | (intent.stunned ^ state.stunned) |
+                        (intent.crouching ^ state.crouching) | (intent.airborne ^ state.airborne);
+    return changes == 0 && static_cast<float>(intent.speed) == state.speed_to;
+}
+
 bool is_timed(WeaponActivity activity) {
     return activity != WeaponActivity::ready && activity != WeaponActivity::stowed;
 }
@@ -36,7 +46,7 @@ bool is_timed(WeaponActivity activity) {
 
 // Does what is due before `until`, in order of time; at one moment, what is under way goes first.
 void Advancing::run(Time until) {
-    for (;;) {
+    while (state.now < until) { // nothing is ever due before it
         enum class What { finish, cool, reload, trigger } what = What::finish;
         Time due = until;
         const auto earlier = [&](Time at, What then) {
@@ -52,10 +62,11 @@ void Advancing::run(Time until) {
             earlier(unlocked_at(spec, state), What::cool);
         }
         if (state.reload_wanted && state.activity == WeaponActivity::ready && !hands_are_taken()) {
-            earlier(std::max(state.now, next_shot_allowed(spec, state)), What::reload);
+            earlier(std::max(state.now, next_shot_allowed(state)), What::reload);
         }
-        earlier(trigger_due(), What::trigger);
+        earlier(trigger_due(until), What::trigger);
         if (due >= until) {
+            state.now = until;
             break;
         }
         state.now = std::max(state.now, due);
@@ -73,7 +84,6 @@ void Advancing::run(Time until) {
         }
         turn_ramps();
     }
-    state.now = until;
 }
 
 void Advancing::finish_what_is_due() {
@@ -89,7 +99,12 @@ void Advancing::finish_what_is_due() {
 
 void Advancing::apply(const WeaponIntent& intent) {
     assert(intent.speed >= 0.0);
-    finish_what_is_due();
+    if (is_timed(state.activity) || state.locked) {
+        finish_what_is_due();
+    }
+    if (states_nothing_new(intent, state)) {
+        return;
+    }
     const auto speed = static_cast<float>(intent.speed);
     if (speed != state.speed_to) {
         state.speed_from = static_cast<float>(stance_at(spec, state, state.now).speed);
@@ -142,13 +157,6 @@ WeaponState stowed_weapon(const WeaponSpec& spec, Time at) {
 
 AmmoReserve full_reserve(const WeaponSpec& spec) {
     return {spec.reserve};
-}
-
-Time next_shot_allowed(const WeaponSpec& spec, const WeaponState& state) {
-    if (state.cadence_shots == 0) {
-        return state.now;
-    }
-    return state.cadence_start + shot_offset(state.cadence_shots, spec.rounds_per_minute * state.rate_share);
 }
 
 WeaponRefusal blockage(const WeaponSpec& spec, const WeaponState& state) {

@@ -28,7 +28,9 @@ AmmoReserve full_reserve(const WeaponSpec& spec);
 
 /// The earliest time at which the rate of fire allows the next shot; not after `state.now` when it allows one
 /// now.
-Time next_shot_allowed(const WeaponSpec& spec, const WeaponState& state);
+inline Time next_shot_allowed(const WeaponState& state) {
+    return state.cadence_shots == 0 ? state.now : state.next_shot;
+}
 
 /// Why the weapon does not fire at `state.now` whatever the trigger does, apart from its rate of fire and its
 /// ammunition; `none` when it would.

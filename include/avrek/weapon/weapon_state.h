@@ -23,28 +23,12 @@ enum class WeaponActivity : std::uint8_t {
 /// Whatever changes smoothly is held as it was at a known moment and computed from there, so that it does not
 /// depend on how time was cut into ticks. Read it through readout() and the functions beside it.
 struct WeaponState {
-    Time now{};           ///< up to where it has been advanced
-    Time cadence_start{}; ///< when shot 0 of the present unbroken run of shots left
-    Time last_shot{};     ///< of all; means nothing while `shots` is 0
-    Time activity_end{};  ///< when the present activity ends; means nothing for `ready` and `stowed`
-    Duration
-        refill_left{};   ///< of heat or a cell: the idling that was missing after the last shot, delay apart
-    Time windup_since{}; ///< charge: when it began. Spin: when it would have begun to rise from 0, or to fall
-                         ///< from 1
-    Time aim_since{};    ///< when the aim would have begun to rise from 0, or to fall from 1
-    Time speed_since{};  ///< when `speed_to` was stated
+    // What every advance() looks at stands first, within one cache line.
+    Time now{};          ///< up to where it has been advanced
+    Time next_shot{};    ///< when the rate of fire allows it; means nothing while `cadence_shots` is 0
+    Time activity_end{}; ///< when the present activity ends; means nothing for `ready` and `stowed`
     std::uint32_t cadence_shots = 0; ///< shots of the present run; a reload ends a run
-    std::uint32_t shots = 0;         ///< shots ever fired
-    std::int32_t rounds = 0;         ///< in the magazine and chamber; see rounds_at() for other feeds
-    std::uint32_t kick_seed = 0; ///< keys the jitter of the recoil: no secret, unlike the seed of the spread
-    float rate_share = 1.0F;     ///< of the rate of fire, in the present run
-    float bloom = 0.0F;          ///< radians, just after the last shot
-    float speed_from = 0.0F;     ///< m/s as it showed when `speed_to` was stated
-    float speed_to = 0.0F;       ///< m/s, the last stated
-    float return_yaw = 0.0F;     ///< radians of kick to go back by themselves, just after the last shot
-    float return_pitch = 0.0F;
-    std::uint16_t recoil_step = 0;   ///< of the path, for the next shot
-    std::uint16_t reload_loaded = 0; ///< rounds of the present reload that are in
+    float speed_to = 0.0F;           ///< m/s, the last stated
     std::uint8_t mode = 0;           ///< index into WeaponSpec::modes
     std::uint8_t burst_left = 0;     ///< shots that the present burst still has
     WeaponActivity activity = WeaponActivity::ready;
@@ -71,6 +55,23 @@ struct WeaponState {
     bool spent : 1 = false;         ///< this press fires nothing more
     bool dry : 1 = false;           ///< this press has met an empty weapon
     bool locked : 1 = false;        ///< overheated
+
+    std::int32_t rounds = 0; ///< in the magazine and chamber; see rounds_at() for other feeds
+    std::uint32_t shots = 0; ///< shots ever fired
+    Time last_shot{};        ///< of all; means nothing while `shots` is 0
+    float rate_share = 1.0F; ///< of the rate of fire, in the present run
+    float bloom = 0.0F;      ///< radians, just after the last shot
+    Time cadence_start{};    ///< when shot 0 of the present unbroken run of shots left
+    Duration refill_left{};  ///< of heat or a cell: the idling missing after the last shot, delay apart
+    Time windup_since{}; ///< charge: its start. Spin: when it would have begun to rise from 0, or fall from 1
+    Time aim_since{};    ///< when the aim would have begun to rise from 0, or to fall from 1
+    Time speed_since{};  ///< when `speed_to` was stated
+    float speed_from = 0.0F; ///< m/s as it showed when `speed_to` was stated
+    float return_yaw = 0.0F; ///< radians of kick to go back by themselves, just after the last shot
+    float return_pitch = 0.0F;
+    std::uint32_t kick_seed = 0; ///< keys the jitter of the recoil: no secret, unlike the seed of the spread
+    std::uint16_t recoil_step = 0;   ///< of the path, for the next shot
+    std::uint16_t reload_loaded = 0; ///< rounds of the present reload that are in
     friend bool operator==(const WeaponState&, const WeaponState&) = default;
 };
 
