@@ -91,6 +91,13 @@ std::vector<const WeaponSpec*> weapons_of(const Arsenal& arsenal, const std::vec
     return weapons;
 }
 
+const WeaponSpec& one_weapon_of(const Arsenal& arsenal, const std::vector<std::string>& ids) {
+    if (ids.size() > 1) {
+        throw WrongCall{{fmt::format("error: one weapon at a time, not {}", ids.size())}};
+    }
+    return *weapons_of(arsenal, ids).front();
+}
+
 const BodySpec& body_of(const Arsenal& arsenal, const std::string& id) {
     if (id.empty() && !arsenal.bodies.empty()) {
         return arsenal.bodies.front();

@@ -25,6 +25,10 @@ Arsenal arsenal_of(const std::vector<std::string>& files);
 /// none.
 std::vector<const WeaponSpec*> weapons_of(const Arsenal& arsenal, const std::vector<std::string>& ids);
 
+/// The one weapon that is named, or the arsenal's first. Throws WrongCall for an unknown id, for more than
+/// one, and when there is none.
+const WeaponSpec& one_weapon_of(const Arsenal& arsenal, const std::vector<std::string>& ids);
+
 /// The body with this id; with an empty one, the arsenal's first. Throws WrongCall when there is none.
 const BodySpec& body_of(const Arsenal& arsenal, const std::string& id);
 

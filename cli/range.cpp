@@ -51,8 +51,8 @@ std::vector<RangeSeries> run_all(const WeaponSpec& weapon, const BodySpec& body,
         throw WrongCall{{fmt::format("error: at most {} trials side by side, not {} plans at {} speeds",
                                      most_series, options.plans.size(), options.speeds.size())}};
     }
-    for (const std::string& plan : options.plans) {
-        for (const double speed : options.speeds) {
+    for (const double speed : options.speeds) {
+        for (const std::string& plan : options.plans) {
             RangeSeries& one = series.emplace_back();
             one.setup = setup;
             one.setup.plan = plan_named(plan);
@@ -162,11 +162,7 @@ void show(const WeaponSpec& weapon, const BodySpec& body, const RangeOptions& op
 
 void run_range_command(const RangeOptions& options) {
     const Arsenal arsenal = arsenal_of(files_among(options.common.words));
-    const std::vector<std::string> ids = ids_among(options.common.words);
-    if (ids.size() > 1) {
-        throw WrongCall{{fmt::format("error: one weapon at a time, not {}", ids.size())}};
-    }
-    const WeaponSpec& weapon = *weapons_of(arsenal, ids).front();
+    const WeaponSpec& weapon = one_weapon_of(arsenal, ids_among(options.common.words));
     const BodySpec& body = body_of(arsenal, options.body);
     RangeSetup setup;
     setup.distance = options.distance;

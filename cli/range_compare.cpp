@@ -12,7 +12,6 @@ namespace avrek::cli {
 namespace {
 
 constexpr const char* heading_font = "font ',13'";
-constexpr double board_top = 0.86;
 
 double per_second(const RangeSeries& one) {
     const double seconds = to_seconds(one.setup.length);
@@ -50,15 +49,30 @@ struct Frame {
 Frame frame_of(std::size_t index, std::size_t count) {
     const std::size_t columns = count <= 3 ? count : (count + 1) / 2;
     const std::size_t rows = count <= 3 ? 1 : 2;
-    const double width = 0.96 / static_cast<double>(columns);
-    const double height = 0.92 / static_cast<double>(rows);
-    const double left = 0.02 + width * static_cast<double>(index % columns);
-    const double up = 0.92 - height * static_cast<double>(index / columns);
+    const double width = 0.98 / static_cast<double>(columns);
+    const double height = 0.915 / static_cast<double>(rows);
+    const double left = 0.01 + width * static_cast<double>(index % columns);
+    const double up = 0.915 - height * static_cast<double>(index / columns);
     return {left, left + width, up - height, up};
 }
 
+// The board in the middle of its frame, with room for its captions, a metre as long upwards as to the side on
+// a picture of 1280 by 800.
+std::string place_of(const Frame& frame, const Extent& extent) {
+    constexpr double shape_of_picture = 1280.0 / 800.0;
+    const double height = frame.up - frame.down - 0.185;
+    const double shape = (extent.right - extent.left) / (extent.up - extent.down) / shape_of_picture;
+    const double width = std::min(frame.right - frame.left - 0.05, height * shape);
+    const double middle = 0.5 * (frame.left + frame.right) + 0.01;
+    const double up = frame.up - 0.065;
+    return fmt::format("set lmargin at screen {}\nset rmargin at screen {}\nset bmargin at screen {}\n"
+                       "set tmargin at screen {}\nset xrange [{}:{}]\nset yrange [{}:{}]\n",
+                       middle - 0.5 * width, middle + 0.5 * width, up - width / shape, up, extent.left,
+                       extent.right, extent.down, extent.up);
+}
+
 std::string board_of(const BodySpec& body, const RangeSeries& one, std::size_t index, const Frame& frame,
-                     const std::string& ranges, BoardScript& board) {
+                     const Extent& extent, BoardScript& board) {
     const RangeTrial& trial = one.trial;
     const auto missed = static_cast<std::ptrdiff_t>(trial.shots.size()) - trial.hits;
     const double middle = 0.5 * (frame.left + frame.right);
@@ -69,19 +83,16 @@ std::string board_of(const BodySpec& body, const RangeSeries& one, std::size_t i
                            "fc rgb '#2060a0' fs transparent solid 0.22 border lc rgb '#2060a0' lw 2");
     script += board.points(fmt::format("hits{}", index), true) +
               board.points(fmt::format("misses{}", index), false);
-    script +=
-        fmt::format("set lmargin at screen {}\nset rmargin at screen {}\nset bmargin at screen {}\n"
-                    "set tmargin at screen {}\n{}",
-                    frame.left + 0.035, frame.right - 0.01, frame.down + 0.17, frame.up - 0.075, ranges);
+    script += place_of(frame, extent);
     script += fmt::format("set label {} at screen {},{} center {} noenhanced\n", quoted(one.plan), middle,
-                          frame.up - 0.025, heading_font);
+                          frame.up - 0.02, heading_font);
     script += fmt::format("set label {} at screen {},{} center noenhanced tc rgb '#505050'\n",
-                          quoted(one.posture), middle, frame.up - 0.055);
-    script += fmt::format("set label '{} of {} hit, {:.0f} %%; {:.1f} a second' at screen {},{} center {}\n",
+                          quoted(one.posture), middle, frame.up - 0.048);
+    script += fmt::format("set label '{} of {} hit, {:.0f} %; {:.1f} a second' at screen {},{} center {}\n",
                           trial.hits, trial.shots.size(), per_cent(one), per_second(one), middle,
-                          frame.down + 0.085, heading_font);
-    script += fmt::format("set label 'half within {:.2f} m, 90 %% within {:.2f} m' at screen {},{} center\n",
-                          trial.group.half_radius, trial.group.most_radius, middle, frame.down + 0.05);
+                          frame.down + 0.055, heading_font);
+    script += fmt::format("set label 'half within {:.2f} m, 90 % within {:.2f} m' at screen {},{} center\n",
+                          trial.group.half_radius, trial.group.most_radius, middle, frame.down + 0.025);
     script += fmt::format("$aim{} << EOD\n0 {}\nEOD\n", index, trial.board.centre.y());
     script += plot_of(
         {trial.hits > 0 ? fmt::format("$hits{} with points pt 7 ps 1.1 lc rgb '#102030'", index) : "",
@@ -155,16 +166,21 @@ std::string comparison_plot(const WeaponSpec& weapon, const BodySpec& body,
         measured.points("all", true);
         extent.include(measured.extent());
     }
+    extent.include(extent.left - 0.1, extent.down - 0.05);
+    extent.include(extent.right + 0.1, extent.up + 0.1);
     std::string script = "set multiplot\nset border 3 lc rgb '#a0a0a0'\nset tics nomirror out\nset key off\n"
-                         "set grid lc rgb '#ececec'\nset size ratio -1\n";
+                         "set grid lc rgb '#ececec'\nset xtics 1 offset 0,0.4\nset ytics 1\n";
     for (std::size_t index = 0; index < series.size(); ++index) {
         BoardScript board{series[index].trial};
         if (index == 0) {
             script += fmt::format("set label 100 {} at screen 0.5,0.965 center font ',15' noenhanced\n",
                                   quoted(subject(weapon, body, series.front())));
+            script += "set label 101 'solid circle: half of the shots; dashed: 90 % of them; cross: the aim; "
+                      "metres' at "
+                      "screen 0.5,0.935 center tc rgb '#505050'\n";
         }
         std::string drawn =
-            board_of(body, series[index], index, frame_of(index, series.size()), ranges_of(extent), board);
+            board_of(body, series[index], index, frame_of(index, series.size()), extent, board);
         if (index == 0) { // the first board carries the title
             const std::string reset = "unset object\nunset label\n";
             drawn = drawn.substr(reset.size());

@@ -35,6 +35,7 @@
 #include <avrek/tuning/firing_range.h>
 #include <avrek/tuning/group_size.h>
 #include <avrek/tuning/time_to_kill.h>
+#include <avrek/tuning/weapon_card.h>
 #include <avrek/vitals/damage.h>
 #include <avrek/vitals/vitals.h>
 #include <avrek/weapon/aim.h>
