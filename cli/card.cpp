@@ -171,9 +171,10 @@ std::string card_text(const WeaponSpec& weapon, const WeaponCard& card, const Ca
     text += to_text(cone_table(card), colour);
     text += fmt::format("the gap is for {:g} degrees of view, or the weapon's own when aimed, on {:g} pixels",
                         options.field_of_view, options.height);
-    text += card.first_shot_is_exact ? fmt::format("; the first shot after {:g} s goes where it is aimed\n\n",
-                                                   to_seconds(weapon.spread.first_shot_rest))
-                                     : std::string{"\n\n"};
+    text += card.first_shot_is_exact
+                ? fmt::format("\nthe first shot after {:g} s goes where it is aimed, of who stands still\n\n",
+                              to_seconds(weapon.spread.first_shot_rest))
+                : std::string{"\n\n"};
     return text + recoil_text(weapon, card, colour);
 }
 

@@ -14,7 +14,8 @@ namespace avrek::cli {
 
 namespace {
 
-constexpr std::size_t widest_excerpt = 90;
+constexpr std::size_t widest_line = 100;
+constexpr std::size_t widest_excerpt = 94;
 
 // Line `number` of the text that the diagnostic is about, counted from 1; empty when there is none.
 std::string_view line_of(const std::vector<ArsenalText>& texts, const Diagnostic& diagnostic) {
@@ -43,13 +44,14 @@ std::string excerpt(std::string_view line, std::uint32_t column) {
     return fmt::format("    {}\n    {:>{}}\n", line, '^', column);
 }
 
-// The text in lines of at most `widest_excerpt`, indented, broken at blanks.
-std::string wrapped(std::string_view text) {
+// The text in lines of at most `most` characters, broken at blanks; every line but the first is indented.
+std::string wrapped(std::string_view text, std::size_t most) {
     std::string lines;
     while (!text.empty()) {
-        std::size_t end = text.size() <= widest_excerpt ? text.size() : text.rfind(' ', widest_excerpt);
-        end = end == std::string_view::npos ? widest_excerpt : end;
-        lines += fmt::format("    {}{}\n", lines.empty() ? "" : "  ", text.substr(0, end));
+        const std::size_t room = lines.empty() ? most : most - 6;
+        std::size_t end = text.size() <= room ? text.size() : text.rfind(' ', room);
+        end = end == std::string_view::npos ? room : end;
+        lines += fmt::format("{}{}\n", lines.empty() ? "" : "      ", text.substr(0, end));
         text.remove_prefix(std::min(end + 1, text.size()));
     }
     return lines;
@@ -58,10 +60,12 @@ std::string wrapped(std::string_view text) {
 std::string fault_text(const Diagnostic& diagnostic, const std::vector<ArsenalText>& texts, bool colour) {
     Diagnostic brief = diagnostic;
     brief.allowed.clear();
-    std::string text = emphasised(to_string(brief), colour) + '\n';
+    std::string text = wrapped(to_string(brief), widest_line);
+    text.pop_back();
+    text = emphasised(text, colour) + '\n';
     text += excerpt(line_of(texts, diagnostic), diagnostic.column);
     if (!diagnostic.allowed.empty()) {
-        text += wrapped("allowed: " + diagnostic.allowed);
+        text += wrapped("    allowed: " + diagnostic.allowed, widest_excerpt);
     }
     return text;
 }

@@ -80,10 +80,8 @@ void search_trigger(Search& search, const WeaponSpec& weapon) {
         search.error(weapon.burst.shots < 1 || weapon.burst.shots > 100, "burst.shots", "is no burst",
                      "1 to 100 shots");
         search.error(weapon.burst.gap <= Duration::zero(), "burst.gap", "is no time", "over 0 s");
-        search.error(
-            weapon.burst.gap > interval_of(weapon), "burst.gap",
-            "is longer than the interval of the rate of fire, so a burst is slower than single shots",
-            "at most 60 s divided by rate_of_fire");
+        search.error(weapon.burst.gap > interval_of(weapon), "burst.gap",
+                     "is longer than the interval between shots", "at most 60 s divided by rate_of_fire");
         search.warning(weapon.feed == AmmoFeed::magazine && weapon.burst.shots > weapon.magazine,
                        "burst.shots", "is more than the magazine holds", "at most the magazine");
     }

@@ -65,7 +65,8 @@ Time unlocked_at(const WeaponSpec& spec, const WeaponState& state) {
 }
 
 Time refilled_at(const WeaponSpec& spec, const WeaponState& state, Duration left) {
-    return state.last_shot + delay_of(spec) + std::max(state.refill_left - left, Duration::zero());
+    return state.refill_left <= left ? state.last_shot
+                                     : state.last_shot + delay_of(spec) + (state.refill_left - left);
 }
 
 Duration refill_left_at(const WeaponSpec& spec, const WeaponState& state, Time at) {

@@ -8,6 +8,7 @@
 #include <cstdlib>
 #include <filesystem>
 #include <fstream>
+#include <map>
 #include <sstream>
 #include <string>
 
@@ -117,6 +118,73 @@ TEST_F(Tool, RangeListsShotsAndIsTheSameForTheSameSeed) {
     }
 }
 
+TEST_F(Tool, RangeComparesPlansAndPostures) {
+    const std::string call =
+        "range thorn-rifle --at 25 --for 3 --plan hold --plan bursts:4,0.35 --speed 0,5 ";
+    const auto rows = nlohmann::json::parse(run(call + "--json").out);
+    ASSERT_EQ(rows.size(), 4U);
+    EXPECT_EQ(rows[1]["plan"], "bursts 4, 0.35 s");
+    EXPECT_EQ(rows[3]["posture"], "upright at 5 m/s");
+    EXPECT_LT(rows[1]["half_radius_m"], rows[0]["half_radius_m"]);
+    EXPECT_LT(rows[1]["half_radius_m"], rows[3]["half_radius_m"]);
+    const Answer text = run(call + "--plot plans.png");
+    EXPECT_NE(text.out.find("tightest group: bursts 4, 0.35 s, standing still"), std::string::npos)
+        << text.out;
+    EXPECT_EQ(read_file(file("plans.png")).substr(1, 3), "PNG");
+    for (const std::string line :
+         {"range burr-gun --at 300 --plan taps:0.5 --plan hold --stance crouching --aim 0.5 --plot far.svg",
+          "range pollen-spray --for 0 --plan taps:0.5 --plan hold --plot none.svg"}) {
+        EXPECT_EQ(run(line).status, 0) << "nothing in reach, nothing fired";
+    }
+    write("plan.toml", "[[intent]]\nat = 0.1\ntrigger = true\n[[intent]]\nat = 0.3\ntrigger = false\n");
+    const auto own = nlohmann::json::parse(run("range --plan plan.toml --json").out);
+    EXPECT_EQ(own["plan"], "plan");
+    EXPECT_EQ(own["shots"].size(), 3U);
+    write("bad.toml", "[[intent]]\nat = 0.1\ntriger = true\n");
+    const std::pair<const char*, const char*> wrong[] = {
+        {"--plan bad.toml", "bad.toml:3:1: error: intent[0]: has no key 'triger', did you mean 'trigger'?"},
+        {"--plan none.toml", "cannot be read"},
+        {"--plan taps:0", "'taps:0' is not allowed; allowed: taps:SECONDS, 0.001 to 60 s"},
+        {"--plan bursts:3", "allowed: bursts:SHOTS,SECONDS"},
+        {"--plan bursts:0,1", "1 to 1000 shots"},
+        {"--plan spray", "allowed: hold, taps:SECONDS"},
+        {"--stance crouchin", "there is no stance 'crouchin', did you mean 'crouching'?"},
+        {"--aim 2", "'2' is not allowed; allowed: 0 to 1"},
+        {"--speed 1,2,3,4,5,6,7", "at most 6 trials side by side, not 1 plans at 7 speeds"},
+    };
+    for (const auto& [words, said] : wrong) {
+        const Answer answer = run(std::string{"range "} + words);
+        EXPECT_EQ(answer.status, 2) << words;
+        EXPECT_NE(answer.err.find(said), std::string::npos) << answer.err;
+    }
+}
+
+TEST_F(Tool, CardSaysWhatAWeaponComesTo) {
+    const auto card = nlohmann::json::parse(run("card thorn-rifle --json --plot card.svg").out);
+    std::map<std::string, nlohmann::json> figures;
+    for (const auto& figure : card["figures"]) {
+        figures[figure["name"]] = figure["value"];
+    }
+    EXPECT_NEAR(figures["rate while firing"].get<double>(), 720.0, 1e-3);
+    EXPECT_NEAR(figures["damage while firing"].get<double>(), 264.0, 1e-3);
+    EXPECT_EQ(figures["shots to empty"], 30);
+    EXPECT_EQ(figures["reload, from empty"], 2.6);
+    EXPECT_EQ(card["spread"][0]["posture"], "hip, standing still");
+    EXPECT_EQ(card["recoil"].size(), 24U);
+    EXPECT_NE(read_file(file("card.svg")).find("<svg"), std::string::npos);
+    for (const std::string id : {"thorn-rifle", "needle-pistol", "reed-carbine", "burr-gun", "seed-lobber",
+                                 "amber-rail", "pollen-spray", "burl-sling"}) {
+        const Answer shown = run("card " + id + " --plot " + id + ".png");
+        ASSERT_EQ(shown.status, 0) << shown.err;
+        std::stringstream lines{shown.out};
+        for (std::string line; std::getline(lines, line);) {
+            EXPECT_LE(line.size(), 100U) << line;
+        }
+    }
+    EXPECT_NE(run("card thorn-rifle burr-gun").err.find("one weapon at a time, not 2"), std::string::npos);
+    EXPECT_NE(run("card --format csv").out.find("firing,rate while firing,"), std::string::npos);
+}
+
 TEST_F(Tool, RangeDrawsPngAndSvg) {
     ASSERT_EQ(run("range thorn-rifle --plot a.png").status, 0);
     EXPECT_EQ(read_file(file("a.png")).substr(1, 3), "PNG");
@@ -173,7 +241,7 @@ TEST_F(Tool, WrongCallsSayWhatIsAllowedAndExitWithTwo) {
         const char* message;
     } calls[] = {
         {"", "subcommand"},
-        {"bogus", "there is no command 'bogus'; allowed: check, keys, range, ttk"},
+        {"bogus", "there is no command 'bogus'; allowed: card, check, keys, range, ttk"},
         {"tkt", "did you mean 'ttk'?"},
         {"ttk thorn-rifel", "did you mean 'thorn-rifle'?; allowed: thorn-rifle, needle-pistol"},
         {"ttk --at -1", "'-1' is not allowed; allowed: 0 to 10000 m"},
@@ -216,7 +284,7 @@ TEST_F(Tool, OutReplacesAFileWholeOrNotAtAll) {
 }
 
 TEST_F(Tool, HelpHasAnExampleForEveryCommand) {
-    for (const std::string command : {"check", "keys", "range", "ttk"}) {
+    for (const std::string command : {"card", "check", "keys", "range", "ttk"}) {
         const Answer help = run(command + " --help");
         EXPECT_EQ(help.status, 0);
         EXPECT_NE(help.out.find("Example: avrek " + command), std::string::npos);
@@ -227,14 +295,17 @@ TEST_F(Tool, HelpHasAnExampleForEveryCommand) {
 TEST_F(Tool, ExamplesDoWhatTheReadmeSays) {
     const std::string readme = read_file(AVREK_SOURCE_DIR "/README.md");
     EXPECT_NE(readme.find(read_file(AVREK_SOURCE_DIR "/examples/ten_lines.cpp")), std::string::npos);
-    for (const char* call : {AVREK_EXAMPLES "/ten_lines", AVREK_TOOL " ttk thorn-rifle burr-gun amber-rail",
-                             AVREK_EXAMPLES "/first_shot " AVREK_SOURCE_DIR "/data/halm-ring.toml"}) {
+    for (const char* call :
+         {AVREK_EXAMPLES "/ten_lines", AVREK_EXAMPLES "/loadout " AVREK_SOURCE_DIR "/data/halm-ring.toml",
+          AVREK_TOOL " ttk thorn-rifle burr-gun amber-rail",
+          AVREK_EXAMPLES "/first_shot " AVREK_SOURCE_DIR "/data/halm-ring.toml"}) {
         const Answer shown = shell(call);
         EXPECT_EQ(shown.status, 0);
         EXPECT_NE(readme.find("\n" + shown.out + "```"), std::string::npos) << "README.md lacks\n"
                                                                             << shown.out;
     }
     EXPECT_EQ(shell(AVREK_EXAMPLES "/first_shot none.toml").status, 2);
+    EXPECT_EQ(shell(AVREK_EXAMPLES "/loadout none.toml").status, 2);
     const Answer own = shell(AVREK_EXAMPLES "/own_raycast");
     EXPECT_EQ(own.status, 0);
     for (const char* part : {"hits the crate", "too early", "click", "reloaded 4, reserve 0"}) {

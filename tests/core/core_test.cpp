@@ -23,6 +23,12 @@ TEST(Elementary, AgreesWithTheCLibraryWithinTheStatedError) {
         const double other = angles(random);
         ASSERT_NEAR(arc_tangent(angle, other), std::atan2(angle, other), 7e-16) << angle << ' ' << other;
     }
+    for (int trial = 0; trial < 10000; ++trial) {
+        const double exponent = 30.0 * angles(random);
+        ASSERT_NEAR(power_of_two(exponent) / std::exp2(exponent), 1.0, 1e-15) << exponent;
+    }
+    EXPECT_EQ(power_of_two(-12.0), 1.0 / 4096.0);
+    EXPECT_EQ(power_of_two(-1e9), 0.0);
     for (const double large : {1e3, -1e4, 1e6}) {
         EXPECT_NEAR(sine(large), std::sin(large), 1e-16 * std::abs(large));
     }

@@ -175,15 +175,15 @@ TEST(Faults, LongChainsAndManyEntriesAreRefusedNotFollowed) {
     EXPECT_TRUE(has("is one entry too many"));
 }
 
-// The shipped arsenal cut off at every byte, and with every byte replaced: a verdict each time, never a
+// The shipped arsenal cut off at every thirteenth byte, and with it replaced: a verdict each time, never a
 // crash, and never a value along with an error.
-TEST(Faults, DamagedFilesAreAnsweredAtEveryByte) {
+TEST(Faults, DamagedFilesAreAnsweredWhereverTheyBreak) {
     std::ifstream file{AVREK_SOURCE_DIR "/data/halm-ring.toml"};
     std::stringstream text;
     text << file.rdbuf();
     const std::string whole = text.str();
     ASSERT_GT(whole.size(), 1000U);
-    for (std::size_t at = 0; at < whole.size(); at += 3) {
+    for (std::size_t at = 0; at < whole.size(); at += 13) {
         std::string damaged = whole;
         damaged[at] = "\"[]{}=.,\n\xff"[at % 10];
         for (const std::string& one : {whole.substr(0, at), damaged}) {

@@ -1,0 +1,134 @@
+#include <avrek/arsenal/contradictions.h>
+#include <avrek/data/arsenal_toml.h>
+#include <avrek/data/intents_toml.h>
+
+#include <gtest/gtest.h>
+
+#include <cmath>
+#include <limits>
+
+namespace avrek {
+namespace {
+
+struct Case {
+    const char* lines; ///< of a weapon, the first is line 3
+    int line;          ///< of the diagnostic
+    Severity severity;
+    const char* message; ///< part of it
+};
+
+const Case cases[] = {
+    {"spread = { hip = 1, aimed = 2 }", 3, Severity::error, "spread.aimed: is wider than from the hip"},
+    {"reload.commit = 3", 3, Severity::error, "reload.commit: comes after the end of the reload"},
+    {"reload.commit = 1.5\nreload.empty_time = 1", 3, Severity::error, "of the reload from empty"},
+    {"trigger = \"burst\"\nburst.gap = 0.2", 4, Severity::error, "burst.gap: is longer than the interval"},
+    {"trigger = \"charge\"\ncharge = { least = 2, full = 1 }", 4, Severity::error, "charge.least: is longer"},
+    {"recoil.path = [[0, 1], [0, nan]]", 3, Severity::error, "recoil.path: is nan"},
+    {"recoil.path = [[0, 1]]\nrecoil.loop_from = 1", 4, Severity::error, "recoil.loop_from: is not a step"},
+    {"rounds_per_shot = 31", 3, Severity::error, "rounds_per_shot: is more than the magazine holds"},
+    {"bloom.recovery = [[0, 0.5], [1, 0.7], [2, 0]]", 3, Severity::error, "bloom.recovery: rises"},
+    {"spread.figure = [[0.9, 0.9]]", 3, Severity::error, "spread.figure: has a point outside of the cone"},
+    {"like = \"base\"\nspread.hip = 0.1", 2, Severity::error, "magazine: is missing"},
+    {"feed = \"heat\"\nrange = 0", 4, Severity::error, "range: is 0"},
+    {"ammo = \"thron\"", 3, Severity::error, "names no ammo: \"thron\", did you mean 'thorn'?"},
+    {"ammo = 3", 3, Severity::error, "ammo: is 3"},
+    {"trigger = []", 3, Severity::error, "trigger: is a list of 0"},
+    {"trigger = [\"single\", \"brust\"]", 3, Severity::error, "did you mean 'burst'?"},
+    {"chamber = 1", 3, Severity::error, "chamber: is 1; allowed: true or false"},
+    {"spread = 0.7", 3, Severity::error, "spread: is 0.7; allowed: a table with the keys of weapon.spread"},
+    {"spread.hpi = 1", 3, Severity::error, "has no key 'hpi', did you mean 'hip'?"},
+    {"recoil.jitter = [1]", 3, Severity::error, "recoil.jitter: is a list of 1"},
+    {"spread.figure = 3", 3, Severity::error, "spread.figure: is 3"},
+    {"spread.airborne = 0.5", 3, Severity::warning, "makes a jumping shooter more accurate"},
+    {"reload.empty_time = 1", 3, Severity::warning, "shorter than from a part-filled"},
+    {"falloff = [[0, 0.5], [9, 1]]", 3, Severity::warning, "does more from farther away"},
+    {"spread.figure = [[0, 0]]\npellets = 2", 3, Severity::warning,
+     "does not have one point for each pellet"},
+    {"bloom.recovery = [[0, 1], [1, 0.5]]", 3, Severity::warning, "never comes to 0"},
+    {"trigger = [\"single\", \"single\"]", 3, Severity::warning, "names a mode twice"},
+};
+
+TEST(Contradictions, EachHasItsLineAndWarningsStillLoad) {
+    for (const Case& each : cases) {
+        const std::string lines = each.lines;
+        const bool based = lines.starts_with("like");
+        const std::string own = "rate_of_fire = 600\nrange = 90\ndamage = 20\nreload.time = 2\n";
+        const std::string given =
+            lines.find("range") == std::string::npos ? own : "rate_of_fire = 600\ndamage = 20\n";
+        const std::string text = "[ammo.thorn]\n[weapon.w]\n" + lines + '\n' +
+                                 (based ? "[weapon.base]\n" + own : given + "magazine = 30\n") +
+                                 "[body.b.region.a]\n"
+                                 "shapes = [{ sphere = [0, 1, 0], radius = 1 }]\n";
+        const Loaded<Arsenal> loaded = parse_arsenal(text, "x.toml");
+        EXPECT_EQ(static_cast<bool>(loaded), each.severity == Severity::warning) << text;
+        bool found = false;
+        for (const Diagnostic& diagnostic : loaded.diagnostics) {
+            found |= to_string(diagnostic).find(each.message) != std::string::npos &&
+                     diagnostic.line == static_cast<std::uint32_t>(each.line) &&
+                     diagnostic.severity == each.severity;
+        }
+        EXPECT_TRUE(found) << text << "wanted: " << each.message << "\nfirst: "
+                           << (loaded.diagnostics.empty() ? "nothing"
+                                                          : to_string(loaded.diagnostics.front()));
+    }
+}
+
+TEST(Contradictions, AreFoundInWeaponsMadeInCode) {
+    WeaponSpec weapon;
+    weapon.damage = 1.0;
+    EXPECT_TRUE(find_contradictions(weapon).empty());
+    constexpr double nan = std::numeric_limits<double>::quiet_NaN();
+    weapon.recoil.path = {{0.0, nan}};
+    weapon.spread.bloom.recovery.left = {};
+    weapon.rounds_per_minute = nan;
+    weapon.modes.clear();
+    std::vector<std::string> keys;
+    for (const Contradiction& found : find_contradictions(weapon)) {
+        EXPECT_EQ(found.severity, Severity::error);
+        keys.push_back(found.key);
+    }
+    EXPECT_EQ(keys, (std::vector<std::string>{"rate_of_fire", "trigger", "bloom.recovery", "recoil.path"}));
+}
+
+TEST(Contradictions, TooManyKindsOfAmmunition) {
+    std::string text;
+    for (int kind = 0; kind < 65; ++kind) {
+        text += "[ammo.a" + std::to_string(kind) + "]\n";
+    }
+    const Loaded<Arsenal> loaded = parse_arsenal(text, "x.toml");
+    ASSERT_FALSE(loaded);
+    EXPECT_NE(to_string(loaded.diagnostics.front()).find("too many kinds"), std::string::npos);
+}
+
+TEST(Intents, AreReadWithWhatTheyChangeAndEveryFault) {
+    const auto good = parse_intents(
+        "[[intent]]\nat = 0\ntrigger = true\nspeed = 2\n[[intent]]\nat = 0.5\naim = true\n", "x");
+    ASSERT_TRUE(good);
+    ASSERT_EQ(good->size(), 2U);
+    EXPECT_TRUE((*good)[1].trigger && (*good)[1].aim && (*good)[1].speed == 2.0) << "what is not named stays";
+    EXPECT_EQ((*good)[1].at, Time{std::chrono::milliseconds{500}});
+    const std::pair<const char*, const char*> bad[] = {
+        {"", "there is no intent in this file"},
+        {"[[intent]]\ntrigger = true\n", "intent[0].at: is missing"},
+        {"[[intent]]\nat = 1\n[[intent]]\nat = 0.5\n", "x:4:6: error: intent[1].at: is before"},
+        {"[[intent]]\nat = nan\n", "is nan"},
+        {"[[intent]]\nat = 0\ntriger = true\n", "did you mean 'trigger'?"},
+        {"intent = 3\n", "does not belong here"},
+        {"intent = [3]\n", "intent[0]: is 3"},
+        {"[[intents]]\nat = 0\n", "intents: does not belong here"},
+        {"[[intent]]\nat = = 0\n", "not valid TOML"},
+    };
+    for (const auto& [text, message] : bad) {
+        const auto loaded = parse_intents(text, "x");
+        ASSERT_FALSE(loaded) << text;
+        std::string said;
+        for (const Diagnostic& diagnostic : loaded.diagnostics) {
+            said += to_string(diagnostic) + '\n';
+        }
+        EXPECT_NE(said.find(message), std::string::npos) << said;
+    }
+    EXPECT_FALSE(load_intents("/no/such/file.toml"));
+}
+
+} // namespace
+} // namespace avrek
