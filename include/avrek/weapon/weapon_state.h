@@ -22,8 +22,9 @@ enum class WeaponActivity : std::uint8_t {
 ///
 /// Whatever changes smoothly is held as it was at a known moment and computed from there, so that it does not
 /// depend on how time was cut into ticks. Read it through readout() and the functions beside it.
-struct WeaponState {
-    // What every advance() looks at stands first, within one cache line.
+struct alignas(64) WeaponState {
+    // What every advance() looks at stands first, within one cache line: of many weapons, few do more in a
+    // tick.
     Time now{};          ///< up to where it has been advanced
     Time next_shot{};    ///< when the rate of fire allows it; means nothing while `cadence_shots` is 0
     Time activity_end{}; ///< when the present activity ends; means nothing for `ready` and `stowed`
