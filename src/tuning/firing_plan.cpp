@@ -67,12 +67,27 @@ class Shooter {
         }
     }
 
+    // Just after what is known to come, so that a long reload or pause is not waited for bit by bit.
+    Time known_to_come() const {
+        Time at = state_.now;
+        if (state_.activity != WeaponActivity::ready && state_.activity != WeaponActivity::stowed) {
+            at = std::max(at, state_.activity_end);
+        }
+        if (state_.locked) {
+            at = std::max(at, unlocked_at(weapon_, state_));
+        }
+        if (state_.reload_wanted || state_.trigger_held) {
+            at = std::max(at, next_shot_allowed(state_));
+        }
+        return at + instant;
+    }
+
     // Goes on to just after the next thing that happens by itself, or up to it, or as far as it looks ahead.
     void wait(bool up_to_it = false) {
         const WeaponState before = state_;
         const AmmoReserve reserve_before = reserve_;
         const std::size_t known = events_.size();
-        advance(weapon_, state_, reserve_, state_.now + look_ahead, {}, events_);
+        advance(weapon_, state_, reserve_, std::max(state_.now + look_ahead, known_to_come()), {}, events_);
         if (events_.size() > known) {
             const Time happened = events_[known].at;
             state_ = before;

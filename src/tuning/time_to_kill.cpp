@@ -8,10 +8,10 @@ namespace avrek {
 
 namespace {
 
-constexpr std::int64_t most_hits = 1'000'000;
+constexpr std::int64_t most_hits = 100'000;
 constexpr Duration longest_fight = std::chrono::hours{10'000};
 
-// Hits until death, by the vitals' own rules; 0 when a million do not kill.
+// Hits until death, by the vitals' own rules; 0 when a hundred thousand do not kill.
 std::int64_t hits_to_kill(const BodySpec& body, const Damage& hit) {
     Vitals vitals = full_vitals(body);
     std::vector<VitalsEvent> events;

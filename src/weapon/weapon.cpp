@@ -42,6 +42,17 @@ bool is_timed(WeaponActivity activity) {
     return activity != WeaponActivity::ready && activity != WeaponActivity::stowed;
 }
 
+// Whether nothing at all happens before `until` unless an intent says something new. It may say no for
+// nothing.
+bool is_quiet(const WeaponState& state, Time until) {
+    if (is_timed(state.activity)) { // which keeps the trigger from doing anything
+        return state.activity_end >= until && !state.locked;
+    }
+    const bool may_act = state.trigger_held || state.press_waits || state.reload_wanted;
+    const bool cycles = state.cadence_shots > 0 && state.next_shot >= until;
+    return (!may_act || cycles) && !state.winding && !state.locked && state.burst_left == 0;
+}
+
 } // namespace
 
 // Does what is due before `until`, in order of time; at one moment, what is under way goes first.
@@ -198,6 +209,12 @@ bool is_reloading(const WeaponState& state) {
 void advance(const WeaponSpec& spec, WeaponState& state, AmmoReserve& reserve, Time until,
              std::span<const WeaponIntent> intents, std::vector<WeaponEvent>& events) {
     assert(until >= state.now);
+    if (is_quiet(state, until) &&
+        std::all_of(intents.begin(), intents.end(),
+                    [&](const WeaponIntent& intent) { return states_nothing_new(intent, state); })) {
+        state.now = until;
+        return;
+    }
     Advancing advancing{spec, state, reserve, events};
     for (const WeaponIntent& intent : intents) {
         assert(intent.at < until);
