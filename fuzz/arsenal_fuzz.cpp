@@ -1,6 +1,7 @@
-// Any bytes, as one arsenal file or as a base and an overlay: an answer, never a crash, and a value only
-// without errors.
+// Any bytes, as one arsenal file or as a base and an overlay, and as timed intents: an answer, never a crash,
+// and a value only without errors.
 #include <avrek/data/arsenal_toml.h>
+#include <avrek/data/intents_toml.h>
 #include <avrek/tuning/time_to_kill.h>
 
 #include <array>
@@ -26,6 +27,7 @@ extern "C" int LLVMFuzzerTestOneInput(const std::uint8_t* bytes, std::size_t siz
     if (errors == static_cast<bool>(arsenal)) {
         std::abort();
     }
+    avrek::parse_intents(base, "intents");
     if (arsenal) {
         for (const avrek::WeaponSpec& weapon : arsenal->weapons) {
             for (const avrek::BodySpec& body : arsenal->bodies) {

@@ -32,8 +32,8 @@ struct IdealKill {
 /// times are those of fire_by_plan(): for an automatic or single weapon (shots - 1) intervals, plus a reload
 /// wherever the magazine runs out before. A charged weapon is charged to the full each time; the time counts
 /// from its first shot's leaving. Hitscan damage arrives as its shot leaves. A weapon that needs more than a
-/// million hits is out of ammunition. Preconditions (asserted): `distance` at least 0; `region` is one of the
-/// body's.
+/// hundred thousand hits is out of ammunition. Preconditions (asserted): `distance` at least 0; `region` is
+/// one of the body's.
 IdealKill ideal_time_to_kill(const WeaponSpec& weapon, const BodySpec& body, Metres distance,
                              RegionId region);
 
