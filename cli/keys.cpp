@@ -41,7 +41,7 @@ std::string keys_text(bool colour) {
             text += (text.empty() ? "" : "\n") + emphasised('[' + section + ']', colour) + '\n';
         }
         const std::string fallback = rule.required ? "required" : "default " + rule.fallback;
-        text += fmt::format("  {:<14}{}; {}\n  {:<14}{}\n", rule.name, allowed_text(rule), fallback, "",
+        text += fmt::format("  {:<17}{}; {}\n  {:<17}{}\n", rule.name, allowed_text(rule), fallback, "",
                             rule.meaning);
     }
     return text;

@@ -142,7 +142,7 @@ void show(const WeaponSpec& weapon, const BodySpec& body, const RangeOptions& op
           const RangeSeries& one) {
     const RangeTrial& trial = one.trial;
     if (!options.plot.empty()) {
-        draw(range_plot(weapon, body, one.setup, trial), options.plot);
+        draw(range_plot(weapon, body, one), options.plot);
     }
     const OutputOptions& output = options.common.output;
     switch (output.format) {

@@ -82,8 +82,9 @@ std::string health_steps(const BodySpec& body, const RangeSetup& setup, const Ra
 
 } // namespace
 
-std::string range_plot(const WeaponSpec& weapon, const BodySpec& body, const RangeSetup& setup,
-                       const RangeTrial& trial) {
+std::string range_plot(const WeaponSpec& weapon, const BodySpec& body, const RangeSeries& one) {
+    const RangeSetup& setup = one.setup;
+    const RangeTrial& trial = one.trial;
     const auto hits = std::count_if(trial.shots.begin(), trial.shots.end(),
                                     [](const RangeShot& shot) { return shot.hit && shot.hit->body; });
     const auto misses = static_cast<std::ptrdiff_t>(trial.shots.size()) - hits;
@@ -94,6 +95,8 @@ std::string range_plot(const WeaponSpec& weapon, const BodySpec& body, const Ran
         "set label 100 {} at screen 0.5,0.965 center font ',15' noenhanced\n",
         quoted(fmt::format("{} at {}, {} m, aimed at the {}, {:g} s", weapon.id, body.id, setup.distance,
                            region_of(body.rig, setup.aim).name, to_seconds(setup.length))));
+    script += fmt::format("set label 101 {} at screen 0.5,0.935 center noenhanced tc rgb '#505050'\n",
+                          quoted(fmt::format("{}, {}", one.plan, one.posture)));
     script += board.outline(body) + board.circle({}, radius, "fs empty border lc rgb '#c03020' dt 2 lw 1.5");
     script += board.points("hits", true) + board.points("misses", false);
     script += ranges_of(board.extent());
@@ -115,9 +118,10 @@ std::string range_plot(const WeaponSpec& weapon, const BodySpec& body, const Ran
          fmt::format("$aim with points pt 1 ps 2 lw 2 lc rgb '#c03020' title "
                      "'aim, and the circle of the widest spread: {:.2f} m across'",
                      2 * radius)});
-    script += "unset object\nunset label 100\nset size noratio\nset key default\nset key off\n"
-              "set lmargin at screen 0.56\nset rmargin at screen 0.97\nset tmargin at screen 0.90\n"
-              "set bmargin at screen 0.53\nset xlabel 'seconds'\nset ylabel 'health left'\n";
+    script +=
+        "unset object\nunset label 100\nunset label 101\nset size noratio\nset key default\nset key off\n"
+        "set lmargin at screen 0.56\nset rmargin at screen 0.97\nset tmargin at screen 0.90\n"
+        "set bmargin at screen 0.53\nset xlabel 'seconds'\nset ylabel 'health left'\n";
     script += fmt::format("set xrange [0:{}]\nset yrange [0:{}]\n", std::max(1e-9, to_seconds(setup.length)),
                           body.health * 1.05);
     script += fmt::format("set label {} at screen 0.57,0.435 left font ',13' noenhanced\n",

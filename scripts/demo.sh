@@ -5,7 +5,7 @@ cd "$(dirname "$0")/.."
 . scripts/common.sh
 
 install_packages build plot test
-build release --target avrek_cli example_first_shot example_own_raycast
+build release --target avrek_cli example_first_shot example_loadout example_own_raycast
 mkdir -p out
 avrek=build/release/avrek
 arsenal=data/halm-ring.toml
@@ -16,8 +16,12 @@ say() {
 }
 
 say $avrek check $arsenal
-say $avrek range thorn-rifle $arsenal --at 35 --for 1.2 --seed 3 --plot out/range.png
+say $avrek card thorn-rifle $arsenal --plot out/card.png
+say $avrek range thorn-rifle $arsenal --at 30 --for 1.6 --aim 1 --plan bursts:4,0.3 --seed 3 --plot out/range.png
+say $avrek range thorn-rifle $arsenal --at 25 --for 3 --plan hold --plan bursts:4,0.35 --plan taps:0.2 --speed 0,5 \
+    --plot out/range-plans.png
 say $avrek ttk $arsenal
 say build/release/examples/first_shot $arsenal
+say build/release/examples/loadout $arsenal
 say build/release/examples/own_raycast
-printf '\nThe picture of the range is out/range.png.\n'
+printf '\nThe pictures are out/card.png, out/range.png and out/range-plans.png.\n'

@@ -231,7 +231,7 @@ TEST_F(Tool, CheckFindsFaultsAndSaysItWithItsStatus) {
 
 TEST_F(Tool, KeysPrintsTheShippedSchema) {
     EXPECT_EQ(run("keys --schema").out, read_file(AVREK_SOURCE_DIR "/data/arsenal.schema.json"));
-    EXPECT_NE(run("keys").out.find("rate_of_fire  over 0 to 6000 rounds/min; required"), std::string::npos);
+    EXPECT_NE(run("keys").out.find("rate_of_fire     over 0 to 6000 rounds/min; required"), std::string::npos);
     EXPECT_GT(nlohmann::json::parse(run("keys --json").out).size(), 15U);
 }
 
