@@ -14,7 +14,6 @@ namespace avrek::cli {
 
 namespace {
 
-constexpr std::size_t widest_line = 100;
 constexpr std::size_t widest_excerpt = 94;
 
 // Line `number` of the text that the diagnostic is about, counted from 1; empty when there is none.
@@ -44,28 +43,14 @@ std::string excerpt(std::string_view line, std::uint32_t column) {
     return fmt::format("    {}\n    {:>{}}\n", line, '^', column);
 }
 
-// The text in lines of at most `most` characters, broken at blanks; every line but the first is indented.
-std::string wrapped(std::string_view text, std::size_t most) {
-    std::string lines;
-    while (!text.empty()) {
-        const std::size_t room = lines.empty() ? most : most - 6;
-        std::size_t end = text.size() <= room ? text.size() : text.rfind(' ', room);
-        end = end == std::string_view::npos ? room : end;
-        lines += fmt::format("{}{}\n", lines.empty() ? "" : "      ", text.substr(0, end));
-        text.remove_prefix(std::min(end + 1, text.size()));
-    }
-    return lines;
-}
-
 std::string fault_text(const Diagnostic& diagnostic, const std::vector<ArsenalText>& texts, bool colour) {
     Diagnostic brief = diagnostic;
     brief.allowed.clear();
-    std::string text = wrapped(to_string(brief), widest_line);
-    text.pop_back();
+    std::string text = wrapped(to_string(brief), text_columns, 6);
     text = emphasised(text, colour) + '\n';
     text += excerpt(line_of(texts, diagnostic), diagnostic.column);
     if (!diagnostic.allowed.empty()) {
-        text += wrapped("    allowed: " + diagnostic.allowed, widest_excerpt);
+        text += wrapped("    allowed: " + diagnostic.allowed, text_columns, 6) + '\n';
     }
     return text;
 }

@@ -11,6 +11,8 @@ namespace avrek::cli {
 
 namespace {
 
+constexpr std::size_t name_width = 17;
+
 struct KeysOptions {
     CommonOptions common;
     bool schema = false;
@@ -41,8 +43,11 @@ std::string keys_text(bool colour) {
             text += (text.empty() ? "" : "\n") + emphasised('[' + section + ']', colour) + '\n';
         }
         const std::string fallback = rule.required ? "required" : "default " + rule.fallback;
-        text += fmt::format("  {:<17}{}; {}\n  {:<17}{}\n", rule.name, allowed_text(rule), fallback, "",
-                            rule.meaning);
+        const std::string head =
+            fmt::format("  {:<{}}{}; {}", rule.name, name_width, allowed_text(rule), fallback);
+        const std::string meaning = fmt::format("{:{}}{}", "", name_width + 2, rule.meaning);
+        text += wrapped(head, text_columns, name_width + 2) + '\n';
+        text += wrapped(meaning, text_columns, name_width + 2) + '\n';
     }
     return text;
 }

@@ -5,6 +5,7 @@
 #include <fmt/format.h>
 #include <unistd.h>
 
+#include <algorithm>
 #include <cerrno>
 #include <cstdio>
 #include <cstdlib>
@@ -78,6 +79,19 @@ void replace_file(const std::string& from, const std::string& to) {
         std::remove(from.c_str());
         throw cannot_write(to, error.value());
     }
+}
+
+std::string wrapped(std::string_view text, std::size_t most, std::size_t indent) {
+    std::string lines;
+    while (!text.empty()) {
+        const std::string_view start = lines.empty() ? "" : "\n";
+        const std::size_t room = lines.empty() ? most : most - indent;
+        std::size_t end = text.size() <= room ? text.size() : text.rfind(' ', room);
+        end = end == std::string_view::npos ? room : end;
+        lines += fmt::format("{}{:{}}{}", start, "", lines.empty() ? 0 : indent, text.substr(0, end));
+        text.remove_prefix(std::min(end + 1, text.size()));
+    }
+    return lines;
 }
 
 } // namespace avrek::cli

@@ -24,4 +24,11 @@ void write_result(const std::string& text, const OutputOptions& output);
 /// Puts the finished file `from` in the place of `to`. Throws WrongCall when it cannot.
 void replace_file(const std::string& from, const std::string& to);
 
+/// Text fits this many columns.
+inline constexpr std::size_t text_columns = 100;
+
+/// `text` in lines of at most `most` characters, broken at blanks, the lines after the first indented by
+/// `indent`; without a last end of line.
+std::string wrapped(std::string_view text, std::size_t most, std::size_t indent);
+
 } // namespace avrek::cli

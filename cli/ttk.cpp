@@ -13,7 +13,6 @@ namespace avrek::cli {
 
 namespace {
 
-constexpr std::size_t text_columns = 100;
 constexpr std::size_t least_cell_width = 14;
 
 struct TtkOptions {
