@@ -106,6 +106,7 @@ void Advancing::finish_what_is_due() {
         state.dry = false;
         report(WeaponEventKind::cooled);
     }
+    turn_ramps();
 }
 
 void Advancing::apply(const WeaponIntent& intent) {

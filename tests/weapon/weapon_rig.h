@@ -67,7 +67,7 @@ struct Rig {
 
 /// Draws specs that nothing contradicts, over every mode, feed, style and value, and intents for them.
 struct Chance {
-    std::mt19937_64 random;
+    std::mt19937_64 random{};
 
     bool one_in(std::uint64_t count) { return random() % count == 0; }
     double between(double least, double most) {
@@ -76,11 +76,17 @@ struct Chance {
     std::int32_t whole(std::int32_t least, std::int32_t most) {
         return least + static_cast<std::int32_t>(random() % static_cast<std::uint64_t>(most - least + 1));
     }
-    Duration time(double most) { return one_in(5) ? Duration{0} : from_seconds(between(0.0, most)); }
+    /// Times by chance; in round numbers they often fall on each other and on the ends of ticks.
+    bool round = false;
+    Duration time(double most) { return one_in(5) ? Duration{0} : rounded(from_seconds(between(0.0, most))); }
+    Duration rounded(Duration length) const {
+        constexpr Duration step = std::chrono::milliseconds{50};
+        return round ? (length / step + 1) * step : length;
+    }
 
     WeaponSpec weapon() {
         WeaponSpec spec;
-        spec.rounds_per_minute = between(60.0, 1800.0);
+        spec.rounds_per_minute = round ? 600.0 : between(60.0, 1800.0);
         const Duration interval = shot_offset(1, spec.rounds_per_minute);
         spec.modes.clear();
         for (std::int32_t mode = whole(1, 3); mode > 0; --mode) {
@@ -107,7 +113,7 @@ struct Chance {
         spec.reload.time = time(0.6);
         spec.reload.empty_time = spec.reload.time + time(0.3);
         if (one_in(2)) {
-            spec.reload.commit = spec.reload.time / whole(1, 3);
+            spec.reload.commit = rounded(spec.reload.time / whole(1, 3)) - rounded(Duration{0});
         }
         spec.reload.start = time(0.2);
         spec.reload.end = time(0.2);
@@ -154,7 +160,8 @@ struct Chance {
         WeaponIntent next;
         while (next.at < end) {
             all.push_back(next = after(next));
-            next.at += Duration{static_cast<std::int64_t>(random() % static_cast<std::uint64_t>(most_apart))};
+            next.at += rounded(
+                Duration{static_cast<std::int64_t>(random() % static_cast<std::uint64_t>(most_apart))});
         }
         return all;
     }
