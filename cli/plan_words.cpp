@@ -35,8 +35,10 @@ WrongCall not_a_plan(const std::string& text, const std::string& allowed) {
     return {{fmt::format("error: --plan: '{}' is not allowed; allowed: {}", text, allowed)}};
 }
 
-FiringPlan plan_in_file(const std::string& file) {
-    const auto intents = load_intents(file);
+FiringPlan plan_in_file(const std::string& file, const Posture& posture) {
+    const WeaponIntent before{
+        .crouching = posture.crouching, .airborne = posture.airborne, .speed = posture.speed};
+    const auto intents = load_intents(file, before);
     if (!intents) {
         WrongCall call;
         for (const Diagnostic& diagnostic : intents.diagnostics) {
@@ -50,13 +52,13 @@ FiringPlan plan_in_file(const std::string& file) {
 
 } // namespace
 
-FiringPlan plan_named(const std::string& text) {
+FiringPlan plan_named(const std::string& text, const Posture& posture) {
     const std::string_view whole = text;
     if (whole == "hold") {
         return {};
     }
     if (whole.ends_with(".toml")) {
-        return plan_in_file(text);
+        return plan_in_file(text, posture);
     }
     if (whole.starts_with("taps:")) {
         const std::optional<Duration> interval = seconds_of(whole.substr(5));

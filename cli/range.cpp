@@ -55,8 +55,8 @@ std::vector<RangeSeries> run_all(const WeaponSpec& weapon, const BodySpec& body,
         for (const std::string& plan : options.plans) {
             RangeSeries& one = series.emplace_back();
             one.setup = setup;
-            one.setup.plan = plan_named(plan);
             one.setup.posture = posture_of(options, speed);
+            one.setup.plan = plan_named(plan, one.setup.posture);
             one.plan = one.setup.plan.name;
             one.posture = posture_name(one.setup.posture);
             one.trial = run_range(weapon, body, one.setup);

@@ -51,8 +51,9 @@ Frame frame_of(std::size_t index, std::size_t count) {
     const std::size_t rows = count <= 3 ? 1 : 2;
     const double width = 0.98 / static_cast<double>(columns);
     const double height = 0.915 / static_cast<double>(rows);
+    const std::size_t row = index / columns;
     const double left = 0.01 + width * static_cast<double>(index % columns);
-    const double up = 0.915 - height * static_cast<double>(index / columns);
+    const double up = 0.915 - height * static_cast<double>(row);
     return {left, left + width, up - height, up};
 }
 

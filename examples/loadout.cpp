@@ -25,7 +25,7 @@ std::string count(std::int32_t rounds) {
 
 void print_readout(const Step& step, const Arsenal& arsenal, const Loadout& loadout) {
     const WeaponSpec& spec = *weapon_in(arsenal, loadout, loadout.in_hand);
-    const WeaponState& state = loadout.slots[static_cast<std::size_t>(loadout.in_hand)].state;
+    const WeaponState& state = *state_in(loadout, loadout.in_hand);
     const WeaponReadout out = readout(spec, state, reserve_of(arsenal, loadout, loadout.in_hand));
     const bool ready = out.waits_for == WeaponRefusal::none;
     std::printf("%6.2f s  %-25s%-13s%2s/%-4s aim %.2f  cone %4.2f  %s", to_seconds(loadout.now - Time{}),

@@ -46,15 +46,15 @@ const std::vector<data::Key<WeaponIntent>>& intent_keys() {
     return keys;
 }
 
-void read_intent(const toml::node& node, std::size_t index, std::vector<WeaponIntent>& intents,
-                 Faults& faults) {
+void read_intent(const toml::node& node, std::size_t index, const WeaponIntent& before,
+                 std::vector<WeaponIntent>& intents, Faults& faults) {
     const std::string where = "intent[" + std::to_string(index) + ']';
     const toml::table* table = node.as_table();
     if (table == nullptr) {
         faults.add(node.source(), {where, "is " + data::describe(node), intents_allowed, {}});
         return;
     }
-    WeaponIntent intent = intents.empty() ? WeaponIntent{} : intents.back();
+    WeaponIntent intent = intents.empty() ? before : intents.back();
     std::set<std::string> seen;
     read_keys(*table, where, intent_keys(), intent, seen, faults);
     if (!seen.contains("at")) {
@@ -69,7 +69,8 @@ void read_intent(const toml::node& node, std::size_t index, std::vector<WeaponIn
 
 } // namespace
 
-Loaded<std::vector<WeaponIntent>> parse_intents(std::string_view text, std::string_view name) {
+Loaded<std::vector<WeaponIntent>> parse_intents(std::string_view text, std::string_view name,
+                                                const WeaponIntent& before) {
     Faults faults;
     std::vector<WeaponIntent> intents;
     const toml::table root = data::parse_toml(text, name, faults);
@@ -81,7 +82,7 @@ Loaded<std::vector<WeaponIntent>> parse_intents(std::string_view text, std::stri
             continue;
         }
         for (std::size_t index = 0; index < list->size(); ++index) {
-            read_intent(*list->get(index), index, intents, faults);
+            read_intent(*list->get(index), index, before, intents, faults);
         }
     }
     if (intents.empty() && !faults.has_errors()) {
@@ -95,12 +96,13 @@ Loaded<std::vector<WeaponIntent>> parse_intents(std::string_view text, std::stri
     return loaded;
 }
 
-Loaded<std::vector<WeaponIntent>> load_intents(const std::filesystem::path& file) {
+Loaded<std::vector<WeaponIntent>> load_intents(const std::filesystem::path& file,
+                                               const WeaponIntent& before) {
     Loaded<ArsenalText> text = read_arsenal_text(file);
     if (!text) {
         return {std::nullopt, std::move(text.diagnostics)};
     }
-    return parse_intents(text->text, text->name);
+    return parse_intents(text->text, text->name, before);
 }
 
 } // namespace avrek

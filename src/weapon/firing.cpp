@@ -100,14 +100,14 @@ bool Advancing::press_can_wait(WeaponRefusal blocked) const {
         mode() == TriggerMode::spin_up) {
         return false;
     }
+    const bool loads_to_the_end = state.activity == WeaponActivity::inserting &&
+                                  spec.reload.style == ReloadStyle::magazine && !spec.reload.commit;
     Time ready = Time::max();
     if (blocked == WeaponRefusal::none) {
         ready = next_shot_allowed(state) + spec.burst.gap * state.burst_left;
     } else if (blocked == WeaponRefusal::raising || blocked == WeaponRefusal::sprint_out ||
-               state.activity == WeaponActivity::closing) {
-        ready = state.activity_end;
-    } else if (state.activity == WeaponActivity::inserting && spec.reload.style == ReloadStyle::magazine &&
-               !spec.reload.commit) {
+               (blocked == WeaponRefusal::reloading &&
+                (loads_to_the_end || state.activity == WeaponActivity::closing))) {
         ready = state.activity_end;
     }
     return ready - state.now <= spec.press_buffer;

@@ -129,7 +129,7 @@ struct Moving {
     }
 
     std::int32_t next_slot() const {
-        const std::int32_t from = loadout.wanted >= 0 ? loadout.wanted : loadout.in_hand;
+        const int from = loadout.wanted >= 0 ? int{loadout.wanted} : int{loadout.in_hand};
         for (std::int32_t step = 1; step <= Loadout::slot_count; ++step) {
             const std::int32_t slot = (from + step) % Loadout::slot_count;
             if (has_weapon(loadout, slot)) {
@@ -232,6 +232,10 @@ std::size_t event_bound(const Arsenal& arsenal, const Loadout& loadout, Duration
 const WeaponSpec* weapon_in(const Arsenal& arsenal, const Loadout& loadout, std::int32_t slot) {
     return has_weapon(loadout, slot) ? &spec_of(arsenal, loadout.slots[static_cast<std::size_t>(slot)])
                                      : nullptr;
+}
+
+const WeaponState* state_in(const Loadout& loadout, std::int32_t slot) {
+    return has_weapon(loadout, slot) ? &loadout.slots[static_cast<std::size_t>(slot)].state : nullptr;
 }
 
 AmmoReserve reserve_of(const Arsenal& arsenal, const Loadout& loadout, std::int32_t slot) {

@@ -140,6 +140,9 @@ TEST_F(Tool, RangeComparesPlansAndPostures) {
     const auto own = nlohmann::json::parse(run("range --plan plan.toml --json").out);
     EXPECT_EQ(own["plan"], "plan");
     EXPECT_EQ(own["shots"].size(), 3U);
+    const auto moving = nlohmann::json::parse(run("range --plan plan.toml --speed 5 --json").out);
+    EXPECT_GT(moving["shots"][0]["cone_deg"], own["shots"][0]["cone_deg"])
+        << "the file says nothing of speed";
     write("bad.toml", "[[intent]]\nat = 0.1\ntriger = true\n");
     const std::pair<const char*, const char*> wrong[] = {
         {"--plan bad.toml", "bad.toml:3:1: error: intent[0]: has no key 'triger', did you mean 'trigger'?"},
@@ -231,7 +234,8 @@ TEST_F(Tool, CheckFindsFaultsAndSaysItWithItsStatus) {
 
 TEST_F(Tool, KeysPrintsTheShippedSchema) {
     EXPECT_EQ(run("keys --schema").out, read_file(AVREK_SOURCE_DIR "/data/arsenal.schema.json"));
-    EXPECT_NE(run("keys").out.find("rate_of_fire     over 0 to 6000 rounds/min; required"), std::string::npos);
+    EXPECT_NE(run("keys").out.find("rate_of_fire     over 0 to 6000 rounds/min; required"),
+              std::string::npos);
     EXPECT_GT(nlohmann::json::parse(run("keys --json").out).size(), 15U);
 }
 

@@ -12,9 +12,12 @@ namespace avrek {
 
 /// Reads intents from a text and reports every fault; there is a value when none is an error. Never throws on
 /// bad input.
-Loaded<std::vector<WeaponIntent>> parse_intents(std::string_view text, std::string_view name);
+/// The first table changes `before`, whose time does not count.
+Loaded<std::vector<WeaponIntent>> parse_intents(std::string_view text, std::string_view name,
+                                                const WeaponIntent& before = {});
 
-/// Reads intents from a file of at most 4 MiB.
-Loaded<std::vector<WeaponIntent>> load_intents(const std::filesystem::path& file);
+/// Reads intents from a file of at most 4 MiB, as parse_intents() does.
+Loaded<std::vector<WeaponIntent>> load_intents(const std::filesystem::path& file,
+                                               const WeaponIntent& before = {});
 
 } // namespace avrek

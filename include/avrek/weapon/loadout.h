@@ -63,6 +63,9 @@ std::size_t event_bound(const Arsenal& arsenal, const Loadout& loadout, Duration
 /// The weapon in a slot, or null.
 const WeaponSpec* weapon_in(const Arsenal& arsenal, const Loadout& loadout, std::int32_t slot);
 
+/// The state of the weapon in a slot, or null.
+const WeaponState* state_in(const Loadout& loadout, std::int32_t slot);
+
 /// The reserve that the weapon in a slot draws on; an empty one for a weapon that draws on none.
 AmmoReserve reserve_of(const Arsenal& arsenal, const Loadout& loadout, std::int32_t slot);
 
