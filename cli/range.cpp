@@ -182,22 +182,22 @@ void run_range_command(const RangeOptions& options) {
 
 void add_range(CLI::App& tool, int&) {
     const auto options = std::make_shared<RangeOptions>();
-    Command command{tool, "range", "Fire a weapon at a target board and list each shot", options->common};
+    Command command{tool, "range", "Fire a weapon at a target board: list each shot, or compare plans",
+                    options->common};
     command.words(options->common, "WEAPON|ARSENAL.toml",
                   "A weapon, the arsenal's first if none is named, and arsenal files");
     command.number("--at", options->distance, {0.5, 10000.0, "m"}, "METRES", "Distance of the target");
     command.number("--for", options->seconds, {0.0, 600.0, "s"}, "SECONDS",
                    "How long the trigger is worked, reloads included");
     command.repeated("--plan", options->plans, "PLAN",
-                     std::string{"How the trigger is worked: "}.append(plans_allowed) +
-                         "; give it several times to compare");
+                     "hold, taps:SECONDS, bursts:SHOTS,SECONDS or FILE.toml; several to compare");
     command.numbers("--speed", options->speeds, {0.0, 1000.0, "m/s"}, "M/S",
                     "Speed of the shooter; several to compare");
     command.text("--stance", options->stance, "STANCE", "standing, crouching or airborne");
     command.number("--aim", options->aim, {0.0, 1.0, "from the hip to aimed"}, "BLEND",
                    "How far the weapon is aimed");
     command.number("--pull", options->pull, {0.0, 1.0, "of the kicks that do not return"}, "SHARE",
-                   "How much of those the shooter pulls back");
+                   "Share of the lasting kick that is pulled back");
     command.text("--region", options->region, "REGION",
                  "Aimed region; the torso if none is named, or the body's first");
     command.text("--on", options->body, "BODY", "The body that is hit; the arsenal's first if none is named");

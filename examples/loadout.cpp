@@ -41,25 +41,28 @@ void print_readout(const Step& step, const Arsenal& arsenal, const Loadout& load
     std::printf("\n");
 }
 
-// All that happened since the step before, in a few words.
+// All that happened from one step to the next, in a few words.
 void print_events(const std::vector<WeaponEvent>& events) {
     int shots = 0;
-    for (const WeaponEvent& event : events) {
-        shots += event.kind == WeaponEventKind::shot ? 1 : 0;
-    }
-    if (shots > 0) {
-        std::printf("          %d shot%s\n", shots, shots == 1 ? "" : "s");
-    }
+    const auto print_shots = [&shots] {
+        if (shots > 0) {
+            std::printf("          %d shot%s\n", shots, shots == 1 ? "" : "s");
+        }
+        shots = 0;
+    };
     for (const WeaponEvent& event : events) {
         if (event.kind == WeaponEventKind::shot) {
+            ++shots;
             continue;
         }
-        const std::string why =
-            event.refusal == WeaponRefusal::none ? "" : ": " + std::string{to_string(event.refusal)};
+        print_shots();
+        const bool reason = event.refusal != WeaponRefusal::none;
+        const std::string why = reason ? ": " + std::string{to_string(event.refusal)} : "";
         const std::string moved = event.moved > 0 ? " +" + std::to_string(event.moved) : "";
         std::printf("          %.3f s %s%s%s\n", to_seconds(event.at - Time{}),
                     std::string{to_string(event.kind)}.c_str(), moved.c_str(), why.c_str());
     }
+    print_shots();
 }
 
 } // namespace
@@ -85,7 +88,7 @@ int main(int count, char** words) {
 
     const Step steps[] = {
         {0.00, "fire to empty", {.weapon = {.trigger = true}}},
-        {3.00, "let go, and press again", {.weapon = {}}},
+        {3.00, "let go", {.weapon = {}}},
         {3.10, "dry fire", {.weapon = {.trigger = true}}},
         {3.20, "reload with 8 in reserve", {.weapon = {.reload = true}}},
         {4.50, "half-way through it", {.weapon = {}}},
@@ -94,15 +97,15 @@ int main(int count, char** words) {
         {6.50, "three shots, aimed", {.weapon = {.trigger = true, .aim = true}}},
         {6.70, "let go", {.weapon = {.aim = true}}},
         {7.00, "swap to the burr-gun", {.weapon = {}, .slot = 1}},
-        {8.00, "press", {.weapon = {.trigger = true}, .slot = 1}},
-        {8.10, "and again", {.weapon = {}, .slot = 1}},
+        {8.00, "a shot", {.weapon = {.trigger = true}, .slot = 1}},
+        {8.10, "let go", {.weapon = {}, .slot = 1}},
         {8.90, "a second shot", {.weapon = {.trigger = true}, .slot = 1}},
         {9.80, "reload, shell by shell", {.weapon = {.reload = true}, .slot = 1}},
         {10.80, "a shot ends the reload", {.weapon = {.trigger = true}, .slot = 1}},
         {11.70, "swap to the next", {.weapon = {}, .slot = 1, .next = true}},
         {13.00, "hold the pollen-spray", {.weapon = {.trigger = true}, .slot = 1}},
-        {17.50, "until it is too hot", {.weapon = {.trigger = true}, .slot = 1}},
-        {19.50, "let it cool", {.weapon = {}, .slot = 1}},
+        {17.50, "it is too hot", {.weapon = {.trigger = true}, .slot = 1}},
+        {19.50, "let go", {.weapon = {}, .slot = 1}},
         {20.50, "back to the last", {.weapon = {}, .slot = 1, .last = true}},
     };
     std::vector<WeaponEvent> events;
@@ -110,7 +113,6 @@ int main(int count, char** words) {
         // What was said before goes on at 60 ticks a second until this step, which is said at its exact time.
         LoadoutIntent intent = step.intent;
         intent.weapon.at = Time{from_seconds(step.at)};
-        events.clear();
         for (Tick tick = tick_at(loadout.now, {60}); loadout.now < intent.weapon.at; ++tick) {
             advance(*arsenal, loadout, std::min(tick_span(tick, {60}).end, intent.weapon.at), {}, events);
         }
@@ -123,9 +125,7 @@ int main(int count, char** words) {
         }
         advance(*arsenal, loadout, intent.weapon.at + Duration{1}, {&intent, 1}, events);
         print_readout(step, *arsenal, loadout);
-        print_events(events);
     }
-    events.clear();
     advance(*arsenal, loadout, Time{std::chrono::seconds{22}}, {}, events);
     print_events(events);
 }
