@@ -56,12 +56,16 @@ void check_key_names(const toml::table& table, const std::string& where, const s
 template <class Spec>
 void read_keys(const toml::table& table, const std::string& where, const std::vector<Key<Spec>>& keys,
                Spec& spec, std::set<std::string>& seen, Faults& faults) {
-    check_key_names(table, where, rules_of(keys), faults);
+    std::size_t known = 0;
     for (const Key<Spec>& key : keys) {
         if (const toml::node* value = table.get(key.rule.name)) {
+            ++known;
             seen.insert(key.rule.name);
             key.read(*value, where + '.' + key.rule.name, spec, faults);
         }
+    }
+    if (known < table.size()) {
+        check_key_names(table, where, rules_of(keys), faults);
     }
 }
 
