@@ -104,6 +104,21 @@ TEST(FiringPlan, NothingFiresFasterThanHold) {
     }
 }
 
+// Somebody who aims all the time, and the weapon with its values blended, do the same.
+TEST(FiringPlan, AnAimedPostureIsTheAimedWeapon) {
+    WeaponSpec rifle = *find_weapon(shipped(), "thorn-rifle");
+    rifle.aim.in = {};
+    const FiringPlan aimed{FiringPlanKind::intents, "", {}, 0, {{.at = {}, .trigger = true, .aim = true}}};
+    const auto real = fire_by_plan(rifle, aimed, {}, from_seconds(1.0));
+    const auto blended = fire_by_plan(rifle, {}, {.aim_blend = 1.0}, from_seconds(1.0));
+    ASSERT_EQ(real.size(), blended.size());
+    for (std::size_t shot = 0; shot < real.size(); ++shot) {
+        EXPECT_NEAR(real[shot].spread, blended[shot].spread, 1e-9);
+        EXPECT_NEAR(real[shot].kick.yaw, blended[shot].kick.yaw, 1e-9);
+        EXPECT_NEAR(real[shot].kick.pitch, blended[shot].kick.pitch, 1e-9);
+    }
+}
+
 // The views that are computed from events are those that the weapon itself shows.
 TEST(FiringPlan, SeesTheKicksThatTheWeaponShows) {
     const WeaponSpec& rifle = *find_weapon(shipped(), "thorn-rifle");
@@ -196,6 +211,11 @@ TEST(WeaponCard, IsWhatTheKeysComeTo) {
         EXPECT_LE(shipped_card.sustained_damage, shipped_card.burst_damage * (1.0 + 1e-9)) << weapon.id;
         EXPECT_GT(shipped_card.shots_to_empty, 0) << weapon.id;
     }
+    WeaponSpec charged = spec;
+    charged.modes = {TriggerMode::charge};
+    charged.charge.power = {{{0.0, 0.5}, {1.0, 2.0}}};
+    EXPECT_NEAR(card_of(charged).damage_per_shot, 72.0, 1e-9);
+    EXPECT_NEAR(card_of(charged).rounds_per_minute, 60.0 / 1.1, 1e-6) << "a full charge after each interval";
     WeaponSpec endless = spec;
     endless.supply = AmmoSupply::endless;
     EXPECT_EQ(card_of(endless).shots_to_empty, 0);

@@ -16,7 +16,11 @@ WeaponSpec rifle() {
 }
 
 TEST(Damage, IsBaseByFalloffByRegion) {
+    const Damage charged = hit_damage(rifle(), 42.5, "head", 0.5);
     const Damage damage = hit_damage(rifle(), 42.5, "head");
+    EXPECT_EQ(charged.step_count, damage.step_count + 1);
+    EXPECT_EQ(charged.steps[1].kind, DamageStepKind::charge);
+    EXPECT_DOUBLE_EQ(charged.amount(), 0.5 * damage.amount());
     ASSERT_EQ(damage.step_count, 3U);
     EXPECT_EQ(damage.steps[0].kind, DamageStepKind::base);
     EXPECT_EQ(damage.steps[1].kind, DamageStepKind::falloff);
