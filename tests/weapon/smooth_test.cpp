@@ -93,6 +93,7 @@ TEST(Bloom, GrowsByWhatThereIsAndRecovers) {
 TEST(Smooth, SpeedShowsByHalvesAndAimTakesItsTimes) {
     WeaponSpec spec = weapon_of(TriggerMode::single, 600.0, 30, 0, 1.0);
     spec.spread.settle = from_seconds(0.1);
+    spec.spread.hip = 0.02;
     spec.aim = {from_seconds(0.4), from_seconds(0.2), false, from_degrees(30.0), 0.5, 0.2};
     spec.chamber = true;
     Rig rig{spec};
