@@ -86,6 +86,10 @@ void Advancing::act_by_itself() {
         }
         --state.burst_left;
         pull(1.0);
+        if (spec.burst.cut_on_release &&
+            !state.trigger_held) { // a press that waited and was let go meanwhile
+            state.burst_left = 0;
+        }
         break;
     case TriggerMode::single:
     case TriggerMode::automatic:

@@ -34,6 +34,7 @@ std::vector<Story> stories() {
     burst.burst = {3, from_seconds(0.05), false};
     auto cut = burst;
     cut.burst.cut_on_release = true;
+    cut.press_buffer = from_seconds(0.05);
     auto charge = weapon_of(TriggerMode::charge, 600.0, 5, 9, 1.0);
     charge.charge = {from_seconds(0.2), from_seconds(0.5), {}, false};
     auto own_release = charge;
@@ -180,6 +181,11 @@ std::vector<Story> stories() {
           {350, shot},
           {400, shot, none, 2}}},
         {"or is cut by letting go", cut, 8, {press(0), release(60)}, {{0, shot}, {50, shot, none, 6}}},
+        {"also when its press waited and was let go meanwhile",
+         cut,
+         8,
+         {press(0), release(10), press(170), release(171)},
+         {{0, shot}, {200, shot, none, 6}}},
         {"a burst that runs dry clicks", burst, 2, {press(0)}, {{0, shot}, {50, shot}, {100, dry_fire}}},
         {"a reload waits for the burst",
          burst,
