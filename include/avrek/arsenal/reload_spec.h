@@ -13,7 +13,7 @@ enum class ReloadStyle : std::uint8_t {
     rounds,   ///< one after the other: a start, a repeat for each, an end
 };
 
-/// What can end a reload before its time, and what can keep a weapon from firing.
+/// What can end a reload before its time.
 struct Interruptions {
     bool trigger = false; ///< pulling it, with a round to fire
     bool swap = false;    ///< putting the weapon away
@@ -28,9 +28,8 @@ struct ReloadSpec {
     ReloadStyle style = ReloadStyle::magazine;
     Duration time{}; ///< of the whole reload, or of one repeat when it goes round by round; at least 0
     std::optional<Duration> empty_time{}; ///< as `time`, when the magazine was empty; as partial when none
-    std::optional<Duration>
-        commit{};     ///< from the start (of the repeat) to the rounds being in; at the end when none
-    Duration start{}; ///< before the first repeat
+    std::optional<Duration> commit{}; ///< from the start (of a repeat) to the rounds being in; none: the end
+    Duration start{};                 ///< before the first repeat
     std::optional<Duration> empty_start{}; ///< as `start`, when the magazine was empty
     Duration end{};                        ///< after the last repeat
     bool keeps_rounds = true; ///< what was in the magazine stays; otherwise it is thrown away with it

@@ -41,9 +41,8 @@ struct SpreadSpec {
     Duration settle{};          ///< the time in which half of a change of speed shows; 0: all of it at once
     Duration first_shot_rest{}; ///< after this long without a shot the next goes where it is aimed; 0: never
     SpreadShape shape = SpreadShape::uniform;
-    std::vector<FigurePoint>
-        figure{};               ///< where the pellets go, each within 1 of the middle; empty: at random
-    double figure_jitter = 0.0; ///< how far from there they may be, in shares of the cone, in [0, 1]
+    std::vector<FigurePoint> figure{}; ///< where pellets go, each within 1 of the middle; empty: at random
+    double figure_jitter = 0.0;        ///< how far from there they may be, in shares of the cone, in [0, 1]
     BloomSpec bloom{};
 };
 
