@@ -99,6 +99,9 @@ void check_weapon(const WeaponSpec& weapon, const WeaponReader& reader, const Se
     };
     need(holds, "magazine", "a whole number from 1 to 10000 rounds");
     need(weapon.feed == AmmoFeed::magazine, "reload.time", "0 to 60 s");
+    if (!reader.is_sound(weapon.id)) {
+        return; // a value that was refused would seem to contradict others
+    }
     for (const Contradiction& found : find_contradictions(weapon)) {
         const toml::node* node = reader.find(weapon.id, found.key);
         faults.add(node != nullptr ? node->source() : entry.key->source(),

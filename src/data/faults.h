@@ -24,6 +24,7 @@ class Faults {
     void add(const toml::source_region& source, Fault fault);
     void add(std::string_view file, toml::source_position at, Fault fault);
     bool has_errors() const;
+    std::size_t count() const { return found_.size(); }
     /// All faults, in order of place, each once.
     std::vector<Diagnostic> take();
 

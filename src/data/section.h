@@ -58,6 +58,10 @@ class SectionReader {
         return base == bases_.end() ? !says_like(section_.entries.at(id)) : is_whole(base->second);
     }
 
+    /// Whether every value of a whole entry that has been read was allowed, so that they can be held to each
+    /// other.
+    bool is_sound(const std::string& id) const { return is_whole(id) && built_.at(id).sound; }
+
     std::vector<Spec> read_all() {
         std::vector<Spec> specs;
         for (const std::string& id : section_.order) {
@@ -70,6 +74,7 @@ class SectionReader {
     struct Built {
         Spec spec;
         std::set<std::string> seen; // keys that were given, here or by the entry that this one is like
+        bool sound = true;          // no value was refused, here or there
     };
 
     const Built& read(const std::string& id) {
@@ -81,9 +86,11 @@ class SectionReader {
         built.spec.id = id;
         const EntrySource& source = section_.entries.at(id);
         const std::string where = section_.name + '.' + id;
+        const std::size_t before = faults_.count();
         for (const toml::table* table : source.tables) {
             read_keys(*table, where, keys_, built.spec, built.seen, faults_);
         }
+        built.sound = built.sound && faults_.count() == before;
         // What the base lacks is reported there, and what a broken base would have given is not known.
         if (base == bases_.end() && !says_like(source)) {
             report_missing(where, built.seen, *source.key);

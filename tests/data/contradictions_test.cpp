@@ -90,6 +90,15 @@ TEST(Contradictions, AreFoundInWeaponsMadeInCode) {
     EXPECT_EQ(keys, (std::vector<std::string>{"rate_of_fire", "trigger", "bloom.recovery", "recoil.path"}));
 }
 
+TEST(Contradictions, AreNotSeenInValuesThatWereRefused) {
+    const Loaded<Arsenal> loaded =
+        parse_arsenal("[weapon.w]\nrate_of_fire = 600\nrange = 9\ndamage = 1\nmagazine = 3\n"
+                      "reload.time = 1\nspread = { hip = nan, aimed = 1 }\n",
+                      "x");
+    ASSERT_EQ(loaded.diagnostics.size(), 1U);
+    EXPECT_EQ(loaded.diagnostics[0].where, "weapon.w.spread.hip");
+}
+
 TEST(Contradictions, TooManyKindsOfAmmunition) {
     std::string text;
     for (int kind = 0; kind < 65; ++kind) {
