@@ -142,12 +142,19 @@ Table comparison_table(const std::vector<RangeSeries>& series) {
 }
 
 std::string verdict_of(const std::vector<RangeSeries>& series) {
-    const RangeSeries& tightest =
-        best_by(series, [](const RangeSeries& one) { return -one.trial.group.half_radius; });
+    // A trial without a shot has no group, however small its circle is.
+    const RangeSeries& tightest = best_by(series, [](const RangeSeries& one) {
+        return one.trial.shots.empty() ? -1e9 : -one.trial.group.half_radius;
+    });
     const RangeSeries& surest = best_by(series, per_cent);
-    const RangeSeries& fastest = best_by(series, per_second);
-    return fmt::format("tightest group: {}\nmost of its shots hit: {}\nmost hits a second: {}\n",
-                       name_of(tightest), name_of(surest), name_of(fastest));
+    if (tightest.trial.shots.empty()) {
+        return "no shot left\n";
+    }
+    const std::string group = fmt::format("tightest group: {}\n", name_of(tightest));
+    return surest.trial.hits == 0
+               ? group + "nothing hit the body\n"
+               : group + fmt::format("most of its shots hit: {}\nmost hits a second: {}\n", name_of(surest),
+                                     name_of(best_by(series, per_second)));
 }
 
 std::string comparison_text(const WeaponSpec& weapon, const BodySpec& body,

@@ -137,6 +137,12 @@ TEST_F(Tool, RangeComparesPlansAndPostures) {
         EXPECT_EQ(run(line).status, 0) << "nothing in reach, nothing fired";
     }
     write("plan.toml", "[[intent]]\nat = 0.1\ntrigger = true\n[[intent]]\nat = 0.3\ntrigger = false\n");
+    write("still.toml", "[[intent]]\nat = 0.1\n");
+    const std::string some = run("range thorn-rifle --plan still.toml --plan hold").out;
+    EXPECT_NE(some.find("tightest group: hold"), std::string::npos) << some;
+    EXPECT_NE(run("range --plan still.toml --plan still.toml").out.find("no shot left"), std::string::npos);
+    EXPECT_NE(run("range --at 900 --plan hold --plan taps:1").out.find("nothing hit the body"),
+              std::string::npos);
     const auto own = nlohmann::json::parse(run("range --plan plan.toml --json").out);
     EXPECT_EQ(own["plan"], "plan");
     EXPECT_EQ(own["shots"].size(), 3U);
