@@ -1,5 +1,5 @@
 #include <avrek/core/random.h>
-#include <avrek/scene/query.h>
+#include <avrek/scene/scene.h>
 
 #include <benchmark/benchmark.h>
 
@@ -13,19 +13,20 @@ void closest_hit_in_a_crowd(benchmark::State& state) {
         rig.regions.push_back({std::string(1, static_cast<char>(0x61 + region)),
                                {avrek::Capsule{{-0.1, height, 0}, {0.1, height, 0}, 0.1}}});
     }
-    avrek::Scene scene;
-    scene.level = {{avrek::HalfSpace{avrek::world_up(), 0}, avrek::SurfaceId{1}}};
+    avrek::Scene scene{avrek::Level{{{avrek::HalfSpace{avrek::world_up(), 0}, avrek::SurfaceId{1}}}}};
     for (std::uint32_t body = 0; body < static_cast<std::uint32_t>(state.range(0)); ++body) {
         const auto [x, z] = avrek::random_pair({.seed = 1, .combatant = body});
-        scene.bodies.push_back(
-            {avrek::BodyId{body}, &rig, {{40 * x - 20, 0, 40 * z - 20}, avrek::turned_to({x, 0})}});
+        if (!scene.add(
+                {avrek::BodyId{body}, &rig, {{40 * x - 20, 0, 40 * z - 20}, avrek::turned_to({x, 0})}})) {
+            return state.SkipWithError("no room");
+        }
     }
     avrek::RandomKey key{.seed = 2};
     for (auto _ : state) {
         ++key.shot;
         const auto [turn, lift] = avrek::random_pair(key);
         const avrek::Ray ray{{0, 1.5, 0}, avrek::direction_of({6.28 * turn, 0.2 * lift - 0.1}), 100};
-        auto hit = closest_hit(scene, ray, {.ignores = {avrek::BodyId{0}}});
+        auto hit = scene.closest_hit({ray}, {.ignores = {avrek::BodyId{0}}});
         benchmark::DoNotOptimize(hit);
     }
     state.SetItemsProcessed(state.iterations());

@@ -22,7 +22,9 @@ int main(int count, char** words) {
     constexpr BodyId me{1};
     constexpr BodyId target{2};
     Scene scene;
-    scene.bodies = {{target, &crew->rig, {.position = {0, 0, 20}, .rotation = turned_to({pi, 0})}}};
+    if (!scene.add({target, &crew->rig, {.position = {0, 0, 20}, .rotation = turned_to({pi, 0})}})) {
+        return 1;
+    }
     Vitals vitals = full_vitals(*crew);
     WeaponState weapon = full_weapon(*rifle);
     AmmoReserve reserve = full_reserve(*rifle);

@@ -13,6 +13,7 @@
 #include <avrek/arsenal/trigger_spec.h>
 #include <avrek/arsenal/weapon_spec.h>
 #include <avrek/ballistics/hitscan.h>
+#include <avrek/core/bounds.h>
 #include <avrek/core/curve.h>
 #include <avrek/core/diagnostics.h>
 #include <avrek/core/elementary.h>
@@ -27,10 +28,12 @@
 #include <avrek/data/intents_toml.h>
 #include <avrek/data/nearest_name.h>
 #include <avrek/scene/filter.h>
-#include <avrek/scene/query.h>
+#include <avrek/scene/level.h>
+#include <avrek/scene/nearest.h>
 #include <avrek/scene/raycast.h>
 #include <avrek/scene/scene.h>
 #include <avrek/scene/silhouette.h>
+#include <avrek/scene/world.h>
 #include <avrek/tuning/firing_plan.h>
 #include <avrek/tuning/firing_range.h>
 #include <avrek/tuning/group_size.h>

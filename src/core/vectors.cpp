@@ -6,6 +6,22 @@
 
 namespace avrek {
 
+Pose between(const Pose& from, const Pose& to, double share) {
+    const auto& first = from.rotation.coeffs();
+    // Both signs of a quaternion are the same rotation: the nearer one is the shorter way.
+    const double sign = first.dot(to.rotation.coeffs()) < 0.0 ? -1.0 : 1.0;
+    Pose pose;
+    pose.position = from.position + share * (to.position - from.position);
+    pose.rotation.coeffs() = first + share * (sign * to.rotation.coeffs() - first);
+    const double norm = std::sqrt(pose.rotation.coeffs().squaredNorm());
+    if (norm > 0.0) {
+        pose.rotation.coeffs() /= norm;
+    } else {
+        pose.rotation = from.rotation;
+    }
+    return pose;
+}
+
 Vector3 direction_of(Look look) {
     const double level = cosine(look.pitch);
     return {sine(look.yaw) * level, sine(look.pitch), cosine(look.yaw) * level};
@@ -28,6 +44,10 @@ Rotation turned_to(Look look) {
 
 Vector3 to_world(const Pose& pose, const Vector3& point) {
     return pose.position + pose.rotation * point;
+}
+
+Pose to_world(const Pose& pose, const Pose& inner) {
+    return {to_world(pose, inner.position), pose.rotation * inner.rotation};
 }
 
 Vector3 to_local(const Pose& pose, const Vector3& point) {

@@ -1,3 +1,5 @@
+#include "watertight.h"
+#include <avrek/scene/nearest.h>
 #include <avrek/scene/raycast.h>
 
 #include <algorithm>
@@ -8,6 +10,8 @@
 namespace avrek {
 
 namespace {
+
+constexpr double infinity = std::numeric_limits<double>::infinity();
 
 void assert_sound([[maybe_unused]] const Ray& ray) {
     assert(std::abs(ray.direction.squaredNorm() - 1.0) < 2e-9);
@@ -79,15 +83,63 @@ void cross_side(const Ray& ray, const Capsule& capsule, Crossing& crossing) {
     }
 }
 
-Vector3 nearest_on_axis(const Capsule& capsule, const Vector3& point) {
-    const Vector3 axis = capsule.to - capsule.from;
-    const double length_squared = axis.squaredNorm();
-    if (length_squared == 0.0) {
-        return capsule.from;
+// Where a line crosses the slabs of a box; none when it misses them. `face` is the axis of the entry.
+std::optional<Crossing> cross_box(const Vector3& origin, const Vector3& direction,
+                                  const Vector3& half_extents, Eigen::Index& face) {
+    Crossing crossing{-infinity, infinity};
+    for (Eigen::Index axis = 0; axis < 3; ++axis) {
+        const double extent = half_extents[axis];
+        if (direction[axis] == 0.0) {
+            if (std::abs(origin[axis]) >= extent) {
+                return std::nullopt;
+            }
+            continue;
+        }
+        const double near_side = direction[axis] > 0.0 ? -extent : extent;
+        const double in = (near_side - origin[axis]) / direction[axis];
+        const double out = (-near_side - origin[axis]) / direction[axis];
+        if (in > crossing.in) {
+            crossing.in = in;
+            face = axis;
+        }
+        crossing.out = std::min(crossing.out, out);
     }
-    const double share = std::clamp((point - capsule.from).dot(axis) / length_squared, 0.0, 1.0);
-    return capsule.from + share * axis;
+    return crossing.in < crossing.out ? std::optional{crossing} : std::nullopt;
 }
+
+// A capsule is two balls and a cylinder: its crossing reaches from the first of theirs to the last.
+Crossing cross_capsule(const Ray& ray, const Capsule& shape) {
+    Crossing crossing{infinity, -infinity};
+    for (const Vector3& end : {shape.from, shape.to}) {
+        if (const std::optional<Crossing> ball = cross_ball(ray, end, shape.radius)) {
+            extend(crossing, ball->in, ball->out);
+        }
+    }
+    cross_side(ray, shape, crossing);
+    return crossing;
+}
+
+struct ExitDistance {
+    const Ray& ray;
+
+    double operator()(const Sphere& shape) const {
+        const std::optional<Crossing> crossing = cross_ball(ray, shape.centre, shape.radius);
+        return crossing ? crossing->out : 0.0;
+    }
+    double operator()(const Capsule& shape) const { return cross_capsule(ray, shape).out; }
+    double operator()(const Box& shape) const {
+        Eigen::Index face = 0;
+        const std::optional<Crossing> crossing =
+            cross_box(to_local(shape.pose, ray.origin), shape.pose.rotation.conjugate() * ray.direction,
+                      shape.half_extents, face);
+        return crossing ? crossing->out : 0.0;
+    }
+    double operator()(const HalfSpace& shape) const {
+        const double rise = shape.normal.dot(ray.direction);
+        const double height = shape.normal.dot(ray.origin) - shape.offset;
+        return rise > 0.0 ? -height / rise : infinity;
+    }
+};
 
 } // namespace
 
@@ -110,53 +162,29 @@ std::optional<Entry> raycast(const Ray& ray, const Sphere& shape) {
 
 std::optional<Entry> raycast(const Ray& ray, const Capsule& shape) {
     assert_sound(ray);
-    const Vector3 start_off = ray.origin - nearest_on_axis(shape, ray.origin);
+    const Vector3 start_off = ray.origin - nearest_on_line(shape.from, shape.to, ray.origin);
     if (start_off.squaredNorm() < shape.radius * shape.radius) {
         return from_inside(ray);
     }
-    // A capsule is two balls and a cylinder: its crossing reaches from the first of theirs to the last.
-    constexpr double infinity = std::numeric_limits<double>::infinity();
-    Crossing crossing{infinity, -infinity};
-    for (const Vector3& end : {shape.from, shape.to}) {
-        if (const std::optional<Crossing> ball = cross_ball(ray, end, shape.radius)) {
-            extend(crossing, ball->in, ball->out);
-        }
-    }
-    cross_side(ray, shape, crossing);
+    const Crossing crossing = cross_capsule(ray, shape);
     if (!enters(ray, crossing)) {
         return std::nullopt;
     }
     const double distance = std::max(crossing.in, 0.0);
     const Vector3 point = point_at(ray, distance);
-    return Entry{distance, (point - nearest_on_axis(shape, point)).normalized(), false};
+    return Entry{distance, (point - nearest_on_line(shape.from, shape.to, point)).normalized(), false};
 }
 
 std::optional<Entry> raycast(const Ray& ray, const Box& shape) {
     assert_sound(ray);
     const Vector3 origin = to_local(shape.pose, ray.origin);
     const Vector3 direction = shape.pose.rotation.conjugate() * ray.direction;
-    Crossing crossing{-std::numeric_limits<double>::infinity(), std::numeric_limits<double>::infinity()};
     Eigen::Index face = 0;
-    for (Eigen::Index axis = 0; axis < 3; ++axis) {
-        const double extent = shape.half_extents[axis];
-        if (direction[axis] == 0.0) {
-            if (std::abs(origin[axis]) >= extent) {
-                return std::nullopt;
-            }
-            continue;
-        }
-        const double near_side = direction[axis] > 0.0 ? -extent : extent;
-        const double in = (near_side - origin[axis]) / direction[axis];
-        const double out = (-near_side - origin[axis]) / direction[axis];
-        if (in > crossing.in) {
-            crossing.in = in;
-            face = axis;
-        }
-        crossing.out = std::min(crossing.out, out);
-    }
-    if (crossing.in >= crossing.out) {
+    const std::optional<Crossing> crossed = cross_box(origin, direction, shape.half_extents, face);
+    if (!crossed) {
         return std::nullopt;
     }
+    const Crossing& crossing = *crossed;
     if (crossing.in < 0.0 && crossing.out > 0.0) {
         return from_inside(ray);
     }
@@ -183,6 +211,23 @@ std::optional<Entry> raycast(const Ray& ray, const HalfSpace& shape) {
 
 std::optional<Entry> raycast(const Ray& ray, const Shape& shape) {
     return std::visit([&ray](const auto& solid) { return raycast(ray, solid); }, shape);
+}
+
+std::optional<Entry> raycast(const Ray& ray, const Triangle& triangle) {
+    assert_sound(ray);
+    const std::optional<TriangleCrossing> crossing = cross(watertight(ray), triangle);
+    if (!crossing || !(crossing->distance < ray.length) || crossing->distance < 0.0 ||
+        (crossing->distance == 0.0 && !crossing->from_front)) {
+        return std::nullopt;
+    }
+    const Vector3 front = front_of(triangle);
+    return Entry{crossing->distance, crossing->from_front ? front : Vector3(-front), false,
+                 !crossing->from_front};
+}
+
+Metres exit_distance(const Ray& ray, const Shape& shape) {
+    assert_sound(ray);
+    return std::max(0.0, std::visit(ExitDistance{ray}, shape));
 }
 
 } // namespace avrek

@@ -1,17 +1,233 @@
-#include <avrek/scene/scene.h>
+#include "body_frames.h"
 
 #include <algorithm>
+#include <array>
+#include <cassert>
+#include <limits>
+#include <utility>
 
 namespace avrek {
 
-const SceneBody* find_body(const Scene& scene, BodyId id) {
-    const auto found = std::find_if(scene.bodies.begin(), scene.bodies.end(),
-                                    [id](const SceneBody& body) { return body.id == id; });
-    return found == scene.bodies.end() ? nullptr : &*found;
+namespace {
+
+constexpr std::size_t no_slot = std::numeric_limits<std::size_t>::max();
+
+std::uint32_t rig_number(BodyFrames& bodies, const RigSpec& spec) {
+    for (std::size_t rig = 0; rig < bodies.rigs.size(); ++rig) {
+        if (bodies.rigs[rig].spec == &spec) {
+            return static_cast<std::uint32_t>(rig);
+        }
+    }
+    bodies.rigs.push_back(shapes_of(spec));
+    return static_cast<std::uint32_t>(bodies.rigs.size() - 1);
 }
 
-SceneBody* find_body(Scene& scene, BodyId id) {
-    return const_cast<SceneBody*>(find_body(static_cast<const Scene&>(scene), id));
+// A slot that was never used, or else the one whose body left longest ago.
+std::size_t free_slot(const BodyFrames& bodies) {
+    std::size_t longest = no_slot;
+    for (std::size_t slot = 0; slot < bodies.slots.size(); ++slot) {
+        const BodySlot& at = bodies.slots[slot];
+        if (!at.is_there && !at.was_there) {
+            return slot;
+        }
+        if (!at.is_there && (longest == no_slot || at.left_at < bodies.slots[longest].left_at)) {
+            longest = slot;
+        }
+    }
+    return longest;
+}
+
+// The poses of a body at rest, in room that is given.
+std::span<const Pose> poses_at_rest(const RigSpec& rig, const Pose& pose,
+                                    std::array<Pose, most_joints + 1>& room) {
+    room[0] = pose;
+    for (std::size_t joint = 0; joint < rig.joints.size(); ++joint) {
+        room[joint + 1] = to_world(pose, rig.joints[joint].rest);
+    }
+    return {room.data(), rig.joints.size() + 1};
+}
+
+bool move_at_rest(BodyFrames& bodies, BodyId id, const Pose& pose, bool jumps) {
+    const std::optional<std::size_t> slot = bodies.slot_of(id);
+    if (!slot) {
+        return false;
+    }
+    std::array<Pose, most_joints + 1> room;
+    bodies.write_poses(*slot, poses_at_rest(*bodies.rigs[bodies.slots[*slot].rig].spec, pose, room), jumps);
+    return true;
+}
+
+} // namespace
+
+Scene::Scene(Level level, const SceneLimits& limits)
+    : level_(std::move(level)), bodies_(std::make_unique<BodyFrames>(limits)) {}
+
+Scene::Scene(const Scene& other)
+    : level_(other.level_), bodies_(std::make_unique<BodyFrames>(*other.bodies_)) {}
+Scene::Scene(Scene&& other) noexcept = default;
+Scene::~Scene() = default;
+
+Scene& Scene::operator=(const Scene& other) {
+    if (this != &other) {
+        level_ = other.level_;
+        *bodies_ = *other.bodies_;
+    }
+    return *this;
+}
+
+Scene& Scene::operator=(Scene&& other) noexcept = default;
+
+Time Scene::now() const {
+    return bodies_->times[bodies_->newest];
+}
+
+Time Scene::oldest() const {
+    const BodyFrames& bodies = *bodies_;
+    return bodies.times[(bodies.newest + bodies.limits.frames + 1 - bodies.count) % bodies.limits.frames];
+}
+
+void Scene::begin_frame(Time at) {
+    BodyFrames& bodies = *bodies_;
+    assert(at > now());
+    const std::size_t last = bodies.newest;
+    bodies.newest = (last + 1) % bodies.limits.frames;
+    bodies.count = std::min(bodies.count + 1, bodies.limits.frames);
+    ++bodies.number;
+    bodies.times[bodies.newest] = at;
+    for (std::size_t axis = 0; axis < 3; ++axis) {
+        std::copy_n(&bodies.low[bodies.box_at(last, axis, 0)], bodies.used,
+                    &bodies.low[bodies.box_at(bodies.newest, axis, 0)]);
+        std::copy_n(&bodies.high[bodies.box_at(last, axis, 0)], bodies.used,
+                    &bodies.high[bodies.box_at(bodies.newest, axis, 0)]);
+    }
+    std::fill_n(&bodies.margins[bodies.newest * bodies.padded], bodies.used, 0.0F);
+    std::fill_n(&bodies.jumped[bodies.newest * bodies.limits.bodies], bodies.used, std::uint8_t{0});
+    for (std::size_t slot = 0; slot < bodies.used; ++slot) {
+        if (bodies.slots[slot].is_there) {
+            std::copy_n(bodies.poses_of(last, slot), bodies.rigs[bodies.slots[slot].rig].joints,
+                        bodies.poses_of(bodies.newest, slot));
+        }
+    }
+}
+
+bool Scene::add(const SceneBody& body) {
+    assert(body.rig != nullptr);
+    BodyFrames& bodies = *bodies_;
+    const std::size_t slot = free_slot(bodies);
+    if (slot == no_slot || body.rig->joints.size() + 1 > bodies.limits.joints || bodies.slot_of(body.id)) {
+        return false;
+    }
+    for (std::size_t frame = 0; bodies.slots[slot].was_there && frame < bodies.limits.frames; ++frame) {
+        bodies.clear_box(frame, slot);
+    }
+    bodies.slots[slot] = {body.id, body.team, body.layer, true, true, 0, rig_number(bodies, *body.rig)};
+    bodies.used = std::max(bodies.used, slot + 1);
+    return move_at_rest(bodies, body.id, body.pose, false);
+}
+
+bool Scene::remove(BodyId id) {
+    BodyFrames& bodies = *bodies_;
+    const std::optional<std::size_t> slot = bodies.slot_of(id);
+    if (!slot) {
+        return false;
+    }
+    bodies.slots[*slot].is_there = false;
+    bodies.slots[*slot].left_at = bodies.number;
+    bodies.clear_box(bodies.newest, *slot);
+    return true;
+}
+
+bool Scene::move(BodyId id, const Pose& pose) {
+    return move_at_rest(*bodies_, id, pose, false);
+}
+
+bool Scene::jump(BodyId id, const Pose& pose) {
+    return move_at_rest(*bodies_, id, pose, true);
+}
+
+bool Scene::move(BodyId id, std::span<const Pose> poses) {
+    const std::optional<std::size_t> slot = bodies_->slot_of(id);
+    if (!slot) {
+        return false;
+    }
+    assert(poses.size() == bodies_->rigs[bodies_->slots[*slot].rig].joints);
+    bodies_->write_poses(*slot, poses, false);
+    return true;
+}
+
+bool Scene::assign(BodyId id, TeamId team, Layer layer) {
+    const std::optional<std::size_t> slot = bodies_->slot_of(id);
+    if (slot) {
+        bodies_->slots[*slot].team = team;
+        bodies_->slots[*slot].layer = layer;
+    }
+    return slot.has_value();
+}
+
+std::size_t Scene::body_count() const {
+    return static_cast<std::size_t>(std::count_if(bodies_->slots.begin(), bodies_->slots.end(),
+                                                  [](const BodySlot& slot) { return slot.is_there; }));
+}
+
+bool Scene::contains(BodyId id) const {
+    return bodies_->slot_of(id).has_value();
+}
+
+const RigSpec* Scene::rig_of(BodyId id) const {
+    const std::optional<std::size_t> slot = bodies_->slot_of(id);
+    return slot ? bodies_->rigs[bodies_->slots[*slot].rig].spec : nullptr;
+}
+
+std::optional<Pose> Scene::pose_of(BodyId id, Time at, std::uint32_t joint) const {
+    const BodyFrames& bodies = *bodies_;
+    const Moment moment = bodies.moment(at);
+    for (std::size_t slot = 0; slot < bodies.used; ++slot) {
+        if (bodies.slots[slot].id == id && bodies.is_in(moment.before, slot)) {
+            assert(joint < bodies.rigs[bodies.slots[slot].rig].joints);
+            return bodies.pose_at(moment, slot, joint);
+        }
+    }
+    return std::nullopt;
+}
+
+std::optional<Hit> Scene::closest_hit(const Cast& cast, const Filter& filter) const {
+    std::optional<Hit> nearest;
+    closest_in_level(level_.data(), cast, filter.hits, nearest);
+    closest_in_bodies(*bodies_, *level_.data().walks, cast, filter, nearest);
+    return nearest;
+}
+
+bool Scene::any_hit(const Cast& cast, const Filter& filter) const {
+    std::optional<Hit> nearest;
+    closest_in_bodies(*bodies_, *level_.data().walks, cast, filter, nearest);
+    return nearest || any_in_level(level_.data(), cast, filter.hits);
+}
+
+std::size_t Scene::every_hit(const Cast& cast, const Filter& filter, std::span<Hit> found) const {
+    HitList list{found};
+    every_in_level(level_.data(), cast, filter.hits, list);
+    every_in_bodies(*bodies_, *level_.data().walks, cast, filter, list);
+    return list.size();
+}
+
+std::size_t Scene::overlaps(const Volume& volume, Time at, const Filter& filter, std::span<Hit> found) const {
+    std::optional<Hit> level;
+    overlap_in_level(level_.data(), volume, filter.hits, level);
+    std::size_t count = 0;
+    if (level && !found.empty()) {
+        found[count] = *level;
+        ++count;
+    }
+    overlap_in_bodies(*bodies_, volume, at, filter, found, count);
+    return count;
+}
+
+std::optional<Hit> Scene::nearest_point(const Vector3& point, Metres within, const Filter& filter,
+                                        Time at) const {
+    std::optional<Hit> nearest;
+    nearest_in_level(level_.data(), point, filter.hits, within, nearest);
+    nearest_in_bodies(*bodies_, point, within, filter, at, nearest);
+    return nearest;
 }
 
 } // namespace avrek

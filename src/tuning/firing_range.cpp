@@ -1,4 +1,5 @@
 #include <avrek/core/elementary.h>
+#include <avrek/scene/scene.h>
 #include <avrek/tuning/firing_range.h>
 #include <avrek/weapon/spread.h>
 
@@ -17,9 +18,10 @@ constexpr Metres wall_behind = 1.5;
 Scene range_scene(const BodySpec& body, const Pose& target, Metres distance) {
     const HalfSpace floor{world_up(), 0.0};
     const HalfSpace wall{-world_forward(), -(distance + wall_behind)};
-    Scene scene;
-    scene.level = {{floor, range_floor}, {wall, range_wall}};
-    scene.bodies = {{target_body, &body.rig, target}};
+    Scene scene{Level{{{floor, range_floor}, {wall, range_wall}}},
+                {.bodies = 1, .joints = body.rig.joints.size() + 1, .frames = 2}};
+    [[maybe_unused]] const bool added = scene.add({target_body, &body.rig, target});
+    assert(added);
     return scene;
 }
 
@@ -83,7 +85,7 @@ GroupSize group_of(const std::vector<RangeShot>& shots) {
 RangeTrial run_range(const WeaponSpec& weapon, const BodySpec& body, const RangeSetup& setup) {
     assert(setup.distance > 0.0 && setup.length >= Duration::zero());
     assert(setup.pull >= 0.0 && setup.pull <= 1.0);
-    const Metres height = aim_point(region_of(body.rig, setup.aim)).y();
+    const Metres height = aim_point(body.rig, setup.aim).y();
     const Vector3 eye{0.0, height, 0.0};
     RangeTrial trial;
     trial.board = {eye, eye + setup.distance * world_forward()};

@@ -44,7 +44,7 @@ TEST(Arsenal, ReadsEveryValueInTheUnitsOfCode) {
     EXPECT_EQ(crew.rig.regions[0].name, "legs") << "in the order of the file";
     EXPECT_EQ(find_region(crew.rig, "head"), RegionId{1});
     EXPECT_EQ(find_region(crew.rig, "tail"), std::nullopt);
-    EXPECT_EQ(aim_point(crew.rig.regions[1]), Vector3(0, 1.5, 0));
+    EXPECT_EQ(aim_point(crew.rig, RegionId{1}), Vector3(0, 1.5, 0));
     const auto& box = std::get<Box>(crew.rig.regions[1].shapes.at(1));
     EXPECT_LT((box.pose.rotation * world_forward() - world_left()).norm(), 1e-15);
     EXPECT_EQ(find_weapon(*arsenal, "thorn"), &thorn);

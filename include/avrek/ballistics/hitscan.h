@@ -1,5 +1,5 @@
 #pragma once
-#include <avrek/scene/query.h>
+#include <avrek/scene/world.h>
 
 #include <optional>
 
@@ -15,7 +15,7 @@ struct HitscanPath {
 /// Fires from `muzzle` along `direction` and stops at the first thing within `range` that `filter` names; a
 /// miss has an end point too. Put the shooter among the filter's ignored bodies. Preconditions (asserted): a
 /// direction of unit length within 1e-9; range at least 0.
-HitscanPath fire_hitscan(const Scene& scene, const Vector3& muzzle, const Vector3& direction, Metres range,
+HitscanPath fire_hitscan(const World& world, const Vector3& muzzle, const Vector3& direction, Metres range,
                          const Filter& filter);
 
 } // namespace avrek

@@ -10,7 +10,10 @@ enum class BodyId : std::uint32_t {};
 /// A region of a rig: its place in RigSpec::regions.
 enum class RegionId : std::uint32_t {};
 
-/// What a piece of level is made of: a number of the game's choosing.
+/// What a piece of level is made of: its place in Arsenal::surfaces, or a number of the game's choosing.
 enum class SurfaceId : std::uint32_t {};
+
+/// Whose side a body is on: 0 to 31, chosen by the game.
+enum class TeamId : std::uint8_t {};
 
 } // namespace avrek

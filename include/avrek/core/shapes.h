@@ -34,7 +34,28 @@ struct HalfSpace {
 /// Any one solid shape.
 using Shape = std::variant<Sphere, Capsule, Box, HalfSpace>;
 
+/// A solid shape of limited size.
+using Volume = std::variant<Sphere, Capsule, Box>;
+
+/// A flat, infinitely thin triangle. Its front is where its corners run counter-clockwise.
+struct Triangle {
+    Vector3 a = Vector3::Zero();
+    Vector3 b = Vector3::Zero();
+    Vector3 c = Vector3::Zero();
+};
+
 /// The middle of a bounded shape; for a half-space the point of its plane nearest the origin.
+Vector3 centre_of(const Sphere& shape);
+Vector3 centre_of(const Capsule& shape);
+Vector3 centre_of(const Box& shape);
+Vector3 centre_of(const HalfSpace& shape);
 Vector3 centre_of(const Shape& shape);
+Vector3 centre_of(const Volume& shape);
+
+/// A shape that is given in the axes of `pose`, in the world's.
+Shape to_world(const Pose& pose, const Shape& shape);
+
+/// The unit vector on the front of a triangle; its corners must not lie on one line.
+Vector3 front_of(const Triangle& triangle);
 
 } // namespace avrek

@@ -30,6 +30,11 @@ struct Pose {
     Rotation rotation = Rotation::Identity(); ///< from the thing's own axes to the world's; of unit length
 };
 
+/// The pose at `share` of the way from `from` to `to`: the position in a straight line, the rotation by the
+/// shorter way, at a speed that is even within 1 % for turns under 45 degrees (normalised linear
+/// interpolation).
+Pose between(const Pose& from, const Pose& to, double share);
+
 /// A look direction as two angles.
 struct Look {
     Radians yaw = 0.0;   ///< 0 along +Z, positive to the left (+X)
@@ -50,6 +55,9 @@ Rotation turned_to(Look look);
 
 /// `point` in the axes of `pose`, as a point of the world.
 Vector3 to_world(const Pose& pose, const Vector3& point);
+
+/// A pose that is given in the axes of `pose`, in the world's.
+Pose to_world(const Pose& pose, const Pose& inner);
 
 /// A world point in the axes of `pose`.
 Vector3 to_local(const Pose& pose, const Vector3& point);

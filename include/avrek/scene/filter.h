@@ -5,12 +5,32 @@
 #include <cstddef>
 #include <cstdint>
 #include <initializer_list>
+#include <optional>
+#include <string_view>
 
 /// What a query may hit. A filter is positive: it names what counts, and who is left out.
 namespace avrek {
 
-/// What kind of thing something is.
-enum class Layer : std::uint8_t { level, bodies };
+/// What kind of thing something is. All but `bodies` can be given to parts of the level; the last four mean
+/// what the game makes of them.
+enum class Layer : std::uint8_t {
+    level,   ///< stops everything
+    bodies,  ///< what has a rig
+    glass,   ///< stops what is fired, not sight
+    foliage, ///< stops sight, not what is fired
+    special_1,
+    special_2,
+    special_3,
+    special_4,
+};
+
+inline constexpr std::size_t layer_count = 8;
+
+/// The name of a layer, as level files write it.
+std::string_view to_string(Layer layer);
+
+/// The layer with this name, if there is one.
+std::optional<Layer> find_layer(std::string_view name);
 
 /// A set of layers: `{Layer::level, Layer::bodies}`.
 class LayerSet {
@@ -24,29 +44,56 @@ class LayerSet {
     constexpr bool contains(Layer layer) const {
         return (bits_ & (1U << static_cast<std::uint32_t>(layer))) != 0;
     }
+    /// Bit n is set when the layer with number n is in the set.
+    constexpr std::uint32_t bits() const { return bits_; }
 
   private:
     std::uint32_t bits_ = 0;
 };
 
+/// What stops a shot, and what stops a look.
+inline constexpr LayerSet stops_shots{Layer::level, Layer::bodies, Layer::glass};
+inline constexpr LayerSet stops_sight{Layer::level, Layer::bodies, Layer::foliage};
+
+/// A set of teams: `{rootward}`. As made by default it holds all of them.
+class TeamSet {
+  public:
+    constexpr TeamSet() = default;
+    constexpr TeamSet(std::initializer_list<TeamId> teams) : bits_(0) {
+        for (const TeamId team : teams) {
+            bits_ |= 1U << (static_cast<std::uint32_t>(team) & 31U);
+        }
+    }
+    constexpr bool contains(TeamId team) const {
+        return (bits_ & (1U << (static_cast<std::uint32_t>(team) & 31U))) != 0;
+    }
+
+  private:
+    std::uint32_t bits_ = ~0U;
+};
+
 /// A few bodies that a query passes through, such as its shooter: `{shooter}`.
 class IgnoredBodies {
   public:
-    static constexpr std::size_t most = 4;
+    static constexpr std::size_t most = 16;
 
     constexpr IgnoredBodies() = default;
     /// Precondition (asserted): at most `most` bodies.
     IgnoredBodies(std::initializer_list<BodyId> bodies);
     bool contains(BodyId body) const;
+    /// Adds a body; returns false, and adds nothing, when there are `most` already.
+    bool add(BodyId body);
 
   private:
     std::array<BodyId, most> bodies_{};
     std::size_t size_ = 0;
 };
 
-/// What a query hits: everything in the layers `hits` but the bodies `ignores`.
+/// What a query hits: everything in the layers `hits`, of bodies those of the `teams`, but not the bodies
+/// that it `ignores`.
 struct Filter {
-    LayerSet hits = {Layer::level, Layer::bodies};
+    LayerSet hits = stops_shots;
+    TeamSet teams = {};
     IgnoredBodies ignores = {};
 };
 

@@ -1,0 +1,138 @@
+#include "body_frames.h"
+
+#include <algorithm>
+#include <cassert>
+#include <cmath>
+#include <limits>
+
+namespace avrek {
+
+namespace {
+
+constexpr float infinity = std::numeric_limits<float>::infinity();
+
+// The radius of a ball around the shape's middle that holds all of it.
+struct Reach {
+    double operator()(const Sphere& sphere) const { return sphere.radius; }
+    double operator()(const Capsule& capsule) const {
+        return 0.5 * std::sqrt((capsule.to - capsule.from).squaredNorm()) + capsule.radius;
+    }
+    double operator()(const Box& box) const { return std::sqrt(box.half_extents.squaredNorm()); }
+    double operator()(const HalfSpace&) const {
+        assert(false && "a body is bounded");
+        return 0.0;
+    }
+};
+
+float lower(double value) {
+    return std::nextafter(static_cast<float>(value), -infinity);
+}
+
+float higher(double value) {
+    return std::nextafter(static_cast<float>(value), infinity);
+}
+
+} // namespace
+
+RigShapes shapes_of(const RigSpec& spec) {
+    RigShapes rig{&spec, spec.joints.size() + 1, {}};
+    for (std::size_t region = 0; region < spec.regions.size(); ++region) {
+        for (const Shape& shape : spec.regions[region].shapes) {
+            assert(spec.regions[region].joint < rig.joints);
+            rig.shapes.push_back({shape, static_cast<RegionId>(region), spec.regions[region].joint,
+                                  centre_of(shape), std::visit(Reach{}, shape)});
+        }
+    }
+    return rig;
+}
+
+BodyFrames::BodyFrames(const SceneLimits& set)
+    : limits(set), padded((set.bodies + tree::width - 1) / tree::width * tree::width), slots(set.bodies),
+      times(set.frames), low(set.frames * 3 * padded, infinity), high(set.frames * 3 * padded, -infinity),
+      margins(set.frames * padded, 0.0F), jumped(set.frames * set.bodies, 0),
+      poses(set.frames * set.bodies * set.joints), no_margins(padded, 0.0F) {
+    assert(set.bodies >= 1 && set.bodies <= 65535 && set.joints >= 1 && set.joints <= most_joints + 1);
+    assert(set.frames >= 2);
+    rigs.reserve(16);
+}
+
+tree::BodyBoxes BodyFrames::boxes(std::size_t frame) const {
+    return {{&low[box_at(frame, 0, 0)], &low[box_at(frame, 1, 0)], &low[box_at(frame, 2, 0)]},
+            {&high[box_at(frame, 0, 0)], &high[box_at(frame, 1, 0)], &high[box_at(frame, 2, 0)]}};
+}
+
+Moment BodyFrames::moment(Time at) const {
+    if (at >= times[newest]) {
+        return {newest, newest, 0.0};
+    }
+    std::size_t after = newest;
+    for (std::size_t back = 1; back < count; ++back) {
+        const std::size_t before = frame_before(after);
+        if (at >= times[before]) {
+            const auto span = static_cast<double>((times[after] - times[before]).count());
+            const double share = static_cast<double>((at - times[before]).count()) / span;
+            return share == 0.0 ? Moment{before, before, 0.0} : Moment{before, after, share};
+        }
+        after = before;
+    }
+    return {after, after, 0.0};
+}
+
+Pose BodyFrames::pose_at(const Moment& moment, std::size_t slot, std::size_t joint) const {
+    const Pose& from = poses_of(moment.before, slot)[joint];
+    if (moment.before == moment.after || !is_in(moment.after, slot) ||
+        jumped[moment.after * limits.bodies + slot] != 0) {
+        return from;
+    }
+    return between(from, poses_of(moment.after, slot)[joint], moment.share);
+}
+
+std::optional<std::size_t> BodyFrames::slot_of(BodyId id) const {
+    for (std::size_t slot = 0; slot < used; ++slot) {
+        if (slots[slot].is_there && slots[slot].id == id) {
+            return slot;
+        }
+    }
+    return std::nullopt;
+}
+
+void BodyFrames::write_poses(std::size_t slot, std::span<const Pose> joints, bool jumps) {
+    Pose* const to = poses_of(newest, slot);
+    std::copy(joints.begin(), joints.end(), to);
+    const RigShapes& rig = rigs[slots[slot].rig];
+    Bounds bounds;
+    for (const RigShape& shape : rig.shapes) {
+        include(bounds, bounds_of(to_world(to[shape.joint], shape.shape)));
+    }
+    for (std::size_t axis = 0; axis < 3; ++axis) {
+        const auto lane = static_cast<Eigen::Index>(axis);
+        low[box_at(newest, axis, slot)] = lower(bounds.low[lane]);
+        high[box_at(newest, axis, slot)] = higher(bounds.high[lane]);
+    }
+    // A point that turns about its joint leaves the straight line between both ends by at most the height of
+    // the arc, which is its distance from the joint times 1 - cos(half the turn).
+    const std::size_t last = frame_before(newest);
+    double margin = 0.0;
+    if (!jumps && count > 1 && is_in(last, slot)) {
+        const Pose* const from = poses_of(last, slot);
+        for (const RigShape& shape : rig.shapes) {
+            const double half_turn_cosine =
+                std::abs(from[shape.joint].rotation.coeffs().dot(to[shape.joint].rotation.coeffs()));
+            const double arm = std::sqrt(shape.centre.squaredNorm()) + shape.reach;
+            margin = std::max(margin, arm * (1.0 - half_turn_cosine));
+        }
+    }
+    margins[newest * padded + slot] = margin > 1e-12 ? higher(margin) : 0.0F;
+    jumped[newest * limits.bodies + slot] = jumps ? 1 : 0;
+}
+
+void BodyFrames::clear_box(std::size_t frame, std::size_t slot) {
+    for (std::size_t axis = 0; axis < 3; ++axis) {
+        low[box_at(frame, axis, slot)] = infinity;
+        high[box_at(frame, axis, slot)] = -infinity;
+    }
+    margins[frame * padded + slot] = 0.0F;
+    jumped[frame * limits.bodies + slot] = 0;
+}
+
+} // namespace avrek

@@ -1,0 +1,100 @@
+#pragma once
+#include "level_data.h"
+#include <avrek/scene/scene.h>
+
+#include <cstdint>
+#include <vector>
+
+namespace avrek {
+
+/// One shape of a rig, ready for queries.
+struct RigShape {
+    Shape shape;
+    RegionId region{};
+    std::uint32_t joint = 0;
+    Vector3 centre = Vector3::Zero(); ///< in the axes of the joint
+    double reach = 0.0;               ///< all of the shape is within it of `centre`
+};
+
+struct RigShapes {
+    const RigSpec* spec = nullptr;
+    std::size_t joints = 1; ///< the body itself counted
+    std::vector<RigShape> shapes;
+};
+
+/// A place for a body. Which frames know it is told by its boxes there: empty ones are where it is not.
+struct BodySlot {
+    BodyId id{};
+    TeamId team{};
+    Layer layer = Layer::bodies;
+    bool is_there = false;     ///< in the newest frame
+    bool was_there = false;    ///< in some frame that is remembered
+    std::uint64_t left_at = 0; ///< number of the frame in which it was removed
+    std::uint32_t rig = 0;     ///< place in BodyFrames::rigs
+};
+
+/// A moment as two frames of the ring and a place between them.
+struct Moment {
+    std::size_t before = 0;
+    std::size_t after = 0; ///< the same as `before` at the time of a frame
+    double share = 0.0;
+};
+
+/// Where all bodies stand in each frame. Arrays are by frame, then by axis, then by slot.
+struct BodyFrames {
+    explicit BodyFrames(const SceneLimits& limits);
+
+    SceneLimits limits;
+    std::size_t padded = 0; ///< slots, rounded up to whole vectors
+    std::size_t used = 0;   ///< slots at and beyond are empty in all frames
+    std::vector<BodySlot> slots;
+    std::vector<RigShapes> rigs;
+
+    std::vector<Time> times; ///< by frame
+    std::vector<float> low;  ///< of the bodies' boxes
+    std::vector<float> high;
+    std::vector<float> margins; ///< by which bodies may leave the boxes on their way from the frame before
+    std::vector<std::uint8_t> jumped; ///< by frame and slot: came here at once
+    std::vector<Pose> poses;          ///< by frame, slot and joint
+    std::vector<float> no_margins;
+    std::size_t newest = 0;   ///< in the ring
+    std::size_t count = 1;    ///< frames that are remembered
+    std::uint64_t number = 0; ///< of the newest frame, counted from the start
+
+    Pose* poses_of(std::size_t frame, std::size_t slot) {
+        return &poses[(frame * limits.bodies + slot) * limits.joints];
+    }
+    const Pose* poses_of(std::size_t frame, std::size_t slot) const {
+        return &poses[(frame * limits.bodies + slot) * limits.joints];
+    }
+    std::size_t box_at(std::size_t frame, std::size_t axis, std::size_t slot) const {
+        return (frame * 3 + axis) * padded + slot;
+    }
+    std::size_t frame_before(std::size_t frame) const { return frame == 0 ? limits.frames - 1 : frame - 1; }
+    bool is_in(std::size_t frame, std::size_t slot) const {
+        const std::size_t at = box_at(frame, 0, slot);
+        return low[at] <= high[at];
+    }
+    tree::BodyBoxes boxes(std::size_t frame) const;
+    Moment moment(Time at) const;
+    /// The pose of a joint at a moment; the body must be in `before`.
+    Pose pose_at(const Moment& moment, std::size_t slot, std::size_t joint) const;
+    std::optional<std::size_t> slot_of(BodyId id) const;
+    void write_poses(std::size_t slot, std::span<const Pose> joints, bool jumps);
+    void clear_box(std::size_t frame, std::size_t slot);
+};
+
+RigShapes shapes_of(const RigSpec& spec);
+
+// The queries of World, of the bodies alone.
+void closest_in_bodies(const BodyFrames& bodies, const tree::Walks& walks, const Cast& cast,
+                       const Filter& filter, std::optional<Hit>& nearest);
+void every_in_bodies(const BodyFrames& bodies, const tree::Walks& walks, const Cast& cast,
+                     const Filter& filter, HitList& found);
+/// Puts the bodies among the first `count` hits of `found`, by their ids, as far as there is room.
+void overlap_in_bodies(const BodyFrames& bodies, const Volume& volume, Time at, const Filter& filter,
+                       std::span<Hit> found, std::size_t& count);
+void nearest_in_bodies(const BodyFrames& bodies, const Vector3& point, Metres within, const Filter& filter,
+                       Time at, std::optional<Hit>& nearest);
+
+} // namespace avrek

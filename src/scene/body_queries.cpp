@@ -1,0 +1,356 @@
+#include "body_frames.h"
+#include <avrek/scene/nearest.h>
+
+#include <algorithm>
+#include <array>
+#include <bitset>
+#include <cassert>
+#include <cmath>
+
+namespace avrek {
+
+namespace {
+
+bool lets(const Filter& filter, const BodySlot& slot) {
+    return filter.hits.contains(slot.layer) && filter.teams.contains(slot.team) &&
+           !filter.ignores.contains(slot.id);
+}
+
+// Keeps the hits in the order of their bodies; those with the highest ids go when there is no room.
+void insert_by_body(std::span<Hit> found, std::size_t& count, const Hit& hit) {
+    std::size_t place = count;
+    if (count < found.size()) {
+        ++count;
+    } else if (count == 0 || !(hit.body < found[count - 1].body)) {
+        return;
+    } else {
+        --place;
+    }
+    while (place > 0 && hit.body < found[place - 1].body) {
+        found[place] = found[place - 1];
+        --place;
+    }
+    found[place] = hit;
+}
+
+// A part of a cast in which every body moves evenly.
+struct Leg {
+    Moment begin;
+    Moment end;
+    double from = 0.0; // shares of the whole cast
+    double to = 1.0;
+
+    bool stands_still() const { return begin.before == end.before && begin.share == end.share; }
+};
+
+// A ray in a joint's own axes, and how to come back from there.
+struct LocalRay {
+    Ray ray;
+    Pose begin;
+    Pose end;
+    double from = 0.0; // shares of the whole cast
+    double to = 1.0;
+    bool stands_still = true;
+};
+
+LocalRay local_ray(const Cast& cast, const Pose& begin, const Pose& end, double from, double to, bool still) {
+    LocalRay local{{}, begin, end, from, to, still};
+    if (still) {
+        local.ray = {to_local(begin, point_at(cast.ray, from * cast.ray.length)),
+                     begin.rotation.conjugate() * cast.ray.direction, (to - from) * cast.ray.length};
+        return local;
+    }
+    const Vector3 start = to_local(begin, point_at(cast.ray, from * cast.ray.length));
+    const Vector3 way = to_local(end, point_at(cast.ray, to * cast.ray.length)) - start;
+    const double length = std::sqrt(way.squaredNorm());
+    local.ray = {start, length > 0.0 ? Vector3(way / length) : world_forward(), length};
+    return local;
+}
+
+// Whether the ball can touch the shape at all: by the ball around the shape.
+bool reaches(const Ray& ray, double radius, const RigShape& shape) {
+    const Vector3 to_centre = shape.centre - ray.origin;
+    const double along = std::clamp(to_centre.dot(ray.direction), 0.0, ray.length);
+    const double most = shape.reach + radius + 1e-6;
+    return (to_centre - along * ray.direction).squaredNorm() <= most * most;
+}
+
+// A hit in a joint's axes, in the world's.
+Hit hit_of(const Cast& cast, const LocalRay& local, const BodySlot& slot, const RigShape& shape,
+           const Entry& entry) {
+    Hit hit;
+    Pose pose = local.begin;
+    if (local.stands_still) {
+        hit.distance = local.from * cast.ray.length + entry.distance;
+        hit.share = cast.ray.length > 0.0 ? hit.distance / cast.ray.length : local.from;
+    } else {
+        const double share = local.ray.length > 0.0 ? entry.distance / local.ray.length : 0.0;
+        hit.share = local.from + share * (local.to - local.from);
+        hit.distance = hit.share * cast.ray.length;
+        pose = between(local.begin, local.end, share);
+    }
+    hit.normal = entry.inside ? Vector3(-cast.ray.direction) : Vector3(pose.rotation * entry.normal);
+    if (local.stands_still) {
+        hit.point = point_at(cast.ray, hit.distance);
+        if (!entry.inside) {
+            hit.point -= cast.radius * hit.normal;
+        }
+    } else {
+        const Vector3 centre = point_at(local.ray, entry.distance);
+        hit.point = to_world(pose, entry.inside ? centre : Vector3(centre - cast.radius * entry.normal));
+    }
+    hit.inside = entry.inside;
+    hit.back = entry.back;
+    hit.body = slot.id;
+    hit.region = shape.region;
+    hit.layer = slot.layer;
+    return hit;
+}
+
+// How many straight pieces stand for the way of a joint that turns: each turns by less than 10 degrees.
+int pieces_of(const Pose& begin, const Pose& end) {
+    const double half_turn_cosine =
+        std::min(1.0, std::abs(begin.rotation.coeffs().dot(end.rotation.coeffs())));
+    const double half_turn_sine = std::sqrt(1.0 - half_turn_cosine * half_turn_cosine);
+    // The sine is at least 2/pi of the half turn, so the whole turn is at most pi times it.
+    return 1 + static_cast<int>(half_turn_sine * (pi / from_degrees(10.0)));
+}
+
+// Calls `take(hit, local, shape)` for the first contact with each shape of a body during a leg.
+template <class Take>
+void shapes_along(const BodyFrames& bodies, const Cast& cast, std::size_t slot, const Leg& leg,
+                  const Take& take) {
+    const RigShapes& rig = bodies.rigs[bodies.slots[slot].rig];
+    std::bitset<most_joints + 1> known;
+    std::array<LocalRay, most_joints + 1> rays;
+    const bool still = leg.stands_still();
+    for (const RigShape& shape : rig.shapes) {
+        if (!known.test(shape.joint)) {
+            known.set(shape.joint);
+            const Pose begin = bodies.pose_at(leg.begin, slot, shape.joint);
+            const Pose end = still ? begin : bodies.pose_at(leg.end, slot, shape.joint);
+            rays[shape.joint] = local_ray(cast, begin, end, leg.from, leg.to, still);
+        }
+        const LocalRay& whole = rays[shape.joint];
+        const int pieces = still ? 1 : pieces_of(whole.begin, whole.end);
+        Pose begin = whole.begin;
+        for (int piece = 1; piece <= pieces; ++piece) {
+            LocalRay local = whole;
+            if (pieces > 1) {
+                const auto part = [&](double from, double to, int at) {
+                    return from + (to - from) * (static_cast<double>(at) / pieces);
+                };
+                const Moment moment{leg.begin.before, leg.begin.after,
+                                    part(leg.begin.share, leg.end.share, piece)};
+                const Pose end = bodies.pose_at(moment, slot, shape.joint);
+                local = local_ray(cast, begin, end, part(leg.from, leg.to, piece - 1),
+                                  part(leg.from, leg.to, piece), false);
+                begin = end;
+            }
+            if (!reaches(local.ray, cast.radius, shape)) {
+                continue;
+            }
+            if (const auto entry = sweep(local.ray, cast.radius, shape.shape)) {
+                take(hit_of(cast, local, bodies.slots[slot], shape, *entry), local, shape);
+                break;
+            }
+        }
+    }
+}
+
+// Calls `look(slot)` for the bodies that the filter lets be hit and that the cast may touch during a leg.
+template <class Look>
+void bodies_along(const BodyFrames& bodies, const tree::Walks& walks, const Cast& cast, const Filter& filter,
+                  const Leg& leg, const Look& look) {
+    // The ray itself, cut to the leg.
+    const tree::Path path = tree::path_of({point_at(cast.ray, leg.from * cast.ray.length), cast.ray.direction,
+                                           (leg.to - leg.from) * cast.ray.length},
+                                          cast.radius);
+    const std::size_t one = leg.begin.before;
+    const std::size_t other = leg.end.after;
+    const float* const margins =
+        one == other ? bodies.no_margins.data() : &bodies.margins[other * bodies.padded];
+    constexpr std::size_t chunk = 512;
+    std::array<std::uint16_t, chunk> found;
+    for (std::size_t first = 0; first < bodies.used; first += chunk) {
+        tree::BodyBoxes boxes = bodies.boxes(one);
+        tree::BodyBoxes other_boxes = bodies.boxes(other);
+        for (std::size_t axis = 0; axis < 3; ++axis) {
+            boxes.low[axis] += first;
+            boxes.high[axis] += first;
+            other_boxes.low[axis] += first;
+            other_boxes.high[axis] += first;
+        }
+        const std::size_t count = walks.boxes_along(boxes, other_boxes, margins + first,
+                                                    std::min(chunk, bodies.used - first), path, found.data());
+        for (std::size_t index = 0; index < count; ++index) {
+            const std::size_t slot = first + found[index];
+            if (bodies.is_in(one, slot) && lets(filter, bodies.slots[slot])) {
+                look(slot);
+            }
+        }
+    }
+}
+
+// Cuts a cast at the frames in it and calls `fly(leg)` until it returns false.
+template <class Fly>
+void legs_of(const BodyFrames& bodies, const Cast& cast, const Fly& fly) {
+    assert(cast.begin <= cast.end);
+    if (cast.begin == cast.end || cast.begin >= bodies.times[bodies.newest]) {
+        const Moment moment = bodies.moment(cast.begin);
+        fly(Leg{moment, moment, 0.0, 1.0});
+        return;
+    }
+    const auto whole = static_cast<double>((cast.end - cast.begin).count());
+    const auto share_of = [&](Time at) { return static_cast<double>((at - cast.begin).count()) / whole; };
+    const std::size_t first =
+        (bodies.newest + bodies.limits.frames + 1 - bodies.count) % bodies.limits.frames;
+    Time at = cast.begin;
+    // Frame by frame from the oldest: before it and after the newest, bodies stand still.
+    for (std::size_t index = 0; index <= bodies.count; ++index) {
+        const std::size_t after = (first + index) % bodies.limits.frames;
+        const std::size_t before = index == 0 ? after : bodies.frame_before(after);
+        const bool is_last = index == bodies.count;
+        if (!is_last && bodies.times[after] <= at) {
+            continue;
+        }
+        const Time until = is_last ? cast.end : std::min(cast.end, bodies.times[after]);
+        Leg leg{{before, before, 0.0}, {before, before, 0.0}, share_of(at), share_of(until)};
+        if (index > 0 && !is_last) {
+            const auto span = static_cast<double>((bodies.times[after] - bodies.times[before]).count());
+            const auto since = [&](Time time) {
+                return static_cast<double>((time - bodies.times[before]).count()) / span;
+            };
+            leg.begin = {before, after, since(at)};
+            leg.end = {before, after, since(until)};
+        }
+        if (!fly(leg) || until == cast.end) {
+            return;
+        }
+        at = until;
+    }
+}
+
+// Calls `look(slot, moment)` for the bodies that the filter lets be hit and whose box may reach into the
+// bounds.
+template <class Look>
+void bodies_within(const BodyFrames& bodies, const Bounds& bounds, Time at, const Filter& filter,
+                   const Look& look) {
+    const Moment moment = bodies.moment(at);
+    for (std::size_t slot = 0; slot < bodies.used; ++slot) {
+        if (!bodies.is_in(moment.before, slot) || !lets(filter, bodies.slots[slot])) {
+            continue;
+        }
+        const double margin =
+            moment.before == moment.after ? 0.0 : bodies.margins[moment.after * bodies.padded + slot];
+        Bounds box;
+        for (const std::size_t frame : {moment.before, moment.after}) {
+            for (std::size_t axis = 0; axis < 3; ++axis) {
+                const auto lane = static_cast<Eigen::Index>(axis);
+                box.low[lane] =
+                    std::min(box.low[lane], bodies.low[bodies.box_at(frame, axis, slot)] - margin);
+                box.high[lane] =
+                    std::max(box.high[lane], bodies.high[bodies.box_at(frame, axis, slot)] + margin);
+            }
+        }
+        if (overlap(bounds, box)) {
+            look(slot, moment);
+        }
+    }
+}
+
+// A contact of a point with a shape of a body.
+Hit near_hit(const Nearest& near, const BodySlot& slot, RegionId region) {
+    Hit hit;
+    hit.distance = near.distance;
+    hit.point = near.point;
+    hit.normal = near.normal;
+    hit.inside = near.distance < 0.0;
+    hit.body = slot.id;
+    hit.region = region;
+    hit.layer = slot.layer;
+    return hit;
+}
+
+} // namespace
+
+void closest_in_bodies(const BodyFrames& bodies, const tree::Walks& walks, const Cast& cast,
+                       const Filter& filter, std::optional<Hit>& nearest) {
+    if (bodies.used == 0) {
+        return;
+    }
+    legs_of(bodies, cast, [&](const Leg& leg) {
+        if (nearest && nearest->share < leg.from) {
+            return false;
+        }
+        bodies_along(bodies, walks, cast, filter, leg, [&](std::size_t slot) {
+            shapes_along(bodies, cast, slot, leg, [&](const Hit& hit, const LocalRay&, const RigShape&) {
+                take_nearest(nearest, hit);
+            });
+        });
+        return true;
+    });
+}
+
+void every_in_bodies(const BodyFrames& bodies, const tree::Walks& walks, const Cast& cast,
+                     const Filter& filter, HitList& found) {
+    legs_of(bodies, cast, [&](const Leg& leg) {
+        bodies_along(bodies, walks, cast, filter, leg, [&](std::size_t slot) {
+            shapes_along(bodies, cast, slot, leg,
+                         [&](const Hit& hit, const LocalRay& local, const RigShape& shape) {
+                             // One that goes on from the leg before has been found there.
+                             if (!hit.inside || leg.from == 0.0) {
+                                 found.add(hit);
+                             }
+                             const double leaves = exit_distance(local.ray, shape.shape);
+                             if (cast.radius == 0.0 && leaves < local.ray.length) {
+                                 const Vector3 point = point_at(local.ray, leaves);
+                                 const Vector3 normal = nearest_point(shape.shape, point).normal;
+                                 found.add(hit_of(cast, local, bodies.slots[slot], shape,
+                                                  {leaves, normal, false, true}));
+                             }
+                         });
+        });
+        return true;
+    });
+}
+
+void overlap_in_bodies(const BodyFrames& bodies, const Volume& volume, Time at, const Filter& filter,
+                       std::span<Hit> found, std::size_t& count) {
+    const Vector3 centre = centre_of(volume);
+    bodies_within(bodies, bounds_of(volume), at, filter, [&](std::size_t slot, const Moment& moment) {
+        std::optional<Hit> nearest;
+        const RigShapes& rig = bodies.rigs[bodies.slots[slot].rig];
+        for (const RigShape& shape : rig.shapes) {
+            const Shape placed = to_world(bodies.pose_at(moment, slot, shape.joint), shape.shape);
+            if (overlap(volume, placed)) {
+                const Hit hit = near_hit(nearest_point(placed, centre), bodies.slots[slot], shape.region);
+                if (!nearest || hit.distance < nearest->distance) {
+                    nearest = hit;
+                }
+            }
+        }
+        if (nearest) {
+            insert_by_body(found, count, *nearest);
+        }
+    });
+}
+
+void nearest_in_bodies(const BodyFrames& bodies, const Vector3& point, Metres within, const Filter& filter,
+                       Time at, std::optional<Hit>& nearest) {
+    const Volume around = Sphere{point, within};
+    bodies_within(bodies, bounds_of(around), at, filter, [&](std::size_t slot, const Moment& moment) {
+        const RigShapes& rig = bodies.rigs[bodies.slots[slot].rig];
+        for (const RigShape& shape : rig.shapes) {
+            const Shape placed = to_world(bodies.pose_at(moment, slot, shape.joint), shape.shape);
+            const Hit hit = near_hit(nearest_point(placed, point), bodies.slots[slot], shape.region);
+            const bool is_tie = nearest && hit.distance == nearest->distance;
+            if (hit.distance < (nearest ? nearest->distance : within) ||
+                (is_tie && comes_before(hit, *nearest))) {
+                nearest = hit;
+            }
+        }
+    });
+}
+
+} // namespace avrek

@@ -1,0 +1,127 @@
+#include "level_data.h"
+
+#include <algorithm>
+#include <cassert>
+#include <utility>
+
+namespace avrek {
+
+namespace {
+
+Vector3 corner_of(const LevelData& data, std::size_t triangle, std::size_t corner) {
+    return data.vertices[data.corners[triangle][corner]].cast<double>();
+}
+
+Triangle triangle_of(const LevelData& data, std::size_t index) {
+    return {corner_of(data, index, 0), corner_of(data, index, 1), corner_of(data, index, 2)};
+}
+
+bool is_flat(const Triangle& triangle) {
+    return (triangle.b - triangle.a).cross(triangle.c - triangle.a).squaredNorm() == 0.0;
+}
+
+void add_mesh(LevelData& data, const LevelMesh& mesh) {
+    const auto first_vertex = static_cast<std::uint32_t>(data.vertices.size());
+    data.vertices.insert(data.vertices.end(), mesh.vertices.begin(), mesh.vertices.end());
+    for (const MeshTriangle& triangle : mesh.triangles) {
+        assert(triangle.layer != Layer::bodies);
+        auto corners = triangle.corners;
+        for (std::uint32_t& corner : corners) {
+            assert(corner < mesh.vertices.size());
+            corner += first_vertex;
+        }
+        data.corners.push_back(corners);
+        data.triangle_surfaces.push_back(triangle.surface);
+        data.triangle_layers.push_back(static_cast<std::uint8_t>(triangle.layer));
+    }
+}
+
+void build_triangles(LevelData& data) {
+    std::vector<Bounds> bounds(data.corners.size()); // those of flat triangles stay empty
+    for (std::size_t index = 0; index < data.corners.size(); ++index) {
+        const Triangle triangle = triangle_of(data, index);
+        if (is_flat(triangle)) {
+            ++data.flat_triangles;
+        } else {
+            bounds[index] = bounds_of(triangle);
+            include(data.bounds, bounds[index]);
+        }
+    }
+    data.triangle_tree = tree::build_tree(bounds);
+    data.triangle_leaves.assign(data.triangle_tree.leaves.size(), {}); // unused places are points: never hit
+    for (std::size_t leaf = 0; leaf < data.triangle_leaves.size(); ++leaf) {
+        for (std::size_t place = 0; place < tree::leaf_width; ++place) {
+            const std::uint32_t triangle = data.triangle_tree.leaves[leaf][place];
+            for (std::size_t corner = 0; corner < 3 && triangle != tree::nothing; ++corner) {
+                const MeshVertex& vertex = data.vertices[data.corners[triangle][corner]];
+                for (std::size_t axis = 0; axis < 3; ++axis) {
+                    data.triangle_leaves[leaf].corners[corner][axis][place] =
+                        vertex[static_cast<Eigen::Index>(axis)];
+                }
+            }
+        }
+    }
+}
+
+void build_pieces(LevelData& data) {
+    std::vector<Bounds> bounds(data.pieces.size()); // those of half-spaces stay empty
+    for (std::size_t index = 0; index < data.pieces.size(); ++index) {
+        assert(data.pieces[index].layer != Layer::bodies);
+        if (std::holds_alternative<HalfSpace>(data.pieces[index].shape)) {
+            data.half_spaces.push_back(static_cast<std::uint32_t>(index));
+        } else {
+            bounds[index] = bounds_of(data.pieces[index].shape);
+            include(data.bounds, bounds[index]);
+        }
+    }
+    data.piece_tree = tree::build_tree(bounds);
+}
+
+} // namespace
+
+Level::Level() : Level(std::vector<LevelPiece>{}) {}
+
+Level::Level(std::vector<LevelPiece> pieces, std::span<const LevelMesh> meshes, LevelSettings settings) {
+    auto data = std::make_shared<LevelData>();
+    data->pieces = std::move(pieces);
+    data->walks = settings.wide_vectors ? &tree::widest_walks() : &tree::portable_walks();
+    for (const LevelMesh& mesh : meshes) {
+        add_mesh(*data, mesh);
+    }
+    build_pieces(*data);
+    build_triangles(*data);
+    data_ = std::move(data);
+}
+
+const std::vector<LevelPiece>& Level::pieces() const {
+    return data_->pieces;
+}
+
+std::size_t Level::triangle_count() const {
+    return data_->corners.size();
+}
+
+Triangle Level::triangle(std::size_t index) const {
+    assert(index < triangle_count());
+    return triangle_of(*data_, index);
+}
+
+SurfaceId Level::triangle_surface(std::size_t index) const {
+    assert(index < triangle_count());
+    return data_->triangle_surfaces[index];
+}
+
+Layer Level::triangle_layer(std::size_t index) const {
+    assert(index < triangle_count());
+    return static_cast<Layer>(data_->triangle_layers[index]);
+}
+
+std::size_t Level::flat_triangles() const {
+    return data_->flat_triangles;
+}
+
+const Bounds& Level::bounds() const {
+    return data_->bounds;
+}
+
+} // namespace avrek

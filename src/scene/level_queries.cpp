@@ -1,0 +1,370 @@
+#include "level_data.h"
+#include <avrek/scene/nearest.h>
+
+#include <algorithm>
+#include <cmath>
+
+namespace avrek {
+
+namespace {
+
+using tree::LeafVisitor;
+using tree::Path;
+
+// A hit without what a place on the level's surface is.
+Hit hit_at(const Ray& ray, Metres radius, const Entry& entry) {
+    Hit hit;
+    hit.distance = entry.distance;
+    hit.share = ray.length > 0.0 ? entry.distance / ray.length : 0.0;
+    hit.point = point_at(ray, entry.distance);
+    if (!entry.inside) {
+        hit.point -= radius * entry.normal;
+    }
+    hit.normal = entry.normal;
+    hit.inside = entry.inside;
+    hit.back = entry.back;
+    return hit;
+}
+
+Hit hit_near(const Nearest& near) {
+    Hit hit;
+    hit.distance = near.distance;
+    hit.point = near.point;
+    hit.normal = near.normal;
+    hit.inside = near.distance < 0.0;
+    return hit;
+}
+
+void mark_piece(const LevelData& level, std::uint32_t piece, Hit& hit) {
+    hit.surface = level.pieces[piece].surface;
+    hit.layer = level.pieces[piece].layer;
+    hit.part = piece;
+}
+
+void mark_triangle(const LevelData& level, std::uint32_t triangle, Hit& hit) {
+    hit.surface = level.triangle_surfaces[triangle];
+    hit.layer = static_cast<Layer>(level.triangle_layers[triangle]);
+    hit.part = static_cast<std::uint32_t>(level.pieces.size()) + triangle;
+}
+
+Triangle triangle_of(const LevelData& level, std::uint32_t leaf, std::size_t place) {
+    const auto& corners = level.triangle_leaves[leaf].corners;
+    const auto corner = [&](std::size_t index) {
+        return Vector3{corners[index][0][place], corners[index][1][place], corners[index][2][place]};
+    };
+    return {corner(0), corner(1), corner(2)};
+}
+
+// Calls `look(piece)` for the half-spaces, and for what a walk over the pieces' tree comes to.
+template <class Look>
+struct PieceLeaves {
+    const LevelData& level;
+    LayerSet layers;
+    const Look& look; // (piece, limit) -> whether to go on
+
+    bool operator()(std::uint32_t leaf, double& limit) const {
+        for (const std::uint32_t piece : level.piece_tree.leaves[leaf]) {
+            if (piece != tree::nothing && layers.contains(level.pieces[piece].layer) && !look(piece, limit)) {
+                return false;
+            }
+        }
+        return true;
+    }
+};
+
+// The same for triangles: `look(triangle, corners, limit)`.
+template <class Look>
+struct TriangleLeaves {
+    const LevelData& level;
+    LayerSet layers;
+    const Look& look;
+
+    bool operator()(std::uint32_t leaf, double& limit) const {
+        const tree::Leaf& numbers = level.triangle_tree.leaves[leaf];
+        for (std::size_t place = 0; place < tree::leaf_width; ++place) {
+            const std::uint32_t triangle = numbers[place];
+            if (triangle != tree::nothing &&
+                layers.contains(static_cast<Layer>(level.triangle_layers[triangle])) &&
+                !look(triangle, triangle_of(level, leaf, place), limit)) {
+                return false;
+            }
+        }
+        return true;
+    }
+};
+
+template <class Leaves>
+bool visit_leaves(void* context, std::uint32_t leaf, double& limit) {
+    return (*static_cast<const Leaves*>(context))(leaf, limit);
+}
+
+template <class Look>
+void pieces_along(const LevelData& level, const Cast& cast, LayerSet layers, double limit, const Look& look) {
+    for (const std::uint32_t piece : level.half_spaces) {
+        if (layers.contains(level.pieces[piece].layer) && !look(piece, limit)) {
+            return;
+        }
+    }
+    PieceLeaves<Look> leaves{level, layers, look};
+    level.walks->along(level.piece_tree, tree::path_of(cast.ray, cast.radius), limit,
+                       visit_leaves<PieceLeaves<Look>>, &leaves);
+}
+
+template <class Look>
+void triangles_along(const LevelData& level, const Cast& cast, LayerSet layers, double limit,
+                     const Look& look) {
+    TriangleLeaves<Look> leaves{level, layers, look};
+    level.walks->along(level.triangle_tree, tree::path_of(cast.ray, cast.radius), limit,
+                       visit_leaves<TriangleLeaves<Look>>, &leaves);
+}
+
+// Whether the ball can touch a triangle at all, by a box around its path.
+class NearPath {
+  public:
+    explicit NearPath(const Cast& cast) {
+        include(bounds_, cast.ray.origin);
+        include(bounds_, point_at(cast.ray, cast.ray.length));
+        bounds_ = widened(bounds_, cast.radius + 1e-6);
+    }
+    bool reaches(const Triangle& triangle) const { return overlap(bounds_, bounds_of(triangle)); }
+
+  private:
+    Bounds bounds_;
+};
+
+bool has_level(LayerSet layers) {
+    return (layers.bits() & ~(1U << static_cast<unsigned>(Layer::bodies))) != 0;
+}
+
+void closest_triangle(const LevelData& level, const Cast& cast, LayerSet layers,
+                      std::optional<Hit>& nearest) {
+    const double limit = nearest ? nearest->distance : cast.ray.length;
+    if (cast.radius == 0.0) {
+        tree::NearestTriangle found{limit, tree::nothing, false};
+        level.walks->closest_triangle(level.triangle_tree, level.triangle_leaves.data(),
+                                      level.triangle_layers.data(), cast.ray, layers.bits(), false, found);
+        if (found.triangle != tree::nothing) {
+            const Triangle triangle{level.vertices[level.corners[found.triangle][0]].cast<double>(),
+                                    level.vertices[level.corners[found.triangle][1]].cast<double>(),
+                                    level.vertices[level.corners[found.triangle][2]].cast<double>()};
+            const Vector3 front = front_of(triangle);
+            Hit hit = hit_at(
+                cast.ray, 0.0,
+                {found.distance, found.from_front ? front : Vector3(-front), false, !found.from_front});
+            mark_triangle(level, found.triangle, hit);
+            take_nearest(nearest, hit);
+        }
+        return;
+    }
+    const NearPath near{cast};
+    triangles_along(level, cast, layers, limit,
+                    [&](std::uint32_t number, const Triangle& triangle, double& to) {
+                        if (!near.reaches(triangle)) {
+                            return true;
+                        }
+                        if (const auto entry = sweep(cast.ray, cast.radius, triangle)) {
+                            Hit hit = hit_at(cast.ray, cast.radius, *entry);
+                            mark_triangle(level, number, hit);
+                            take_nearest(nearest, hit);
+                            to = std::min(to, nearest->distance);
+                        }
+                        return true;
+                    });
+}
+
+} // namespace
+
+bool comes_before(const Hit& one, const Hit& other) {
+    if (one.share != other.share) {
+        return one.share < other.share;
+    }
+    if (one.body != other.body) {
+        return one.body < other.body; // none, the level, comes first
+    }
+    if (one.body) {
+        return one.region < other.region;
+    }
+    return one.part < other.part;
+}
+
+void take_nearest(std::optional<Hit>& nearest, const Hit& hit) {
+    if (!nearest || comes_before(hit, *nearest)) {
+        nearest = hit;
+    }
+}
+
+void HitList::add(const Hit& hit) {
+    if (room_.empty() || (is_full() && !comes_before(hit, room_[size_ - 1]))) {
+        return;
+    }
+    if (!is_full()) {
+        ++size_;
+    }
+    std::size_t place = size_ - 1;
+    while (place > 0 && comes_before(hit, room_[place - 1])) {
+        room_[place] = room_[place - 1];
+        --place;
+    }
+    room_[place] = hit;
+}
+
+void closest_in_level(const LevelData& level, const Cast& cast, LayerSet layers,
+                      std::optional<Hit>& nearest) {
+    if (!has_level(layers)) {
+        return;
+    }
+    if (!level.pieces.empty()) {
+        pieces_along(level, cast, layers, cast.ray.length, [&](std::uint32_t piece, double& limit) {
+            if (const auto entry = sweep(cast.ray, cast.radius, level.pieces[piece].shape)) {
+                Hit hit = hit_at(cast.ray, cast.radius, *entry);
+                mark_piece(level, piece, hit);
+                take_nearest(nearest, hit);
+                limit = std::min(limit, nearest->distance);
+            }
+            return true;
+        });
+    }
+    closest_triangle(level, cast, layers, nearest);
+}
+
+bool any_in_level(const LevelData& level, const Cast& cast, LayerSet layers) {
+    if (!has_level(layers)) {
+        return false;
+    }
+    bool found = false;
+    pieces_along(level, cast, layers, cast.ray.length, [&](std::uint32_t piece, double&) {
+        found = sweep(cast.ray, cast.radius, level.pieces[piece].shape).has_value();
+        return !found;
+    });
+    if (found) {
+        return true;
+    }
+    if (cast.radius == 0.0) {
+        tree::NearestTriangle nearest{cast.ray.length, tree::nothing, false};
+        level.walks->closest_triangle(level.triangle_tree, level.triangle_leaves.data(),
+                                      level.triangle_layers.data(), cast.ray, layers.bits(), true, nearest);
+        return nearest.triangle != tree::nothing;
+    }
+    triangles_along(level, cast, layers, cast.ray.length,
+                    [&](std::uint32_t, const Triangle& triangle, double&) {
+                        found = sweep(cast.ray, cast.radius, triangle).has_value();
+                        return !found;
+                    });
+    return found;
+}
+
+void every_in_level(const LevelData& level, const Cast& cast, LayerSet layers, HitList& found) {
+    if (!has_level(layers)) {
+        return;
+    }
+    const Ray& ray = cast.ray;
+    pieces_along(level, cast, layers, ray.length, [&](std::uint32_t piece, double&) {
+        const Shape& shape = level.pieces[piece].shape;
+        const auto entry = sweep(ray, cast.radius, shape);
+        if (!entry) {
+            return true;
+        }
+        Hit hit = hit_at(ray, cast.radius, *entry);
+        mark_piece(level, piece, hit);
+        found.add(hit);
+        const double leaves = exit_distance(ray, shape);
+        if (cast.radius == 0.0 && leaves < ray.length) {
+            hit = hit_at(ray, 0.0, {leaves, nearest_point(shape, point_at(ray, leaves)).normal, false, true});
+            mark_piece(level, piece, hit);
+            found.add(hit);
+        }
+        return true;
+    });
+    triangles_along(level, cast, layers, ray.length,
+                    [&](std::uint32_t number, const Triangle& triangle, double&) {
+                        if (const auto entry = sweep(ray, cast.radius, triangle)) {
+                            Hit hit = hit_at(ray, cast.radius, *entry);
+                            if (hit.back && cast.radius == 0.0) {
+                                hit.normal = -hit.normal; // outwards: where a closed mesh is left
+                            }
+                            mark_triangle(level, number, hit);
+                            found.add(hit);
+                        }
+                        return true;
+                    });
+}
+
+void overlap_in_level(const LevelData& level, const Volume& volume, LayerSet layers,
+                      std::optional<Hit>& nearest) {
+    if (!has_level(layers)) {
+        return;
+    }
+    const Vector3 centre = centre_of(volume);
+    const Bounds bounds = bounds_of(volume);
+    const auto take = [&](const Nearest& near, std::uint32_t part, auto mark) {
+        Hit hit = hit_near(near);
+        mark(level, part, hit);
+        if (!nearest || hit.distance < nearest->distance ||
+            (hit.distance == nearest->distance && hit.part < nearest->part)) {
+            nearest = hit;
+        }
+    };
+    const auto look_piece = [&](std::uint32_t piece, double&) {
+        const Shape& shape = level.pieces[piece].shape;
+        if (overlap(volume, shape)) {
+            take(avrek::nearest_point(shape, centre), piece, mark_piece);
+        }
+        return true;
+    };
+    const auto look_triangle = [&](std::uint32_t number, const Triangle& triangle, double&) {
+        if (overlap(bounds, bounds_of(triangle)) && overlap(volume, triangle)) {
+            take(avrek::nearest_point(triangle, centre), number, mark_triangle);
+        }
+        return true;
+    };
+    double no_limit = 0.0;
+    for (const std::uint32_t piece : level.half_spaces) {
+        if (layers.contains(level.pieces[piece].layer)) {
+            look_piece(piece, no_limit);
+        }
+    }
+    PieceLeaves<decltype(look_piece)> pieces{level, layers, look_piece};
+    level.walks->within(level.piece_tree, bounds, visit_leaves<decltype(pieces)>, &pieces);
+    TriangleLeaves<decltype(look_triangle)> triangles{level, layers, look_triangle};
+    level.walks->within(level.triangle_tree, bounds, visit_leaves<decltype(triangles)>, &triangles);
+}
+
+void nearest_in_level(const LevelData& level, const Vector3& point, LayerSet layers, Metres within,
+                      std::optional<Hit>& nearest) {
+    if (!has_level(layers)) {
+        return;
+    }
+    const auto take = [&](const Nearest& near, std::uint32_t part, auto mark, double& limit) {
+        const double best = nearest ? nearest->distance : within;
+        Hit hit = hit_near(near);
+        mark(level, part, hit);
+        if (hit.distance < best || (nearest && hit.distance == best && hit.part < nearest->part)) {
+            nearest = hit;
+            limit = std::max(0.0, hit.distance);
+        }
+    };
+    const auto look_piece = [&](std::uint32_t piece, double& limit) {
+        take(avrek::nearest_point(level.pieces[piece].shape, point), piece, mark_piece, limit);
+        return true;
+    };
+    const auto look_triangle = [&](std::uint32_t number, const Triangle& triangle, double& limit) {
+        take(avrek::nearest_point(triangle, point), number, mark_triangle, limit);
+        return true;
+    };
+    double limit = within;
+    for (const std::uint32_t piece : level.half_spaces) {
+        if (layers.contains(level.pieces[piece].layer)) {
+            look_piece(piece, limit);
+        }
+    }
+    const std::array<double, 3> place{point.x(), point.y(), point.z()};
+    PieceLeaves<decltype(look_piece)> pieces{level, layers, look_piece};
+    level.walks->around(level.piece_tree, place, limit, visit_leaves<decltype(pieces)>, &pieces);
+    if (nearest) {
+        limit = std::max(0.0, nearest->distance);
+    }
+    TriangleLeaves<decltype(look_triangle)> triangles{level, layers, look_triangle};
+    level.walks->around(level.triangle_tree, place, limit, visit_leaves<decltype(triangles)>, &triangles);
+}
+
+} // namespace avrek

@@ -1,0 +1,98 @@
+#pragma once
+#include <avrek/core/bounds.h>
+#include <avrek/scene/raycast.h>
+
+#include <array>
+#include <cstddef>
+#include <cstdint>
+#include <span>
+#include <vector>
+
+/// A tree of boxes, eight to a node, over many small things. The boxes are in single precision and only ever
+/// too large, so they decide what is looked at, never what is hit: results do not depend on them.
+namespace avrek::tree {
+
+inline constexpr std::uint32_t leaf_bit = 1U << 31U;
+inline constexpr std::uint32_t nothing = 0xffffffffU;
+inline constexpr std::size_t width = 8;
+inline constexpr std::size_t leaf_width = 4;
+
+/// Eight boxes and what is in each: a node, or with `leaf_bit` a leaf. Unused places have empty boxes.
+struct alignas(64) Node {
+    float low[3][width];
+    float high[3][width];
+    std::uint32_t child[width];
+};
+
+/// Up to four things by their number; unused places are `nothing`.
+using Leaf = std::array<std::uint32_t, leaf_width>;
+
+struct Tree {
+    std::vector<Node> nodes; ///< the first is the root; none when the tree is empty
+    std::vector<Leaf> leaves;
+};
+
+/// Builds the tree of the things with these bounds; those with empty bounds are left out.
+/// Top-down by the surface area heuristic over 16 bins (Wald, 2007), eight children at a time.
+Tree build_tree(std::span<const Bounds> bounds);
+
+/// The corners of the triangles of one leaf, by corner, axis and place.
+struct alignas(16) TriangleLeaf {
+    float corners[3][3][leaf_width];
+};
+
+/// A path along which boxes are looked for.
+struct Path {
+    std::array<double, 3> origin;
+    std::array<double, 3> direction;
+    double radius = 0.0;
+    double length = 0.0;
+};
+
+/// Gets every leaf that a walk comes to. May lower `limit`, the distance beyond which nothing matters.
+/// Returns false to end the walk.
+using LeafVisitor = bool (*)(void* context, std::uint32_t leaf, double& limit);
+
+struct NearestTriangle {
+    double distance = 0.0; ///< on entry the limit
+    std::uint32_t triangle = nothing;
+    bool from_front = false;
+};
+
+/// The boxes of bodies, as of one moment: their place in the arrays is the body's slot.
+struct BodyBoxes {
+    const float* low[3];
+    const float* high[3];
+};
+
+/// The walks, as compiled for one kind of processor. All kinds give the same results.
+struct Walks {
+    /// The first triangle that the ray hits before `nearest.distance`, of those whose layer is in `layers`;
+    /// of two at the same distance the one with the lower number. With `any`, whichever is found first.
+    void (*closest_triangle)(const Tree& tree, const TriangleLeaf* triangles, const std::uint8_t* layers_of,
+                             const Ray& ray, std::uint32_t layers, bool any, NearestTriangle& nearest);
+    /// Leaves that a ball may touch on its path, nearer ones about first.
+    void (*along)(const Tree& tree, const Path& path, double limit, LeafVisitor visit, void* context);
+    /// Leaves that may reach into the bounds.
+    void (*within)(const Tree& tree, const Bounds& bounds, LeafVisitor visit, void* context);
+    /// Leaves that may be nearer to the point than `limit`, nearer ones first.
+    void (*around)(const Tree& tree, const std::array<double, 3>& point, double limit, LeafVisitor visit,
+                   void* context);
+    /// The slots of bodies whose box the path may touch, in [0, slots), rising; returns how many.
+    std::size_t (*boxes_along)(const BodyBoxes& one, const BodyBoxes& other, const float* margin,
+                               std::size_t slots, const Path& path, std::uint16_t* found);
+};
+
+const Walks& portable_walks();
+
+/// Those for this processor.
+const Walks& widest_walks();
+
+inline Path path_of(const Ray& ray, double radius) {
+    return {{ray.origin.x(), ray.origin.y(), ray.origin.z()},
+            {ray.direction.x(), ray.direction.y(), ray.direction.z()},
+            radius,
+            ray.length};
+}
+
+} // namespace avrek::tree

@@ -1,0 +1,80 @@
+#include "tree.h"
+#include "watertight.h"
+
+#include <cstring>
+
+// Vectors of eight are passed between functions of this file alone.
+#pragma GCC diagnostic ignored "-Wpsabi"
+
+namespace avrek::tree {
+
+namespace {
+
+using Float4 [[gnu::vector_size(16)]] = float;
+using Float8 [[gnu::vector_size(32)]] = float;
+using Int8 [[gnu::vector_size(32)]] = std::int32_t;
+using Double4 [[gnu::vector_size(32)]] = double;
+using Long4 [[gnu::vector_size(32)]] = std::int64_t;
+
+namespace portable {
+
+template <class Lanes>
+unsigned movemask(const Lanes& lanes) {
+    unsigned mask = 0;
+    for (unsigned lane = 0; lane < sizeof(Lanes) / sizeof lanes[0]; ++lane) {
+        mask |= (lanes[lane] != 0 ? 1U : 0U) << lane;
+    }
+    return mask;
+}
+
+#include "walks_body.h"
+
+} // namespace portable
+
+#if defined(__x86_64__)
+
+#if defined(__clang__)
+#pragma clang attribute push(__attribute__((target("avx2"))), apply_to = function)
+#else
+#pragma GCC push_options
+#pragma GCC target("avx2")
+#endif
+
+namespace avx2 {
+
+static inline unsigned movemask(Int8 lanes) {
+    return static_cast<unsigned>(__builtin_ia32_movmskps256(reinterpret_cast<Float8>(lanes)));
+}
+
+static inline unsigned movemask(Long4 lanes) {
+    return static_cast<unsigned>(__builtin_ia32_movmskpd256(reinterpret_cast<Double4>(lanes)));
+}
+
+#include "walks_body.h"
+
+} // namespace avx2
+
+#if defined(__clang__)
+#pragma clang attribute pop
+#else
+#pragma GCC pop_options
+#endif
+
+#endif
+
+} // namespace
+
+const Walks& portable_walks() {
+    return portable::walks;
+}
+
+const Walks& widest_walks() {
+#if defined(__x86_64__)
+    if (__builtin_cpu_supports("avx2")) {
+        return avx2::walks;
+    }
+#endif
+    return portable::walks;
+}
+
+} // namespace avrek::tree

@@ -1,0 +1,152 @@
+#pragma once
+#include "draw.h"
+#include <avrek/scene/nearest.h>
+#include <avrek/scene/scene.h>
+
+#include <array>
+#include <list>
+#include <vector>
+
+/// Random scenes, and the same queries done one thing at a time.
+namespace avrek {
+
+inline LevelMesh random_mesh(Draw& draw) {
+    LevelMesh mesh;
+    // A rough ground whose triangles share corners, on a grid so that axis-parallel rays meet edges.
+    const auto cells = static_cast<std::uint32_t>(draw.below(8));
+    for (std::uint32_t z = 0; z <= cells; ++z) {
+        for (std::uint32_t x = 0; x <= cells; ++x) {
+            mesh.vertices.push_back(
+                Vector3(x - 4.0, draw.below(2) == 0 ? 0.0 : draw(-1, 1), z - 4.0).cast<float>());
+        }
+    }
+    for (std::uint32_t z = 0; z < cells; ++z) {
+        for (std::uint32_t x = 0; x < cells; ++x) {
+            const std::uint32_t at = z * (cells + 1) + x;
+            mesh.triangles.push_back({{at, at + cells + 1, at + 1}, SurfaceId{1}});
+            mesh.triangles.push_back({{at + 1, at + cells + 1, at + cells + 2}, SurfaceId{2}, Layer::glass});
+        }
+    }
+    const std::size_t loose = draw.below(40);
+    for (std::size_t index = 0; index < loose; ++index) {
+        const auto first = static_cast<std::uint32_t>(mesh.vertices.size());
+        const Vector3 at = draw.point(6);
+        for (int corner = 0; corner < 3; ++corner) {
+            mesh.vertices.push_back((at + draw.point(draw.below(4) == 0 ? 4 : 0.5)).cast<float>());
+        }
+        // Now and then one without an area.
+        mesh.triangles.push_back({{first, first + 1, draw.below(9) == 0 ? first : first + 2},
+                                  SurfaceId{3},
+                                  draw.below(3) == 0 ? Layer::foliage : Layer::level});
+    }
+    return mesh;
+}
+
+struct RandomScene {
+    std::list<RigSpec> rigs; // the scene points to them
+    Scene scene{Level{}, {.bodies = 9, .joints = 4, .frames = 5}};
+    std::vector<SceneBody> bodies;
+
+    explicit RandomScene(Draw& draw, LevelSettings settings = {}) {
+        std::vector<LevelPiece> pieces;
+        for (std::size_t count = draw.below(12); count > 0; --count) {
+            pieces.push_back({draw.shape(), SurfaceId{static_cast<std::uint32_t>(draw.below(5))},
+                              draw.below(4) == 0 ? Layer::glass : Layer::level});
+        }
+        std::vector<LevelMesh> meshes;
+        for (std::size_t count = draw.below(3); count > 0; --count) {
+            meshes.push_back(random_mesh(draw));
+        }
+        scene = Scene{Level{pieces, meshes, settings}, {.bodies = 9, .joints = 4, .frames = 5}};
+        for (std::size_t count = draw.below(9); count > 0; --count) {
+            RigSpec& rig = rigs.emplace_back();
+            for (std::size_t joint = draw.below(4); joint > 0; --joint) {
+                rig.joints.push_back({std::string(joint, 'j'), draw.pose(0.5)});
+            }
+            for (std::size_t region = 0; region <= draw.below(4); ++region) {
+                rig.regions.push_back(
+                    {"r", {}, static_cast<std::uint32_t>(draw.below(rig.joints.size() + 1))});
+                rig.regions.back().shapes.push_back(
+                    Capsule{draw.point(0.5), draw.point(0.5), draw(0.02, 0.3)});
+                rig.regions.back().shapes.push_back(Sphere{draw.point(0.7), draw(0.02, 0.3)});
+            }
+            // In falling order of ids, to see that the order is by id.
+            bodies.push_back({BodyId{static_cast<std::uint32_t>(20 - bodies.size())}, &rig, draw.pose(5),
+                              TeamId{static_cast<std::uint8_t>(draw.below(3))}});
+            if (!scene.add(bodies.back())) {
+                std::abort();
+            }
+        }
+        for (int frame = 1; frame < 8; ++frame) {
+            scene.begin_frame(Time{} + std::chrono::milliseconds{50 * frame});
+            for (const SceneBody& body : bodies) {
+                Pose pose = *scene.pose_of(body.id);
+                pose.position += draw.point(1);
+                pose.rotation = pose.rotation * turned_to({draw(-1, 1), draw(-0.3, 0.3)});
+                scene.move(body.id, rest_poses(*body.rig, pose));
+            }
+        }
+    }
+
+    Filter filter(Draw& draw) const {
+        Filter filter;
+        filter.hits =
+            draw.below(3) == 0 ? LayerSet{Layer::level, Layer::foliage, Layer::bodies} : stops_shots;
+        if (draw.below(4) == 0) {
+            filter.teams = {TeamId{0}, TeamId{2}};
+        }
+        if (draw.below(4) == 0) {
+            filter.ignores = {BodyId{20}, BodyId{18}};
+        }
+        return filter;
+    }
+
+    // Everything that the filter lets be hit, each with a hit that says what it is, and `look` at it.
+    template <class Look>
+    void each(const Filter& filter, Time at, const Look& look) const {
+        const Level& level = scene.level();
+        const auto pieces = static_cast<std::uint32_t>(level.pieces().size());
+        Hit hit;
+        for (hit.part = 0; hit.part < pieces; ++hit.part) {
+            const LevelPiece& piece = level.pieces()[hit.part];
+            hit.surface = piece.surface;
+            hit.layer = piece.layer;
+            if (filter.hits.contains(piece.layer)) {
+                look(hit, Pose{}, piece.shape);
+            }
+        }
+        for (; hit.part < pieces + level.triangle_count(); ++hit.part) {
+            const std::size_t index = hit.part - pieces;
+            const Triangle triangle = level.triangle(index);
+            hit.surface = level.triangle_surface(index);
+            hit.layer = level.triangle_layer(index);
+            const bool flat = (triangle.b - triangle.a).cross(triangle.c - triangle.a).norm() == 0.0;
+            if (filter.hits.contains(hit.layer) && !flat) {
+                look(hit, Pose{}, triangle);
+            }
+        }
+        hit.surface = {};
+        hit.part = 0;
+        for (const SceneBody& body : bodies) {
+            hit.body = body.id;
+            hit.layer = body.layer;
+            if (!filter.hits.contains(body.layer) || !filter.teams.contains(body.team) ||
+                filter.ignores.contains(body.id)) {
+                continue;
+            }
+            for (std::size_t region = 0; region < body.rig->regions.size(); ++region) {
+                hit.region = static_cast<RegionId>(region);
+                const RegionSpec& spec = body.rig->regions[region];
+                for (const Shape& shape : spec.shapes) {
+                    look(hit, *scene.pose_of(body.id, at, spec.joint), shape);
+                }
+            }
+        }
+    }
+};
+
+inline Ray to_local(const Pose& pose, const Ray& ray) {
+    return {to_local(pose, ray.origin), pose.rotation.conjugate() * ray.direction, ray.length};
+}
+
+} // namespace avrek

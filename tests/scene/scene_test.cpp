@@ -1,0 +1,388 @@
+#include "random_scene.h"
+#include <avrek/ballistics/hitscan.h>
+
+#include <gtest/gtest.h>
+
+#include <algorithm>
+#include <cstdlib>
+#include <tuple>
+
+namespace avrek {
+namespace {
+
+using std::chrono::milliseconds;
+
+// Set for a long run: how many random queries of each kind are held against brute force.
+int query_count() {
+    const char* const count = std::getenv("AVREK_RANDOM_QUERIES");
+    return count != nullptr ? std::atoi(count) : 20'000;
+}
+
+bool is_before(const Hit& one, const Hit& other) {
+    return std::tie(one.distance, one.body, one.region, one.part) <
+           std::tie(other.distance, other.body, other.region, other.part);
+}
+
+void expect_same(const std::optional<Hit>& found, const std::optional<Hit>& expected, int trial) {
+    ASSERT_EQ(found.has_value(), expected.has_value()) << "trial " << trial;
+    if (found) {
+        ASSERT_EQ(found->distance, expected->distance) << "trial " << trial;
+        ASSERT_EQ(found->body, expected->body) << "trial " << trial;
+        ASSERT_EQ(found->region, expected->region) << "trial " << trial;
+        ASSERT_EQ(found->part, expected->part) << "trial " << trial;
+        ASSERT_EQ(found->surface, expected->surface) << "trial " << trial;
+        ASSERT_EQ(found->layer, expected->layer) << "trial " << trial;
+        ASSERT_EQ(found->normal, expected->normal) << "trial " << trial;
+    }
+}
+
+// A ray or ball of any kind, now or at a past moment.
+Cast random_cast(Draw& draw) {
+    Cast cast{draw.ray(draw.point(3))};
+    cast.radius = draw.below(2) == 0 ? draw(0.0, 0.4) : 0.0;
+    if (draw.below(2) == 0) {
+        cast.begin = cast.end = Time{} + milliseconds{draw.below(500)};
+    }
+    return cast;
+}
+
+// In a random scene every so often, over and over.
+template <class Ask>
+void ask_often(std::uint64_t seed, const Ask& ask) {
+    Draw draw{seed};
+    std::optional<RandomScene> random;
+    const int count = query_count();
+    for (int trial = 0; trial < count && !testing::Test::HasFatalFailure(); ++trial) {
+        if (trial % 200 == 0) {
+            random.emplace(draw, LevelSettings{.wide_vectors = draw.below(4) != 0});
+        }
+        ask(draw, *random, trial);
+    }
+}
+
+TEST(Scene, FindsTheClosestHitAndAllHitsAsBruteForceDoes) {
+    ask_often(1, [](Draw& draw, const RandomScene& random, int trial) {
+        const Filter filter = random.filter(draw);
+        const Cast cast = random_cast(draw);
+        std::optional<Hit> expected;
+        std::size_t entries = 0;
+        random.each(filter, cast.begin, [&](Hit hit, const Pose& pose, const auto& shape) {
+            if (const auto entry =
+                    sweep(hit.body ? to_local(pose, cast.ray) : cast.ray, cast.radius, shape)) {
+                ++entries;
+                hit.distance = entry->distance;
+                hit.normal = !hit.body       ? entry->normal
+                             : entry->inside ? -cast.ray.direction
+                                             : pose.rotation * entry->normal;
+                if (!expected || is_before(hit, *expected)) {
+                    expected = hit;
+                }
+            }
+        });
+        expect_same(random.scene.closest_hit(cast, filter), expected, trial);
+        ASSERT_EQ(random.scene.any_hit(cast, filter), expected.has_value()) << "trial " << trial;
+
+        std::array<Hit, 200> all;
+        const std::size_t count = random.scene.every_hit(cast, filter, all);
+        const auto end = all.begin() + static_cast<std::ptrdiff_t>(count);
+        ASSERT_TRUE(
+            std::is_sorted(all.begin(), end, [](const Hit& a, const Hit& b) { return a.share < b.share; }));
+        const auto is_exit = [&](const Hit& hit) {
+            return hit.back && (hit.body || hit.part < random.scene.level().pieces().size());
+        };
+        ASSERT_EQ(count - static_cast<std::size_t>(std::count_if(all.begin(), end, is_exit)), entries)
+            << "trial " << trial;
+        std::array<Hit, 2> few;
+        ASSERT_EQ(random.scene.every_hit(cast, filter, few), std::min<std::size_t>(count, 2));
+        for (std::size_t index = 0; index < std::min<std::size_t>(count, 2); ++index) {
+            ASSERT_EQ(few[index].point, all[index].point);
+        }
+    });
+}
+
+TEST(Scene, FindsOverlapsAndNearestPointsAsBruteForceDoes) {
+    ask_often(2, [](Draw& draw, const RandomScene& random, int trial) {
+        const Filter filter = random.filter(draw);
+        const Time at = draw.below(2) == 0 ? present : Time{} + milliseconds{draw.below(500)};
+        const Volume volume = draw.volume();
+        const double within = draw(0.01, 6);
+        const Vector3 centre = centre_of(volume);
+        std::vector<Hit> touched;
+        std::optional<Hit> nearest;
+        random.each(filter, at, [&](Hit hit, const Pose& pose, const auto& shape) {
+            Nearest near;
+            bool touches = false;
+            if constexpr (std::is_same_v<std::decay_t<decltype(shape)>, Triangle>) {
+                near = nearest_point(shape, centre);
+                touches = overlap(volume, shape);
+            } else {
+                const Shape placed = hit.body ? to_world(pose, shape) : shape;
+                near = nearest_point(placed, centre);
+                touches = overlap(volume, placed);
+            }
+            hit.distance = near.distance;
+            hit.normal = near.normal;
+            if (hit.distance < within && (!nearest || is_before(hit, *nearest))) {
+                nearest = hit;
+            }
+            if (!touches) {
+                return;
+            }
+            auto same = std::find_if(touched.begin(), touched.end(),
+                                     [&](const Hit& other) { return other.body == hit.body; });
+            if (same == touched.end()) {
+                touched.push_back(hit);
+            } else if (is_before(hit, *same)) {
+                *same = hit;
+            }
+        });
+        expect_same(random.scene.nearest_point(centre, within, filter, at), nearest, trial);
+        std::sort(touched.begin(), touched.end(), [](const Hit& a, const Hit& b) { return a.body < b.body; });
+        std::array<Hit, 10> found;
+        ASSERT_EQ(random.scene.overlaps(volume, at, filter, found), touched.size()) << "trial " << trial;
+        for (std::size_t index = 0; index < touched.size(); ++index) {
+            expect_same(found[index], touched[index], trial);
+        }
+        ASSERT_EQ(random.scene.overlaps(volume, at, filter, std::span{found}.first(1)),
+                  std::min<std::size_t>(touched.size(), 1));
+    });
+}
+
+// Two convex solids overlap when going to and fro between their nearest points leads to no distance.
+TEST(Scene, TellsOverlapsOfSingleShapesAsAlternatingProjectionsDo) {
+    Draw draw{3};
+    int overlaps = 0;
+    for (int trial = 0; trial < 2'000; ++trial) {
+        const Volume volume = draw.volume();
+        const Solid solid = draw.solid();
+        const Solid one = std::visit([](const auto& shape) { return Solid{shape}; }, volume);
+        const auto into = [](const Solid& to, const Vector3& point) {
+            if (signed_distance(to, point) <= 0.0) {
+                return point;
+            }
+            return std::visit([&](const auto& shape) { return nearest_point(shape, point).point; }, to);
+        };
+        Vector3 there = draw.point(1);
+        double gap = 1.0;
+        for (int step = 0; step < 3'000 && gap > 1e-9; ++step) {
+            const Vector3 here = into(one, there);
+            there = into(solid, here);
+            gap = (there - here).norm();
+        }
+        const bool found = std::visit([&](const auto& other) { return overlap(volume, other); }, solid);
+        overlaps += found ? 1 : 0;
+        ASSERT_TRUE(found ? gap < 1e-2 : gap > 1e-8) << "kinds " << volume.index() << ", " << solid.index()
+                                                     << " in trial " << trial << ", gap " << gap;
+    }
+    EXPECT_GT(overlaps, 400);
+    EXPECT_LT(overlaps, 1'500);
+}
+
+// A closed mesh of random corners: every ray from inside must leave it through exactly one place, also those
+// that are aimed at its edges and corners.
+TEST(Scene, LetsNoRaySlipBetweenTriangles) {
+    constexpr std::uint32_t around = 24;
+    constexpr std::uint32_t along = 12;
+    Draw draw{4};
+    LevelMesh ball;
+    ball.vertices.push_back({0.0F, -9.0F, 0.0F});
+    ball.vertices.push_back({0.0F, 9.0F, 0.0F});
+    for (std::uint32_t ring = 1; ring < along; ++ring) {
+        for (std::uint32_t place = 0; place < around; ++place) {
+            const Look look{2 * pi * place / around + draw(0, 0.05), pi * ring / along - pi / 2};
+            ball.vertices.push_back((draw(6, 9) * direction_of(look)).cast<float>());
+        }
+    }
+    const auto vertex = [&](std::uint32_t ring, std::uint32_t place) {
+        return 2 + (ring - 1) * around + place % around;
+    };
+    for (std::uint32_t place = 0; place < around; ++place) {
+        ball.triangles.push_back({{0, vertex(1, place), vertex(1, place + 1)}});
+        ball.triangles.push_back({{1, vertex(along - 1, place + 1), vertex(along - 1, place)}});
+        for (std::uint32_t ring = 1; ring + 1 < along; ++ring) {
+            ball.triangles.push_back(
+                {{vertex(ring, place), vertex(ring + 1, place), vertex(ring, place + 1)}});
+            ball.triangles.push_back(
+                {{vertex(ring, place + 1), vertex(ring + 1, place), vertex(ring + 1, place + 1)}});
+        }
+    }
+    const Scene scene{Level{{}, std::span{&ball, 1}}};
+    const int rays = query_count() * 5;
+    for (int trial = 0; trial < rays; ++trial) {
+        const auto& corners = ball.triangles[draw.below(ball.triangles.size())].corners;
+        const Vector3 a = ball.vertices[corners[0]].cast<double>();
+        const Vector3 b = ball.vertices[corners[1]].cast<double>();
+        const double share = draw.below(3) == 0 ? 0.0 : draw(0, 1);
+        const Vector3 origin = draw.below(3) == 0 ? Vector3::Zero() : draw.point(1);
+        const Vector3 way = a + share * (b - a) - origin;
+        const auto hit = scene.closest_hit({{origin, way.normalized(), 100}}, {});
+        ASSERT_TRUE(hit) << "trial " << trial;
+        ASSERT_NEAR(hit->distance, way.norm(), 1e-9);
+    }
+}
+
+constexpr SurfaceId glass{3};
+constexpr SurfaceId soil{4};
+
+RigSpec two_balls() {
+    return {{{"upper", {Sphere{{0, 2, 0}, 0.5}}},
+             {"lower", {Sphere{{0, 1, 0}, 0.5}, Sphere{{0, 0.5, 0}, 0.25}}}}};
+}
+
+struct Greenhouse {
+    RigSpec rig = two_balls();
+    Scene scene{Level{{{HalfSpace{world_up(), 0}, soil},
+                       {Box{{{0, 1, 20}, Rotation::Identity()}, {5, 1, 0.5}}, glass}}},
+                {.bodies = 2, .frames = 3}};
+
+    Greenhouse() {
+        EXPECT_TRUE(scene.add({BodyId{7}, &rig, {{0, 0, 10}, Rotation::Identity()}, TeamId{1}}));
+        EXPECT_TRUE(scene.add({BodyId{2}, &rig, {{0, 0, 5}, turned_to({1, 0})}}));
+    }
+
+    std::optional<Hit> hit(double height, const Filter& filter, Time at = present) const {
+        return scene.closest_hit({.ray = {{0, height, 0}, world_forward(), 100}, .begin = at}, filter);
+    }
+};
+
+TEST(Scene, HitsTheNearestThingThatTheFilterNames) {
+    const Greenhouse house;
+    const auto first = house.hit(2.0, {});
+    ASSERT_TRUE(first);
+    EXPECT_EQ(first->body, BodyId{2});
+    EXPECT_EQ(first->region, RegionId{0});
+    EXPECT_NEAR(first->distance, 4.5, 1e-12);
+    EXPECT_LT((first->point - Vector3(0, 2, 4.5)).norm(), 1e-12);
+    EXPECT_LT((first->normal + world_forward()).norm(), 1e-9);
+
+    const auto past_shooter = house.hit(1.0, {.ignores = {BodyId{2}}});
+    ASSERT_TRUE(past_shooter);
+    EXPECT_EQ(past_shooter->body, BodyId{7});
+    EXPECT_EQ(past_shooter->region, RegionId{1});
+
+    const auto level_only = house.hit(1.5, {.hits = {Layer::level}});
+    ASSERT_TRUE(level_only);
+    EXPECT_EQ(level_only->body, std::nullopt);
+    EXPECT_EQ(level_only->surface, glass);
+    EXPECT_NEAR(level_only->distance, 19.5, 1e-12);
+
+    EXPECT_FALSE(house.hit(4.0, {}));
+    EXPECT_FALSE(house.hit(2.5 + 1e-9, {.hits = {Layer::bodies}}));
+    EXPECT_FALSE(house.hit(1.0, {.hits = {}}));
+    EXPECT_FALSE(Scene{}.closest_hit({{{0, 0, 0}, world_forward(), 1}}, {}));
+    EXPECT_EQ(house.hit(2.0, {.teams = {TeamId{1}}})->body, BodyId{7});
+}
+
+TEST(Scene, TakesBodiesAsLongAsThereIsRoom) {
+    Greenhouse house;
+    EXPECT_FALSE(house.scene.add({BodyId{7}, &house.rig})) << "id taken";
+    EXPECT_FALSE(house.scene.add({BodyId{8}, &house.rig})) << "full";
+    RigSpec many = two_balls();
+    many.joints.resize(16);
+    house.scene.begin_frame(Time{milliseconds{10}});
+    EXPECT_TRUE(house.scene.remove(BodyId{7}));
+    EXPECT_FALSE(house.scene.remove(BodyId{7}));
+    EXPECT_FALSE(house.scene.add({BodyId{8}, &many})) << "too many joints";
+    EXPECT_EQ(house.scene.body_count(), 1U);
+    EXPECT_EQ(house.hit(2.0, {.ignores = {BodyId{2}}}), std::nullopt);
+    EXPECT_EQ(house.hit(2.0, {.ignores = {BodyId{2}}}, Time{milliseconds{9}})->body, BodyId{7})
+        << "the past knows it";
+    EXPECT_TRUE(house.scene.add({BodyId{8}, &house.rig}));
+    EXPECT_EQ(house.hit(2.0, {.ignores = {BodyId{2}}}, Time{milliseconds{9}}), std::nullopt)
+        << "its place is taken";
+    EXPECT_FALSE(house.scene.move(BodyId{7}, Pose{}));
+    EXPECT_EQ(house.scene.pose_of(BodyId{7}), std::nullopt);
+}
+
+TEST(Scene, RemembersWhereBodiesStoodAndMovesThemEvenlyInBetween) {
+    Greenhouse house;
+    Scene& scene = house.scene;
+    const auto z_at = [&](int at) { return scene.pose_of(BodyId{2}, Time{milliseconds{at}})->position.z(); };
+    for (int frame = 1; frame <= 3; ++frame) {
+        scene.begin_frame(Time{milliseconds{100 * frame}});
+        scene.move(BodyId{2}, {{0, 0, 5.0 + frame}, Rotation::Identity()});
+    }
+    EXPECT_EQ(scene.now(), Time{milliseconds{300}});
+    EXPECT_EQ(scene.oldest(), Time{milliseconds{100}}) << "of three frames";
+    EXPECT_NEAR(z_at(250), 7.5, 1e-12);
+    EXPECT_EQ(z_at(50), 6.0);
+    EXPECT_EQ(z_at(900), 8.0);
+    EXPECT_NEAR(house.hit(2.0, {}, Time{milliseconds{130}})->distance, 5.8, 1e-9);
+    scene.begin_frame(Time{milliseconds{400}});
+    scene.jump(BodyId{2}, {{0, 0, 1}, Rotation::Identity()});
+    EXPECT_EQ(z_at(399), 8.0);
+    EXPECT_EQ(z_at(400), 1.0);
+    Scene copy = scene;
+    copy.move(BodyId{2}, Pose{});
+    EXPECT_EQ(z_at(400), 1.0);
+}
+
+// Bodies that move and turn between frames, against many still moments in between.
+TEST(Scene, MeetsBodiesThatMoveDuringACast) {
+    Draw draw{6};
+    int hits = 0;
+    for (int trial = 0; trial < 3'000; ++trial) {
+        RandomScene random{draw};
+        if (random.bodies.empty()) {
+            continue;
+        }
+        Cast cast;
+        cast.radius = draw(0.0, 0.2);
+        cast.begin = Time{milliseconds{draw.below(400)}};
+        const SceneBody& aimed = random.bodies[draw.below(random.bodies.size())];
+        const Vector3 target = random.scene.pose_of(aimed.id, cast.begin)->position + draw.point(0.5);
+        cast.ray = {target + draw.point(2), draw.direction(), draw.below(4) == 0 ? 0.0 : draw(0, 3)};
+        if (draw.below(4) != 0) {
+            cast.ray.direction = (target - cast.ray.origin).normalized();
+        }
+        cast.end = cast.begin + milliseconds{1 + draw.below(150)};
+        const Filter filter{.hits = {Layer::bodies}};
+        // The first of so many moments at which the ball overlaps a body.
+        constexpr int steps = 400;
+        int first = 0;
+        std::array<Hit, 1> touched;
+        for (; first <= steps; ++first) {
+            const double share = static_cast<double>(first) / steps;
+            const Time at = cast.begin + Duration{static_cast<Duration::rep>(
+                                             share * static_cast<double>((cast.end - cast.begin).count()))};
+            const Sphere ball{point_at(cast.ray, share * cast.ray.length), std::max(1e-9, cast.radius)};
+            if (random.scene.overlaps(ball, at, filter, touched) > 0) {
+                break;
+            }
+        }
+        const auto hit = random.scene.closest_hit(cast, filter);
+        if (first == 0) {
+            continue; // what starts in touch has rules of its own
+        }
+        // Straight pieces stand for arcs, and moments have gaps between them: a graze may be seen by one
+        // alone.
+        if (hit.has_value() != (first <= steps)) {
+            const auto wider =
+                random.scene.closest_hit({cast.ray, cast.radius + 0.02, cast.begin, cast.end}, filter);
+            const auto narrower =
+                cast.radius > 0.02
+                    ? random.scene.closest_hit({cast.ray, cast.radius - 0.02, cast.begin, cast.end}, filter)
+                    : std::nullopt;
+            ASSERT_TRUE(wider.has_value() && !narrower.has_value())
+                << "trial " << trial << " " << first << " " << hit.has_value() << (hit ? hit->share : -1)
+                << " r " << cast.radius << " len " << cast.ray.length << wider.has_value()
+                << narrower.has_value();
+        } else if (hit) {
+            ++hits;
+            ASSERT_NEAR(hit->share, static_cast<double>(first) / steps, 0.05) << "trial " << trial;
+        }
+    }
+    EXPECT_GT(hits, 300);
+}
+
+TEST(Hitscan, EndsWhereItHitsOrWhereItsRangeEnds) {
+    const Greenhouse house;
+    const HitscanPath hit = fire_hitscan(house.scene, {0, 2, 0}, world_forward(), 50, {});
+    EXPECT_EQ(hit.end, hit.hit->point);
+    const HitscanPath miss = fire_hitscan(house.scene, {0, 2, 0}, world_left(), 50, {});
+    EXPECT_FALSE(miss.hit);
+    EXPECT_EQ(miss.end, Vector3(50, 2, 0));
+}
+
+} // namespace
+} // namespace avrek
