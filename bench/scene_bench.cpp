@@ -1,36 +1,148 @@
-#include <avrek/core/random.h>
-#include <avrek/scene/scene.h>
+#include "allocations.h"
+#include "atrium.h"
 
 #include <benchmark/benchmark.h>
 
+#include <algorithm>
+
 namespace {
 
-// A crowd of bodies of eleven capsules each on a floor, and rays from among them.
-void closest_hit_in_a_crowd(benchmark::State& state) {
-    avrek::RigSpec rig;
-    for (int region = 0; region < 11; ++region) {
-        const double height = 0.1 + 0.16 * region;
-        rig.regions.push_back({std::string(1, static_cast<char>(0x61 + region)),
-                               {avrek::Capsule{{-0.1, height, 0}, {0.1, height, 0}, 0.1}}});
-    }
-    avrek::Scene scene{avrek::Level{{{avrek::HalfSpace{avrek::world_up(), 0}, avrek::SurfaceId{1}}}}};
-    for (std::uint32_t body = 0; body < static_cast<std::uint32_t>(state.range(0)); ++body) {
-        const auto [x, z] = avrek::random_pair({.seed = 1, .combatant = body});
-        if (!scene.add(
-                {avrek::BodyId{body}, &rig, {{40 * x - 20, 0, 40 * z - 20}, avrek::turned_to({x, 0})}})) {
-            return state.SkipWithError("no room");
+using avrek::BodyId;
+using avrek::Time;
+using std::chrono::milliseconds;
+
+constexpr std::uint32_t bodies = 64;
+constexpr std::size_t ray_count = 1 << 14;
+
+avrek::Level atrium(bool wide = true) {
+    return avrek::Level{{}, bench::atrium_meshes(), {.wide_vectors = wide}};
+}
+
+// The level with a crowd that walks: one second of history at 60 Hz.
+avrek::Scene crowded(std::uint32_t count) {
+    static const avrek::RigSpec rig = bench::fifteen_capsules();
+    avrek::Scene scene{atrium(), {.bodies = std::max(count, 1U)}};
+    for (std::uint32_t body = 0; body < count; ++body) {
+        if (!scene.add({BodyId{body}, &rig, bench::crowd_pose(body)})) {
+            std::abort();
         }
     }
-    avrek::RandomKey key{.seed = 2};
-    for (auto _ : state) {
-        ++key.shot;
-        const auto [turn, lift] = avrek::random_pair(key);
-        const avrek::Ray ray{{0, 1.5, 0}, avrek::direction_of({6.28 * turn, 0.2 * lift - 0.1}), 100};
-        auto hit = scene.closest_hit({ray}, {.ignores = {avrek::BodyId{0}}});
-        benchmark::DoNotOptimize(hit);
+    for (int frame = 1; frame < 64; ++frame) {
+        scene.begin_frame(Time{milliseconds{16 * frame}});
+        for (std::uint32_t body = 0; body < count; ++body) {
+            avrek::Pose pose = *scene.pose_of(BodyId{body});
+            pose.position += 0.05 * (pose.rotation * avrek::world_forward());
+            scene.move(BodyId{body}, pose);
+        }
     }
-    state.SetItemsProcessed(state.iterations());
+    return scene;
 }
-BENCHMARK(closest_hit_in_a_crowd)->Arg(2)->Arg(64);
+
+// Many rays, one by one, in a turn.
+template <class Shoot>
+void shoot(benchmark::State& state, const Shoot& shoot_ray) {
+    const std::vector<avrek::Ray> rays = bench::atrium_rays(ray_count);
+    std::size_t next = 0;
+    std::int64_t hits = 0;
+    const std::uint64_t before = allocations();
+    for (auto _ : state) {
+        hits += shoot_ray(rays[next]) ? 1 : 0;
+        next = (next + 1) % ray_count;
+    }
+    state.counters["allocations"] = static_cast<double>(allocations() - before);
+    state.counters["hit_share"] = static_cast<double>(hits) / static_cast<double>(state.iterations());
+}
+
+void closest_hit_in_the_level(benchmark::State& state) {
+    const avrek::Scene scene{atrium(state.range(0) != 0)};
+    shoot(state, [&](const avrek::Ray& ray) {
+        const auto hit = scene.closest_hit({ray}, {});
+        benchmark::DoNotOptimize(hit);
+        return hit.has_value();
+    });
+}
+BENCHMARK(closest_hit_in_the_level)->ArgName("wide")->Arg(1)->Arg(0);
+
+void sight_in_the_level(benchmark::State& state) {
+    const avrek::Scene scene{atrium()};
+    shoot(state, [&](avrek::Ray ray) {
+        ray.length = 15.0;
+        return scene.any_hit({ray}, {});
+    });
+}
+BENCHMARK(sight_in_the_level);
+
+void sweep_in_the_level(benchmark::State& state) {
+    const avrek::Scene scene{atrium()};
+    const double length = 0.01 * static_cast<double>(state.range(0));
+    shoot(state, [&](avrek::Ray ray) {
+        ray.length = length;
+        return scene.closest_hit({ray, 0.05}, {}).has_value();
+    });
+}
+BENCHMARK(sweep_in_the_level)->ArgName("cm")->Arg(100)->Arg(6000);
+
+void closest_hit_with_bodies(benchmark::State& state) {
+    const avrek::Scene scene = crowded(static_cast<std::uint32_t>(state.range(0)));
+    shoot(state, [&](const avrek::Ray& ray) {
+        const auto hit = scene.closest_hit({ray}, {});
+        benchmark::DoNotOptimize(hit);
+        return hit && hit->body;
+    });
+}
+BENCHMARK(closest_hit_with_bodies)->ArgName("bodies")->Arg(64)->Arg(1024);
+
+void rewound_hit_with_bodies(benchmark::State& state) {
+    const avrek::Scene scene = crowded(bodies);
+    const Time at = scene.now() - milliseconds{state.range(0)};
+    shoot(state, [&](const avrek::Ray& ray) {
+        const auto hit = scene.closest_hit({.ray = ray, .begin = at}, {});
+        benchmark::DoNotOptimize(hit);
+        return hit && hit->body;
+    });
+}
+BENCHMARK(rewound_hit_with_bodies)->ArgName("ms")->Arg(55)->Arg(203)->Arg(900);
+
+void move_a_body(benchmark::State& state) {
+    avrek::Scene scene = crowded(bodies);
+    std::uint32_t body = 0;
+    for (auto _ : state) {
+        scene.move(BodyId{body % bodies}, bench::crowd_pose(body % 97));
+        ++body;
+    }
+}
+BENCHMARK(move_a_body);
+
+void remove_and_add_a_body(benchmark::State& state) {
+    avrek::Scene scene = crowded(bodies);
+    const avrek::RigSpec rig = bench::fifteen_capsules();
+    scene.remove(BodyId{0});
+    benchmark::DoNotOptimize(scene.add({BodyId{0}, &rig}));
+    for (auto _ : state) {
+        scene.remove(BodyId{0});
+        benchmark::DoNotOptimize(scene.add({BodyId{0}, &rig}));
+    }
+}
+BENCHMARK(remove_and_add_a_body);
+
+void begin_a_frame(benchmark::State& state) {
+    avrek::Scene scene = crowded(bodies);
+    for (auto _ : state) {
+        scene.begin_frame(scene.now() + milliseconds{16});
+    }
+}
+BENCHMARK(begin_a_frame);
+
+void build_the_level(benchmark::State& state) {
+    const auto& meshes = bench::atrium_meshes();
+    std::size_t triangles = 0;
+    for (auto _ : state) {
+        const avrek::Level level{{}, meshes};
+        triangles = level.triangle_count();
+    }
+    state.counters["triangles"] = static_cast<double>(triangles);
+    state.SetItemsProcessed(state.iterations() * static_cast<std::int64_t>(triangles));
+}
+BENCHMARK(build_the_level)->Unit(benchmark::kMillisecond);
 
 } // namespace

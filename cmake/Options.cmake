@@ -18,6 +18,10 @@ if(AVREK_DATA)
   target_include_directories(avrek_toml SYSTEM INTERFACE
     $<TARGET_PROPERTY:tomlplusplus::tomlplusplus,INTERFACE_INCLUDE_DIRECTORIES>)
   target_compile_definitions(avrek_toml INTERFACE TOML_HEADER_ONLY=0 TOML_EXCEPTIONS=0)
+  # Its header alone, for the same reason.
+  find_path(AVREK_TINYGLTF_DIR tiny_gltf.h REQUIRED)
+  add_library(avrek_gltf INTERFACE)
+  target_include_directories(avrek_gltf SYSTEM INTERFACE ${AVREK_TINYGLTF_DIR})
 endif()
 
 # Warnings and sanitizers are ours alone: installed targets do not carry them.

@@ -10,6 +10,7 @@
 #include <avrek/arsenal/recovery.h>
 #include <avrek/arsenal/reload_spec.h>
 #include <avrek/arsenal/spread_spec.h>
+#include <avrek/arsenal/surface_spec.h>
 #include <avrek/arsenal/trigger_spec.h>
 #include <avrek/arsenal/weapon_spec.h>
 #include <avrek/ballistics/hitscan.h>
@@ -26,6 +27,7 @@
 #include <avrek/data/arsenal_keys.h>
 #include <avrek/data/arsenal_toml.h>
 #include <avrek/data/intents_toml.h>
+#include <avrek/data/level_files.h>
 #include <avrek/data/nearest_name.h>
 #include <avrek/scene/filter.h>
 #include <avrek/scene/level.h>

@@ -46,6 +46,15 @@ const AmmoSpec* find_ammo(const Arsenal& arsenal, std::string_view id) {
     return find_by_id(arsenal.ammo, id);
 }
 
+std::optional<SurfaceId> find_surface(const Arsenal& arsenal, std::string_view id) {
+    for (std::size_t index = 0; index < arsenal.surfaces.size(); ++index) {
+        if (arsenal.surfaces[index].id == id) {
+            return static_cast<SurfaceId>(index + 1);
+        }
+    }
+    return std::nullopt;
+}
+
 const BodySpec* find_body(const Arsenal& arsenal, std::string_view id) {
     return find_by_id(arsenal.bodies, id);
 }

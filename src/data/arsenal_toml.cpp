@@ -18,16 +18,17 @@ using data::EntrySource;
 using data::Faults;
 using data::SectionSource;
 
-constexpr const char* sections_allowed = "[weapon.ID], [ammo.ID], [body.ID]";
+constexpr const char* sections_allowed = "[weapon.ID], [ammo.ID], [body.ID], [surface.ID]";
 
 struct Sections {
     SectionSource weapon{"weapon", {}, {}};
     SectionSource ammo{"ammo", {}, {}};
     SectionSource body{"body", {}, {}};
+    SectionSource surface{"surface", {}, {}};
 };
 
 void gather_file(const toml::table& root, Sections& sections, Faults& faults) {
-    const std::vector<std::string> known{"weapon", "ammo", "body"};
+    const std::vector<std::string> known{"weapon", "ammo", "body", "surface"};
     for (const auto& [key, value] : data::in_file_order(root)) {
         const std::string section{key->str()};
         if (section == "weapon") {
@@ -36,6 +37,8 @@ void gather_file(const toml::table& root, Sections& sections, Faults& faults) {
             data::gather(*value, sections.ammo, faults);
         } else if (section == "body") {
             data::gather(*value, sections.body, faults);
+        } else if (section == "surface") {
+            data::gather(*value, sections.surface, faults);
         } else {
             faults.add(key->source(), {{},
                                        "there is no section '" + data::printable(section) + "'",
@@ -168,8 +171,10 @@ Loaded<Arsenal> parse_arsenal(std::span<const ArsenalText> texts) {
     }
     check_kinds(arsenal, sections, faults);
     arsenal.bodies = data::SectionReader{sections.body, data::body_keys(), faults}.read_all();
+    arsenal.surfaces = data::SectionReader{sections.surface, data::surface_keys(), faults}.read_all();
     check_multiplied_regions(sections.weapon, region_names(arsenal.bodies), faults);
-    if (arsenal.weapons.empty() && arsenal.bodies.empty() && arsenal.ammo.empty() && !faults.has_errors()) {
+    if (arsenal.weapons.empty() && arsenal.bodies.empty() && arsenal.ammo.empty() &&
+        arsenal.surfaces.empty() && !faults.has_errors()) {
         faults.add(
             texts.empty() ? "(no file)" : texts.back().name, {1, 1},
             {{}, "the arsenal is empty", std::string{"at least one entry: "}.append(sections_allowed), {}});

@@ -33,8 +33,10 @@ std::vector<KeyRule> arsenal_keys() {
     }
     add(data::rules_of(data::ammo_keys()));
     add(data::rules_of(data::body_keys()));
+    add(data::rules_of(data::joint_keys()));
     add(data::rules_of(data::region_keys()));
     add(data::shape_rules());
+    add(data::rules_of(data::surface_keys()));
     return rules;
 }
 
@@ -56,6 +58,8 @@ std::string allowed_text(const KeyRule& rule) {
         return "the id of another " + rule.section;
     case KeyType::ammo_id:
         return "the id of an ammo";
+    case KeyType::text:
+        return "a name in quotes";
     case KeyType::curve:
         return "1 to 64 pairs [x, y], x rising from 0 to 100000, y " + range;
     case KeyType::pairs:
@@ -93,6 +97,8 @@ std::string to_string(KeyType type) {
     case KeyType::entry_id:
     case KeyType::ammo_id:
         return "id";
+    case KeyType::text:
+        return "name";
     case KeyType::curve:
         return "curve";
     case KeyType::pairs:

@@ -1,6 +1,7 @@
 #pragma once
 #include "faults.h"
 #include <avrek/arsenal/arsenal.h>
+#include <avrek/core/shapes.h>
 #include <avrek/data/arsenal_keys.h>
 
 #include <toml++/toml.h>
@@ -33,8 +34,18 @@ const std::vector<Key<AmmoSpec>>& ammo_keys();
 const std::vector<Key<BodySpec>>& body_keys();
 const std::vector<Key<RegionSpec>>& region_keys();
 
-/// The keys of one shape. They are rules alone: which go together decides what shape it is.
+const std::vector<Key<JointSpec>>& joint_keys();
+const std::vector<Key<SurfaceSpec>>& surface_keys();
+
+/// The keys of one shape of a body. They are rules alone: which go together decides what shape it is.
 const std::vector<KeyRule>& shape_rules();
+
+/// The same for shapes up to `reach` from the origin; `with_planes`, also everything behind a plane.
+std::vector<KeyRule> make_shape_rules(const std::string& section, Metres reach, bool with_planes);
+
+/// The shape that a table describes by `rules`, which are shape rules; other keys are not looked at.
+std::optional<Shape> read_shape(const toml::table& table, const std::string& where,
+                                const std::vector<KeyRule>& rules, Faults& faults);
 
 /// The rules of `keys`.
 template <class Spec>

@@ -50,6 +50,7 @@ Json value(const std::vector<KeyRule>& rules, const KeyRule& rule) {
                                       static_cast<std::size_t>(rule.range.most))})}};
     case KeyType::entry_id:
     case KeyType::ammo_id:
+    case KeyType::text:
         return {{"type", "string"}};
     case KeyType::curve: {
         const Json pair{{"type", "array"},
@@ -109,7 +110,8 @@ std::string arsenal_schema() {
                       {"properties",
                        {{"weapon", tables_of(section(rules, "weapon"))},
                         {"ammo", tables_of(section(rules, "ammo"))},
-                        {"body", tables_of(section(rules, "body"))}}},
+                        {"body", tables_of(section(rules, "body"))},
+                        {"surface", tables_of(section(rules, "surface"))}}},
                       {"additionalProperties", false}};
     return schema.dump(2) + '\n';
 }

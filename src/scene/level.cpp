@@ -36,6 +36,21 @@ void add_mesh(LevelData& data, const LevelMesh& mesh) {
     }
 }
 
+void fill_place(const LevelData& data, tree::TriangleLeaf& leaf, std::uint32_t triangle, std::size_t place) {
+    leaf.number[place] = triangle;
+    if (triangle == tree::nothing) {
+        return;
+    }
+    leaf.surface[place] = static_cast<std::uint32_t>(data.triangle_surfaces[triangle]);
+    leaf.layer[place] = data.triangle_layers[triangle];
+    for (std::size_t corner = 0; corner < 3; ++corner) {
+        const MeshVertex& vertex = data.vertices[data.corners[triangle][corner]];
+        for (std::size_t axis = 0; axis < 3; ++axis) {
+            leaf.corners[corner][axis][place] = vertex[static_cast<Eigen::Index>(axis)];
+        }
+    }
+}
+
 void build_triangles(LevelData& data) {
     std::vector<Bounds> bounds(data.corners.size()); // those of flat triangles stay empty
     for (std::size_t index = 0; index < data.corners.size(); ++index) {
@@ -48,17 +63,10 @@ void build_triangles(LevelData& data) {
         }
     }
     data.triangle_tree = tree::build_tree(bounds);
-    data.triangle_leaves.assign(data.triangle_tree.leaves.size(), {}); // unused places are points: never hit
+    data.triangle_leaves.assign(data.triangle_tree.leaves.size(), {});
     for (std::size_t leaf = 0; leaf < data.triangle_leaves.size(); ++leaf) {
         for (std::size_t place = 0; place < tree::leaf_width; ++place) {
-            const std::uint32_t triangle = data.triangle_tree.leaves[leaf][place];
-            for (std::size_t corner = 0; corner < 3 && triangle != tree::nothing; ++corner) {
-                const MeshVertex& vertex = data.vertices[data.corners[triangle][corner]];
-                for (std::size_t axis = 0; axis < 3; ++axis) {
-                    data.triangle_leaves[leaf].corners[corner][axis][place] =
-                        vertex[static_cast<Eigen::Index>(axis)];
-                }
-            }
+            fill_place(data, data.triangle_leaves[leaf], data.triangle_tree.leaves[leaf][place], place);
         }
     }
 }

@@ -13,7 +13,7 @@ struct LevelData {
     std::vector<std::uint32_t> half_spaces; ///< pieces that are in no tree
     tree::Tree piece_tree;
     tree::Tree triangle_tree;
-    std::vector<tree::TriangleLeaf> triangle_leaves;
+    BigVector<tree::TriangleLeaf> triangle_leaves;
     std::vector<std::uint8_t> triangle_layers;
     std::vector<SurfaceId> triangle_surfaces;
     std::vector<std::array<std::uint32_t, 3>> corners; ///< of triangles, in `vertices`

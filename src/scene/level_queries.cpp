@@ -41,16 +41,23 @@ void mark_piece(const LevelData& level, std::uint32_t piece, Hit& hit) {
     hit.part = piece;
 }
 
-void mark_triangle(const LevelData& level, std::uint32_t triangle, Hit& hit) {
-    hit.surface = level.triangle_surfaces[triangle];
-    hit.layer = static_cast<Layer>(level.triangle_layers[triangle]);
-    hit.part = static_cast<std::uint32_t>(level.pieces.size()) + triangle;
+// A triangle as it lies in its leaf.
+struct Placed {
+    std::uint32_t leaf = 0;
+    std::uint32_t place = 0;
+};
+
+void mark_triangle(const LevelData& level, const Placed& at, Hit& hit) {
+    const tree::TriangleLeaf& leaf = level.triangle_leaves[at.leaf];
+    hit.surface = static_cast<SurfaceId>(leaf.surface[at.place]);
+    hit.layer = static_cast<Layer>(leaf.layer[at.place]);
+    hit.part = static_cast<std::uint32_t>(level.pieces.size()) + leaf.number[at.place];
 }
 
-Triangle triangle_of(const LevelData& level, std::uint32_t leaf, std::size_t place) {
-    const auto& corners = level.triangle_leaves[leaf].corners;
+Triangle triangle_of(const LevelData& level, const Placed& at) {
+    const auto& corners = level.triangle_leaves[at.leaf].corners;
     const auto corner = [&](std::size_t index) {
-        return Vector3{corners[index][0][place], corners[index][1][place], corners[index][2][place]};
+        return Vector3{corners[index][0][at.place], corners[index][1][at.place], corners[index][2][at.place]};
     };
     return {corner(0), corner(1), corner(2)};
 }
@@ -72,7 +79,7 @@ struct PieceLeaves {
     }
 };
 
-// The same for triangles: `look(triangle, corners, limit)`.
+// The same for triangles: `look(place, corners, limit)`.
 template <class Look>
 struct TriangleLeaves {
     const LevelData& level;
@@ -80,12 +87,12 @@ struct TriangleLeaves {
     const Look& look;
 
     bool operator()(std::uint32_t leaf, double& limit) const {
-        const tree::Leaf& numbers = level.triangle_tree.leaves[leaf];
-        for (std::size_t place = 0; place < tree::leaf_width; ++place) {
-            const std::uint32_t triangle = numbers[place];
-            if (triangle != tree::nothing &&
-                layers.contains(static_cast<Layer>(level.triangle_layers[triangle])) &&
-                !look(triangle, triangle_of(level, leaf, place), limit)) {
+        const tree::TriangleLeaf& triangles = level.triangle_leaves[leaf];
+        for (std::uint32_t place = 0; place < tree::leaf_width; ++place) {
+            const Placed at{leaf, place};
+            if (triangles.number[place] != tree::nothing &&
+                layers.contains(static_cast<Layer>(triangles.layer[place])) &&
+                !look(at, triangle_of(level, at), limit)) {
                 return false;
             }
         }
@@ -140,36 +147,34 @@ void closest_triangle(const LevelData& level, const Cast& cast, LayerSet layers,
                       std::optional<Hit>& nearest) {
     const double limit = nearest ? nearest->distance : cast.ray.length;
     if (cast.radius == 0.0) {
-        tree::NearestTriangle found{limit, tree::nothing, false};
-        level.walks->closest_triangle(level.triangle_tree, level.triangle_leaves.data(),
-                                      level.triangle_layers.data(), cast.ray, layers.bits(), false, found);
+        tree::NearestTriangle found{limit};
+        level.walks->closest_triangle(level.triangle_tree, level.triangle_leaves.data(), cast.ray,
+                                      layers.bits(), false, found);
         if (found.triangle != tree::nothing) {
-            const Triangle triangle{level.vertices[level.corners[found.triangle][0]].cast<double>(),
-                                    level.vertices[level.corners[found.triangle][1]].cast<double>(),
-                                    level.vertices[level.corners[found.triangle][2]].cast<double>()};
+            const Placed at{found.leaf, found.place};
+            const Triangle triangle = triangle_of(level, at);
             const Vector3 front = front_of(triangle);
             Hit hit = hit_at(
                 cast.ray, 0.0,
                 {found.distance, found.from_front ? front : Vector3(-front), false, !found.from_front});
-            mark_triangle(level, found.triangle, hit);
+            mark_triangle(level, at, hit);
             take_nearest(nearest, hit);
         }
         return;
     }
     const NearPath near{cast};
-    triangles_along(level, cast, layers, limit,
-                    [&](std::uint32_t number, const Triangle& triangle, double& to) {
-                        if (!near.reaches(triangle)) {
-                            return true;
-                        }
-                        if (const auto entry = sweep(cast.ray, cast.radius, triangle)) {
-                            Hit hit = hit_at(cast.ray, cast.radius, *entry);
-                            mark_triangle(level, number, hit);
-                            take_nearest(nearest, hit);
-                            to = std::min(to, nearest->distance);
-                        }
-                        return true;
-                    });
+    triangles_along(level, cast, layers, limit, [&](const Placed& at, const Triangle& triangle, double& to) {
+        if (!near.reaches(triangle)) {
+            return true;
+        }
+        if (const auto entry = sweep(cast.ray, cast.radius, triangle)) {
+            Hit hit = hit_at(cast.ray, cast.radius, *entry);
+            mark_triangle(level, at, hit);
+            take_nearest(nearest, hit);
+            to = std::min(to, nearest->distance);
+        }
+        return true;
+    });
 }
 
 } // namespace
@@ -240,13 +245,13 @@ bool any_in_level(const LevelData& level, const Cast& cast, LayerSet layers) {
         return true;
     }
     if (cast.radius == 0.0) {
-        tree::NearestTriangle nearest{cast.ray.length, tree::nothing, false};
-        level.walks->closest_triangle(level.triangle_tree, level.triangle_leaves.data(),
-                                      level.triangle_layers.data(), cast.ray, layers.bits(), true, nearest);
+        tree::NearestTriangle nearest{cast.ray.length};
+        level.walks->closest_triangle(level.triangle_tree, level.triangle_leaves.data(), cast.ray,
+                                      layers.bits(), true, nearest);
         return nearest.triangle != tree::nothing;
     }
     triangles_along(level, cast, layers, cast.ray.length,
-                    [&](std::uint32_t, const Triangle& triangle, double&) {
+                    [&](const Placed&, const Triangle& triangle, double&) {
                         found = sweep(cast.ray, cast.radius, triangle).has_value();
                         return !found;
                     });
@@ -276,13 +281,13 @@ void every_in_level(const LevelData& level, const Cast& cast, LayerSet layers, H
         return true;
     });
     triangles_along(level, cast, layers, ray.length,
-                    [&](std::uint32_t number, const Triangle& triangle, double&) {
+                    [&](const Placed& at, const Triangle& triangle, double&) {
                         if (const auto entry = sweep(ray, cast.radius, triangle)) {
                             Hit hit = hit_at(ray, cast.radius, *entry);
                             if (hit.back && cast.radius == 0.0) {
                                 hit.normal = -hit.normal; // outwards: where a closed mesh is left
                             }
-                            mark_triangle(level, number, hit);
+                            mark_triangle(level, at, hit);
                             found.add(hit);
                         }
                         return true;
@@ -296,7 +301,7 @@ void overlap_in_level(const LevelData& level, const Volume& volume, LayerSet lay
     }
     const Vector3 centre = centre_of(volume);
     const Bounds bounds = bounds_of(volume);
-    const auto take = [&](const Nearest& near, std::uint32_t part, auto mark) {
+    const auto take = [&](const Nearest& near, const auto& part, auto mark) {
         Hit hit = hit_near(near);
         mark(level, part, hit);
         if (!nearest || hit.distance < nearest->distance ||
@@ -311,9 +316,9 @@ void overlap_in_level(const LevelData& level, const Volume& volume, LayerSet lay
         }
         return true;
     };
-    const auto look_triangle = [&](std::uint32_t number, const Triangle& triangle, double&) {
+    const auto look_triangle = [&](const Placed& at, const Triangle& triangle, double&) {
         if (overlap(bounds, bounds_of(triangle)) && overlap(volume, triangle)) {
-            take(avrek::nearest_point(triangle, centre), number, mark_triangle);
+            take(avrek::nearest_point(triangle, centre), at, mark_triangle);
         }
         return true;
     };
@@ -334,7 +339,7 @@ void nearest_in_level(const LevelData& level, const Vector3& point, LayerSet lay
     if (!has_level(layers)) {
         return;
     }
-    const auto take = [&](const Nearest& near, std::uint32_t part, auto mark, double& limit) {
+    const auto take = [&](const Nearest& near, const auto& part, auto mark, double& limit) {
         const double best = nearest ? nearest->distance : within;
         Hit hit = hit_near(near);
         mark(level, part, hit);
@@ -347,8 +352,8 @@ void nearest_in_level(const LevelData& level, const Vector3& point, LayerSet lay
         take(avrek::nearest_point(level.pieces[piece].shape, point), piece, mark_piece, limit);
         return true;
     };
-    const auto look_triangle = [&](std::uint32_t number, const Triangle& triangle, double& limit) {
-        take(avrek::nearest_point(triangle, point), number, mark_triangle, limit);
+    const auto look_triangle = [&](const Placed& at, const Triangle& triangle, double& limit) {
+        take(avrek::nearest_point(triangle, point), at, mark_triangle, limit);
         return true;
     };
     double limit = within;

@@ -1,4 +1,5 @@
 #pragma once
+#include "big_pages.h"
 #include <avrek/core/bounds.h>
 #include <avrek/scene/raycast.h>
 
@@ -19,8 +20,7 @@ inline constexpr std::size_t leaf_width = 4;
 
 /// Eight boxes and what is in each: a node, or with `leaf_bit` a leaf. Unused places have empty boxes.
 struct alignas(64) Node {
-    float low[3][width];
-    float high[3][width];
+    float sides[2][3][width]; ///< low and high, by axis
     std::uint32_t child[width];
 };
 
@@ -28,17 +28,21 @@ struct alignas(64) Node {
 using Leaf = std::array<std::uint32_t, leaf_width>;
 
 struct Tree {
-    std::vector<Node> nodes; ///< the first is the root; none when the tree is empty
-    std::vector<Leaf> leaves;
+    BigVector<Node> nodes; ///< the first is the root; none when the tree is empty
+    BigVector<Leaf> leaves;
+    float reach = 0.0F; ///< the largest coordinate of any box, without its sign
 };
 
 /// Builds the tree of the things with these bounds; those with empty bounds are left out.
 /// Top-down by the surface area heuristic over 16 bins (Wald, 2007), eight children at a time.
 Tree build_tree(std::span<const Bounds> bounds);
 
-/// The corners of the triangles of one leaf, by corner, axis and place.
-struct alignas(16) TriangleLeaf {
-    float corners[3][3][leaf_width];
+/// The triangles of one leaf, by place: three cache lines.
+struct alignas(64) TriangleLeaf {
+    float corners[3][3][leaf_width]; ///< by corner and axis; unused places are points, which nothing hits
+    std::uint32_t number[leaf_width];
+    std::uint32_t surface[leaf_width];
+    std::uint8_t layer[leaf_width];
 };
 
 /// A path along which boxes are looked for.
@@ -57,6 +61,8 @@ struct NearestTriangle {
     double distance = 0.0; ///< on entry the limit
     std::uint32_t triangle = nothing;
     bool from_front = false;
+    std::uint32_t leaf = 0; ///< where it is
+    std::uint32_t place = 0;
 };
 
 /// The boxes of bodies, as of one moment: their place in the arrays is the body's slot.
@@ -69,8 +75,8 @@ struct BodyBoxes {
 struct Walks {
     /// The first triangle that the ray hits before `nearest.distance`, of those whose layer is in `layers`;
     /// of two at the same distance the one with the lower number. With `any`, whichever is found first.
-    void (*closest_triangle)(const Tree& tree, const TriangleLeaf* triangles, const std::uint8_t* layers_of,
-                             const Ray& ray, std::uint32_t layers, bool any, NearestTriangle& nearest);
+    void (*closest_triangle)(const Tree& tree, const TriangleLeaf* triangles, const Ray& ray,
+                             std::uint32_t layers, bool any, NearestTriangle& nearest);
     /// Leaves that a ball may touch on its path, nearer ones about first.
     void (*along)(const Tree& tree, const Path& path, double limit, LeafVisitor visit, void* context);
     /// Leaves that may reach into the bounds.

@@ -60,9 +60,28 @@ struct Bin {
     std::size_t count = 0;
 };
 
+// A part of the binary tree that the eight-wide one is made of.
+struct Part {
+    Box box;
+    std::uint32_t begin = 0; // items
+    std::uint32_t end = 0;
+    std::array<std::uint32_t, 2> halves{};      // parts; the first part is no one's half
+    std::array<float, width - 1> cost{};        // as one child of a node, as up to two, ...
+    std::array<std::uint8_t, width> to_first{}; // of so many places, those for the first half
+
+    bool is_leaf() const { return halves[0] == 0; }
+};
+
+// Of looking at a node and at a leaf, about as they were measured.
+constexpr float node_cost = 1.0F;
+constexpr float leaf_cost = 1.0F;
+
 constexpr std::size_t bin_count = 16;
-// Beyond this depth ranges are halved, so that walks need no deep stack.
-constexpr int deepest_by_area = 20;
+constexpr std::size_t few_bins = 6; // are enough for a few items
+constexpr std::size_t few_items = 24;
+// Beyond this depth ranges are halved, so that walks need no deep stack: 40, and 32 more for four thousand
+// million.
+constexpr int deepest_by_area = 40;
 
 class Builder {
   public:
@@ -81,15 +100,18 @@ class Builder {
             item.box.low[3] = item.box.high[3] = 0.0F;
             items_.push_back(item);
         }
-        tree_.nodes.reserve(items_.size() / 8 + 1);
-        tree_.leaves.reserve(items_.size() / 2 + 1);
+        parts_.reserve(items_.size() * 2 / 3 + 1);
+        tree_.nodes.reserve(items_.size() / 16 + 1);
+        tree_.leaves.reserve(items_.size() / 3 + 1);
     }
 
     Tree build() {
         if (!items_.empty()) {
             Range all{0, items_.size(), {}, {}};
             measure(all);
-            add_node(all, 0);
+            tree_.reach = std::max(all.box.low.abs().maxCoeff(), all.box.high.abs().maxCoeff());
+            add_part(all, 0);
+            add_node(0);
         }
         return std::move(tree_);
     }
@@ -105,50 +127,110 @@ class Builder {
         }
     }
 
-    std::uint32_t add_node(const Range& range, int depth) {
-        const auto number = static_cast<std::uint32_t>(tree_.nodes.size());
-        tree_.nodes.emplace_back();
-        std::array<Range, width> children;
-        children[0] = range;
-        std::size_t count = 1;
-        while (count < width) {
-            // The largest child that is more than a leaf gains most from being split.
-            std::size_t chosen = width;
-            for (std::size_t child = 0; child < count; ++child) {
-                if (children[child].size() > leaf_width &&
-                    (chosen == width || children[child].box.half_area() > children[chosen].box.half_area())) {
-                    chosen = child;
-                }
-            }
-            if (chosen == width) {
-                break;
-            }
-            children[count] = split(children[chosen], depth);
-            ++count;
+    // Splits in two, down to leaves. Returns the number of the part.
+    std::uint32_t add_part(const Range& range, int depth) {
+        const auto number = static_cast<std::uint32_t>(parts_.size());
+        parts_.push_back(
+            {range.box, static_cast<std::uint32_t>(range.begin), static_cast<std::uint32_t>(range.end)});
+        if (range.size() > leaf_width) {
+            Range first = range;
+            const Range second = split(first, depth);
+            const std::uint32_t one = add_part(first, depth + 1);
+            const std::uint32_t other = add_part(second, depth + 1);
+            parts_[number].halves = {one, other};
         }
-        for (std::size_t child = 0; child < width; ++child) {
-            std::uint32_t inside = nothing;
-            if (child < count) {
-                inside = children[child].size() <= leaf_width ? add_leaf(children[child])
-                                                              : add_node(children[child], depth + 1);
-            }
-            Node& node = tree_.nodes[number];
-            for (std::size_t axis = 0; axis < 3; ++axis) {
-                const auto lane = static_cast<Eigen::Index>(axis);
-                node.low[axis][child] = children[child].box.low[lane];
-                node.high[axis][child] = children[child].box.high[lane];
-            }
-            node.child[child] = inside;
-        }
+        weigh(parts_[number]);
         return number;
     }
 
-    std::uint32_t add_leaf(const Range& range) {
+    // What it costs to look at a part as one to `width` - 1 children of a node, and how that is done best
+    // (Ylitie, Karras and Laine, 2017).
+    void weigh(Part& part) const {
+        const float area = part.box.half_area();
+        if (part.is_leaf()) {
+            part.cost.fill(area * leaf_cost);
+            return;
+        }
+        const Part& one = parts_[part.halves[0]];
+        const Part& other = parts_[part.halves[1]];
+        // Shared out among `places` children: some to each half.
+        const auto share_out = [&](std::size_t places, std::uint8_t& to_first) {
+            float least = infinity;
+            for (std::size_t first = 1; first < places; ++first) {
+                const float cost = one.cost[std::min(first, width - 1) - 1] +
+                                   other.cost[std::min(places - first, width - 1) - 1];
+                if (cost < least) {
+                    least = cost;
+                    to_first = static_cast<std::uint8_t>(first);
+                }
+            }
+            return least;
+        };
+        part.cost[0] = share_out(width, part.to_first[width - 1]) + area * node_cost;
+        for (std::size_t places = 2; places < width; ++places) {
+            const float cost = share_out(places, part.to_first[places - 1]);
+            part.cost[places - 1] = cost;
+            if (part.cost[places - 2] <= cost) {
+                part.cost[places - 1] = part.cost[places - 2];
+                part.to_first[places - 1] = 0; // as with one place less
+            }
+        }
+    }
+
+    // Collects the children that a part becomes when it has so many places.
+    void collect(std::uint32_t number, std::size_t places, std::array<std::uint32_t, width>& children,
+                 std::size_t& count) const {
+        const Part& part = parts_[number];
+        while (places > 1 && places < width && part.to_first[places - 1] == 0) {
+            --places;
+        }
+        if (part.is_leaf() || places == 1) {
+            children[count] = number;
+            ++count;
+            return;
+        }
+        const std::size_t first = part.to_first[places - 1];
+        collect(part.halves[0], std::min(first, width - 1), children, count);
+        collect(part.halves[1], std::min(places - first, width - 1), children, count);
+    }
+
+    std::uint32_t add_node(std::uint32_t part) {
+        const auto number = static_cast<std::uint32_t>(tree_.nodes.size());
+        tree_.nodes.emplace_back();
+        std::array<std::uint32_t, width> children{};
+        std::size_t count = 0;
+        collect(part, parts_[part].is_leaf() ? 1 : width, children, count);
+        std::array<Box, width> boxes{};
+        for (std::size_t child = 0; child < width; ++child) {
+            std::uint32_t inside = nothing;
+            if (child < count) {
+                const Part& below = parts_[children[child]];
+                boxes[child] = below.box;
+                inside = below.is_leaf() ? add_leaf(below) : add_node(children[child]);
+            }
+            tree_.nodes[number].child[child] = inside;
+        }
+        write_boxes(tree_.nodes[number], boxes);
+        return number;
+    }
+
+    // Boxes without a child are empty.
+    static void write_boxes(Node& node, const std::array<Box, width>& boxes) {
+        for (std::size_t axis = 0; axis < 3; ++axis) {
+            const auto lane = static_cast<Eigen::Index>(axis);
+            for (std::size_t child = 0; child < width; ++child) {
+                node.sides[0][axis][child] = boxes[child].low[lane];
+                node.sides[1][axis][child] = boxes[child].high[lane];
+            }
+        }
+    }
+
+    std::uint32_t add_leaf(const Part& part) {
         const auto number = static_cast<std::uint32_t>(tree_.leaves.size());
         Leaf& leaf = tree_.leaves.emplace_back();
         leaf.fill(nothing);
-        for (std::size_t index = range.begin; index < range.end; ++index) {
-            leaf[index - range.begin] = items_[index].number;
+        for (std::size_t index = part.begin; index < part.end; ++index) {
+            leaf[index - part.begin] = items_[index].number;
         }
         return number | leaf_bit;
     }
@@ -169,9 +251,14 @@ class Builder {
         return split_in_half(range);
     }
 
+    static std::size_t bins_for(const Range& range) {
+        return range.size() <= few_items ? few_bins : bin_count;
+    }
+
     static Lanes scale_of(const Range& range) {
         const Lanes extent = range.centres.high - range.centres.low;
-        return (extent > 0.0F).select(static_cast<float>(bin_count) * 0.9999F / extent, Lanes::Zero());
+        const auto bins = static_cast<float>(bins_for(range));
+        return (extent > 0.0F).select(bins * 0.9999F / extent, Lanes::Zero());
     }
 
     static std::size_t bin_of(float twice, float low, float scale) {
@@ -181,6 +268,7 @@ class Builder {
     bool split_by_area(Range& range, Range& second) {
         std::array<std::array<Bin, bin_count>, 3> bins;
         const Lanes scale = scale_of(range);
+        const std::size_t used_bins = bins_for(range);
         for (std::size_t index = range.begin; index < range.end; ++index) {
             const Item& item = items_[index];
             const Lanes twice = twice_centre(item);
@@ -192,7 +280,7 @@ class Builder {
                 ++bin.count;
             }
         }
-        const Plane plane = best_plane(bins, scale);
+        const Plane plane = best_plane(bins, scale, used_bins);
         if (plane.axis < 0) {
             return false;
         }
@@ -206,7 +294,7 @@ class Builder {
         second = {static_cast<std::size_t>(first_of_second - items_.begin()), range.end, {}, {}};
         range = {range.begin, second.begin, {}, {}};
         const auto& chosen = bins[static_cast<std::size_t>(plane.axis)];
-        for (std::size_t bin = 0; bin < bin_count; ++bin) {
+        for (std::size_t bin = 0; bin < used_bins; ++bin) {
             Range& part = bin < plane.bin ? range : second;
             part.box.include(chosen[bin].box);
             part.centres.include(chosen[bin].centres);
@@ -214,7 +302,8 @@ class Builder {
         return true;
     }
 
-    static Plane best_plane(const std::array<std::array<Bin, bin_count>, 3>& bins, const Lanes& scale) {
+    static Plane best_plane(const std::array<std::array<Bin, bin_count>, 3>& bins, const Lanes& scale,
+                            std::size_t used_bins) {
         Plane best;
         float least = infinity;
         for (std::size_t axis = 0; axis < 3; ++axis) {
@@ -224,7 +313,7 @@ class Builder {
             std::array<float, bin_count> cost_above{};
             Box box;
             std::size_t count = 0;
-            for (std::size_t bin = bin_count - 1; bin > 0; --bin) {
+            for (std::size_t bin = used_bins - 1; bin > 0; --bin) {
                 box.include(bins[axis][bin].box);
                 count += bins[axis][bin].count;
                 cost_above[bin] = count > 0 ? box.half_area() * static_cast<float>(leaves_for(count)) : 0.0F;
@@ -232,7 +321,7 @@ class Builder {
             const std::size_t all = count + bins[axis][0].count;
             box = {};
             count = 0;
-            for (std::size_t bin = 1; bin < bin_count; ++bin) {
+            for (std::size_t bin = 1; bin < used_bins; ++bin) {
                 box.include(bins[axis][bin - 1].box);
                 count += bins[axis][bin - 1].count;
                 if (count == 0 || count == all) {
@@ -272,6 +361,7 @@ class Builder {
     }
 
     std::vector<Item> items_;
+    std::vector<Part> parts_;
     Tree tree_;
 };
 

@@ -18,6 +18,14 @@ using Long4 [[gnu::vector_size(32)]] = std::int64_t;
 
 namespace portable {
 
+static inline Float8 least(Float8 a, Float8 b) {
+    return a < b ? a : b;
+}
+
+static inline Float8 most(Float8 a, Float8 b) {
+    return a > b ? a : b;
+}
+
 template <class Lanes>
 unsigned movemask(const Lanes& lanes) {
     unsigned mask = 0;
@@ -41,6 +49,14 @@ unsigned movemask(const Lanes& lanes) {
 #endif
 
 namespace avx2 {
+
+static inline Float8 least(Float8 a, Float8 b) {
+    return __builtin_ia32_minps256(a, b);
+}
+
+static inline Float8 most(Float8 a, Float8 b) {
+    return __builtin_ia32_maxps256(a, b);
+}
 
 static inline unsigned movemask(Int8 lanes) {
     return static_cast<unsigned>(__builtin_ia32_movmskps256(reinterpret_cast<Float8>(lanes)));

@@ -1,5 +1,5 @@
 // The walks over a tree. Included once for each kind of processor, inside of a namespace of its own, by
-// walks.cpp, which says what `movemask` is. No guard, and no headers of its own.
+// walks.cpp, which says what `least`, `most` and `movemask` are. No guard, and no headers of its own.
 
 static inline Float8 load8(const float* from) {
     Float8 lanes;
@@ -13,15 +13,9 @@ static inline Double4 load_as_double(const float* from) {
     return __builtin_convertvector(lanes, Double4);
 }
 
-static inline Float8 least(Float8 a, Float8 b) {
-    return a < b ? a : b;
-}
-
-static inline Float8 most(Float8 a, Float8 b) {
-    return a > b ? a : b;
-}
-
 // A path as the boxes see it: every number is rounded so that a box is entered too early and left too late.
+// `reach` is the largest coordinate of the boxes; the slack covers the roundings of all that is computed from
+// it.
 struct BoxPath {
     // By axis: whether the path leads down; the origin as seen from the near and the far side; 1 / direction.
     bool down[3];
@@ -31,13 +25,13 @@ struct BoxPath {
     float far_inverse[3];
 };
 
-static inline BoxPath box_path(const Path& path) {
+static inline BoxPath box_path(const Path& path, float reach) {
     BoxPath result;
     for (int axis = 0; axis < 3; ++axis) {
         const double origin = path.origin[static_cast<std::size_t>(axis)];
         double direction = path.direction[static_cast<std::size_t>(axis)];
         result.down[axis] = direction < 0.0;
-        const double slack = ((origin < 0.0 ? -origin : origin) + path.radius + 1.0) * 0x1p-21;
+        const double slack = ((origin < 0.0 ? -origin : origin) + path.radius + reach + 1.0) * 0x1p-20;
         const double ahead = path.radius + slack;
         result.near_origin[axis] = static_cast<float>(direction < 0.0 ? origin - ahead : origin + ahead);
         result.far_origin[axis] = static_cast<float>(direction < 0.0 ? origin + ahead : origin - ahead);
@@ -46,8 +40,9 @@ static inline BoxPath box_path(const Path& path) {
         if (direction < smallest && direction > -smallest) {
             direction = direction < 0.0 ? -smallest : smallest;
         }
-        result.near_inverse[axis] = static_cast<float>((1.0 - 0x1p-20) / direction);
-        result.far_inverse[axis] = static_cast<float>((1.0 + 0x1p-20) / direction);
+        const double inverse = 1.0 / direction;
+        result.near_inverse[axis] = static_cast<float>((1.0 - 0x1p-20) * inverse);
+        result.far_inverse[axis] = static_cast<float>((1.0 + 0x1p-20) * inverse);
     }
     return result;
 }
@@ -56,18 +51,15 @@ static inline float box_limit(double limit) {
     return static_cast<float>(limit < 1e30 ? limit * (1.0 + 0x1p-20) : 1e30);
 }
 
-// Which of eight boxes the path enters before `limit`, and where.
-static inline unsigned boxes_hit(const BoxPath& path, const float* const low[3], const float* const high[3],
-                                 float limit, Float8& near) {
-    const Float8 near_x =
-        (load8(path.down[0] ? high[0] : low[0]) - path.near_origin[0]) * path.near_inverse[0];
-    const Float8 near_y =
-        (load8(path.down[1] ? high[1] : low[1]) - path.near_origin[1]) * path.near_inverse[1];
-    const Float8 near_z =
-        (load8(path.down[2] ? high[2] : low[2]) - path.near_origin[2]) * path.near_inverse[2];
-    const Float8 far_x = (load8(path.down[0] ? low[0] : high[0]) - path.far_origin[0]) * path.far_inverse[0];
-    const Float8 far_y = (load8(path.down[1] ? low[1] : high[1]) - path.far_origin[1]) * path.far_inverse[1];
-    const Float8 far_z = (load8(path.down[2] ? low[2] : high[2]) - path.far_origin[2]) * path.far_inverse[2];
+// Which of eight boxes, given by their near and far sides, the path enters before `limit`, and where.
+static inline unsigned boxes_hit(const BoxPath& path, const float* const near_sides[3],
+                                 const float* const far_sides[3], float limit, Float8& near) {
+    const Float8 near_x = (load8(near_sides[0]) - path.near_origin[0]) * path.near_inverse[0];
+    const Float8 near_y = (load8(near_sides[1]) - path.near_origin[1]) * path.near_inverse[1];
+    const Float8 near_z = (load8(near_sides[2]) - path.near_origin[2]) * path.near_inverse[2];
+    const Float8 far_x = (load8(far_sides[0]) - path.far_origin[0]) * path.far_inverse[0];
+    const Float8 far_y = (load8(far_sides[1]) - path.far_origin[1]) * path.far_inverse[1];
+    const Float8 far_z = (load8(far_sides[2]) - path.far_origin[2]) * path.far_inverse[2];
     near = most(most(near_x, near_y), most(near_z, Float8{}));
     const Float8 far = least(least(far_x, far_y), least(far_z, Float8{} + limit));
     return movemask(near <= far);
@@ -78,68 +70,130 @@ struct Entry8 {
     std::uint32_t node;
 };
 
-// No node is deeper than 64, and each leaves at most seven more to do.
-static constexpr int stack_size = 64 * 7 + 8;
+// No node is deeper than 72, and each leaves at most seven more to do.
+static constexpr int stack_size = 72 * 7 + 8;
 
-// Puts the children in `mask` on the stack, the nearest on top.
-static inline int push_children(const Node& node, unsigned mask, const Float8& near, Entry8* stack,
-                                int size) {
+// Chooses the nearest of the children in `mask` to go on with, and puts the others on the stack, nearer ones
+// on top.
+template <class Fetch>
+static inline Entry8 go_down(const Fetch& fetch, const Node& node, unsigned mask, const Float8& near,
+                             Entry8* stack, int& size) {
     float distances[width];
     std::memcpy(distances, &near, sizeof distances);
-    const int bottom = size;
-    while (mask != 0) {
-        const unsigned child = static_cast<unsigned>(__builtin_ctz(mask));
+    const auto take = [&] {
+        const auto child = static_cast<unsigned>(__builtin_ctz(mask));
         mask &= mask - 1;
-        const Entry8 entry{distances[child], node.child[child]};
+        fetch(node.child[child]);
+        return Entry8{distances[child], node.child[child]};
+    };
+    Entry8 first = take();
+    if (mask == 0) {
+        return first;
+    }
+    Entry8 second = take();
+    if (second.near < first.near) {
+        const Entry8 swapped = first;
+        first = second;
+        second = swapped;
+    }
+    if (mask == 0) {
+        stack[size++] = second;
+        return first;
+    }
+    const int bottom = size;
+    stack[size++] = second;
+    do {
+        Entry8 entry = take();
+        if (entry.near < first.near) {
+            const Entry8 swapped = first;
+            first = entry;
+            entry = swapped;
+        }
         int place = size++;
         while (place > bottom && stack[place - 1].near < entry.near) {
             stack[place] = stack[place - 1];
             --place;
         }
         stack[place] = entry;
-    }
-    return size;
+    } while (mask != 0);
+    return first;
 }
 
 // Walks nodes and leaves that `hits(node, limit, near)` finds, nearer ones first; `visit(leaf, limit)` may
 // lower the limit, and ends the walk by returning false.
 template <class Hits, class Visit>
-static inline void walk(const Tree& tree, double limit, const Hits& hits, const Visit& visit) {
+static inline void walk(const Tree& tree, const char* leaves, std::size_t leaf_bytes, double limit,
+                        const Hits& hits, const Visit& visit) {
     if (tree.nodes.empty()) {
         return;
     }
+    const Node* const nodes = tree.nodes.data();
     Entry8 stack[stack_size];
-    int size = 1;
-    stack[0] = {0.0F, 0};
+    int size = 0;
+    Entry8 next{0.0F, 0};
+    // What may be looked at soon is asked for early: most of a walk is waiting for memory.
+    const auto fetch = [nodes, leaves, leaf_bytes](std::uint32_t child) {
+        const bool is_leaf = (child & leaf_bit) != 0;
+        const char* const at = is_leaf ? leaves + (child & ~leaf_bit) * leaf_bytes
+                                       : reinterpret_cast<const char*>(nodes + child);
+        __builtin_prefetch(at);
+        __builtin_prefetch(at + 64);
+        __builtin_prefetch(at + 128);
+    };
     float bound = box_limit(limit);
-    while (size > 0) {
-        const Entry8 next = stack[--size];
-        if (next.near > bound) {
-            continue;
+    for (;;) {
+        while ((next.node & leaf_bit) == 0) {
+            const Node& node = nodes[next.node];
+            Float8 near;
+            const unsigned mask = hits(node, bound, near);
+            if (mask == 0) {
+                break;
+            }
+            next = go_down(fetch, node, mask, near, stack, size);
         }
         if ((next.node & leaf_bit) != 0) {
             if (!visit(next.node & ~leaf_bit, limit)) {
                 return;
             }
             bound = box_limit(limit);
-            continue;
         }
-        const Node& node = tree.nodes[next.node];
-        Float8 near;
-        const unsigned mask = hits(node, bound, near);
-        size = push_children(node, mask, near, stack, size);
+        do {
+            if (size == 0) {
+                return;
+            }
+            next = stack[--size];
+        } while (next.near > bound);
     }
 }
 
 struct HitsAlong {
     BoxPath path;
+    unsigned near_sides[3]; // places in Node::sides
+    unsigned far_sides[3];
+
+    explicit HitsAlong(const Path& of, float reach) : path(box_path(of, reach)) {
+        for (unsigned axis = 0; axis < 3; ++axis) {
+            const unsigned down = path.down[axis] ? 1U : 0U;
+            near_sides[axis] = (3 * down + axis) * width;
+            far_sides[axis] = (3 * (1 - down) + axis) * width;
+        }
+    }
 
     unsigned operator()(const Node& node, float limit, Float8& near) const {
-        const float* const low[3] = {node.low[0], node.low[1], node.low[2]};
-        const float* const high[3] = {node.high[0], node.high[1], node.high[2]};
-        return boxes_hit(path, low, high, limit, near);
+        const float* const sides = &node.sides[0][0][0];
+        const float* const in[3] = {sides + near_sides[0], sides + near_sides[1], sides + near_sides[2]};
+        const float* const out[3] = {sides + far_sides[0], sides + far_sides[1], sides + far_sides[2]};
+        return boxes_hit(path, in, out, limit, near);
     }
 };
+
+static inline Float8 low_of(const Node& node, int axis) {
+    return load8(node.sides[0][axis]);
+}
+
+static inline Float8 high_of(const Node& node, int axis) {
+    return load8(node.sides[1][axis]);
+}
 
 // Four triangles against a ray, as cross() in watertight.h does it for one: the same operations in the same
 // order, so the same bits.
@@ -175,10 +229,10 @@ struct FourTriangles {
     }
 };
 
-static void closest_triangle(const Tree& tree, const TriangleLeaf* triangles, const std::uint8_t* layers_of,
-                             const Ray& ray, std::uint32_t layers, bool any, NearestTriangle& nearest) {
+static void closest_triangle(const Tree& tree, const TriangleLeaf* triangles, const Ray& ray,
+                             std::uint32_t layers, bool any, NearestTriangle& nearest) {
     const WatertightRay straight = watertight(ray);
-    const HitsAlong hits{box_path(path_of(ray, 0.0))};
+    const HitsAlong hits{path_of(ray, 0.0), tree.reach};
     FourTriangles four{straight, {}, {}};
     const auto visit = [&](std::uint32_t leaf, double& limit) {
         unsigned mask = four.cross(triangles[leaf]);
@@ -187,12 +241,12 @@ static void closest_triangle(const Tree& tree, const TriangleLeaf* triangles, co
             mask &= mask - 1;
             const double distance = four.distance[lane];
             const bool from_front = four.determinant[lane] < 0.0;
-            const std::uint32_t triangle = tree.leaves[leaf][lane];
+            const std::uint32_t triangle = triangles[leaf].number[lane];
             const bool ahead = distance > 0.0 || (distance == 0.0 && from_front);
             const bool first = distance < limit || (distance == limit && triangle < nearest.triangle &&
                                                     nearest.triangle != nothing);
-            if (ahead && first && (layers >> layers_of[triangle] & 1U) != 0) {
-                nearest = {distance, triangle, from_front};
+            if (ahead && first && (layers >> triangles[leaf].layer[lane] & 1U) != 0) {
+                nearest = {distance, triangle, from_front, leaf, lane};
                 limit = distance;
                 if (any) {
                     return false;
@@ -201,30 +255,32 @@ static void closest_triangle(const Tree& tree, const TriangleLeaf* triangles, co
         }
         return true;
     };
-    walk(tree, nearest.distance, hits, visit);
+    walk(tree, reinterpret_cast<const char*>(triangles), sizeof(TriangleLeaf), nearest.distance, hits, visit);
 }
 
 static void along(const Tree& tree, const Path& path, double limit, LeafVisitor visitor, void* context) {
-    const HitsAlong hits{box_path(path)};
-    walk(tree, limit, hits, [&](std::uint32_t leaf, double& to) { return visitor(context, leaf, to); });
+    const HitsAlong hits{path, tree.reach};
+    walk(tree, reinterpret_cast<const char*>(tree.leaves.data()), sizeof(Leaf), limit, hits,
+         [&](std::uint32_t leaf, double& to) { return visitor(context, leaf, to); });
 }
 
 static void within(const Tree& tree, const Bounds& bounds, LeafVisitor visitor, void* context) {
     float low[3];
     float high[3];
     for (int axis = 0; axis < 3; ++axis) {
-        const double slack =
-            0x1p-21 * (1.0 + __builtin_fabs(bounds.low[axis]) + __builtin_fabs(bounds.high[axis]));
+        const double slack = 0x1p-20 * (1.0 + __builtin_fabs(bounds.low[axis]) +
+                                        __builtin_fabs(bounds.high[axis]) + tree.reach);
         low[axis] = static_cast<float>(bounds.low[axis] - slack);
         high[axis] = static_cast<float>(bounds.high[axis] + slack);
     }
     const auto hits = [&](const Node& node, float, Float8& near) {
         near = Float8{};
-        return movemask((load8(node.low[0]) <= high[0]) & (load8(node.high[0]) >= low[0]) &
-                        (load8(node.low[1]) <= high[1]) & (load8(node.high[1]) >= low[1]) &
-                        (load8(node.low[2]) <= high[2]) & (load8(node.high[2]) >= low[2]));
+        return movemask((low_of(node, 0) <= high[0]) & (high_of(node, 0) >= low[0]) &
+                        (low_of(node, 1) <= high[1]) & (high_of(node, 1) >= low[1]) &
+                        (low_of(node, 2) <= high[2]) & (high_of(node, 2) >= low[2]));
     };
-    walk(tree, 1.0, hits, [&](std::uint32_t leaf, double& to) { return visitor(context, leaf, to); });
+    walk(tree, reinterpret_cast<const char*>(tree.leaves.data()), sizeof(Leaf), 1.0, hits,
+         [&](std::uint32_t leaf, double& to) { return visitor(context, leaf, to); });
 }
 
 static void around(const Tree& tree, const std::array<double, 3>& point, double limit, LeafVisitor visitor,
@@ -232,7 +288,7 @@ static void around(const Tree& tree, const std::array<double, 3>& point, double 
     float low[3];
     float high[3];
     for (std::size_t axis = 0; axis < 3; ++axis) {
-        const double slack = 0x1p-21 * (1.0 + __builtin_fabs(point[axis]));
+        const double slack = 0x1p-20 * (1.0 + __builtin_fabs(point[axis]) + tree.reach);
         low[axis] = static_cast<float>(point[axis] - slack);
         high[axis] = static_cast<float>(point[axis] + slack);
     }
@@ -242,25 +298,26 @@ static void around(const Tree& tree, const std::array<double, 3>& point, double 
         near = Float8{};
         for (int axis = 0; axis < 3; ++axis) {
             const Float8 off =
-                most(most(load8(node.low[axis]) - high[axis], low[axis] - load8(node.high[axis])), Float8{});
+                most(most(low_of(node, axis) - high[axis], low[axis] - high_of(node, axis)), Float8{});
             near += off * off;
         }
         return movemask(near <= bound);
     };
-    walk(tree, limit * limit, hits, [&](std::uint32_t leaf, double& squared) {
-        double distance = __builtin_sqrt(squared);
-        const double before = distance;
-        const bool go_on = visitor(context, leaf, distance);
-        if (distance < before) {
-            squared = distance * distance;
-        }
-        return go_on;
-    });
+    walk(tree, reinterpret_cast<const char*>(tree.leaves.data()), sizeof(Leaf), limit * limit, hits,
+         [&](std::uint32_t leaf, double& squared) {
+             double distance = __builtin_sqrt(squared);
+             const double before = distance;
+             const bool go_on = visitor(context, leaf, distance);
+             if (distance < before) {
+                 squared = distance * distance;
+             }
+             return go_on;
+         });
 }
 
 static std::size_t boxes_along(const BodyBoxes& one, const BodyBoxes& other, const float* margin,
                                std::size_t slots, const Path& path, std::uint16_t* found) {
-    const BoxPath straight = box_path(path);
+    const BoxPath straight = box_path(path, 0.0F);
     const float limit = box_limit(path.length);
     std::size_t count = 0;
     for (std::size_t slot = 0; slot < slots; slot += width) {
@@ -273,10 +330,14 @@ static std::size_t boxes_along(const BodyBoxes& one, const BodyBoxes& other, con
             std::memcpy(low[axis], &lowest, sizeof lowest);
             std::memcpy(high[axis], &highest, sizeof highest);
         }
-        const float* const lows[3] = {low[0], low[1], low[2]};
-        const float* const highs[3] = {high[0], high[1], high[2]};
+        const float* near_sides[3];
+        const float* far_sides[3];
+        for (int axis = 0; axis < 3; ++axis) {
+            near_sides[axis] = straight.down[axis] ? high[axis] : low[axis];
+            far_sides[axis] = straight.down[axis] ? low[axis] : high[axis];
+        }
         Float8 near;
-        unsigned mask = boxes_hit(straight, lows, highs, limit, near);
+        unsigned mask = boxes_hit(straight, near_sides, far_sides, limit, near);
         while (mask != 0) {
             found[count++] = static_cast<std::uint16_t>(slot + static_cast<unsigned>(__builtin_ctz(mask)));
             mask &= mask - 1;

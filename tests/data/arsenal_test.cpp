@@ -107,6 +107,7 @@ std::map<std::string, std::set<std::string>> schema_keys(const nlohmann::json& s
     }
     const nlohmann::json region = entry(entry(schema["properties"]["body"])["properties"]["region"]);
     keys["body.region"] = names(region);
+    keys["body.joint"] = names(entry(entry(schema["properties"]["body"])["properties"]["joint"]));
     keys["body.region.shape"] = names(region["properties"]["shapes"]["items"]);
     const nlohmann::json weapon = entry(schema["properties"]["weapon"])["properties"];
     for (const auto& [name, group] : weapon.items()) {
@@ -124,8 +125,9 @@ std::string with_wrong_value(const std::string& section, const std::string& key)
     }
     const std::size_t dot = section.find('.');
     const std::string group = dot == std::string::npos ? "" : section.substr(dot + 1) + '.';
-    return (section == "body.region" ? "[body.x.region.y]\n"
-                                     : "[" + section.substr(0, dot) + ".x]\n" + group) +
+    return (section == "body.region"  ? "[body.x.region.y]\n"
+            : section == "body.joint" ? "[body.x.joint.y]\n"
+                                      : "[" + section.substr(0, dot) + ".x]\n" + group) +
            key + " = 2026-01-01\n";
 }
 

@@ -1,9 +1,11 @@
 #pragma once
 #include <avrek/arsenal/ammo_spec.h>
 #include <avrek/arsenal/body_spec.h>
+#include <avrek/arsenal/surface_spec.h>
 #include <avrek/arsenal/weapon_spec.h>
 
 #include <cstddef>
+#include <optional>
 #include <string_view>
 #include <vector>
 
@@ -11,9 +13,10 @@ namespace avrek {
 
 /// Everything tunable of a game, in the order of its files. Immutable once loaded: states refer to its specs.
 struct Arsenal {
-    std::vector<WeaponSpec> weapons{}; ///< ids are unique
-    std::vector<AmmoSpec> ammo{};      ///< ids are unique, at most `most_ammo_kinds`
-    std::vector<BodySpec> bodies{};    ///< ids are unique
+    std::vector<WeaponSpec> weapons{};   ///< ids are unique
+    std::vector<AmmoSpec> ammo{};        ///< ids are unique, at most `most_ammo_kinds`
+    std::vector<BodySpec> bodies{};      ///< ids are unique
+    std::vector<SurfaceSpec> surfaces{}; ///< ids are unique; SurfaceId{n} is the n-th, counted from 1
 };
 
 /// No arsenal has more kinds of ammunition, so that what a combatant carries is plain data.
@@ -30,6 +33,9 @@ const WeaponSpec* find_weapon(const Arsenal& arsenal, std::string_view id);
 
 /// The kind of ammunition with this id, or null.
 const AmmoSpec* find_ammo(const Arsenal& arsenal, std::string_view id);
+
+/// The surface with this id, if there is one.
+std::optional<SurfaceId> find_surface(const Arsenal& arsenal, std::string_view id);
 
 /// The body with this id, or null.
 const BodySpec* find_body(const Arsenal& arsenal, std::string_view id);

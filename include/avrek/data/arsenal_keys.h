@@ -15,6 +15,7 @@ enum class KeyType {
     words,       ///< a list of the key's words, or one alone
     entry_id,    ///< the id of another entry of the same section
     ammo_id,     ///< the id of an entry of the section ammo
+    text,        ///< a name
     curve,       ///< a list of [x, y] pairs, x rising
     pairs,       ///< a list of [x, y] pairs
     multipliers, ///< a table of region names and numbers

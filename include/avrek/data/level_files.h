@@ -1,0 +1,29 @@
+#pragma once
+#include <avrek/arsenal/arsenal.h>
+#include <avrek/core/diagnostics.h>
+#include <avrek/scene/level.h>
+
+#include <cstddef>
+#include <filesystem>
+#include <span>
+#include <string_view>
+#include <vector>
+
+/// Levels out of files: TOML for solid pieces, glTF for meshes. docs/level.md describes both.
+namespace avrek {
+
+/// Loads a level out of a `.toml`, `.glb` or `.gltf` file, with the surfaces of an arsenal. All faults are
+/// reported at once.
+Loaded<Level> load_level(const std::filesystem::path& file, const Arsenal& arsenal,
+                         const LevelSettings& settings = {});
+
+/// The meshes of a glTF file: those of its nodes, in the axes of the world, one mesh for each part with a
+/// material of its own.
+Loaded<std::vector<LevelMesh>> load_gltf(const std::filesystem::path& file,
+                                         std::span<const SurfaceSpec> surfaces);
+
+/// The same from a `.glb` in memory; `name` is what diagnostics call it.
+Loaded<std::vector<LevelMesh>> parse_glb(std::span<const std::byte> bytes, std::string_view name,
+                                         std::span<const SurfaceSpec> surfaces);
+
+} // namespace avrek
