@@ -6,6 +6,7 @@
 #include <avrek/arsenal/body_spec.h>
 #include <avrek/arsenal/contradictions.h>
 #include <avrek/arsenal/handling_spec.h>
+#include <avrek/arsenal/projectile_spec.h>
 #include <avrek/arsenal/recoil_spec.h>
 #include <avrek/arsenal/recovery.h>
 #include <avrek/arsenal/reload_spec.h>
@@ -14,6 +15,8 @@
 #include <avrek/arsenal/trigger_spec.h>
 #include <avrek/arsenal/weapon_spec.h>
 #include <avrek/ballistics/hitscan.h>
+#include <avrek/ballistics/impact.h>
+#include <avrek/ballistics/projectiles.h>
 #include <avrek/core/bounds.h>
 #include <avrek/core/curve.h>
 #include <avrek/core/diagnostics.h>
@@ -21,6 +24,7 @@
 #include <avrek/core/ids.h>
 #include <avrek/core/random.h>
 #include <avrek/core/shapes.h>
+#include <avrek/core/state_hash.h>
 #include <avrek/core/time.h>
 #include <avrek/core/units.h>
 #include <avrek/core/vectors.h>

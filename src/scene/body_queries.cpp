@@ -3,7 +3,6 @@
 
 #include <algorithm>
 #include <array>
-#include <bitset>
 #include <cassert>
 #include <cmath>
 
@@ -13,7 +12,7 @@ namespace {
 
 bool lets(const Filter& filter, const BodySlot& slot) {
     return filter.hits.contains(slot.layer) && filter.teams.contains(slot.team) &&
-           !filter.ignores.contains(slot.id);
+           !filter.ignores.contains(slot.id) && (!filter.only || *filter.only == slot.id);
 }
 
 // Keeps the hits in the order of their bodies; those with the highest ids go when there is no room.
@@ -121,17 +120,16 @@ template <class Take>
 void shapes_along(const BodyFrames& bodies, const Cast& cast, std::size_t slot, const Leg& leg,
                   const Take& take) {
     const RigShapes& rig = bodies.rigs[bodies.slots[slot].rig];
-    std::bitset<most_joints + 1> known;
-    std::array<LocalRay, most_joints + 1> rays;
     const bool still = leg.stands_still();
+    LocalRay whole; // of the joint of the shape before: most often the same
+    std::uint32_t joint = most_joints + 1;
     for (const RigShape& shape : rig.shapes) {
-        if (!known.test(shape.joint)) {
-            known.set(shape.joint);
-            const Pose begin = bodies.pose_at(leg.begin, slot, shape.joint);
-            const Pose end = still ? begin : bodies.pose_at(leg.end, slot, shape.joint);
-            rays[shape.joint] = local_ray(cast, begin, end, leg.from, leg.to, still);
+        if (shape.joint != joint) {
+            joint = shape.joint;
+            const Pose begin = bodies.pose_at(leg.begin, slot, joint);
+            const Pose end = still ? begin : bodies.pose_at(leg.end, slot, joint);
+            whole = local_ray(cast, begin, end, leg.from, leg.to, still);
         }
-        const LocalRay& whole = rays[shape.joint];
         const int pieces = still ? 1 : pieces_of(whole.begin, whole.end);
         Pose begin = whole.begin;
         for (int piece = 1; piece <= pieces; ++piece) {

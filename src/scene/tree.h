@@ -1,5 +1,5 @@
 #pragma once
-#include "big_pages.h"
+#include "../core/big_pages.h"
 #include <avrek/core/bounds.h>
 #include <avrek/scene/raycast.h>
 

@@ -64,6 +64,11 @@ class TeamSet {
             bits_ |= 1U << (static_cast<std::uint32_t>(team) & 31U);
         }
     }
+    static constexpr TeamSet all_but(TeamId team) {
+        TeamSet set{team};
+        set.bits_ = ~set.bits_;
+        return set;
+    }
     constexpr bool contains(TeamId team) const {
         return (bits_ & (1U << (static_cast<std::uint32_t>(team) & 31U))) != 0;
     }
@@ -95,6 +100,7 @@ struct Filter {
     LayerSet hits = stops_shots;
     TeamSet teams = {};
     IgnoredBodies ignores = {};
+    std::optional<BodyId> only = {}; ///< of bodies this one alone
 };
 
 } // namespace avrek

@@ -89,6 +89,7 @@ class Scene final : public World {
     /// outside of what is remembered count as the nearest one that is.
     std::optional<Pose> pose_of(BodyId id, Time at = present, std::uint32_t joint = 0) const;
 
+    std::optional<Pose> body_pose(BodyId id, Time at) const override { return pose_of(id, at); }
     std::optional<Hit> closest_hit(const Cast& cast, const Filter& filter) const override;
     bool any_hit(const Cast& cast, const Filter& filter) const override;
     std::size_t every_hit(const Cast& cast, const Filter& filter, std::span<Hit> found) const override;

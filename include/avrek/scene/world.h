@@ -61,6 +61,9 @@ class World {
     virtual std::size_t overlaps(const Volume& volume, Time at, const Filter& filter,
                                  std::span<Hit> found) const = 0;
 
+    /// Where a body stands at a moment, for what sticks to it or flies after it; none when it is not known.
+    virtual std::optional<Pose> body_pose(BodyId, Time) const { return std::nullopt; }
+
     /// Whether a cast hits anything: whether sight or a shot is blocked. As closest_hit(), and quicker where
     /// the world knows how.
     virtual bool any_hit(const Cast& cast, const Filter& filter) const {

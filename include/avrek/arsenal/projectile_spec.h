@@ -1,0 +1,59 @@
+#pragma once
+#include <avrek/core/curve.h>
+#include <avrek/core/time.h>
+#include <avrek/core/units.h>
+
+#include <cstdint>
+#include <limits>
+#include <string>
+
+namespace avrek {
+
+/// How something that is fired bounces off the level. What it hits has a say too: see SurfaceSpec.
+struct BounceSpec {
+    std::int32_t count = 0;   ///< bounces at most, at least 0
+    double restitution = 1.0; ///< times that of the surface, in [0, 1]
+    double friction = 1.0;    ///< times that of the surface, in [0, 1]
+    Metres distance =
+        std::numeric_limits<double>::infinity(); ///< that it may fly after its first bounce, at least 0
+    double least_speed = 1.0;                    ///< m/s: what would bounce off slower stays, at least 0
+};
+
+/// How something that is fired goes through things. Bodies take `per_body` each, the level what its surfaces
+/// take per metre; damage falls as what is left of `energy`.
+struct PierceSpec {
+    double energy = 0.0;   ///< at least 0; 0: it pierces nothing
+    double per_body = 0.0; ///< at least 0
+};
+
+/// What goes off around a point.
+struct BlastSpec {
+    Metres radius = 0.0;                     ///< at least 0; 0: nothing goes off
+    double damage = 0.0;                     ///< at the middle, in health points, at least 0
+    Curve falloff{{{0.0, 1.0}, {1.0, 0.0}}}; ///< share of the radius -> share of the damage
+    double own_side = 1.0;                   ///< share that bodies of the shooter's team take, in [0, 1]
+    double own_self = 1.0;                   ///< share that the shooter takes, in [0, 1]
+    double push = 0.0;                       ///< speed that it gives at the middle, m/s, at least 0
+};
+
+/// One kind of thing that flies for a while.
+struct ProjectileSpec {
+    std::string id{};
+    double speed = 60.0;                         ///< m/s at which it leaves, over 0
+    double inherit = 0.0;                        ///< share of the shooter's velocity that is added, in [0, 1]
+    double gravity = 9.81;                       ///< m/s2 downwards
+    double drag = 0.0;                           ///< 1/m: it slows by drag * speed^2, at least 0
+    Metres radius = 0.0;                         ///< at least 0
+    Duration lifetime = std::chrono::seconds{5}; ///< it is gone then, over 0
+    Duration fuse{};                             ///< after its launch it goes off; 0: it has none
+    Metres arming_distance =
+        1.0;                ///< its shooter, and its proximity fuse, do not count before it has flown so far
+    Metres proximity = 0.0; ///< it goes off when a body of another team comes nearer; 0: never
+    double turn_rate = 0.0; ///< rad/s by which it turns to its target, at least 0
+    bool sticks = false;    ///< it stays on what stops it, until its fuse or lifetime ends
+    BounceSpec bounce{};
+    PierceSpec pierce{};
+    BlastSpec blast{}; ///< where it ends, unless it ends by its lifetime alone
+};
+
+} // namespace avrek

@@ -1,0 +1,131 @@
+#pragma once
+#include <avrek/arsenal/projectile_spec.h>
+#include <avrek/ballistics/impact.h>
+#include <avrek/core/time.h>
+
+#include <cstddef>
+#include <cstdint>
+#include <memory>
+#include <optional>
+#include <span>
+#include <vector>
+
+/// Things that fly for a while: launched at exact times, swept without gaps, in pools of a fixed size.
+///
+/// The path. Gravity and drag are integrated from one grid time to the next, grid times being the multiples
+/// of step_of(spec) since the start of the simulation, by the classical Runge-Kutta method of fourth order;
+/// without drag that is exact. Between grid times the projectile flies straight and evenly, and that is what
+/// meets things: off the true parabola by at most half a millimetre. So its path depends on its launch alone,
+/// not on the tick rate.
+namespace avrek {
+
+/// Names one projectile of a pool; of no other one later.
+struct ProjectileHandle {
+    std::uint32_t slot = 0;
+    std::uint32_t generation = 0; ///< 0 names none
+    friend bool operator==(const ProjectileHandle&, const ProjectileHandle&) = default;
+};
+
+/// Where a projectile comes from.
+struct Launch {
+    Time at{};                        ///< within the span that is advanced next
+    Vector3 muzzle = Vector3::Zero(); ///< at that moment: for a shooter that moves, between two of its poses
+    Vector3 direction = world_forward();        ///< of unit length
+    Vector3 shooter_velocity = Vector3::Zero(); ///< m/s
+    BodyId shooter{};
+    TeamId team{};
+    std::uint32_t shot = 0;           ///< of the shooter, for the events
+    std::optional<BodyId> target{};   ///< what it turns to, if it can
+    Vector3 aim_at = Vector3::Zero(); ///< in the target's axes
+};
+
+enum class ProjectileEventKind : std::uint8_t {
+    launched,
+    refused, ///< the pool is full: nothing was launched
+    bounced,
+    pierced,
+    stopped, ///< by what it hit; it is gone, unless it goes off or sticks
+    stuck,
+    exploded, ///< by its fuse, by a body nearby, or where it stopped; it is gone
+    expired,  ///< its lifetime is over, or its way after a bounce; it is gone
+};
+
+/// What happened to a projectile. Events of a span are in order of time, then of launch.
+struct ProjectileEvent {
+    ProjectileEventKind kind = ProjectileEventKind::launched;
+    Time at{};
+    std::uint64_t number = 0; ///< of the launch, counted over the pool's life
+    ProjectileHandle projectile{};
+    BodyId shooter{};
+    TeamId team{};
+    std::uint32_t shot = 0;
+    Time since{};                    ///< when the leg that ends here began: at the launch or the last bounce
+    Vector3 from = Vector3::Zero();  ///< where
+    Vector3 point = Vector3::Zero(); ///< where its centre is
+    Vector3 velocity = Vector3::Zero(); ///< m/s, before what happened
+    std::optional<Hit> hit{};           ///< what it met, if it did
+    double power = 1.0;                 ///< share of its damage that was left
+    Metres flown = 0.0;                 ///< since its launch
+};
+
+/// Where a projectile is.
+struct ProjectileReadout {
+    Vector3 position = Vector3::Zero();
+    Vector3 velocity = Vector3::Zero(); ///< m/s
+    Metres flown = 0.0;
+    bool stuck = false;
+};
+
+/// The time between two grid times of a projectile: 1/64 s, or less where the path bends or slows fast; a
+/// power of two of it, at least 1/512 s.
+Duration step_of(const ProjectileSpec& spec);
+
+struct ProjectileStates;
+
+/// Projectiles of one kind. Nothing is allocated after the constructor.
+class ProjectilePool {
+  public:
+    /// Room for `capacity` projectiles; `spec` is copied.
+    ProjectilePool(const ProjectileSpec& spec, std::size_t capacity);
+    ProjectilePool(const ProjectilePool& other);
+    ProjectilePool(ProjectilePool&& other) noexcept;
+    ProjectilePool& operator=(const ProjectilePool& other);
+    ProjectilePool& operator=(ProjectilePool&& other) noexcept;
+    ~ProjectilePool();
+
+    const ProjectileSpec& spec() const;
+    std::size_t size() const;
+    std::size_t capacity() const;
+
+    /// Launches a projectile; a full pool adds the event `refused` and returns none. To be called before the
+    /// span with the launch time is advanced. Precondition (asserted): a direction of unit length within
+    /// 1e-9.
+    std::optional<ProjectileHandle> launch(const Launch& launch, std::vector<ProjectileEvent>& events);
+
+    /// Flies all projectiles through a span, which must begin where the last one ended, and adds what
+    /// happened. Bodies of `world` must be known up to the span's end. Precondition (asserted): no launch is
+    /// earlier.
+    void advance(const World& world, std::span<const SurfaceSpec> surfaces, Span span,
+                 std::vector<ProjectileEvent>& events);
+
+    /// The same where there is nothing to hit, for particles and previews: bounces, fuses and lifetimes do
+    /// not count, and what has been flown is not measured.
+    void coast(Span span);
+
+    /// Where a projectile is at the end of the last span; none when it is gone.
+    std::optional<ProjectileReadout> find(ProjectileHandle projectile) const;
+
+    /// Takes a projectile away without an event. Returns false when it is gone already.
+    bool remove(ProjectileHandle projectile);
+
+    /// The handles of those that are there, oldest launch first, as many as fit; returns how many.
+    std::size_t list(std::span<ProjectileHandle> handles) const;
+
+    /// A number that is equal for equal states, and hardly ever else.
+    std::uint64_t state_hash() const;
+
+  private:
+    std::unique_ptr<ProjectileStates> states_;
+};
+
+} // namespace avrek

@@ -1,0 +1,35 @@
+#pragma once
+#include <avrek/core/time.h>
+#include <avrek/core/vectors.h>
+
+#include <bit>
+#include <cstdint>
+
+namespace avrek {
+
+/// A number that is equal for equal states, bit for bit, and hardly ever else: 64-bit words mixed one after
+/// another (the finaliser of SplitMix64: Steele, Lea and Flood, 2014). To find where two runs depart, not to
+/// keep secrets.
+class StateHash {
+  public:
+    void add(std::uint64_t word) {
+        std::uint64_t mixed = (value_ ^ word) + 0x9e3779b97f4a7c15U;
+        mixed = (mixed ^ (mixed >> 30U)) * 0xbf58476d1ce4e5b9U;
+        mixed = (mixed ^ (mixed >> 27U)) * 0x94d049bb133111ebU;
+        value_ = mixed ^ (mixed >> 31U);
+    }
+    void add(double value) { add(std::bit_cast<std::uint64_t>(value)); }
+    void add(const Vector3& vector) {
+        add(vector.x());
+        add(vector.y());
+        add(vector.z());
+    }
+    void add(Time at) { add(static_cast<std::uint64_t>(at.time_since_epoch().count())); }
+
+    std::uint64_t value() const { return value_; }
+
+  private:
+    std::uint64_t value_ = 0;
+};
+
+} // namespace avrek

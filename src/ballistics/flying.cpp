@@ -1,0 +1,350 @@
+#include "projectile_states.h"
+#include <avrek/core/elementary.h>
+
+#include <algorithm>
+#include <array>
+#include <cassert>
+#include <cmath>
+
+namespace avrek {
+
+namespace {
+
+// What goes on from a surface starts this far off it, so that it does not meet it again by rounding.
+constexpr Metres off_surface = 1e-6;
+
+// For how many steps ahead the level is looked at at once.
+constexpr int steps_ahead = 8;
+
+constexpr LayerSet level_layers{Layer::level, Layer::glass};
+
+Ray chord_ray(const Chord& chord) {
+    const Vector3 way = chord.to - chord.from;
+    const double length = std::sqrt(way.squaredNorm());
+    return {chord.from, length > 0.0 ? Vector3(way / length) : world_forward(), length};
+}
+
+// Where a flight's whole chord meets the level.
+std::optional<Hit> level_hit(const World& world, const Flight& flight, const Chord& chord, Metres radius) {
+    return world.closest_hit({chord_ray(chord), radius, flight.chord_begin}, {.hits = level_layers});
+}
+
+} // namespace
+
+// A part of a chord that is flown in one go.
+struct Flying::Piece {
+    Time begin;
+    Time end;
+    Cast cast;
+    bool armed = false;
+};
+
+void Flying::fly(Time end) {
+    states_.launch_waiting(end);
+    for (std::size_t index = 0; index < states_.flying;) {
+        if (fly_one(index, end)) {
+            ++index; // otherwise another one has taken its place
+        }
+    }
+    wait_out(end);
+}
+
+// Those that are stuck, until their fuse or their lifetime is over.
+void Flying::wait_out(Time end) {
+    for (std::size_t index = states_.flying; index < states_.size;) {
+        Flight& flight = states_.flights[index];
+        const Time dies = flight.launch.at + states_.spec.lifetime;
+        const bool fused = states_.spec.fuse > Duration::zero();
+        const Time goes_off = fused ? flight.launch.at + states_.spec.fuse : Time::max();
+        const Time ends = std::min(dies, goes_off);
+        if (!flight.stuck) {
+            ++index;
+            continue;
+        }
+        Chord chord = chord_at(states_.chords, index);
+        const std::optional<Pose> pose =
+            flight.stuck_to ? world_.body_pose(*flight.stuck_to, std::min(ends, end)) : std::nullopt;
+        if (pose) {
+            chord.from = to_world(*pose, flight.stuck_at);
+            set_chord(states_.chords, index, chord);
+        }
+        if (ends > end) {
+            ++index;
+            continue;
+        }
+        events_.push_back(
+            event_of(goes_off <= dies ? ProjectileEventKind::exploded : ProjectileEventKind::expired, flight,
+                     ends, chord.from, Vector3::Zero()));
+        states_.erase(index);
+    }
+}
+
+// Finds out when on its chord a flight meets the level, arms, and comes to the end of its way.
+void Flying::prepare(Flight& flight, const Chord& chord) const {
+    const ProjectileSpec& spec = states_.spec;
+    const Vector3 way = chord.to - chord.from;
+    const double length = std::sqrt(way.squaredNorm());
+    const auto time = static_cast<double>((flight.chord_end - flight.chord_begin).count());
+    flight.prepared = true;
+    flight.chord_length = length;
+    flight.level_at = flight.arms_at = flight.way_ends_at = Time::max();
+    // When it has come so far on the chord; the first nanosecond after.
+    const auto when = [&](double distance) {
+        const double share = length > 0.0 ? std::clamp(distance / length, 0.0, 1.0) : 0.0;
+        return flight.chord_begin + Duration{static_cast<Duration::rep>(std::ceil(time * share))};
+    };
+    if (flight.flown + length >= spec.arming_distance) {
+        flight.arms_at = when(spec.arming_distance - flight.flown);
+    }
+    const double way_end = flight.first_bounce + spec.bounce.distance;
+    if (flight.budget.has_bounced && flight.flown + length >= way_end) {
+        flight.way_ends_at = when(way_end - flight.flown);
+    }
+    if (flight.clear_until < flight.chord_end) {
+        look_ahead(flight, chord);
+    }
+    if (flight.clear_until < flight.chord_end) {
+        if (const std::optional<Hit> hit = level_hit(world_, flight, chord, spec.radius)) {
+            flight.level_at = flight.chord_begin + Duration{static_cast<Duration::rep>(time * hit->share)};
+        }
+    }
+}
+
+// Finds a time until which the level cannot be met: by a wider ball along the tangent, that holds whatever
+// gravity makes of the path.
+void Flying::look_ahead(Flight& flight, const Chord& chord) const {
+    const double speed = std::sqrt(chord.from_velocity.squaredNorm());
+    if (states_.spec.turn_rate > 0.0 || speed == 0.0) {
+        return;
+    }
+    const Duration ahead = steps_ahead * states_.step;
+    const double seconds = to_seconds(ahead);
+    const double bend = 0.5 * std::abs(states_.forces.gravity) * seconds * seconds + off_surface;
+    const double fastest = speed + std::abs(states_.forces.gravity) * seconds;
+    const double wide = states_.spec.radius + bend;
+    const Filter level{.hits = level_layers};
+    std::array<Hit, 1> touched;
+    const Volume around = Sphere{chord.from, wide + off_surface};
+    if (world_.overlaps(around, flight.chord_begin, level, touched) > 0) {
+        return;
+    }
+    const Cast cast{{chord.from, chord.from_velocity / speed, fastest * seconds}, wide, flight.chord_begin};
+    const std::optional<Hit> hit = world_.closest_hit(cast, level);
+    const double clear = hit ? hit->distance : cast.ray.length;
+    flight.clear_until =
+        flight.chord_begin +
+        Duration{static_cast<Duration::rep>(static_cast<double>(ahead.count()) * (clear / cast.ray.length))};
+}
+
+bool Flying::fly_one(std::size_t index, Time end) {
+    states_.renew(states_.flights[index]);
+    while (states_.flights[index].now < end) {
+        if (!fly_piece(index, end)) {
+            return false;
+        }
+    }
+    return true;
+}
+
+Flying::Piece Flying::next_piece(const Flight& flight, const Chord& chord, Time end) const {
+    Piece piece;
+    piece.begin = flight.now;
+    piece.armed = flight.now >= flight.arms_at;
+    piece.end = std::min({end, flight.launch.at + states_.spec.lifetime, flight.way_ends_at, flight.level_at,
+                          piece.armed ? Time::max() : flight.arms_at});
+    if (states_.spec.fuse > Duration::zero()) {
+        piece.end = std::min(piece.end, flight.launch.at + states_.spec.fuse);
+    }
+    piece.end = std::max(piece.end, piece.begin);
+    const Vector3 from = chord_point(flight, chord, piece.begin);
+    const Vector3 way = chord_point(flight, chord, piece.end) - from;
+    const double length = std::sqrt(way.squaredNorm());
+    const Vector3 direction = length > 0.0 ? Vector3(way / length) : flight.launch.direction;
+    piece.cast = {{from, direction, length}, states_.spec.radius, piece.begin, piece.end};
+    return piece;
+}
+
+// A body of another team that it comes near to.
+std::optional<Hit> Flying::proximity(const Flight& flight, const Piece& piece) const {
+    if (states_.spec.proximity <= 0.0 || !piece.armed) {
+        return std::nullopt;
+    }
+    Cast wide = piece.cast;
+    wide.radius += states_.spec.proximity;
+    Filter others{.hits = {Layer::bodies}, .teams = TeamSet::all_but(flight.launch.team)};
+    others.ignores.add(flight.launch.shooter);
+    std::array<Hit, 1> near;
+    // What is near from the start counts too, though it may be going away.
+    if (world_.overlaps(Sphere{piece.cast.ray.origin, wide.radius}, piece.begin, others, near) > 0) {
+        near[0].share = 0.0;
+        return near[0];
+    }
+    return world_.closest_hit(wide, others);
+}
+
+bool Flying::fly_piece(std::size_t index, Time end) {
+    Flight& flight = states_.flights[index];
+    const Chord chord = chord_at(states_.chords, index);
+    if (!flight.prepared) {
+        prepare(flight, chord);
+    }
+    const Piece piece = next_piece(flight, chord, end);
+    const auto time = static_cast<double>((piece.end - piece.begin).count());
+    Filter filter{.hits = {Layer::bodies}, .ignores = flight.pierced};
+    if (!piece.armed) {
+        filter.ignores.add(flight.launch.shooter);
+    }
+    const std::optional<Hit> hit = world_.closest_hit(piece.cast, filter);
+    const std::optional<Hit> near = proximity(flight, piece);
+    if (near && (!hit || near->share < hit->share)) {
+        return this->end(index, ProjectileEventKind::exploded,
+                         piece.begin + Duration{static_cast<Duration::rep>(time * near->share)});
+    }
+    if (hit) {
+        flight.now = piece.begin + Duration{static_cast<Duration::rep>(time * hit->share)};
+        return meet(index, *hit, flight.now, point_at(piece.cast.ray, hit->share * piece.cast.ray.length));
+    }
+    flight.now = piece.end;
+    if (piece.end == flight.level_at) {
+        const std::optional<Hit> level = level_hit(world_, flight, chord, states_.spec.radius);
+        assert(level);
+        return meet(index, *level, piece.end, point_at(chord_ray(chord), level->distance));
+    }
+    if (states_.spec.fuse > Duration::zero() && piece.end == flight.launch.at + states_.spec.fuse) {
+        return this->end(index, ProjectileEventKind::exploded, piece.end);
+    }
+    if (piece.end == flight.way_ends_at || piece.end == flight.launch.at + states_.spec.lifetime) {
+        return this->end(index, ProjectileEventKind::expired, piece.end);
+    }
+    return true;
+}
+
+bool Flying::meet(std::size_t index, const Hit& hit, Time at, const Vector3& there) {
+    Flight& flight = states_.flights[index];
+    Vector3 velocity = chord_velocity(flight, chord_at(states_.chords, index), at);
+    if (velocity.squaredNorm() == 0.0) {
+        velocity = 1e-9 * flight.launch.direction;
+    }
+    ProjectileEvent event = event_of(ProjectileEventKind::stopped, flight, at, there, velocity);
+    event.hit = hit;
+    const bool had_bounced = flight.budget.has_bounced;
+    const Impact impact =
+        impact_of(world_, surfaces_, hit, velocity, states_.spec.bounce, states_.spec.pierce, flight.budget);
+    if (impact.result == ImpactResult::stops || (hit.body && !flight.pierced.add(*hit.body))) {
+        return stop(index, event);
+    }
+    if (impact.result == ImpactResult::pierces) {
+        event.kind = ProjectileEventKind::pierced;
+        events_.push_back(event);
+        if (!hit.body) {
+            const Metres through = impact.through + 2.0 * states_.spec.radius + off_surface;
+            redirect(index, there + through * velocity.normalized(), velocity, at, through);
+        }
+        return true;
+    }
+    event.kind = ProjectileEventKind::bounced;
+    events_.push_back(event);
+    flight.leg_since = at;
+    flight.leg_from = there;
+    redirect(index, there + off_surface * hit.normal, impact.velocity, at, 0.0);
+    flight.first_bounce = had_bounced ? flight.first_bounce : flight.flown;
+    return true;
+}
+
+bool Flying::stop(std::size_t index, const ProjectileEvent& event) {
+    Flight& flight = states_.flights[index];
+    const auto add = [&](ProjectileEventKind kind) {
+        events_.push_back(event);
+        events_.back().kind = kind;
+    };
+    add(ProjectileEventKind::stopped);
+    if (states_.spec.sticks) {
+        add(ProjectileEventKind::stuck);
+        const std::optional<BodyId> body = event.hit->body;
+        const std::optional<Pose> pose = body ? world_.body_pose(*body, event.at) : std::nullopt;
+        flight.flown = event.flown;
+        flight.stuck = true;
+        flight.stuck_at = pose ? to_local(*pose, event.point) : event.point;
+        flight.stuck_to = pose ? body : std::nullopt;
+        set_chord(states_.chords, index, {event.point, Vector3::Zero(), event.point, Vector3::Zero()});
+        states_.take_down(index);
+        return false;
+    }
+    if (states_.spec.blast.radius > 0.0) {
+        add(ProjectileEventKind::exploded);
+    }
+    states_.erase(index);
+    return false;
+}
+
+void Flying::redirect(std::size_t index, const Vector3& from, const Vector3& velocity, Time at,
+                      Metres further) {
+    Flight& flight = states_.flights[index];
+    flight.flown = flown_at(flight, at) + further;
+    flight.chord_begin = flight.now = flight.clear_until = at;
+    flight.prepared = false;
+    flight.chord_length = 0.0;
+    const double seconds = to_seconds(flight.chord_end - at);
+    set_chord(states_.chords, index, make_chord(from, velocity, states_.forces, seconds));
+}
+
+void Flying::step(Time grid) {
+    if (states_.spec.turn_rate > 0.0) {
+        for (std::size_t index = 0; index < states_.flying; ++index) {
+            turn_to_target(index, grid);
+        }
+    }
+    states_.step_all(grid);
+}
+
+void Flying::turn_to_target(std::size_t index, Time grid) {
+    const Flight& flight = states_.flights[index];
+    const std::optional<Pose> pose =
+        flight.launch.target ? world_.body_pose(*flight.launch.target, grid) : std::nullopt;
+    Chord chord = chord_at(states_.chords, index);
+    const double speed = std::sqrt(chord.to_velocity.squaredNorm());
+    if (!pose || speed == 0.0) {
+        return;
+    }
+    const Vector3 heading = chord.to_velocity / speed;
+    const Vector3 towards = to_world(*pose, flight.launch.aim_at) - chord.to;
+    const Vector3 across_heading = towards - towards.dot(heading) * heading;
+    const double off = std::sqrt(across_heading.squaredNorm());
+    const double most = states_.spec.turn_rate * to_seconds(states_.step);
+    const double turn = std::min(most, arc_tangent(off, towards.dot(heading)));
+    if (off == 0.0 || turn <= 0.0) {
+        return;
+    }
+    chord.to_velocity = speed * (cosine(turn) * heading + (sine(turn) / off) * across_heading);
+    set_chord(states_.chords, index, chord);
+}
+
+ProjectileEvent Flying::event_of(ProjectileEventKind kind, const Flight& flight, Time at,
+                                 const Vector3& point, const Vector3& velocity) const {
+    ProjectileEvent event;
+    event.kind = kind;
+    event.at = at;
+    event.number = flight.number;
+    event.projectile = states_.handle_of(flight);
+    event.shooter = flight.launch.shooter;
+    event.team = flight.launch.team;
+    event.shot = flight.launch.shot;
+    event.since = flight.leg_since;
+    event.from = flight.leg_from;
+    event.point = point;
+    event.velocity = velocity;
+    event.power = power_left(flight.budget, states_.spec.pierce);
+    event.flown = flight.stuck ? flight.flown : flown_at(flight, at);
+    return event;
+}
+
+bool Flying::end(std::size_t index, ProjectileEventKind kind, Time at) {
+    const Flight& flight = states_.flights[index];
+    const Chord chord = chord_at(states_.chords, index);
+    events_.push_back(
+        event_of(kind, flight, at, chord_point(flight, chord, at), chord_velocity(flight, chord, at)));
+    states_.erase(index);
+    return false;
+}
+
+} // namespace avrek

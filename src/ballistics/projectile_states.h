@@ -1,0 +1,116 @@
+#pragma once
+#include "chords.h"
+#include <avrek/ballistics/projectiles.h>
+
+namespace avrek {
+
+/// All of one projectile but its chord.
+struct Flight {
+    Launch launch;
+    std::uint64_t number = 0;
+    std::uint32_t slot = 0;
+    Time chord_begin;
+    Time chord_end; ///< a grid time
+    Time now;       ///< up to when it has been flown
+    Time leg_since;
+    Vector3 leg_from = Vector3::Zero();
+    Metres flown = 0.0;        ///< up to where its chord begins
+    Metres first_bounce = 0.0; ///< what it had flown then
+    // What is known of its chord, as soon as that begins. It depends on the chord alone, so that what happens
+    // does not depend on where ticks end.
+    bool prepared = false;
+    Metres chord_length = 0.0;
+    Time clear_until; ///< it cannot meet the level before
+    Time level_at;    ///< it meets the level
+    Time arms_at;
+    Time way_ends_at; ///< its way after its first bounce is over
+    ImpactBudget budget;
+    IgnoredBodies pierced;
+    bool stuck = false;
+    bool waiting = true; ///< for its launch
+    std::optional<BodyId> stuck_to{};
+    Vector3 stuck_at = Vector3::Zero(); ///< in the axes of that body, or of the world
+};
+
+struct ProjectileSlot {
+    std::uint32_t index = 0;
+    std::uint32_t generation = 0;
+    bool used = false;
+};
+
+/// Flights and their chords lie at the same index: first those that fly, then those that wait or are stuck.
+struct ProjectileStates {
+    ProjectileSpec spec;
+    Forces forces;
+    Duration step{};
+    std::vector<Flight> flights;
+    ChordBlocks chords;
+    std::vector<ProjectileSlot> slots;
+    std::vector<std::uint32_t> free_slots;
+    std::size_t flying = 0;
+    std::size_t size = 0;
+    std::uint64_t launches = 0;
+    Time now{};
+    Time grid{}; ///< the last grid time: where the chords of all that fly begin, but for new ones
+
+    ProjectileHandle handle_of(const Flight& flight) const {
+        return {flight.slot, slots[flight.slot].generation};
+    }
+    void swap(std::size_t one, std::size_t other);
+    void erase(std::size_t index);
+    /// Those whose launch is before `end` fly from now on.
+    void launch_waiting(Time end);
+    /// Every chord that ends at `grid` is followed by the next.
+    void step_all(Time at);
+    /// Lets a flight know of its chord, if a step has given it a new one.
+    void renew(Flight& flight) const;
+    /// From among those that fly to among those that do not.
+    void take_down(std::size_t index);
+};
+
+/// The first grid time after `at`.
+Time next_grid_time(Time at, Duration step);
+
+/// Where a flight is on its chord, `at` lying between the chord's ends.
+Vector3 chord_point(const Flight& flight, const Chord& chord, Time at);
+Vector3 chord_velocity(const Flight& flight, const Chord& chord, Time at);
+
+/// How far a flight has come at `at`, on its chord.
+Metres flown_at(const Flight& flight, Time at);
+
+/// Flies everything, up to and including the next grid time at most.
+class Flying {
+  public:
+    Flying(ProjectileStates& states, const World& world, std::span<const SurfaceSpec> surfaces,
+           std::vector<ProjectileEvent>& events)
+        : states_(states), world_(world), surfaces_(surfaces), events_(events) {}
+
+    void fly(Time end);
+    /// At a grid time: every chord that ends there is followed by the next.
+    void step(Time grid);
+
+  private:
+    struct Piece;
+
+    void wait_out(Time end);
+    void prepare(Flight& flight, const Chord& chord) const;
+    void look_ahead(Flight& flight, const Chord& chord) const;
+    bool fly_one(std::size_t index, Time end);
+    bool fly_piece(std::size_t index, Time end);
+    Piece next_piece(const Flight& flight, const Chord& chord, Time end) const;
+    std::optional<Hit> proximity(const Flight& flight, const Piece& piece) const;
+    bool meet(std::size_t index, const Hit& hit, Time at, const Vector3& there);
+    bool stop(std::size_t index, const ProjectileEvent& event);
+    void redirect(std::size_t index, const Vector3& from, const Vector3& velocity, Time at, Metres further);
+    void turn_to_target(std::size_t index, Time grid);
+    ProjectileEvent event_of(ProjectileEventKind kind, const Flight& flight, Time at, const Vector3& point,
+                             const Vector3& velocity) const;
+    bool end(std::size_t index, ProjectileEventKind kind, Time at);
+
+    ProjectileStates& states_;
+    const World& world_;
+    std::span<const SurfaceSpec> surfaces_;
+    std::vector<ProjectileEvent>& events_;
+};
+
+} // namespace avrek

@@ -1,0 +1,325 @@
+#include "projectile_states.h"
+#include <avrek/core/state_hash.h>
+
+#include <algorithm>
+#include <cassert>
+#include <cmath>
+#include <tuple>
+#include <utility>
+
+namespace avrek {
+
+namespace {
+
+// How far a path may be from the straight lines that stand for it, and how much of its speed it may lose on
+// one.
+constexpr Metres most_bend = 0.0005;
+constexpr double most_slowing = 0.05;
+constexpr Radians most_turn = 0.1;
+
+bool comes_first(const ProjectileEvent& one, const ProjectileEvent& other) {
+    return std::tie(one.at, one.number, one.flown, one.kind) <
+           std::tie(other.at, other.number, other.flown, other.kind);
+}
+
+ProjectileEvent launch_event(ProjectileEventKind kind, const Launch& launch, std::uint64_t number,
+                             const Vector3& velocity) {
+    ProjectileEvent event;
+    event.kind = kind;
+    event.at = launch.at;
+    event.number = number;
+    event.shooter = launch.shooter;
+    event.team = launch.team;
+    event.shot = launch.shot;
+    event.since = launch.at;
+    event.from = launch.muzzle;
+    event.point = launch.muzzle;
+    event.velocity = velocity;
+    return event;
+}
+
+Vector3 launch_velocity(const ProjectileSpec& spec, const Launch& launch) {
+    return spec.speed * launch.direction + spec.inherit * launch.shooter_velocity;
+}
+
+} // namespace
+
+Duration step_of(const ProjectileSpec& spec) {
+    double seconds = 1.0 / 64.0;
+    const auto is_fine = [&] {
+        return 0.125 * std::abs(spec.gravity) * seconds * seconds <= most_bend &&
+               spec.drag * spec.speed * seconds <= most_slowing && spec.turn_rate * seconds <= most_turn;
+    };
+    while (!is_fine() && seconds > 1.0 / 512.0) {
+        seconds *= 0.5;
+    }
+    return from_seconds(seconds); // exact: 1e9 is a multiple of 512
+}
+
+Time next_grid_time(Time at, Duration step) {
+    return Time{(at.time_since_epoch() / step + 1) * step};
+}
+
+namespace {
+
+double chord_share(const Flight& flight, Time at) {
+    if (at == flight.chord_end) {
+        return 1.0;
+    }
+    return static_cast<double>((at - flight.chord_begin).count()) /
+           static_cast<double>((flight.chord_end - flight.chord_begin).count());
+}
+
+} // namespace
+
+Vector3 chord_point(const Flight& flight, const Chord& chord, Time at) {
+    return at == flight.chord_end ? chord.to
+                                  : Vector3(chord.from + chord_share(flight, at) * (chord.to - chord.from));
+}
+
+Vector3 chord_velocity(const Flight& flight, const Chord& chord, Time at) {
+    return chord.from_velocity + chord_share(flight, at) * (chord.to_velocity - chord.from_velocity);
+}
+
+Metres flown_at(const Flight& flight, Time at) {
+    return flight.flown + chord_share(flight, at) * flight.chord_length;
+}
+
+void ProjectileStates::swap(std::size_t one, std::size_t other) {
+    if (one == other) {
+        return;
+    }
+    std::swap(flights[one], flights[other]);
+    const Chord chord = chord_at(chords, one);
+    set_chord(chords, one, chord_at(chords, other));
+    set_chord(chords, other, chord);
+    slots[flights[one].slot].index = static_cast<std::uint32_t>(one);
+    slots[flights[other].slot].index = static_cast<std::uint32_t>(other);
+}
+
+void ProjectileStates::launch_waiting(Time end) {
+    for (std::size_t index = flying; index < size; ++index) {
+        if (flights[index].waiting && flights[index].launch.at < end) {
+            flights[index].waiting = false;
+            swap(index, flying);
+            ++flying;
+        }
+    }
+}
+
+void ProjectileStates::step_all(Time at) {
+    step_chords(chords, flying, forces, to_seconds(step));
+    grid = at;
+}
+
+void ProjectileStates::renew(Flight& flight) const {
+    if (flight.chord_end > grid || flight.stuck) {
+        return;
+    }
+    flight.flown += flight.chord_length;
+    flight.chord_length = 0.0;
+    flight.chord_begin = grid;
+    flight.chord_end = grid + step;
+    flight.prepared = false;
+}
+
+void ProjectileStates::take_down(std::size_t index) {
+    assert(index < flying);
+    --flying;
+    swap(index, flying);
+}
+
+void ProjectileStates::erase(std::size_t index) {
+    if (index < flying) {
+        take_down(index);
+        index = flying;
+    }
+    swap(index, size - 1);
+    --size;
+    ProjectileSlot& slot = slots[flights[size].slot];
+    slot.used = false;
+    free_slots.push_back(flights[size].slot);
+}
+
+ProjectilePool::ProjectilePool(const ProjectileSpec& spec, std::size_t capacity)
+    : states_(std::make_unique<ProjectileStates>()) {
+    states_->spec = spec;
+    states_->forces = {spec.gravity, spec.drag};
+    states_->step = step_of(spec);
+    states_->flights.resize(capacity);
+    states_->chords.resize((capacity + ChordBlock::width - 1) / ChordBlock::width);
+    states_->slots.resize(capacity);
+    states_->free_slots.reserve(capacity);
+    for (std::size_t slot = capacity; slot > 0; --slot) {
+        states_->free_slots.push_back(static_cast<std::uint32_t>(slot - 1));
+    }
+}
+
+ProjectilePool::ProjectilePool(const ProjectilePool& other)
+    : states_(std::make_unique<ProjectileStates>(*other.states_)) {}
+ProjectilePool::ProjectilePool(ProjectilePool&& other) noexcept = default;
+ProjectilePool::~ProjectilePool() = default;
+
+ProjectilePool& ProjectilePool::operator=(const ProjectilePool& other) {
+    if (this != &other) {
+        *states_ = *other.states_;
+    }
+    return *this;
+}
+
+ProjectilePool& ProjectilePool::operator=(ProjectilePool&& other) noexcept = default;
+
+const ProjectileSpec& ProjectilePool::spec() const {
+    return states_->spec;
+}
+
+std::size_t ProjectilePool::size() const {
+    return states_->size;
+}
+
+std::size_t ProjectilePool::capacity() const {
+    return states_->flights.size();
+}
+
+std::optional<ProjectileHandle> ProjectilePool::launch(const Launch& launch,
+                                                       std::vector<ProjectileEvent>& events) {
+    assert(std::abs(launch.direction.squaredNorm() - 1.0) < 2e-9);
+    ProjectileStates& states = *states_;
+    const std::uint64_t number = states.launches++;
+    const Vector3 velocity = launch_velocity(states.spec, launch);
+    if (states.free_slots.empty()) {
+        events.push_back(launch_event(ProjectileEventKind::refused, launch, number, velocity));
+        return std::nullopt;
+    }
+    const std::uint32_t slot = states.free_slots.back();
+    states.free_slots.pop_back();
+    ++states.slots[slot].generation;
+    states.slots[slot].used = true;
+    states.slots[slot].index = static_cast<std::uint32_t>(states.size);
+    Flight& flight = states.flights[states.size];
+    flight = {};
+    flight.launch = launch;
+    flight.number = number;
+    flight.slot = slot;
+    flight.chord_begin = flight.now = flight.clear_until = flight.leg_since = launch.at;
+    flight.chord_end = next_grid_time(launch.at, states.step);
+    flight.leg_from = launch.muzzle;
+    flight.budget = full_budget(states.spec.bounce, states.spec.pierce);
+    set_chord(states.chords, states.size,
+              make_chord(launch.muzzle, velocity, states.forces, to_seconds(flight.chord_end - launch.at)));
+    ++states.size;
+    ProjectileEvent event = launch_event(ProjectileEventKind::launched, launch, number, velocity);
+    event.projectile = states.handle_of(flight);
+    events.push_back(event);
+    return event.projectile;
+}
+
+void ProjectilePool::advance(const World& world, std::span<const SurfaceSpec> surfaces, Span span,
+                             std::vector<ProjectileEvent>& events) {
+    ProjectileStates& states = *states_;
+    const auto first = static_cast<std::ptrdiff_t>(events.size());
+    Flying flying{states, world, surfaces, events};
+    Time at = span.begin;
+    while (at < span.end) {
+        const Time grid = next_grid_time(at, states.step);
+        const Time until = std::min(grid, span.end);
+        flying.fly(until);
+        if (until == grid) {
+            flying.step(grid);
+        }
+        at = until;
+    }
+    states.now = span.end;
+    std::sort(events.begin() + first, events.end(), comes_first);
+}
+
+void ProjectilePool::coast(Span span) {
+    ProjectileStates& states = *states_;
+    Time at = span.begin;
+    while (at < span.end) {
+        const Time grid = next_grid_time(at, states.step);
+        const Time until = std::min(grid, span.end);
+        states.launch_waiting(until);
+        if (until == grid) {
+            states.step_all(grid);
+        }
+        at = until;
+    }
+    states.now = span.end;
+}
+
+std::optional<ProjectileReadout> ProjectilePool::find(ProjectileHandle projectile) const {
+    const ProjectileStates& states = *states_;
+    const Time at = states.now;
+    if (projectile.slot >= states.slots.size() || !states.slots[projectile.slot].used ||
+        states.slots[projectile.slot].generation != projectile.generation) {
+        return std::nullopt;
+    }
+    const std::size_t index = states.slots[projectile.slot].index;
+    Flight flight = states.flights[index];
+    states.renew(flight);
+    const Chord chord = chord_at(states.chords, index);
+    if (flight.waiting || flight.stuck || at <= flight.chord_begin) {
+        return ProjectileReadout{chord.from, flight.stuck ? Vector3::Zero() : chord.from_velocity,
+                                 flight.flown, flight.stuck};
+    }
+    // The smooth path through both ends with their velocities (cubic Hermite interpolation).
+    const double whole = to_seconds(flight.chord_end - flight.chord_begin);
+    const double share = std::min(1.0, to_seconds(at - flight.chord_begin) / whole);
+    const Vector3 way = chord.to - chord.from;
+    const Vector3 a = whole * chord.from_velocity - way;
+    const Vector3 b = way - whole * chord.to_velocity;
+    const double rest = 1.0 - share;
+    const Vector3 position = chord.from + share * way + share * rest * (rest * a + share * b);
+    return ProjectileReadout{position, chord_velocity(flight, chord, std::min(at, flight.chord_end)),
+                             flown_at(flight, std::min(at, flight.chord_end)), false};
+}
+
+bool ProjectilePool::remove(ProjectileHandle projectile) {
+    ProjectileStates& states = *states_;
+    if (!find(projectile)) {
+        return false;
+    }
+    states.erase(states.slots[projectile.slot].index);
+    return true;
+}
+
+std::size_t ProjectilePool::list(std::span<ProjectileHandle> handles) const {
+    const ProjectileStates& states = *states_;
+    std::size_t count = 0;
+    for (std::size_t index = 0; index < states.size && count < handles.size(); ++index) {
+        handles[count] = states.handle_of(states.flights[index]);
+        ++count;
+    }
+    std::sort(handles.begin(), handles.begin() + static_cast<std::ptrdiff_t>(count),
+              [&](ProjectileHandle one, ProjectileHandle other) {
+                  return states.flights[states.slots[one.slot].index].number <
+                         states.flights[states.slots[other.slot].index].number;
+              });
+    return count;
+}
+
+std::uint64_t ProjectilePool::state_hash() const {
+    const ProjectileStates& states = *states_;
+    StateHash hash;
+    hash.add(states.launches);
+    hash.add(states.size);
+    for (std::size_t index = 0; index < states.size; ++index) {
+        Flight flight = states.flights[index];
+        states.renew(flight);
+        const Chord chord = chord_at(states.chords, index);
+        hash.add(flight.number);
+        hash.add(flight.chord_begin);
+        for (const Vector3& vector : {chord.from, chord.from_velocity, chord.to, chord.to_velocity}) {
+            hash.add(vector);
+        }
+        hash.add(flight.flown);
+        hash.add(flight.now);
+        hash.add(flight.budget.energy);
+        hash.add(static_cast<std::uint64_t>(flight.budget.bounces));
+        hash.add(std::uint64_t{flight.stuck} + 2 * std::uint64_t{flight.waiting});
+    }
+    return hash.value();
+}
+
+} // namespace avrek

@@ -1,0 +1,358 @@
+#include "../scene/random_scene.h"
+#include <avrek/ballistics/projectiles.h>
+
+#include <gtest/gtest.h>
+
+#include <algorithm>
+#include <array>
+
+namespace avrek {
+namespace {
+
+using std::chrono::milliseconds;
+
+constexpr BodyId shooter{1};
+constexpr BodyId target{2};
+
+ProjectileSpec seed() {
+    ProjectileSpec spec;
+    spec.speed = 40;
+    spec.radius = 0.05;
+    spec.drag = 0.02;
+    spec.lifetime = std::chrono::seconds{3};
+    return spec;
+}
+
+std::vector<ProjectileEvent> fly(ProjectilePool& pool, const World& world, TickRate rate, Tick ticks,
+                                 std::span<const SurfaceSpec> surfaces = {}) {
+    std::vector<ProjectileEvent> events;
+    for (Tick tick = 0; tick < ticks; ++tick) {
+        pool.advance(world, surfaces, tick_span(tick, rate), events);
+    }
+    return events;
+}
+
+std::vector<ProjectileEvent> fly_one(const ProjectileSpec& spec, const Launch& launch, const World& world,
+                                     TickRate rate = {60}, std::span<const SurfaceSpec> surfaces = {}) {
+    ProjectilePool pool{spec, 4};
+    std::vector<ProjectileEvent> launched;
+    EXPECT_TRUE(pool.launch(launch, launched));
+    const auto ticks = static_cast<Tick>(to_seconds(spec.lifetime) * rate.hertz) + 2;
+    std::vector<ProjectileEvent> events = fly(pool, world, rate, ticks, surfaces);
+    EXPECT_EQ(pool.size(), 0U);
+    return events;
+}
+
+// The same path by an integration that shares nothing with it: 4,000 steps of the midpoint method for each
+// second, extrapolated from half as many.
+Vector3 reference(const ProjectileSpec& spec, const Vector3& velocity, double seconds) {
+    const auto end_after = [&](int steps) {
+        const double h = seconds / steps;
+        Vector3 x = Vector3::Zero();
+        Vector3 v = velocity;
+        const auto a = [&](const Vector3& u) {
+            return Vector3{Vector3{0, -spec.gravity, 0} - spec.drag * u.norm() * u};
+        };
+        for (int step = 0; step < steps; ++step) {
+            const Vector3 middle = v + 0.5 * h * a(v);
+            x += h * middle;
+            v += h * a(middle);
+        }
+        return x;
+    };
+    const int steps = 1 + static_cast<int>(4'000 * seconds);
+    return (4.0 * end_after(2 * steps) - end_after(steps)) / 3.0;
+}
+
+TEST(Projectiles, FlyTheSamePathAtAnyTickRateAndTheTrueOne) {
+    Draw draw{1};
+    const Scene nothing;
+    double worst = 0.0;
+    for (int trial = 0; trial < 40; ++trial) {
+        ProjectileSpec spec = seed();
+        spec.speed = trial % 4 == 0 ? draw(500, 3000) : draw(5, 200);
+        spec.drag = trial % 3 == 0 ? 0.0 : draw(0, trial % 4 == 0 ? 0.005 : 0.1);
+        spec.gravity = draw(0, 20);
+        const Vector3 direction = draw.direction();
+        const Duration launched{static_cast<Duration::rep>(draw(0, 5e7))};
+        for (const TickRate rate : {TickRate{20}, TickRate{97}, TickRate{240}}) {
+            ProjectilePool pool{spec, 1};
+            std::vector<ProjectileEvent> events;
+            const auto handle = pool.launch({.at = Time{launched}, .direction = direction}, events);
+            for (Tick tick = 0; tick_span(tick, rate).begin < Time{std::chrono::seconds{2}}; ++tick) {
+                const Span span = tick_span(tick, rate);
+                pool.advance(nothing, {}, span, events);
+                const Time at = span.end;
+                if (at > Time{launched} && tick % 13 == 7) {
+                    const Vector3 exact =
+                        reference(spec, spec.speed * direction, to_seconds(at - Time{launched}));
+                    worst = std::max(worst, (pool.find(*handle)->position - exact).norm());
+                }
+            }
+        }
+    }
+    EXPECT_LT(worst, 1e-3);
+    RecordProperty("worst", std::to_string(worst));
+}
+
+// Random projectiles in random levels: every event at the same nanosecond and place at any tick rate.
+TEST(Projectiles, HaveTheSameEventsAtAnyTickRate) {
+    Draw draw{2};
+    std::array<int, 8> kinds{};
+    for (int trial = 0; trial < 150; ++trial) {
+        const RandomScene random{draw};
+        const Scene scene{random.scene.level()};
+        const std::vector<SurfaceSpec> surfaces{
+            {"a", 0.9, 0.1}, {"b", 0.5, 0.3, 0.6}, {"c", 0.7, 0.0, 1.5, 20.0}};
+        ProjectileSpec spec = seed();
+        spec.radius = draw.below(3) == 0 ? 0.0 : draw(0.01, 0.2);
+        spec.bounce = {static_cast<std::int32_t>(draw.below(6)), 1.0, 1.0, draw(1, 60), 0.5};
+        spec.pierce = {draw.below(2) == 0 ? 0.0 : draw(1000, 30000), 5.0};
+        spec.fuse = draw.below(3) == 0 ? from_seconds(draw(0.1, 2.0)) : Duration::zero();
+        spec.sticks = draw.below(4) == 0;
+        spec.blast.radius = draw.below(2) == 0 ? 2.0 : 0.0;
+        std::vector<Launch> launches;
+        std::array<Hit, 1> inside;
+        for (int index = 0; index < 10; ++index) {
+            Vector3 muzzle = draw.point(8);
+            for (int tries = 0; tries < 50 && scene.overlaps(Sphere{muzzle, 0.3}, present, {}, inside) > 0;
+                 ++tries) {
+                muzzle = draw.point(8);
+            }
+            launches.push_back({.at = Time{Duration{static_cast<Duration::rep>(draw(0, 1e9))}},
+                                .muzzle = muzzle,
+                                .direction = draw.direction()});
+        }
+        std::sort(launches.begin(), launches.end(),
+                  [](const Launch& a, const Launch& b) { return a.at < b.at; });
+        std::vector<ProjectileEvent> first;
+        for (const TickRate rate : {TickRate{60}, TickRate{20}, TickRate{144}}) {
+            ProjectilePool pool{spec, 16};
+            std::vector<ProjectileEvent> events;
+            auto next = launches.begin();
+            for (Tick tick = 0; tick < 5 * rate.hertz; ++tick) {
+                const Span span = tick_span(tick, rate);
+                std::vector<ProjectileEvent> none;
+                for (; next != launches.end() && next->at < span.end; ++next) {
+                    pool.launch(*next, none);
+                }
+                pool.advance(scene, surfaces, span, events);
+            }
+            ASSERT_EQ(pool.size(), 0U);
+            if (first.empty()) {
+                first = events;
+                for (const ProjectileEvent& event : events) {
+                    ++kinds[static_cast<std::size_t>(event.kind)];
+                }
+                continue;
+            }
+            ASSERT_EQ(events.size(), first.size()) << "trial " << trial;
+            for (std::size_t index = 0; index < events.size(); ++index) {
+                ASSERT_EQ(events[index].kind, first[index].kind) << "trial " << trial;
+                ASSERT_EQ(events[index].at, first[index].at) << "trial " << trial;
+                ASSERT_EQ(events[index].point, first[index].point) << "trial " << trial;
+                ASSERT_EQ(events[index].flown, first[index].flown) << "trial " << trial;
+            }
+        }
+    }
+    for (const ProjectileEventKind kind :
+         {ProjectileEventKind::bounced, ProjectileEventKind::pierced, ProjectileEventKind::stopped,
+          ProjectileEventKind::stuck, ProjectileEventKind::exploded, ProjectileEventKind::expired}) {
+        EXPECT_GT(kinds[static_cast<std::size_t>(kind)], 10) << static_cast<int>(kind);
+    }
+}
+
+TEST(Projectiles, PassNothingHoweverFastThinOrMoving) {
+    Draw draw{3};
+    RigSpec thin{{{"wire", {Capsule{{0, -50, 0}, {0, 50, 0}, 0.001}}}}};
+    ProjectileSpec spec = seed();
+    spec.speed = 3000;
+    spec.radius = 0.01;
+    spec.drag = 0.001;
+    spec.lifetime = milliseconds{300};
+    for (int trial = 0; trial < 300; ++trial) {
+        const double distance = draw(5, 200);
+        const Launch launch{.at = Time{Duration{static_cast<Duration::rep>(draw(0, 4e7))}},
+                            .shooter = shooter};
+        // A wall of a millimetre, as a box and as a sheet of triangles.
+        const Box wall{{{0, 0, distance}, turned_to({draw(-1, 1), draw(-1, 1)})}, {400, 400, 0.0005}};
+        LevelMesh sheet;
+        for (const double x : {-400.0, 400.0}) {
+            for (const double y : {-400.0, 400.0}) {
+                sheet.vertices.push_back(to_world(wall.pose, {x, y, 0}).cast<float>());
+            }
+        }
+        sheet.triangles = {{{0, 1, 2}}, {{1, 3, 2}}};
+        for (const Scene& scene : {Scene{Level{{{wall}}}}, Scene{Level{{}, std::span{&sheet, 1}}}}) {
+            const auto events = fly_one(spec, launch, scene, {20});
+            ASSERT_EQ(events.size(), 1U);
+            ASSERT_EQ(events[0].kind, ProjectileEventKind::stopped) << "trial " << trial;
+            ASSERT_NEAR(nearest_point(wall, events[0].point).distance, spec.radius, 0.002);
+        }
+        // A wire that stands in the way, and one that comes across it at 50 m/s just as the projectile gets
+        // there.
+        Scene scene{Level{}, {.bodies = 1, .frames = 16}};
+        const double speed = trial % 2 == 0 ? 0.0 : 50.0;
+        const double meets = to_seconds(launch.at.time_since_epoch()) + distance / spec.speed;
+        const auto pose_at = [&](double seconds) { return Pose{{speed * (seconds - meets), 0, distance}}; };
+        ASSERT_TRUE(scene.add({target, &thin, pose_at(0)}));
+        for (Tick tick = 0; tick < 8; ++tick) {
+            scene.begin_frame(tick_span(tick, {20}).end);
+            scene.move(target, pose_at(0.05 * static_cast<double>(tick + 1)));
+        }
+        spec.drag = 0.0;
+        const auto events = fly_one(spec, launch, scene, {20});
+        ASSERT_EQ(events.at(0).kind, ProjectileEventKind::stopped) << "trial " << trial;
+        ASSERT_EQ(events[0].hit->body, target);
+        ASSERT_NEAR(events[0].point.z(), distance, 0.1);
+    }
+}
+
+struct Yard {
+    RigSpec rig{{{"all", {Capsule{{0, 0.3, 0}, {0, 1.5, 0}, 0.3}}}}};
+    Scene scene{Level{{{HalfSpace{}, SurfaceId{1}}, {Box{{{0, 1, 20}}, {5, 1, 0.1}}, SurfaceId{2}}}}};
+    std::vector<SurfaceSpec> surfaces{{"ground", 0.5, 0.2}, {"board", 0.5, 0.2, 1.57, 100.0}};
+
+    Yard() { EXPECT_TRUE(scene.add({target, &rig, {{0, 0, 10}}, TeamId{1}})); }
+
+    void walk(const Vector3& velocity) {
+        for (Tick tick = 0; tick < 60; ++tick) {
+            const Time at = tick_span(tick, {20}).end;
+            scene.begin_frame(at);
+            scene.move(target, {Vector3{0, 0, 10} + to_seconds(at.time_since_epoch()) * velocity});
+        }
+    }
+};
+
+TEST(Projectiles, BounceUntilTheirCountDistanceOrSpeedEnds) {
+    const Yard yard;
+    ProjectileSpec spec = seed();
+    spec.drag = 0.0;
+    spec.speed = 8.0;
+    spec.bounce.count = 3;
+    const Launch launch{.at = Time{}, .muzzle = {3, 2, 0}, .direction = direction_of({0, -0.5})};
+    auto events = fly_one(spec, launch, yard.scene, {60}, yard.surfaces);
+    ASSERT_EQ(events.size(), 4U);
+    for (std::size_t index = 0; index < 3; ++index) {
+        EXPECT_EQ(events[index].kind, ProjectileEventKind::bounced);
+        const Vector3 leaves = bounced(events[index].velocity, world_up(), 0.5, 0.2);
+        EXPECT_NEAR(leaves.y(), -0.5 * events[index].velocity.y(), 1e-12);
+        // The next leg begins where this one ended, and comes down as fast as it went up.
+        EXPECT_EQ(events[index + 1].since, events[index].at);
+        EXPECT_EQ(events[index + 1].from, events[index].point);
+        EXPECT_NEAR(events[index + 1].velocity.y(), -leaves.y(), 1e-2);
+        EXPECT_NEAR(events[index + 1].velocity.z(), leaves.z(), 1e-9);
+    }
+    EXPECT_EQ(events[3].kind, ProjectileEventKind::stopped);
+    spec.bounce.distance = 2.0;
+    events = fly_one(spec, launch, yard.scene, {60}, yard.surfaces);
+    EXPECT_EQ(events.back().kind, ProjectileEventKind::expired);
+    EXPECT_NEAR(events.back().flown - events.front().flown, 2.0, 1e-6);
+    spec.bounce = {.count = 100, .least_speed = 3.0};
+    events = fly_one(spec, launch, yard.scene, {60}, yard.surfaces);
+    EXPECT_LT(bounced(events.back().velocity, world_up(), 0.5, 0.2).norm(), 3.0);
+    std::vector<SurfaceSpec> steep = yard.surfaces;
+    steep[0].grazing_angle = from_degrees(20);
+    EXPECT_EQ(fly_one(spec, launch, yard.scene, {60}, steep).front().kind, ProjectileEventKind::stopped);
+}
+
+TEST(Projectiles, PierceWhatTheirEnergyPaysFor) {
+    const Yard yard;
+    ProjectileSpec spec = seed();
+    spec.gravity = spec.drag = 0.0;
+    spec.pierce = {100.0, 30.0};
+    const Launch launch{.at = Time{}, .muzzle = {0, 1, 0}};
+    auto events = fly_one(spec, launch, yard.scene, {60}, yard.surfaces);
+    ASSERT_EQ(events.size(), 3U);
+    EXPECT_EQ(events[0].hit->body, target);
+    EXPECT_EQ(events[0].power, 1.0);
+    EXPECT_EQ(events[1].kind, ProjectileEventKind::pierced);
+    EXPECT_NEAR(events[1].power, 0.7, 1e-12);
+    EXPECT_EQ(events[2].kind, ProjectileEventKind::expired);
+    EXPECT_NEAR(events[2].power, 0.5, 1e-6) << "the board is 0.2 m of 100 for each metre";
+    spec.pierce.energy = 49.0;
+    events = fly_one(spec, launch, yard.scene, {60}, yard.surfaces);
+    EXPECT_EQ(events.back().kind, ProjectileEventKind::stopped);
+    EXPECT_NEAR(events.back().power, 19.0 / 49.0, 1e-12);
+}
+
+TEST(Projectiles, GoOffByTheirFuseNearBodiesOrWhereTheyStop) {
+    Yard yard;
+    yard.walk({2, 0, 0});
+    ProjectileSpec spec = seed();
+    spec.gravity = spec.drag = 0.0;
+    spec.speed = 10;
+    spec.blast.radius = 3;
+    const auto last = [&](const Launch& launch) {
+        return fly_one(spec, launch, yard.scene, {20}, yard.surfaces).back();
+    };
+    spec.fuse = milliseconds{500};
+    EXPECT_EQ(last({.muzzle = {0, 1, 0}}).at, Time{milliseconds{500}});
+    EXPECT_EQ(last({.muzzle = {0, 1, 0}}).kind, ProjectileEventKind::exploded);
+    spec.fuse = Duration::zero();
+    const Launch beside{.muzzle = {3.6, 1, 0}, .team = TeamId{0}};
+    EXPECT_EQ(last(beside).hit->surface, SurfaceId{2}) << "passes the body";
+    spec.proximity = 1.5;
+    EXPECT_EQ(last(beside).kind, ProjectileEventKind::exploded);
+    EXPECT_LT(last(beside).point.z(), 10.0);
+    EXPECT_EQ(last({.muzzle = {3.6, 1, 0}, .team = TeamId{1}}).hit->surface, SurfaceId{2})
+        << "of its own team";
+    spec.arming_distance = 15;
+    EXPECT_GT(last(beside).point.z(), 14.9) << "not before it is armed";
+    spec = seed();
+    spec.gravity = 0;
+    spec.sticks = true;
+    spec.fuse = milliseconds{1500};
+    // Launched to meet the body where it will be.
+    const auto events = fly_one(spec, {.muzzle = {0.5, 1, 0}}, yard.scene, {20}, yard.surfaces);
+    ASSERT_EQ(events.size(), 3U);
+    EXPECT_EQ(events[1].kind, ProjectileEventKind::stuck);
+    EXPECT_EQ(events[2].kind, ProjectileEventKind::exploded);
+    EXPECT_NEAR(events[2].point.x() - events[1].point.x(), 2 * to_seconds(events[2].at - events[1].at), 1e-6)
+        << "carried along";
+}
+
+TEST(Projectiles, IgnoreTheirShooterUntilTheyAreArmedAndTurnToTheirTarget) {
+    Yard yard;
+    ASSERT_TRUE(yard.scene.add({shooter, &yard.rig, {{0, 0, 0}}}));
+    ProjectileSpec spec = seed();
+    spec.gravity = spec.drag = 0.0;
+    EXPECT_EQ(fly_one(spec, {.muzzle = {0, 1, 0.2}, .shooter = shooter}, yard.scene)[0].hit->body, target);
+    spec.arming_distance = 0.0;
+    EXPECT_EQ(fly_one(spec, {.muzzle = {0, 1, 0.2}, .shooter = shooter}, yard.scene)[0].hit->body, shooter);
+    spec = seed();
+    spec.gravity = 0.0;
+    spec.speed = 10.0;
+    const Launch aside{.muzzle = {-6, 1, 0}, .shooter = shooter, .target = target, .aim_at = {0, 1, 0}};
+    EXPECT_EQ(fly_one(spec, aside, yard.scene).back().kind, ProjectileEventKind::expired);
+    spec.turn_rate = 2.0;
+    EXPECT_EQ(fly_one(spec, aside, yard.scene).back().hit->body, target);
+}
+
+TEST(Projectiles, ComeFromPoolsThatRefuseWhenTheyAreFull) {
+    const Scene nothing;
+    ProjectilePool pool{seed(), 2};
+    std::vector<ProjectileEvent> events;
+    const auto one = pool.launch({.at = Time{}}, events);
+    const auto two = pool.launch({.at = Time{milliseconds{5}}}, events);
+    ASSERT_TRUE(one && two);
+    EXPECT_FALSE(pool.launch({.at = Time{milliseconds{6}}}, events));
+    EXPECT_EQ(events.back().kind, ProjectileEventKind::refused);
+    EXPECT_EQ(pool.size(), 2U);
+    const ProjectilePool before = pool;
+    pool.advance(nothing, {}, tick_span(0, {60}), events);
+    EXPECT_NE(pool.state_hash(), before.state_hash());
+    EXPECT_NEAR(pool.find(*two)->position.z(), 40 * (1 / 60.0 - 0.005), 0.01);
+    EXPECT_TRUE(pool.remove(*one));
+    EXPECT_FALSE(pool.remove(*one));
+    const auto three = pool.launch({.at = Time{milliseconds{20}}}, events);
+    ASSERT_TRUE(three);
+    EXPECT_EQ(pool.find(*one), std::nullopt) << "its place is taken by another";
+    std::array<ProjectileHandle, 4> there;
+    ASSERT_EQ(pool.list(there), 2U);
+    EXPECT_EQ(there[0], *two);
+    EXPECT_EQ(there[1], *three);
+}
+
+} // namespace
+} // namespace avrek
