@@ -100,7 +100,7 @@ void Flying::prepare(Flight& flight, const Chord& chord) const {
     if (flight.budget.has_bounced && flight.flown + length >= way_end) {
         flight.way_ends_at = when(way_end - flight.flown);
     }
-    if (flight.clear_until < flight.chord_end) {
+    if (flight.clear_until < flight.chord_end && flight.look_again <= flight.chord_begin) {
         look_ahead(flight, chord);
     }
     if (flight.clear_until < flight.chord_end) {
@@ -125,9 +125,11 @@ void Flying::look_ahead(Flight& flight, const Chord& chord) const {
     const Filter level{.hits = level_layers};
     std::array<Hit, 1> touched;
     const Volume around = Sphere{chord.from, wide + off_surface};
+    flight.look_again = flight.chord_begin + 2 * states_.step;
     if (world_.overlaps(around, flight.chord_begin, level, touched) > 0) {
         return;
     }
+    flight.look_again = flight.chord_begin + ahead;
     const Cast cast{{chord.from, chord.from_velocity / speed, fastest * seconds}, wide, flight.chord_begin};
     const std::optional<Hit> hit = world_.closest_hit(cast, level);
     const double clear = hit ? hit->distance : cast.ray.length;
@@ -281,7 +283,7 @@ void Flying::redirect(std::size_t index, const Vector3& from, const Vector3& vel
                       Metres further) {
     Flight& flight = states_.flights[index];
     flight.flown = flown_at(flight, at) + further;
-    flight.chord_begin = flight.now = flight.clear_until = at;
+    flight.chord_begin = flight.now = flight.clear_until = flight.look_again = at;
     flight.prepared = false;
     flight.chord_length = 0.0;
     const double seconds = to_seconds(flight.chord_end - at);

@@ -21,6 +21,7 @@ struct Flight {
     bool prepared = false;
     Metres chord_length = 0.0;
     Time clear_until; ///< it cannot meet the level before
+    Time look_again;  ///< before which there is no use in looking for that
     Time level_at;    ///< it meets the level
     Time arms_at;
     Time way_ends_at; ///< its way after its first bounce is over

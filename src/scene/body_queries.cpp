@@ -201,32 +201,40 @@ void legs_of(const BodyFrames& bodies, const Cast& cast, const Fly& fly) {
     }
     const auto whole = static_cast<double>((cast.end - cast.begin).count());
     const auto share_of = [&](Time at) { return static_cast<double>((at - cast.begin).count()) / whole; };
-    const std::size_t first =
-        (bodies.newest + bodies.limits.frames + 1 - bodies.count) % bodies.limits.frames;
+    // The newest frame that is not after the begin; 0 frames back is the newest.
+    std::size_t back = 0;
+    std::size_t before = bodies.newest;
+    while (back + 1 < bodies.count && bodies.times[before] > cast.begin) {
+        before = bodies.frame_before(before);
+        ++back;
+    }
     Time at = cast.begin;
-    // Frame by frame from the oldest: before it and after the newest, bodies stand still.
-    for (std::size_t index = 0; index <= bodies.count; ++index) {
-        const std::size_t after = (first + index) % bodies.limits.frames;
-        const std::size_t before = index == 0 ? after : bodies.frame_before(after);
-        const bool is_last = index == bodies.count;
-        if (!is_last && bodies.times[after] <= at) {
-            continue;
-        }
-        const Time until = is_last ? cast.end : std::min(cast.end, bodies.times[after]);
-        Leg leg{{before, before, 0.0}, {before, before, 0.0}, share_of(at), share_of(until)};
-        if (index > 0 && !is_last) {
-            const auto span = static_cast<double>((bodies.times[after] - bodies.times[before]).count());
-            const auto since = [&](Time time) {
-                return static_cast<double>((time - bodies.times[before]).count()) / span;
-            };
-            leg.begin = {before, after, since(at)};
-            leg.end = {before, after, since(until)};
-        }
-        if (!fly(leg) || until == cast.end) {
+    // Before the oldest frame and after the newest, bodies stand still.
+    if (bodies.times[before] > at) {
+        const Time until = std::min(cast.end, bodies.times[before]);
+        const Moment oldest{before, before, 0.0};
+        if (!fly(Leg{oldest, oldest, 0.0, share_of(until)}) || until == cast.end) {
             return;
         }
         at = until;
     }
+    for (; back > 0; --back) {
+        const std::size_t after = before + 1 == bodies.limits.frames ? 0 : before + 1;
+        const Time until = std::min(cast.end, bodies.times[after]);
+        const auto span = static_cast<double>((bodies.times[after] - bodies.times[before]).count());
+        const auto since = [&](Time time) {
+            return static_cast<double>((time - bodies.times[before]).count()) / span;
+        };
+        if (!fly(Leg{
+                {before, after, since(at)}, {before, after, since(until)}, share_of(at), share_of(until)}) ||
+            until == cast.end) {
+            return;
+        }
+        at = until;
+        before = after;
+    }
+    const Moment newest{bodies.newest, bodies.newest, 0.0};
+    fly(Leg{newest, newest, share_of(at), 1.0});
 }
 
 // Calls `look(slot, moment)` for the bodies that the filter lets be hit and whose box may reach into the

@@ -81,7 +81,10 @@ bool meet(const RoundLine& line, const Box& box) {
 bool meet(const RoundLine& line, const Triangle& triangle) {
     const Vector3 way = line.to - line.from;
     const double length = std::sqrt(way.squaredNorm());
-    if (length > 0.0 && raycast({line.from, way / length, length}, triangle)) {
+    if (length == 0.0) {
+        return nearest_point(triangle, line.from).distance < line.radius;
+    }
+    if (raycast({line.from, way / length, length}, triangle)) {
         return true;
     }
     return nearest_point(triangle, line.from).distance < line.radius ||

@@ -1,7 +1,7 @@
 #include <avrek/scene/nearest.h>
 #include <avrek/scene/raycast.h>
 
-#include <array>
+#include <algorithm>
 #include <cassert>
 #include <cmath>
 
@@ -120,6 +120,17 @@ bool starts_at(const Ray& ray, double radius, const Solid& shape, std::optional<
     return true;
 }
 
+// Whether the ball stays on one side of the triangle's plane, farther off than its radius: quick to tell, and so for
+// most triangles near a path.
+bool stays_beside(const Ray& ray, double radius, const Triangle& triangle) {
+    const Vector3 normal = (triangle.b - triangle.a).cross(triangle.c - triangle.a);
+    const double start = normal.dot(ray.origin - triangle.a);
+    const double end = start + ray.length * normal.dot(ray.direction);
+    const double nearest = std::min(std::abs(start), std::abs(end));
+    const double reach = radius + 2.0 * touching;
+    return (start > 0.0) == (end > 0.0) && nearest * nearest > reach * reach * normal.squaredNorm();
+}
+
 } // namespace
 
 std::optional<Entry> sweep(const Ray& ray, Metres radius, const Shape& shape) {
@@ -139,6 +150,9 @@ std::optional<Entry> sweep(const Ray& ray, Metres radius, const Triangle& triang
         return raycast(ray, triangle);
     }
     std::optional<Entry> entry;
+    if (stays_beside(ray, radius, triangle)) {
+        return entry;
+    }
     if (starts_at(ray, radius, triangle, entry)) {
         if (entry) {
             entry->back = entry->normal.dot(front_of(triangle)) < 0.0;
