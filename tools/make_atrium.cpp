@@ -38,8 +38,14 @@ struct Part {
         corners.push_back(corner);
         return static_cast<std::uint32_t>(corners.size() - 1);
     }
+    // Leaves out what has no area, such as at the pole of a ball.
     void add(std::uint32_t a, std::uint32_t b, std::uint32_t c) {
-        triangles.insert(triangles.end(), {a, b, c});
+        const Vector3 one = corners[a].cast<float>().cast<double>();
+        const Vector3 two = corners[b].cast<float>().cast<double>();
+        const Vector3 three = corners[c].cast<float>().cast<double>();
+        if ((two - one).cross(three - one).squaredNorm() > 0.0) {
+            triangles.insert(triangles.end(), {a, b, c});
+        }
     }
 };
 

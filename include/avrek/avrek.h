@@ -14,6 +14,7 @@
 #include <avrek/arsenal/surface_spec.h>
 #include <avrek/arsenal/trigger_spec.h>
 #include <avrek/arsenal/weapon_spec.h>
+#include <avrek/ballistics/blast.h>
 #include <avrek/ballistics/hitscan.h>
 #include <avrek/ballistics/impact.h>
 #include <avrek/ballistics/projectiles.h>
