@@ -10,9 +10,6 @@ namespace avrek {
 
 namespace {
 
-// What goes on from a surface starts this far off it, so that it does not meet it again by rounding.
-constexpr Metres off_surface = 1e-6;
-
 // For how many steps ahead the level is looked at at once.
 constexpr int steps_ahead = 8;
 

@@ -6,13 +6,6 @@
 
 namespace avrek {
 
-namespace {
-
-// A way that goes on from a surface starts this far off it, so that it does not meet it again by rounding.
-constexpr Metres off_surface = 1e-6;
-
-} // namespace
-
 HitscanPath fire_hitscan(const World& world, const Vector3& muzzle, const Vector3& direction, Metres range,
                          const Filter& filter, Time at) {
     const Ray ray{muzzle, direction, range};

@@ -11,7 +11,7 @@ namespace avrek {
 
 namespace {
 
-constexpr double infinity = std::numeric_limits<double>::infinity();
+constexpr double endless = std::numeric_limits<double>::infinity();
 
 void assert_sound([[maybe_unused]] const Ray& ray) {
     assert(std::abs(ray.direction.squaredNorm() - 1.0) < 2e-9);
@@ -86,7 +86,7 @@ void cross_side(const Ray& ray, const Capsule& capsule, Crossing& crossing) {
 // Where a line crosses the slabs of a box; none when it misses them. `face` is the axis of the entry.
 std::optional<Crossing> cross_box(const Vector3& origin, const Vector3& direction,
                                   const Vector3& half_extents, Eigen::Index& face) {
-    Crossing crossing{-infinity, infinity};
+    Crossing crossing{-endless, endless};
     for (Eigen::Index axis = 0; axis < 3; ++axis) {
         const double extent = half_extents[axis];
         if (direction[axis] == 0.0) {
@@ -109,7 +109,7 @@ std::optional<Crossing> cross_box(const Vector3& origin, const Vector3& directio
 
 // A capsule is two balls and a cylinder: its crossing reaches from the first of theirs to the last.
 Crossing cross_capsule(const Ray& ray, const Capsule& shape) {
-    Crossing crossing{infinity, -infinity};
+    Crossing crossing{endless, -endless};
     for (const Vector3& end : {shape.from, shape.to}) {
         if (const std::optional<Crossing> ball = cross_ball(ray, end, shape.radius)) {
             extend(crossing, ball->in, ball->out);
@@ -137,7 +137,7 @@ struct ExitDistance {
     double operator()(const HalfSpace& shape) const {
         const double rise = shape.normal.dot(ray.direction);
         const double height = shape.normal.dot(ray.origin) - shape.offset;
-        return rise > 0.0 ? -height / rise : infinity;
+        return rise > 0.0 ? -height / rise : endless;
     }
 };
 

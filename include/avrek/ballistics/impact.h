@@ -9,6 +9,9 @@
 /// what flies a while.
 namespace avrek {
 
+/// What goes on from a surface starts this far off it, so that it does not meet it again by rounding.
+inline constexpr Metres off_surface = 1e-6;
+
 /// What is left to spend.
 struct ImpactBudget {
     std::int32_t bounces = 0;

@@ -1,0 +1,164 @@
+// Runs weapons, shots, projectiles and blasts in a scene of moving bodies for 10,000 ticks, and prints one
+// number for all that came of it. It must be the same from every compiler, optimisation and machine.
+#include <avrek/ballistics/blast.h>
+#include <avrek/ballistics/hitscan.h>
+#include <avrek/ballistics/projectiles.h>
+#include <avrek/core/elementary.h>
+#include <avrek/core/random.h>
+#include <avrek/core/state_hash.h>
+#include <avrek/scene/scene.h>
+#include <avrek/weapon/spread.h>
+#include <avrek/weapon/weapon.h>
+
+#include <array>
+#include <cstdio>
+#include <vector>
+
+using namespace avrek;
+
+namespace {
+
+constexpr std::uint32_t combatants = 8;
+constexpr TickRate rate{60};
+
+LevelMesh hills() {
+    constexpr std::uint32_t cells = 24;
+    LevelMesh mesh;
+    for (std::uint32_t place = 0; place < (cells + 1) * (cells + 1); ++place) {
+        const double height = 2.0 * random_pair({.seed = 3, .shot = place})[0];
+        mesh.vertices.push_back(
+            Vector3(2.0 * (place % (cells + 1)) - cells, height, 2.0 * (place / (cells + 1)) - cells)
+                .cast<float>());
+    }
+    for (std::uint32_t z = 0; z < cells; ++z) {
+        for (std::uint32_t x = 0; x < cells; ++x) {
+            const std::uint32_t at = z * (cells + 1) + x;
+            mesh.triangles.push_back({{at, at + cells + 1, at + 1}, SurfaceId{1}});
+            mesh.triangles.push_back({{at + 1, at + cells + 1, at + cells + 2}, SurfaceId{2}});
+        }
+    }
+    return mesh;
+}
+
+Pose pose_at(std::uint32_t body, Time at) {
+    const double seconds = to_seconds(at.time_since_epoch());
+    const double turn = 0.7 * body + 0.3 * seconds;
+    return {{12 * sine(turn), 1.0 + 0.5 * sine(3 * turn), 12 * cosine(turn)},
+            turned_to({2 * turn, 0.2 * sine(turn)})};
+}
+
+struct Fight {
+    LevelMesh ground = hills();
+    std::vector<SurfaceSpec> surfaces{{"soil", 0.4, 0.4, 1.5, 50.0}, {"stone", 0.8, 0.1, 1.5, 500.0}};
+    RigSpec rig{{{"head", {Sphere{{0, 0.2, 0}, 0.14}}, 1},
+                 {"trunk", {Capsule{{0, 0.9, 0}, {0, 1.3, 0}, 0.2}, Box{{{0, 0.5, 0}}, {0.2, 0.4, 0.1}}}}},
+                {{"neck", {{0, 1.5, 0}}}}};
+    Scene scene{Level{{{HalfSpace{world_up(), -1}, SurfaceId{2}}, {Sphere{{0, 1, 0}, 2}, SurfaceId{1}}},
+                      std::span{&ground, 1}},
+                {.bodies = combatants, .joints = 2, .frames = 64}};
+    WeaponSpec weapon;
+    std::vector<WeaponState> states;
+    std::vector<AmmoReserve> reserves;
+    std::vector<ProjectilePool> pools;
+    StateHash hash;
+
+    Fight() {
+        weapon.rounds_per_minute = 431;
+        weapon.magazine = 20;
+        weapon.reserve = 1 << 28;
+        weapon.reload.time = from_seconds(1.7);
+        weapon.spread.hip = 0.03;
+        weapon.recoil.path = {{0.001, 0.006}, {-0.002, 0.005}};
+        ProjectileSpec seed{.speed = 25,
+                            .drag = 0.02,
+                            .radius = 0.05,
+                            .lifetime = from_seconds(3),
+                            .fuse = from_seconds(1.3)};
+        seed.bounce.count = 4;
+        seed.blast = {.radius = 4, .damage = 90, .push = 5};
+        ProjectileSpec dart{.speed = 220, .gravity = 3, .drag = 0.01, .turn_rate = 1.5, .sticks = true};
+        dart.pierce = {60, 20};
+        pools = {ProjectilePool{seed, 24}, ProjectilePool{dart, 24}};
+        for (std::uint32_t body = 0; body < combatants; ++body) {
+            states.push_back(full_weapon(weapon));
+            reserves.push_back(full_reserve(weapon));
+            if (!scene.add({BodyId{body}, &rig, pose_at(body, Time{}),
+                            TeamId{static_cast<std::uint8_t>(body % 2)}})) {
+                std::abort();
+            }
+        }
+    }
+
+    void fire(std::uint32_t body, const WeaponEvent& event, std::vector<ProjectileEvent>& flights) {
+        const Pose pose = *scene.pose_of(BodyId{body}, event.at);
+        const Vector3 muzzle = to_world(pose, {0, 1.4, 0.5});
+        const Vector3 aim = spread_direction(pose.rotation * world_forward(), event.spread,
+                                             {.seed = 1, .combatant = body, .shot = event.shot});
+        std::array<HitscanLeg, 6> legs;
+        const HitscanShot shot{
+            .muzzle = muzzle, .direction = aim.normalized(), .bounce = {.count = 2}, .pierce = {80, 30}};
+        const std::size_t count =
+            follow_hitscan(scene, surfaces, shot, {.ignores = {BodyId{body}}}, legs, event.at);
+        for (std::size_t leg = 0; leg < count; ++leg) {
+            hash.add(legs[leg].end);
+            hash.add(legs[leg].power);
+        }
+        pools[event.shot % 2].launch({.at = event.at,
+                                      .muzzle = muzzle,
+                                      .direction = shot.direction,
+                                      .shooter = BodyId{body},
+                                      .team = TeamId{static_cast<std::uint8_t>(body % 2)},
+                                      .shot = event.shot,
+                                      .target = BodyId{(body + 3) % combatants},
+                                      .aim_at = {0, 1, 0}},
+                                     flights);
+    }
+
+    void advance(Tick tick) {
+        const Span span = tick_span(tick, rate);
+        scene.begin_frame(span.end);
+        for (std::uint32_t body = 0; body < combatants; ++body) {
+            scene.move(BodyId{body}, pose_at(body, span.end));
+        }
+        std::vector<ProjectileEvent> flights;
+        for (std::uint32_t body = 0; body < combatants; ++body) {
+            std::vector<WeaponEvent> events;
+            const WeaponIntent intent{
+                .at = span.begin, .trigger = (tick / 40 + body) % 3 != 0, .reload = states[body].rounds == 0};
+            avrek::advance(weapon, states[body], reserves[body], span.end, {&intent, 1}, events);
+            for (const WeaponEvent& event : events) {
+                if (event.kind == WeaponEventKind::shot) {
+                    fire(body, event, flights);
+                }
+            }
+        }
+        for (ProjectilePool& pool : pools) {
+            pool.advance(scene, surfaces, span, flights);
+            hash.add(pool.state_hash());
+        }
+        for (const ProjectileEvent& event : flights) {
+            hash.add(event.at);
+            hash.add(event.point);
+            hash.add(static_cast<std::uint64_t>(event.kind));
+            if (event.kind == ProjectileEventKind::exploded && event.team == TeamId{0}) {
+                std::array<BlastHit, combatants> hits;
+                const std::size_t count =
+                    blast(scene, pools[0].spec().blast, {.centre = event.point, .at = event.at}, hits);
+                for (std::size_t hit = 0; hit < count; ++hit) {
+                    hash.add(hits[hit].damage);
+                    hash.add(hits[hit].push);
+                }
+            }
+        }
+    }
+};
+
+} // namespace
+
+int main() {
+    Fight fight;
+    for (Tick tick = 0; tick < 10'000; ++tick) {
+        fight.advance(tick);
+    }
+    std::printf("%016llx\n", static_cast<unsigned long long>(fight.hash.value()));
+}
