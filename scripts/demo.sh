@@ -5,7 +5,7 @@ cd "$(dirname "$0")/.."
 . scripts/common.sh
 
 install_packages build plot test
-build release --target avrek_cli example_first_shot example_loadout example_own_raycast
+build release --target avrek_cli example_first_shot example_loadout example_own_raycast example_ricochet
 mkdir -p out
 avrek=build/release/avrek
 arsenal=data/halm-ring.toml
@@ -24,4 +24,5 @@ say $avrek ttk $arsenal
 say build/release/examples/first_shot $arsenal
 say build/release/examples/loadout $arsenal
 say build/release/examples/own_raycast
+say build/release/examples/ricochet data
 printf '\nThe pictures are out/card.png, out/range.png and out/range-plans.png.\n'

@@ -183,6 +183,9 @@ bool comes_before(const Hit& one, const Hit& other) {
     if (one.share != other.share) {
         return one.share < other.share;
     }
+    if (one.distance != other.distance) {
+        return one.distance < other.distance; // their shares are the same by rounding
+    }
     if (one.body != other.body) {
         return one.body < other.body; // none, the level, comes first
     }

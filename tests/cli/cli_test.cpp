@@ -308,7 +308,8 @@ TEST_F(Tool, ExamplesDoWhatTheReadmeSays) {
     for (const char* call :
          {AVREK_EXAMPLES "/ten_lines", AVREK_EXAMPLES "/loadout " AVREK_SOURCE_DIR "/data/halm-ring.toml",
           AVREK_TOOL " ttk thorn-rifle burr-gun amber-rail",
-          AVREK_EXAMPLES "/first_shot " AVREK_SOURCE_DIR "/data/halm-ring.toml"}) {
+          AVREK_EXAMPLES "/first_shot " AVREK_SOURCE_DIR "/data/halm-ring.toml",
+          AVREK_EXAMPLES "/ricochet " AVREK_SOURCE_DIR "/data"}) {
         const Answer shown = shell(call);
         EXPECT_EQ(shown.status, 0);
         EXPECT_NE(readme.find("\n" + shown.out + "```"), std::string::npos) << "README.md lacks\n"
@@ -316,6 +317,7 @@ TEST_F(Tool, ExamplesDoWhatTheReadmeSays) {
     }
     EXPECT_EQ(shell(AVREK_EXAMPLES "/first_shot none.toml").status, 2);
     EXPECT_EQ(shell(AVREK_EXAMPLES "/loadout none.toml").status, 2);
+    EXPECT_EQ(shell(AVREK_EXAMPLES "/ricochet none").status, 2);
     const Answer own = shell(AVREK_EXAMPLES "/own_raycast");
     EXPECT_EQ(own.status, 0);
     for (const char* part : {"hits the crate", "too early", "click", "reloaded 4, reserve 0"}) {

@@ -38,13 +38,13 @@ std::optional<Entry> fly(const Ray& ray, double radius, const Solid& solid) {
         solid);
 }
 
-TEST(Raycast, AgreesWithANumericReferenceOverAHundredThousandFlights) {
+TEST(Raycast, AgreesWithANumericReference) {
     Draw draw{5};
     constexpr double close = 1e-8;
     int hits = 0;
     int inside = 0;
     int touching = 0;
-    for (int trial = 0; trial < 100'000; ++trial) {
+    for (int trial = 0; trial < 25'000; ++trial) {
         const Solid solid = draw.solid();
         const bool flat = std::holds_alternative<Triangle>(solid);
         const double radius = flat || draw.below(2) == 0 ? draw(0.001, 0.5) : 0.0;
@@ -87,9 +87,9 @@ TEST(Raycast, AgreesWithANumericReferenceOverAHundredThousandFlights) {
         ASSERT_GT(signed_distance(solid, point + step * entry->normal), radius + 0.99 * step);
         ASSERT_LE(entry->normal.dot(ray.direction), 1e-9);
     }
-    EXPECT_GT(hits, 30'000);
-    EXPECT_GT(inside, 3'000);
-    EXPECT_GT(touching, 3'000);
+    EXPECT_GT(hits, 7'000);
+    EXPECT_GT(inside, 700);
+    EXPECT_GT(touching, 700);
 }
 
 TEST(Raycast, KeepsItsRulesAtTheSurface) {
