@@ -61,10 +61,11 @@ int main(int count, char** words) {
         events.clear();
         burls.advance(atrium, arsenal->surfaces, tick_span(tick, {.hertz = 30}), events);
         for (const ProjectileEvent& event : events) {
-            std::printf("%7.1f ms  burl %u  from (%5.1f %4.1f %5.1f) to (%5.1f %4.1f %5.1f)  %4.1f m/s  %s %s\n",
-                        to_milliseconds(event.at - Time{}), event.shot + 1, event.from.x(), event.from.y(),
-                        event.from.z(), event.point.x(), event.point.y(), event.point.z(), event.velocity.norm(),
-                        word_for(event.kind), surface_name(*arsenal, event.hit));
+            std::printf(
+                "%7.1f ms  burl %u  from (%5.1f %4.1f %5.1f) to (%5.1f %4.1f %5.1f)  %4.1f m/s  %s %s\n",
+                to_milliseconds(event.at - Time{}), event.shot + 1, event.from.x(), event.from.y(),
+                event.from.z(), event.point.x(), event.point.y(), event.point.z(), event.velocity.norm(),
+                word_for(event.kind), surface_name(*arsenal, event.hit));
         }
     }
 }

@@ -15,7 +15,7 @@ constexpr double endless = std::numeric_limits<double>::infinity();
 
 void assert_sound([[maybe_unused]] const Ray& ray) {
     assert(std::abs(ray.direction.squaredNorm() - 1.0) < 2e-9);
-    assert(ray.origin.allFinite() && ray.length >= 0.0);
+    assert(ray.origin.allFinite() && ray.length >= 0.0 && std::isfinite(ray.length));
 }
 
 Entry from_inside(const Ray& ray) {

@@ -120,8 +120,8 @@ bool starts_at(const Ray& ray, double radius, const Solid& shape, std::optional<
     return true;
 }
 
-// Whether the ball stays on one side of the triangle's plane, farther off than its radius: quick to tell, and so for
-// most triangles near a path.
+// Whether the ball stays on one side of the triangle's plane, farther off than its radius: quick to tell, and
+// so for most triangles near a path.
 bool stays_beside(const Ray& ray, double radius, const Triangle& triangle) {
     const Vector3 normal = (triangle.b - triangle.a).cross(triangle.c - triangle.a);
     const double start = normal.dot(ray.origin - triangle.a);

@@ -29,7 +29,7 @@ namespace avrek {
 struct Ray {
     Vector3 origin = Vector3::Zero();
     Vector3 direction = world_forward(); ///< of unit length
-    Metres length = 0.0;                 ///< at least 0
+    Metres length = 0.0;                 ///< at least 0, finite
 };
 
 /// Where a ray enters a shape.
@@ -44,7 +44,7 @@ struct Entry {
 Vector3 point_at(const Ray& ray, Metres distance);
 
 /// Where `ray` enters `shape`, if it does. Preconditions (asserted): a direction of unit length within 1e-9,
-/// a finite origin, a length of at least 0.
+/// a finite origin, a finite length of at least 0.
 std::optional<Entry> raycast(const Ray& ray, const Sphere& shape);
 std::optional<Entry> raycast(const Ray& ray, const Capsule& shape);
 std::optional<Entry> raycast(const Ray& ray, const Box& shape);
