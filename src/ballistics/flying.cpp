@@ -65,7 +65,7 @@ void Flying::wait_out(Time end) {
             chord.from = to_world(*pose, flight.stuck_at);
             set_chord(states_.chords, index, chord);
         }
-        if (ends > end) {
+        if (ends >= end) {
             ++index;
             continue;
         }
@@ -102,7 +102,10 @@ void Flying::prepare(Flight& flight, const Chord& chord) const {
     }
     if (flight.clear_until < flight.chord_end) {
         if (const std::optional<Hit> hit = level_hit(world_, flight, chord, spec.radius)) {
-            flight.level_at = flight.chord_begin + Duration{static_cast<Duration::rep>(time * hit->share)};
+            // Before its end in any case: the next chord begins beyond what this one meets.
+            const Time last = std::max(flight.chord_begin, flight.chord_end - Duration{1});
+            flight.level_at =
+                std::min(last, flight.chord_begin + Duration{static_cast<Duration::rep>(time * hit->share)});
         }
     }
 }
@@ -204,6 +207,9 @@ bool Flying::fly_piece(std::size_t index, Time end) {
         return meet(index, *hit, flight.now, point_at(piece.cast.ray, hit->share * piece.cast.ray.length));
     }
     flight.now = piece.end;
+    if (piece.end == end) {
+        return true; // what is due then belongs to the next span
+    }
     if (piece.end == flight.level_at) {
         const std::optional<Hit> level = level_hit(world_, flight, chord, states_.spec.radius);
         assert(level);
