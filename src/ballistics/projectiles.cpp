@@ -185,6 +185,7 @@ std::optional<ProjectileHandle> ProjectilePool::launch(const Launch& launch,
                                                        std::vector<ProjectileEvent>& events) {
     assert(std::abs(launch.direction.squaredNorm() - 1.0) < 2e-9);
     ProjectileStates& states = *states_;
+    assert(launch.at >= states.now);
     const std::uint64_t number = states.launches++;
     const Vector3 velocity = launch_velocity(states.spec, launch);
     if (states.free_slots.empty()) {

@@ -55,6 +55,14 @@ TEST(Hitscan, GoesThroughBodiesAndBoardsAsFarAsItsEnergyLasts) {
     const auto miss = court.fire({.muzzle = {0, 5, 0}, .range = 20});
     ASSERT_EQ(miss.size(), 1U);
     EXPECT_FALSE(miss[0].hit);
+    // Boards that overlap count as one, three metres thick.
+    const Court thick{
+        {{Box{{{0, 1, 11}}, {3, 1, 1}}, SurfaceId{1}}, {Box{{{0, 1, 12}}, {3, 1, 1}}, SurfaceId{1}}}};
+    EXPECT_EQ(thick.fire({.muzzle = {0, 1, 0}, .pierce = {290, 0}}).size(), 1U);
+    const auto through = thick.fire({.muzzle = {0, 1, 0}, .pierce = {400, 0}});
+    ASSERT_EQ(through.size(), 2U);
+    EXPECT_FALSE(through[1].hit);
+    EXPECT_NEAR(through[1].power, 0.25, 1e-6);
     EXPECT_EQ(arrival(Time{}, 20.0, 100.0), Time{std::chrono::milliseconds{200}});
 }
 

@@ -317,6 +317,19 @@ TEST(Scene, RemembersWhereBodiesStoodAndMovesThemEvenlyInBetween) {
     EXPECT_EQ(z_at(400), 1.0);
 }
 
+TEST(Scene, FindsBodiesThatSwingWideBetweenFrames) {
+    const RigSpec arm{{{"hand", {Sphere{{0, 0, 5}, 0.2}}}}};
+    Scene scene{Level{}, {.bodies = 1, .frames = 2}};
+    ASSERT_TRUE(scene.add({BodyId{1}, &arm, {Vector3::Zero(), turned_to({-1.4, 0})}}));
+    scene.begin_frame(Time{milliseconds{100}});
+    scene.move(BodyId{1}, Pose{Vector3::Zero(), turned_to({1.4, 0})});
+    // At both ends the hand is far to the side; halfway it is straight ahead.
+    const auto hit =
+        scene.closest_hit({.ray = {{3, 0, 5}, -world_left(), 6}, .begin = Time{milliseconds{50}}}, {});
+    ASSERT_TRUE(hit);
+    EXPECT_NEAR(hit->distance, 2.8, 1e-6);
+}
+
 // Bodies that move and turn between frames, against many still moments in between.
 TEST(Scene, MeetsBodiesThatMoveDuringACast) {
     Draw draw{6};

@@ -98,13 +98,12 @@ class ProjectilePool {
     std::size_t capacity() const;
 
     /// Launches a projectile; a full pool adds the event `refused` and returns none. To be called before the
-    /// span with the launch time is advanced. Precondition (asserted): a direction of unit length within
-    /// 1e-9.
+    /// span with the launch time is advanced. Preconditions (asserted): a direction of unit length within
+    /// 1e-9; a time not before the end of the last span.
     std::optional<ProjectileHandle> launch(const Launch& launch, std::vector<ProjectileEvent>& events);
 
     /// Flies all projectiles through a span, which must begin where the last one ended, and adds what
-    /// happened. Bodies of `world` must be known up to the span's end. Precondition (asserted): no launch is
-    /// earlier.
+    /// happened. Bodies of `world` must be known up to the span's end.
     void advance(const World& world, std::span<const SurfaceSpec> surfaces, Span span,
                  std::vector<ProjectileEvent>& events);
 
@@ -118,7 +117,8 @@ class ProjectilePool {
     /// Takes a projectile away without an event. Returns false when it is gone already.
     bool remove(ProjectileHandle projectile);
 
-    /// The handles of those that are there, oldest launch first, as many as fit; returns how many.
+    /// The handles of those that are there, by launch; any of them when there is not room for all. Returns
+    /// how many.
     std::size_t list(std::span<ProjectileHandle> handles) const;
 
     /// A number that is equal for equal states, and hardly ever else.
