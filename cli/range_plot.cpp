@@ -45,8 +45,8 @@ std::string region_rows(const WeaponSpec& weapon, const BodySpec& body, const Ra
                         "solid border lc rgb '#404040'\n",
                         y, region_colour(index));
         script += fmt::format("set label {} at screen 0.60,{} left noenhanced\n", quoted(name), y);
-        script +=
-            fmt::format("set label '{:g}' at screen 0.76,{} right\n", region_multiplier(weapon, name), y);
+        script += fmt::format("set label '{:g}' at screen 0.76,{} right\n",
+                              region_multiplier(weapon.region_multipliers, name), y);
         script += fmt::format("set label '{}' at screen 0.83,{} right\n", hits, y);
         script += fmt::format("set label '{:.1f}' at screen 0.95,{} right\n", taken, y);
     }

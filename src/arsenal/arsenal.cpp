@@ -55,6 +55,14 @@ std::optional<SurfaceId> find_surface(const Arsenal& arsenal, std::string_view i
     return std::nullopt;
 }
 
+const ProjectileSpec* find_projectile(const Arsenal& arsenal, std::string_view id) {
+    return find_by_id(arsenal.projectiles, id);
+}
+
+const MeleeSpec* find_melee(const Arsenal& arsenal, std::string_view id) {
+    return find_by_id(arsenal.melee, id);
+}
+
 const BodySpec* find_body(const Arsenal& arsenal, std::string_view id) {
     return find_by_id(arsenal.bodies, id);
 }

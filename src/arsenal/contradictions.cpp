@@ -1,54 +1,12 @@
-#include <avrek/arsenal/contradictions.h>
+#include "search.h"
 
 #include <algorithm>
-#include <cmath>
 
 namespace avrek {
 
 namespace {
 
 constexpr Radians half_turn = pi;
-
-// Collects what it finds.
-struct Search {
-    std::vector<Contradiction> found{};
-
-    void error(bool wrong, const char* key, const char* message, const char* allowed) {
-        if (wrong) {
-            found.push_back({key, message, allowed, Severity::error});
-        }
-    }
-    void warning(bool odd, const char* key, const char* message, const char* allowed) {
-        if (odd) {
-            found.push_back({key, message, allowed, Severity::warning});
-        }
-    }
-};
-
-// Also false for nan.
-bool within(double value, double least, double most) {
-    return value >= least && value <= most;
-}
-
-bool positive(double value) {
-    return std::isfinite(value) && value > 0.0;
-}
-
-bool is_sound(const Curve& curve, double least, double most) {
-    double before = -1.0;
-    for (const CurvePoint& point : curve.points) {
-        if (!std::isfinite(point.x) || point.x <= before || !within(point.y, least, most)) {
-            return false;
-        }
-        before = point.x;
-    }
-    return true;
-}
-
-bool never_rises(const Curve& curve) {
-    return std::is_sorted(curve.points.begin(), curve.points.end(),
-                          [](const CurvePoint& a, const CurvePoint& b) { return a.y > b.y; });
-}
 
 bool has_mode(const WeaponSpec& weapon, TriggerMode mode) {
     return std::find(weapon.modes.begin(), weapon.modes.end(), mode) != weapon.modes.end();
@@ -250,6 +208,19 @@ void search_effect(Search& search, const WeaponSpec& weapon) {
                  "x rising from 0, y at least 0");
     search.warning(!never_rises(weapon.falloff), "falloff", "rises: the weapon does more from farther away",
                    "a curve that never rises");
+    const bool launches = !weapon.projectile.empty();
+    const bool arrives = delivery_of(weapon) == Delivery::hitscan;
+    search.error(!within(weapon.spray, 0.0, widest_spread), "spray", "is no cone", "0 to 60 degrees");
+    search.error(launches && weapon.spray != 0.0, "spray", "is for weapons that launch nothing",
+                 "either spray or projectile");
+    search.warning(weapon.spray > 0.0 && weapon.pellets > 1, "pellets", "does nothing for a spray", "1");
+    search_bounce(search, weapon.bounce);
+    search_pierce(search, weapon.pierce);
+    search.error(!positive(weapon.tracer_speed), "tracer_speed", "is no speed", "over 0 m/s");
+    search.warning(!arrives && weapon.bounce.count > 0, "bounce.count",
+                   "does nothing for what does not arrive at once", "that of the projectile");
+    search.warning(!arrives && weapon.pierce.energy > 0.0, "pierce.energy",
+                   "does nothing for what does not arrive at once", "that of the projectile");
 }
 
 } // namespace

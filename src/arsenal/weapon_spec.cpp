@@ -2,13 +2,23 @@
 
 namespace avrek {
 
-double region_multiplier(const WeaponSpec& spec, std::string_view region) {
-    for (const RegionMultiplier& entry : spec.region_multipliers) {
-        if (entry.region == region) {
-            return entry.multiplier;
-        }
+Delivery delivery_of(const WeaponSpec& spec) {
+    if (!spec.projectile.empty()) {
+        return Delivery::projectile;
     }
-    return 1.0;
+    return spec.spray > 0.0 ? Delivery::spray : Delivery::hitscan;
+}
+
+std::string_view to_string(Delivery delivery) {
+    switch (delivery) {
+    case Delivery::hitscan:
+        return "at once";
+    case Delivery::projectile:
+        return "projectile";
+    case Delivery::spray:
+        return "spray";
+    }
+    return "unknown";
 }
 
 } // namespace avrek

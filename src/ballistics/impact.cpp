@@ -1,6 +1,7 @@
 #include <avrek/ballistics/impact.h>
 #include <avrek/core/elementary.h>
 
+#include <algorithm>
 #include <array>
 #include <cassert>
 #include <cmath>
@@ -88,8 +89,9 @@ Impact impact_of(const World& world, std::span<const SurfaceSpec> surfaces, cons
     if (towards > speed * sine(surface.grazing_angle)) {
         return impact;
     }
-    const Vector3 leaving = bounced(velocity, hit.normal, bounce.restitution * surface.restitution,
-                                    bounce.friction * surface.friction);
+    const Vector3 leaving =
+        bounced(velocity, hit.normal, std::min(1.0, bounce.restitution * surface.restitution),
+                std::min(1.0, bounce.friction * surface.friction));
     if (leaving.squaredNorm() < bounce.least_speed * bounce.least_speed || leaving.squaredNorm() == 0.0) {
         return impact;
     }

@@ -1,5 +1,4 @@
 #include "key_making.h"
-#include "toml_file.h"
 
 #include <algorithm>
 #include <array>
@@ -34,13 +33,6 @@ void read_shapes(const toml::node& node, const std::string& where, const KeyRule
     }
 }
 
-void refuse_named(const toml::node& node, const std::string& name, const std::string& where,
-                  const char* no_name, const char* allowed, Faults& faults) {
-    const bool named = is_id(name);
-    faults.add(node.source(),
-               {where, named ? "is " + describe(node) : no_name, named ? allowed : id_allowed, {}});
-}
-
 std::string joints_allowed(const RigSpec& rig) {
     std::string names;
     for (const JointSpec& joint : rig.joints) {
@@ -64,22 +56,6 @@ void read_joint(const toml::node& node, const std::string& name, const std::stri
     }
     std::set<std::string> seen;
     read_keys(*table, where, joint_keys(), body.rig.joints[*known - 1], seen, faults);
-}
-
-// A key whose value is a table of named tables.
-template <class ReadEntry>
-Key<BodySpec> named_tables(const KeyRule& rule, std::size_t most, const ReadEntry& read_entry) {
-    return {rule, [=](const toml::node& node, const std::string& where, BodySpec& body, Faults& faults) {
-                const toml::table* table = node.as_table();
-                if (table == nullptr || table->empty() || table->size() > most) {
-                    refuse(node, where, rule, faults);
-                    return;
-                }
-                for (const auto& [key, value] : in_file_order(*table)) {
-                    const std::string name{key->str()};
-                    read_entry(*value, name, where + '.' + printable(name), body, faults);
-                }
-            }};
 }
 
 void read_region(const toml::node& node, const std::string& name, const std::string& where, BodySpec& body,
@@ -128,12 +104,12 @@ const std::vector<Key<BodySpec>>& body_keys() {
          [=](const toml::node& node, const std::string& where, BodySpec& body, Faults& faults) {
              body.health = read_number(node, where, health, faults).value_or(body.health);
          }},
-        named_tables(rule("body", "joint", KeyType::table, {}, "", "none",
-                          "Parts that move by themselves: one table for each, under its name."),
-                     most_joints, read_joint),
-        named_tables(rule("body", "region", KeyType::table, {}, "", "",
-                          "The hit regions: one table for each, under its name."),
-                     most_regions, read_region),
+        named_tables<BodySpec>(rule("body", "joint", KeyType::table, {}, "", "none",
+                                    "Parts that move by themselves: one table for each, under its name."),
+                               most_joints, read_joint),
+        named_tables<BodySpec>(rule("body", "region", KeyType::table, {}, "", "",
+                                    "The hit regions: one table for each, under its name."),
+                               most_regions, read_region),
     };
     return keys;
 }

@@ -31,6 +31,12 @@ std::vector<KeyRule> arsenal_keys() {
     for (const auto& [name, keys] : data::weapon_groups()) {
         add(data::rules_of(keys));
     }
+    add(data::rules_of(data::projectile_keys()));
+    for (const auto& [name, keys] : data::projectile_groups()) {
+        add(data::rules_of(keys));
+    }
+    add(data::rules_of(data::melee_keys()));
+    add(data::rules_of(data::melee_attack_keys()));
     add(data::rules_of(data::ammo_keys()));
     add(data::rules_of(data::body_keys()));
     add(data::rules_of(data::joint_keys()));
@@ -58,6 +64,8 @@ std::string allowed_text(const KeyRule& rule) {
         return "the id of another " + rule.section;
     case KeyType::ammo_id:
         return "the id of an ammo";
+    case KeyType::projectile_id:
+        return "the id of a projectile";
     case KeyType::text:
         return "a name in quotes";
     case KeyType::curve:
@@ -96,6 +104,7 @@ std::string to_string(KeyType type) {
         return "words";
     case KeyType::entry_id:
     case KeyType::ammo_id:
+    case KeyType::projectile_id:
         return "id";
     case KeyType::text:
         return "name";

@@ -24,12 +24,17 @@ struct Key {
 
 const std::vector<Key<WeaponSpec>>& weapon_keys();
 
-/// The keys that stand in a table of their own within a weapon.
-struct WeaponGroup {
+/// Keys that stand in a table of their own.
+template <class Spec>
+struct Group {
     std::string name; ///< "spread"
-    std::vector<Key<WeaponSpec>> keys;
+    std::vector<Key<Spec>> keys;
 };
-const std::vector<WeaponGroup>& weapon_groups();
+const std::vector<Group<WeaponSpec>>& weapon_groups();
+const std::vector<Key<ProjectileSpec>>& projectile_keys();
+const std::vector<Group<ProjectileSpec>>& projectile_groups();
+const std::vector<Key<MeleeSpec>>& melee_keys();
+const std::vector<Key<MeleeAttackSpec>>& melee_attack_keys();
 const std::vector<Key<AmmoSpec>>& ammo_keys();
 const std::vector<Key<BodySpec>>& body_keys();
 const std::vector<Key<RegionSpec>>& region_keys();
@@ -46,6 +51,10 @@ std::vector<KeyRule> make_shape_rules(const std::string& section, Metres reach, 
 /// The shape that a table describes by `rules`, which are shape rules; other keys are not looked at.
 std::optional<Shape> read_shape(const toml::table& table, const std::string& where,
                                 const std::vector<KeyRule>& rules, Faults& faults);
+
+/// Reads a table of region names and multipliers over what is in `multipliers`.
+void read_multipliers(const toml::node& node, const std::string& where, const KeyRule& rule,
+                      std::vector<RegionMultiplier>& multipliers, Faults& faults);
 
 /// The rules of `keys`.
 template <class Spec>

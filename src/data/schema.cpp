@@ -50,6 +50,7 @@ Json value(const std::vector<KeyRule>& rules, const KeyRule& rule) {
                                       static_cast<std::size_t>(rule.range.most))})}};
     case KeyType::entry_id:
     case KeyType::ammo_id:
+    case KeyType::projectile_id:
     case KeyType::text:
         return {{"type", "string"}};
     case KeyType::curve: {
@@ -109,6 +110,8 @@ std::string arsenal_schema() {
                       {"type", "object"},
                       {"properties",
                        {{"weapon", tables_of(section(rules, "weapon"))},
+                        {"projectile", tables_of(section(rules, "projectile"))},
+                        {"melee", tables_of(section(rules, "melee"))},
                         {"ammo", tables_of(section(rules, "ammo"))},
                         {"body", tables_of(section(rules, "body"))},
                         {"surface", tables_of(section(rules, "surface"))}}},

@@ -3,27 +3,23 @@
 namespace avrek::data {
 
 const std::vector<Key<SurfaceSpec>>& surface_keys() {
-    const auto number = [](const char* name, KeyRange range, const char* unit, const char* fallback,
-                           const char* meaning, void (*set)(SurfaceSpec&, double)) {
-        return key<SurfaceSpec>(rule("surface", name, KeyType::number, range, unit, fallback, meaning),
-                                read_number, set);
-    };
-    static const std::vector<Key<SurfaceSpec>> keys{
-        {rule("surface", "like", KeyType::entry_id, {}, "", "none",
-              "Another surface, whose values hold for every key that is not given here."),
-         [](const toml::node&, const std::string&, SurfaceSpec&, Faults&) {}}, // the loader has followed it
-        number("restitution", {0.0, 1.0, false}, "", "0.3",
-               "Share of the speed towards it that a bounce gives back.",
-               [](SurfaceSpec& surface, double value) { surface.restitution = value; }),
-        number("friction", {0.0, 1.0, false}, "", "0.2", "Share of the speed along it that a bounce takes.",
-               [](SurfaceSpec& surface, double value) { surface.friction = value; }),
-        number("grazing_angle", {0.0, 90.0, false}, "degrees", "90",
-               "Between path and surface: shots that come in steeper do not bounce.",
-               [](SurfaceSpec& surface, double value) { surface.grazing_angle = from_degrees(value); }),
-        number("resistance", {0.0, 1e6, false}, "energy/m", "1000",
-               "Energy that each metre takes of a shot that pierces it.",
-               [](SurfaceSpec& surface, double value) { surface.resistance = value; }),
-    };
+    static const std::vector<Key<SurfaceSpec>> keys = [] {
+        Rows<SurfaceSpec> rows{"surface"};
+        rows.like();
+        rows.number("restitution", {0.0, 1.0, false}, "", "0.3",
+                    "Share of the speed towards it that a bounce gives back.",
+                    [](SurfaceSpec& surface, double value) { surface.restitution = value; });
+        rows.number("friction", {0.0, 1.0, false}, "", "0.2",
+                    "Share of the speed along it that a bounce takes.",
+                    [](SurfaceSpec& surface, double value) { surface.friction = value; });
+        rows.number("grazing_angle", {0.0, 90.0, false}, "degrees", "90",
+                    "Between path and surface: shots that come in steeper do not bounce.",
+                    [](SurfaceSpec& surface, double value) { surface.grazing_angle = from_degrees(value); });
+        rows.number("resistance", {0.0, 1e6, false}, "energy/m", "1000",
+                    "Energy that each metre takes of a shot that pierces it.",
+                    [](SurfaceSpec& surface, double value) { surface.resistance = value; });
+        return rows.rows;
+    }();
     return keys;
 }
 

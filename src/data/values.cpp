@@ -1,5 +1,6 @@
 #include "values.h"
 
+#include "keys.h"
 #include <avrek/data/nearest_name.h>
 
 #include <algorithm>
@@ -188,6 +189,30 @@ bool is_id(std::string_view id) {
     const auto is_allowed = [&](char c) { return is_letter(c) || (c >= '0' && c <= '9') || c == '-'; };
     return !id.empty() && id.size() <= 64 && is_letter(id.front()) && id.back() != '-' &&
            id.find("--") == std::string_view::npos && std::all_of(id.begin(), id.end(), is_allowed);
+}
+
+void read_multipliers(const toml::node& node, const std::string& where, const KeyRule& rule,
+                      std::vector<RegionMultiplier>& multipliers, Faults& faults) {
+    constexpr std::size_t most = 64;
+    const toml::table* table = node.as_table();
+    if (table == nullptr || table->size() > most) {
+        refuse(node, where, rule, faults);
+        return;
+    }
+    for (const auto& [key, value] : *table) {
+        const std::string name{key.str()};
+        const std::optional<double> number = read_number(value, where + '.' + printable(name), rule, faults);
+        if (!number) {
+            continue;
+        }
+        const auto found = std::find_if(multipliers.begin(), multipliers.end(),
+                                        [&](const RegionMultiplier& entry) { return entry.region == name; });
+        if (found != multipliers.end()) {
+            found->multiplier = *number;
+        } else {
+            multipliers.push_back({name, *number});
+        }
+    }
 }
 
 } // namespace avrek::data

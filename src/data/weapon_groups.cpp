@@ -246,12 +246,15 @@ WeaponRows handling_rows() {
 
 } // namespace
 
-const std::vector<WeaponGroup>& weapon_groups() {
-    static const std::vector<WeaponGroup> groups{
-        {"burst", burst_rows().rows},   {"charge", charge_rows().rows},     {"spin", spin_rows().rows},
-        {"heat", heat_rows().rows},     {"cell", cell_rows().rows},         {"reload", reload_rows().rows},
-        {"spread", spread_rows().rows}, {"bloom", bloom_rows().rows},       {"recoil", recoil_rows().rows},
-        {"aim", aim_rows().rows},       {"handling", handling_rows().rows},
+const std::vector<Group<WeaponSpec>>& weapon_groups() {
+    static const std::vector<Group<WeaponSpec>> groups{
+        {"burst", burst_rows().rows},       {"charge", charge_rows().rows},
+        {"spin", spin_rows().rows},         {"heat", heat_rows().rows},
+        {"cell", cell_rows().rows},         {"reload", reload_rows().rows},
+        {"spread", spread_rows().rows},     {"bloom", bloom_rows().rows},
+        {"recoil", recoil_rows().rows},     {"aim", aim_rows().rows},
+        {"handling", handling_rows().rows}, bounce_group<WeaponSpec>("weapon"),
+        pierce_group<WeaponSpec>("weapon"),
     };
     return groups;
 }

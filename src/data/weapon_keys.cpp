@@ -1,72 +1,18 @@
 #include "key_making.h"
 
-#include <algorithm>
-
 namespace avrek::data {
 
 namespace {
 
 using WeaponKey = Key<WeaponSpec>;
 
-constexpr std::size_t most_multipliers = 64;
-
-void set_multiplier(WeaponSpec& spec, const std::string& region, double multiplier) {
-    auto& entries = spec.region_multipliers;
-    const auto found = std::find_if(entries.begin(), entries.end(),
-                                    [&](const RegionMultiplier& entry) { return entry.region == region; });
-    if (found != entries.end()) {
-        found->multiplier = multiplier;
-    } else {
-        entries.push_back({region, multiplier});
-    }
-}
-
-WeaponKey region_key() {
-    const KeyRule region = rule("weapon", "region", KeyType::multipliers, {0.0, 100.0, false}, "", "each 1",
-                                "Multiplier of the damage for each region of the body that is hit.");
-    return {region, [=](const toml::node& node, const std::string& where, WeaponSpec& spec, Faults& faults) {
-                const toml::table* table = node.as_table();
-                if (table == nullptr || table->size() > most_multipliers) {
-                    refuse(node, where, region, faults);
-                    return;
-                }
-                for (const auto& [name_key, value] : *table) {
-                    const std::string name{name_key.str()};
-                    if (const std::optional<double> number =
-                            read_number(value, where + '.' + printable(name), region, faults)) {
-                        set_multiplier(spec, name, *number);
-                    }
-                }
-            }};
-}
-
-WeaponKey like_key() {
-    return {rule("weapon", "like", KeyType::entry_id, {}, "", "none",
-                 "Another weapon, whose values hold for every key that is not given here."),
-            [](const toml::node&, const std::string&, WeaponSpec&, Faults&) {}}; // the loader has followed it
-}
-
-WeaponKey ammo_key() {
-    const KeyRule ammo = rule("weapon", "ammo", KeyType::ammo_id, {}, "", "one of its own",
-                              "The kind of ammunition; weapons of one kind share their reserve.");
-    return {ammo, [=](const toml::node& node, const std::string& where, WeaponSpec& spec, Faults& faults) {
+// A key that names an entry of another section; the loader looks whether there is one.
+WeaponKey id_key(const KeyRule& rule, std::string WeaponSpec::*member) {
+    return {rule, [=](const toml::node& node, const std::string& where, WeaponSpec& spec, Faults& faults) {
                 if (const auto* text = node.as_string()) {
-                    spec.ammo = text->get(); // the loader looks whether there is such a kind
+                    spec.*member = text->get();
                 } else {
-                    refuse(node, where, ammo, faults);
-                }
-            }};
-}
-
-WeaponKey group_key(const WeaponGroup& group) {
-    const KeyRule made =
-        rule("weapon", group.name, KeyType::group, {}, "", "as below", "See weapon." + group.name + '.');
-    return {made, [=](const toml::node& node, const std::string& where, WeaponSpec& spec, Faults& faults) {
-                if (const toml::table* table = node.as_table()) {
-                    std::set<std::string> seen;
-                    read_keys(*table, where, group.keys, spec, seen, faults);
-                } else {
-                    refuse(node, where, made, faults);
+                    refuse(node, where, rule, faults);
                 }
             }};
 }
@@ -115,14 +61,22 @@ void add_ammunition(WeaponRows& rows) {
 }
 
 void add_effect(WeaponRows& rows) {
-    rows.number("range", {0.0, 10000.0, true}, "m", "", "How far a shot reaches.",
+    rows.number("range", {0.0, 10000.0, true}, "m", "",
+                "How far a shot reaches; of a projectile, what it is meant for.",
                 [](WeaponSpec& spec, double value) { spec.range = value; });
     rows.number("damage", {0.0, 100000.0, false}, "health", "",
                 "What a hit of one pellet takes, before falloff and region.",
                 [](WeaponSpec& spec, double value) { spec.damage = value; });
     rows.curve("falloff", {0.0, 10.0, false}, "m, share", "always 1",
-               "Share of the damage that is left, over distance; level beyond its ends.",
+               "Share of the damage that is left, over the distance flown; level beyond its ends.",
                [](WeaponSpec& spec, Curve curve) { spec.falloff = std::move(curve); });
+    rows.number(
+        "spray", {0.0, 60.0, false}, "degrees", "0",
+        "Half-angle of a cone, as long as the range: each shot touches all that is in it and in sight.",
+        [](WeaponSpec& spec, double value) { spec.spray = from_degrees(value); });
+    rows.number("tracer_speed", {0.0, 100000.0, true}, "m/s", "400",
+                "How fast a shot that arrives at once is drawn.",
+                [](WeaponSpec& spec, double value) { spec.tracer_speed = value; });
 }
 
 } // namespace
@@ -130,14 +84,20 @@ void add_effect(WeaponRows& rows) {
 const std::vector<WeaponKey>& weapon_keys() {
     static const std::vector<WeaponKey> keys = [] {
         WeaponRows rows{"weapon"};
-        rows.rows.push_back(like_key());
+        rows.like();
         add_firing(rows);
         add_ammunition(rows);
-        rows.rows.push_back(ammo_key());
+        rows.rows.push_back(id_key(rule("weapon", "ammo", KeyType::ammo_id, {}, "", "one of its own",
+                                        "The kind of ammunition; weapons of one kind share their reserve."),
+                                   &WeaponSpec::ammo));
         add_effect(rows);
-        rows.rows.push_back(region_key());
-        for (const WeaponGroup& group : weapon_groups()) {
-            rows.rows.push_back(group_key(group));
+        rows.rows.push_back(region_multipliers_key<WeaponSpec>("weapon"));
+        rows.rows.push_back(id_key(
+            rule("weapon", "projectile", KeyType::projectile_id, {}, "", "none: a shot arrives at once",
+                 "What each pellet launches; it takes the weapon's damage where it hits."),
+            &WeaponSpec::projectile));
+        for (const Group<WeaponSpec>& group : weapon_groups()) {
+            rows.group(group);
         }
         return rows.rows;
     }();
@@ -145,14 +105,14 @@ const std::vector<WeaponKey>& weapon_keys() {
 }
 
 const std::vector<Key<AmmoSpec>>& ammo_keys() {
-    static const std::vector<Key<AmmoSpec>> keys{
-        {rule("ammo", "like", KeyType::entry_id, {}, "", "none",
-              "Another ammo, whose values hold for every key that is not given here."),
-         [](const toml::node&, const std::string&, AmmoSpec&, Faults&) {}}, // the loader has followed it
-        key<AmmoSpec>(rule("ammo", "carry_limit", KeyType::integer, {0.0, 100000.0, false}, "rounds",
-                           "100000", "Rounds that a reserve of this kind holds at most."),
-                      read_integer, [](AmmoSpec& ammo, std::int32_t value) { ammo.carry_limit = value; }),
-    };
+    static const std::vector<Key<AmmoSpec>> keys = [] {
+        Rows<AmmoSpec> rows{"ammo"};
+        rows.like();
+        rows.integer("carry_limit", {0.0, 100000.0, false}, "rounds", "100000",
+                     "Rounds that a reserve of this kind holds at most.",
+                     [](AmmoSpec& ammo, std::int32_t value) { ammo.carry_limit = value; });
+        return rows.rows;
+    }();
     return keys;
 }
 

@@ -41,8 +41,23 @@ Damage hit_damage(const WeaponSpec& spec, Metres distance, std::string_view regi
         damage.multiply(DamageStepKind::falloff, value_at(spec.falloff, distance));
     }
     if (!spec.region_multipliers.empty()) {
-        damage.multiply(DamageStepKind::region, region_multiplier(spec, region));
+        damage.multiply(DamageStepKind::region, region_multiplier(spec.region_multipliers, region));
     }
+    return damage;
+}
+
+Damage strike_damage(const MeleeSpec& spec, const MeleeAttackSpec& attack, std::string_view region) {
+    Damage damage;
+    damage.multiply(DamageStepKind::base, attack.damage);
+    if (!spec.region_multipliers.empty()) {
+        damage.multiply(DamageStepKind::region, region_multiplier(spec.region_multipliers, region));
+    }
+    return damage;
+}
+
+Damage blast_damage(double worth) {
+    Damage damage;
+    damage.multiply(DamageStepKind::base, worth);
     return damage;
 }
 

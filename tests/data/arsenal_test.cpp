@@ -36,8 +36,8 @@ TEST(Arsenal, ReadsEveryValueInTheUnitsOfCode) {
     EXPECT_EQ(thorn.reload.time, std::chrono::milliseconds{2500});
     EXPECT_DOUBLE_EQ(thorn.spread.hip, 1.5 * pi / 180.0);
     EXPECT_EQ(thorn.reserve, 0);
-    EXPECT_EQ(region_multiplier(thorn, "head"), 2.0);
-    EXPECT_EQ(region_multiplier(thorn, "arms"), 1.0);
+    EXPECT_EQ(region_multiplier(thorn.region_multipliers, "head"), 2.0);
+    EXPECT_EQ(region_multiplier(thorn.region_multipliers, "arms"), 1.0);
     const BodySpec& crew = arsenal->bodies.at(0);
     EXPECT_EQ(crew.health, 100.0);
     ASSERT_EQ(crew.rig.regions.size(), 2U);
@@ -67,8 +67,8 @@ TEST(Arsenal, LikeTakesOverWhatIsNotGivenAndLaterFilesOverlay) {
     EXPECT_EQ(longer.range, 200.0);
     EXPECT_EQ(longer.damage, 30.0);
     EXPECT_EQ(longer.magazine, 40) << "what it is like was overlaid";
-    EXPECT_EQ(region_multiplier(longer, "head"), 3.0);
-    EXPECT_EQ(region_multiplier(longer, "legs"), 0.7);
+    EXPECT_EQ(region_multiplier(longer.region_multipliers, "head"), 3.0);
+    EXPECT_EQ(region_multiplier(longer.region_multipliers, "legs"), 0.7);
     EXPECT_EQ(find_weapon(*arsenal, "thorn")->damage, 20.0);
     EXPECT_EQ(find_body(*arsenal, "guard")->rig.regions.size(), 2U);
     EXPECT_EQ(find_body(*arsenal, "guard")->health, 150.0);
@@ -109,10 +109,13 @@ std::map<std::string, std::set<std::string>> schema_keys(const nlohmann::json& s
     keys["body.region"] = names(region);
     keys["body.joint"] = names(entry(entry(schema["properties"]["body"])["properties"]["joint"]));
     keys["body.region.shape"] = names(region["properties"]["shapes"]["items"]);
-    const nlohmann::json weapon = entry(schema["properties"]["weapon"])["properties"];
-    for (const auto& [name, group] : weapon.items()) {
-        if (group.contains("properties")) {
-            keys["weapon." + name] = names(group);
+    keys["melee.attack"] = names(entry(entry(schema["properties"]["melee"])["properties"]["attack"]));
+    for (const std::string section : {"weapon", "projectile"}) {
+        const nlohmann::json all = entry(schema["properties"][section])["properties"];
+        for (const auto& [name, group] : all.items()) {
+            if (group.contains("properties")) {
+                keys[section + '.' + name] = names(group);
+            }
         }
     }
     return keys;
@@ -125,9 +128,10 @@ std::string with_wrong_value(const std::string& section, const std::string& key)
     }
     const std::size_t dot = section.find('.');
     const std::string group = dot == std::string::npos ? "" : section.substr(dot + 1) + '.';
-    return (section == "body.region"  ? "[body.x.region.y]\n"
-            : section == "body.joint" ? "[body.x.joint.y]\n"
-                                      : "[" + section.substr(0, dot) + ".x]\n" + group) +
+    return (section == "body.region"    ? "[body.x.region.y]\n"
+            : section == "body.joint"   ? "[body.x.joint.y]\n"
+            : section == "melee.attack" ? "[melee.x.attack.y]\n"
+                                        : "[" + section.substr(0, dot) + ".x]\n" + group) +
            key + " = 2026-01-01\n";
 }
 

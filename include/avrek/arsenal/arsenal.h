@@ -1,6 +1,8 @@
 #pragma once
 #include <avrek/arsenal/ammo_spec.h>
 #include <avrek/arsenal/body_spec.h>
+#include <avrek/arsenal/melee_spec.h>
+#include <avrek/arsenal/projectile_spec.h>
 #include <avrek/arsenal/surface_spec.h>
 #include <avrek/arsenal/weapon_spec.h>
 
@@ -13,10 +15,12 @@ namespace avrek {
 
 /// Everything tunable of a game, in the order of its files. Immutable once loaded: states refer to its specs.
 struct Arsenal {
-    std::vector<WeaponSpec> weapons{};   ///< ids are unique
-    std::vector<AmmoSpec> ammo{};        ///< ids are unique, at most `most_ammo_kinds`
-    std::vector<BodySpec> bodies{};      ///< ids are unique
-    std::vector<SurfaceSpec> surfaces{}; ///< ids are unique; SurfaceId{n} is the n-th, counted from 1
+    std::vector<WeaponSpec> weapons{};         ///< ids are unique
+    std::vector<AmmoSpec> ammo{};              ///< ids are unique, at most `most_ammo_kinds`
+    std::vector<BodySpec> bodies{};            ///< ids are unique
+    std::vector<SurfaceSpec> surfaces{};       ///< ids are unique; SurfaceId{n} is the n-th, counted from 1
+    std::vector<ProjectileSpec> projectiles{}; ///< ids are unique
+    std::vector<MeleeSpec> melee{};            ///< ids are unique
 };
 
 /// No arsenal has more kinds of ammunition, so that what a combatant carries is plain data.
@@ -36,6 +40,12 @@ const AmmoSpec* find_ammo(const Arsenal& arsenal, std::string_view id);
 
 /// The surface with this id, if there is one.
 std::optional<SurfaceId> find_surface(const Arsenal& arsenal, std::string_view id);
+
+/// The projectile with this id, or null.
+const ProjectileSpec* find_projectile(const Arsenal& arsenal, std::string_view id);
+
+/// What is struck with and has this id, or null.
+const MeleeSpec* find_melee(const Arsenal& arsenal, std::string_view id);
 
 /// The body with this id, or null.
 const BodySpec* find_body(const Arsenal& arsenal, std::string_view id);

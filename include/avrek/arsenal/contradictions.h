@@ -1,4 +1,6 @@
 #pragma once
+#include <avrek/arsenal/melee_spec.h>
+#include <avrek/arsenal/projectile_spec.h>
 #include <avrek/arsenal/weapon_spec.h>
 #include <avrek/core/diagnostics.h>
 
@@ -18,5 +20,10 @@ struct Contradiction {
 /// What in `weapon` contradicts itself. A weapon made in code is worth this check as much as one from a file:
 /// every precondition of the weapon layer on a spec is in it, non-finite numbers too.
 std::vector<Contradiction> find_contradictions(const WeaponSpec& weapon);
+
+/// The same for what flies and for one way to strike: every precondition of the ballistics layer on their
+/// specs is in it.
+std::vector<Contradiction> find_contradictions(const ProjectileSpec& projectile);
+std::vector<Contradiction> find_contradictions(const MeleeAttackSpec& attack);
 
 } // namespace avrek

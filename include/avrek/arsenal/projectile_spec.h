@@ -1,30 +1,12 @@
 #pragma once
+#include <avrek/arsenal/impact_spec.h>
 #include <avrek/core/curve.h>
 #include <avrek/core/time.h>
 #include <avrek/core/units.h>
 
-#include <cstdint>
-#include <limits>
 #include <string>
 
 namespace avrek {
-
-/// How something that is fired bounces off the level. What it hits has a say too: see SurfaceSpec.
-struct BounceSpec {
-    std::int32_t count = 0;   ///< bounces at most, at least 0
-    double restitution = 1.0; ///< times that of the surface, in [0, 1]
-    double friction = 1.0;    ///< times that of the surface, in [0, 1]
-    Metres distance =
-        std::numeric_limits<double>::infinity(); ///< that it may fly after its first bounce, at least 0
-    double least_speed = 1.0;                    ///< m/s: what would bounce off slower stays, at least 0
-};
-
-/// How something that is fired goes through things. Bodies take `per_body` each, the level what its surfaces
-/// take per metre; damage falls as what is left of `energy`.
-struct PierceSpec {
-    double energy = 0.0;   ///< at least 0; 0: it pierces nothing
-    double per_body = 0.0; ///< at least 0
-};
 
 /// What goes off around a point.
 struct BlastSpec {

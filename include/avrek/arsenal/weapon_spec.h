@@ -1,7 +1,9 @@
 #pragma once
 #include <avrek/arsenal/ammo_spec.h>
 #include <avrek/arsenal/handling_spec.h>
+#include <avrek/arsenal/impact_spec.h>
 #include <avrek/arsenal/recoil_spec.h>
+#include <avrek/arsenal/region_multiplier.h>
 #include <avrek/arsenal/reload_spec.h>
 #include <avrek/arsenal/spread_spec.h>
 #include <avrek/arsenal/trigger_spec.h>
@@ -14,12 +16,6 @@
 #include <vector>
 
 namespace avrek {
-
-/// How much more, or less, a hit in one region counts.
-struct RegionMultiplier {
-    std::string region; ///< a region name of a rig
-    double multiplier = 1.0;
-};
 
 /// One kind of weapon: everything about it that never changes during a match.
 /// Ranges and defaults of the values as they stand in a file are in docs/arsenal.md; code may go beyond them
@@ -54,11 +50,27 @@ struct WeaponSpec {
     Metres range = 100.0; ///< how far a shot reaches, over 0
     double damage =
         0.0;         ///< health points that a hit of one pellet takes before falloff and region, at least 0
-    Curve falloff{}; ///< distance in metres -> share of the damage, at least 0; empty: always 1
+    Curve falloff{}; ///< distance, as flown, in metres -> share of the damage, at least 0; empty: always 1
     std::vector<RegionMultiplier> region_multipliers{}; ///< at most one for each region
+
+    std::string projectile{}; ///< what each pellet launches; empty: it arrives at once, or sprays
+    Radians spray = 0.0; ///< half-angle of the cone that each shot touches, in [0, widest_spread]; 0: none
+    BounceSpec bounce{}; ///< of what arrives at once; speeds do not matter to it
+    PierceSpec pierce{}; ///< of what arrives at once
+    double tracer_speed = 400.0; ///< m/s at which what arrives at once is drawn, over 0
 };
 
-/// The multiplier of `spec` for hits in `region`: 1 where it names none.
-double region_multiplier(const WeaponSpec& spec, std::string_view region);
+/// How a weapon's shots get to what they hit.
+enum class Delivery : std::uint8_t {
+    hitscan,    ///< at once
+    projectile, ///< as a thing that flies
+    spray,      ///< as a cone that touches all within it
+};
+
+/// How the shots of `spec` get to what they hit.
+Delivery delivery_of(const WeaponSpec& spec);
+
+/// The word for a delivery, such as "at once".
+std::string_view to_string(Delivery delivery);
 
 } // namespace avrek

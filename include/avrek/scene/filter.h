@@ -88,6 +88,8 @@ class IgnoredBodies {
     bool contains(BodyId body) const;
     /// Adds a body; returns false, and adds nothing, when there are `most` already.
     bool add(BodyId body);
+    const BodyId* begin() const { return bodies_.data(); }
+    const BodyId* end() const { return bodies_.data() + size_; }
 
   private:
     std::array<BodyId, most> bodies_{};

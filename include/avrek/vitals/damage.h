@@ -1,4 +1,5 @@
 #pragma once
+#include <avrek/arsenal/melee_spec.h>
 #include <avrek/arsenal/weapon_spec.h>
 
 #include <array>
@@ -46,5 +47,11 @@ struct Damage {
 /// 1, a weapon without a falloff curve or without any region multiplier has no such step. Precondition
 /// (asserted): `power` finite and at least 0; it is WeaponEvent::power of the shot.
 Damage hit_damage(const WeaponSpec& spec, Metres distance, std::string_view region, double power = 1.0);
+
+/// What one hit of a blade is worth: base, region; as above.
+Damage strike_damage(const MeleeSpec& spec, const MeleeAttackSpec& attack, std::string_view region);
+
+/// What a blast takes that is worth `worth`, such as BlastHit::damage: one step.
+Damage blast_damage(double worth);
 
 } // namespace avrek

@@ -1,0 +1,55 @@
+#pragma once
+#include <avrek/arsenal/contradictions.h>
+
+#include <algorithm>
+#include <cmath>
+#include <vector>
+
+/// What the searches for contradictions share.
+namespace avrek {
+
+/// Collects what it finds.
+struct Search {
+    std::vector<Contradiction> found{};
+
+    void error(bool wrong, const char* key, const char* message, const char* allowed) {
+        if (wrong) {
+            found.push_back({key, message, allowed, Severity::error});
+        }
+    }
+    void warning(bool odd, const char* key, const char* message, const char* allowed) {
+        if (odd) {
+            found.push_back({key, message, allowed, Severity::warning});
+        }
+    }
+};
+
+/// Also false for nan.
+inline bool within(double value, double least, double most) {
+    return value >= least && value <= most;
+}
+
+inline bool positive(double value) {
+    return std::isfinite(value) && value > 0.0;
+}
+
+inline bool is_sound(const Curve& curve, double least, double most) {
+    double before = -1.0;
+    for (const CurvePoint& point : curve.points) {
+        if (!std::isfinite(point.x) || point.x <= before || !within(point.y, least, most)) {
+            return false;
+        }
+        before = point.x;
+    }
+    return true;
+}
+
+inline bool never_rises(const Curve& curve) {
+    return std::is_sorted(curve.points.begin(), curve.points.end(),
+                          [](const CurvePoint& a, const CurvePoint& b) { return a.y > b.y; });
+}
+
+void search_bounce(Search& search, const BounceSpec& bounce);
+void search_pierce(Search& search, const PierceSpec& pierce);
+
+} // namespace avrek

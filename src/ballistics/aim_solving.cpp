@@ -1,0 +1,85 @@
+#include <avrek/ballistics/aim_solving.h>
+#include <avrek/ballistics/impact.h>
+
+#include <algorithm>
+#include <cmath>
+
+namespace avrek {
+
+namespace {
+
+// What a shot ends short of does not count as being in its way.
+constexpr Metres short_of = 1e-6;
+
+// What is met on the straight way between two points, its end left out.
+std::optional<Hit> met_between(const World& world, const Vector3& from, const Vector3& to, Time at,
+                               const Filter& filter) {
+    const Vector3 way = to - from;
+    const double length = std::sqrt(way.squaredNorm());
+    if (length <= short_of) {
+        return std::nullopt;
+    }
+    return world.closest_hit({.ray = {from, way / length, length - short_of}, .begin = at}, filter);
+}
+
+Vector3 towards(const Vector3& from, const Vector3& to, const Vector3& otherwise) {
+    const Vector3 way = to - from;
+    const double length = std::sqrt(way.squaredNorm());
+    return length > short_of ? Vector3((way / length).normalized()) : otherwise;
+}
+
+} // namespace
+
+std::string_view to_string(MuzzleState state) {
+    switch (state) {
+    case MuzzleState::clear:
+        return "clear";
+    case MuzzleState::covered:
+        return "covered";
+    case MuzzleState::inside:
+        return "inside";
+    case MuzzleState::past:
+        return "past";
+    }
+    return "unknown";
+}
+
+AimSolution solve_aim(const World& world, const AimQuestion& question, const Filter& filter) {
+    Ray eye = question.eye;
+    const double skipped =
+        std::clamp((question.hold - eye.origin).dot(eye.direction), 0.0, std::max(0.0, eye.length));
+    eye.origin = point_at(eye, skipped);
+    eye.length -= skipped;
+    AimSolution solution;
+    solution.seen = world.closest_hit({.ray = eye, .begin = question.at}, filter);
+    solution.aim_point = solution.seen ? solution.seen->point : point_at(eye, eye.length);
+    solution.origin = question.muzzle;
+    solution.direction = towards(question.muzzle, solution.aim_point, eye.direction);
+
+    const std::optional<Hit> inside = met_between(world, question.hold, question.muzzle, question.at, filter);
+    if (inside) {
+        solution.muzzle = MuzzleState::inside;
+        solution.obstruction = inside;
+    } else if ((solution.aim_point - question.muzzle).dot(eye.direction) <= 0.0) {
+        solution.muzzle = MuzzleState::past;
+    } else if (const std::optional<Hit> covered =
+                   met_between(world, question.muzzle, solution.aim_point, question.at, filter)) {
+        solution.muzzle = MuzzleState::covered;
+        solution.obstruction = covered;
+    }
+    const bool misplaced = solution.muzzle == MuzzleState::inside || solution.muzzle == MuzzleState::past;
+    if (solution.muzzle != MuzzleState::clear && question.rule == MuzzleRule::from_eye) {
+        solution.origin = eye.origin;
+        solution.direction = eye.direction;
+    } else if (misplaced && question.rule == MuzzleRule::hold) {
+        solution.fires = false;
+    } else if (misplaced) {
+        const double back = inside ? std::max(0.0, inside->distance - off_surface) : 0.0;
+        const Vector3 outwards = towards(question.hold, question.muzzle, eye.direction);
+        solution.origin = question.hold + back * outwards;
+        solution.direction = towards(solution.origin, solution.aim_point, eye.direction);
+    }
+    return solution;
+}
+
+} // namespace avrek

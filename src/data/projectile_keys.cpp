@@ -1,0 +1,83 @@
+#include "key_making.h"
+
+namespace avrek::data {
+
+namespace {
+
+Group<ProjectileSpec> blast_group() {
+    Rows<ProjectileSpec> rows{"projectile.blast"};
+    rows.number("radius", {0.0, 1000.0, false}, "m", "0", "How far it reaches; 0: nothing goes off.",
+                [](ProjectileSpec& spec, double value) { spec.blast.radius = value; });
+    rows.number("damage", {0.0, 100000.0, false}, "health", "0", "What it takes at its middle.",
+                [](ProjectileSpec& spec, double value) { spec.blast.damage = value; });
+    rows.curve("falloff", {0.0, 10.0, false}, "share of the radius, share", "[[0, 1], [1, 0]]",
+               "Share of the damage and of the push that is left, over the distance of the nearest exposed "
+               "point as a share of the radius.",
+               [](ProjectileSpec& spec, Curve curve) { spec.blast.falloff = std::move(curve); });
+    rows.number("own_side", {0.0, 1.0, false}, "", "1", "Share that bodies of the shooter's team take.",
+                [](ProjectileSpec& spec, double value) { spec.blast.own_side = value; });
+    rows.number("own_self", {0.0, 1.0, false}, "", "1", "Share that the shooter takes.",
+                [](ProjectileSpec& spec, double value) { spec.blast.own_self = value; });
+    rows.number("push", {0.0, 1000.0, false}, "m/s", "0", "Speed that it gives at its middle.",
+                [](ProjectileSpec& spec, double value) { spec.blast.push = value; });
+    return {"blast", rows.rows};
+}
+
+void add_flight(Rows<ProjectileSpec>& rows) {
+    rows.number("speed", {0.0, 100000.0, true}, "m/s", "60", "How fast it leaves the muzzle.",
+                [](ProjectileSpec& spec, double value) { spec.speed = value; });
+    rows.number("inherit", {0.0, 1.0, false}, "", "0", "Share of the shooter's velocity that is added.",
+                [](ProjectileSpec& spec, double value) { spec.inherit = value; });
+    rows.number("gravity", {-1000.0, 1000.0, false}, "m/s2", "9.81", "Its acceleration downwards.",
+                [](ProjectileSpec& spec, double value) { spec.gravity = value; });
+    rows.number("drag", {0.0, 10.0, false}, "1/m", "0", "It slows by this times its speed squared.",
+                [](ProjectileSpec& spec, double value) { spec.drag = value; });
+    rows.number("radius", {0.0, 100.0, false}, "m", "0", "Half of its thickness.",
+                [](ProjectileSpec& spec, double value) { spec.radius = value; });
+    rows.number("turn_rate", {0.0, 57000.0, false}, "degrees/s", "0", "How fast it turns to its target.",
+                [](ProjectileSpec& spec, double value) { spec.turn_rate = from_degrees(value); });
+}
+
+void add_end(Rows<ProjectileSpec>& rows) {
+    const auto seconds = [&rows](const char* name, const char* fallback, const char* meaning, bool over_zero,
+                                 void (*set)(ProjectileSpec&, double)) {
+        rows.number(name, {0.0, 600.0, over_zero}, "s", fallback, meaning, set);
+    };
+    seconds("lifetime", "5", "It is gone then.", true,
+            [](ProjectileSpec& spec, double value) { spec.lifetime = from_seconds(value); });
+    seconds("fuse", "none", "After its launch it goes off.", false,
+            [](ProjectileSpec& spec, double value) { spec.fuse = from_seconds(value); });
+    rows.number("arming_distance", {0.0, 10000.0, false}, "m", "1",
+                "Its shooter, and its proximity fuse, do not count before it has flown so far.",
+                [](ProjectileSpec& spec, double value) { spec.arming_distance = value; });
+    rows.number("proximity", {0.0, 1000.0, false}, "m", "0",
+                "It goes off when a body of another team comes nearer; 0: never.",
+                [](ProjectileSpec& spec, double value) { spec.proximity = value; });
+    rows.flag("sticks", "false", "It stays on what stops it, until its fuse or its lifetime ends.",
+              [](ProjectileSpec& spec, bool value) { spec.sticks = value; });
+}
+
+} // namespace
+
+const std::vector<Group<ProjectileSpec>>& projectile_groups() {
+    static const std::vector<Group<ProjectileSpec>> groups{bounce_group<ProjectileSpec>("projectile"),
+                                                           pierce_group<ProjectileSpec>("projectile"),
+                                                           blast_group()};
+    return groups;
+}
+
+const std::vector<Key<ProjectileSpec>>& projectile_keys() {
+    static const std::vector<Key<ProjectileSpec>> keys = [] {
+        Rows<ProjectileSpec> rows{"projectile"};
+        rows.like();
+        add_flight(rows);
+        add_end(rows);
+        for (const Group<ProjectileSpec>& group : projectile_groups()) {
+            rows.group(group);
+        }
+        return rows.rows;
+    }();
+    return keys;
+}
+
+} // namespace avrek::data
