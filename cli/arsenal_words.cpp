@@ -17,16 +17,6 @@ bool is_file(const std::string& word) {
     return word.ends_with(".toml");
 }
 
-template <class Spec>
-std::vector<std::string> ids_of(const std::vector<Spec>& specs) {
-    std::vector<std::string> ids;
-    ids.reserve(specs.size());
-    for (const Spec& spec : specs) {
-        ids.push_back(spec.id);
-    }
-    return ids;
-}
-
 WrongCall wrong_arsenal(const std::vector<Diagnostic>& diagnostics) {
     WrongCall call;
     for (const Diagnostic& diagnostic : diagnostics) {

@@ -8,6 +8,17 @@
 /// From the words of a command line to the arsenal and the entries they name.
 namespace avrek::cli {
 
+/// The ids of these entries.
+template <class Spec>
+std::vector<std::string> ids_of(const std::vector<Spec>& specs) {
+    std::vector<std::string> ids;
+    ids.reserve(specs.size());
+    for (const Spec& spec : specs) {
+        ids.push_back(spec.id);
+    }
+    return ids;
+}
+
 /// The words that name arsenal files (they end in .toml), in order.
 std::vector<std::string> files_among(const std::vector<std::string>& words);
 

@@ -4,6 +4,7 @@
 #include "commands.h"
 #include "gnuplot.h"
 #include "table.h"
+#include <avrek/ballistics/lead.h>
 #include <avrek/tuning/weapon_card.h>
 
 #include <fmt/format.h>
@@ -15,6 +16,8 @@
 namespace avrek::cli {
 
 namespace {
+
+constexpr Metres flight_distance = 20.0;
 
 struct CardOptions {
     CommonOptions common;
@@ -65,7 +68,28 @@ void add_ammo(std::vector<Figure>& figures, const WeaponSpec& weapon, const Weap
         {"ammunition", heats ? "pause when too hot" : "refill, from empty", seconds_of(card.pause), "s", 2});
 }
 
-std::vector<Figure> figures_of(const WeaponSpec& weapon, const WeaponCard& card) {
+// How its shots get to what they hit.
+void add_delivery(std::vector<Figure>& figures, const WeaponSpec& weapon, const ProjectileSpec* projectile) {
+    figures.push_back({"firing", "delivery", std::string{to_string(delivery_of(weapon))}, ""});
+    if (delivery_of(weapon) == Delivery::spray) {
+        figures.push_back({"firing", "half-angle of the spray", to_degrees(weapon.spray), "deg", 1});
+    }
+    if (projectile == nullptr) {
+        return;
+    }
+    figures.push_back({"firing", "launches", projectile->id, ""});
+    figures.push_back({"firing", "launch speed", projectile->speed, "m/s", 1});
+    const std::optional<Duration> flight = flight_time(*projectile, flight_distance);
+    figures.push_back({"firing", fmt::format("flight to {:g} m", flight_distance),
+                       flight ? Cell{to_milliseconds(*flight)} : Cell{}, "ms", 0});
+    if (projectile->blast.radius > 0.0) {
+        figures.push_back({"firing", "damage of the blast", projectile->blast.damage, "health", 1});
+        figures.push_back({"firing", "radius of the blast", projectile->blast.radius, "m", 1});
+    }
+}
+
+std::vector<Figure> figures_of(const WeaponSpec& weapon, const WeaponCard& card,
+                               const ProjectileSpec* projectile) {
     std::vector<Figure> figures{
         {"firing", "trigger", words_of(weapon), ""},
         {"firing", "rate while firing", card.rounds_per_minute, "shots/min", 1},
@@ -79,6 +103,7 @@ std::vector<Figure> figures_of(const WeaponSpec& weapon, const WeaponCard& card)
     if (weapon.pellets > 1) {
         figures.push_back({"firing", "pellets of a shot", std::int64_t{weapon.pellets}, ""});
     }
+    add_delivery(figures, weapon, projectile);
     add_ammo(figures, weapon, card);
     const auto time = [&](const char* name, Duration length) {
         figures.push_back({"handling", name, to_seconds(length), "s", 2});
@@ -164,10 +189,10 @@ std::string recoil_text(const WeaponSpec& weapon, const WeaponCard& card, bool c
                        100.0 * weapon.recoil.returns, to_text(few, colour));
 }
 
-std::string card_text(const WeaponSpec& weapon, const WeaponCard& card, const CardOptions& options,
-                      bool colour) {
-    std::string text =
-        emphasised(weapon.id, colour) + "\n\n" + figures_text(figures_of(weapon, card), colour) + '\n';
+std::string card_text(const WeaponSpec& weapon, const WeaponCard& card, const ProjectileSpec* projectile,
+                      const CardOptions& options, bool colour) {
+    std::string text = emphasised(weapon.id, colour) + "\n\n" +
+                       figures_text(figures_of(weapon, card, projectile), colour) + '\n';
     text += to_text(cone_table(card), colour);
     text += fmt::format("the gap is for {:g} degrees of view, or the weapon's own when aimed, on {:g} pixels",
                         options.field_of_view, options.height);
@@ -190,6 +215,7 @@ Table figure_table(const std::vector<Figure>& figures) {
 void run_card(const CardOptions& options) {
     const Arsenal arsenal = arsenal_of(files_among(options.common.words));
     const WeaponSpec& weapon = one_weapon_of(arsenal, ids_among(options.common.words));
+    const ProjectileSpec* projectile = find_projectile(arsenal, weapon.projectile);
     const WeaponCard card = card_of(weapon, {from_degrees(options.field_of_view), options.height});
     if (!options.plot.empty()) {
         draw(card_plot(weapon, card), options.plot);
@@ -197,16 +223,17 @@ void run_card(const CardOptions& options) {
     const OutputOptions& output = options.common.output;
     switch (output.format) {
     case Format::text:
-        write_result(card_text(weapon, card, options, has_colour(output)), output);
+        write_result(card_text(weapon, card, projectile, options, has_colour(output)), output);
         break;
     case Format::csv:
-        write_result(to_csv(figure_table(figures_of(weapon, card))), output);
+        write_result(to_csv(figure_table(figures_of(weapon, card, projectile))), output);
         break;
     case Format::json: {
-        const nlohmann::ordered_json result{{"weapon", weapon.id},
-                                            {"figures", to_json(figure_table(figures_of(weapon, card)))},
-                                            {"spread", to_json(cone_table(card))},
-                                            {"recoil", to_json(recoil_table(card))}};
+        const nlohmann::ordered_json result{
+            {"weapon", weapon.id},
+            {"figures", to_json(figure_table(figures_of(weapon, card, projectile)))},
+            {"spread", to_json(cone_table(card))},
+            {"recoil", to_json(recoil_table(card))}};
         write_result(result.dump(2) + '\n', output);
         break;
     }

@@ -107,6 +107,11 @@ void Command::number(const std::string& option, double& value, const OptionRange
         ->capture_default_str();
 }
 
+void Command::number(const std::string& option, std::optional<double>& value, const OptionRange& range,
+                     const std::string& type, const std::string& description) {
+    command_->add_option(option, value, description)->type_name(type)->check(number_in(range));
+}
+
 void Command::numbers(const std::string& option, std::vector<double>& values, const OptionRange& range,
                       const std::string& type, const std::string& description) {
     command_->add_option(option, values, description)

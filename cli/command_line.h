@@ -3,6 +3,7 @@
 
 #include <cstdint>
 #include <functional>
+#include <optional>
 #include <string>
 #include <vector>
 
@@ -61,6 +62,9 @@ class Command {
                   const std::string& description);
     void number(const std::string& option, double& value, const OptionRange& range, const std::string& type,
                 const std::string& description);
+    /// A number whose default is said in the description.
+    void number(const std::string& option, std::optional<double>& value, const OptionRange& range,
+                const std::string& type, const std::string& description);
     /// Several numbers, separated by commas.
     void numbers(const std::string& option, std::vector<double>& values, const OptionRange& range,
                  const std::string& type, const std::string& description);

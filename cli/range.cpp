@@ -4,6 +4,8 @@
 #include "gnuplot.h"
 #include "plan_words.h"
 #include "range_compare.h"
+#include "range_level.h"
+#include "range_options.h"
 #include "range_plot.h"
 #include "range_summary.h"
 #include "table.h"
@@ -20,28 +22,6 @@ namespace avrek::cli {
 namespace {
 
 constexpr std::size_t most_series = 6;
-
-struct RangeOptions {
-    CommonOptions common;
-    double distance = 20.0;
-    double seconds = 2.0;
-    std::vector<std::string> plans{"hold"};
-    std::vector<double> speeds{0.0};
-    std::string stance = "standing";
-    double aim = 0.0;
-    double pull = 1.0;
-    std::string region;
-    std::string body;
-    std::string plot;
-};
-
-Posture posture_of(const RangeOptions& options, double speed) {
-    const std::vector<std::string> stances{"standing", "crouching", "airborne"};
-    if (std::find(stances.begin(), stances.end(), options.stance) == stances.end()) {
-        throw unknown_name("stance", options.stance, stances);
-    }
-    return {speed, options.stance == "crouching", options.stance == "airborne", options.aim};
-}
 
 // Every plan at every speed.
 std::vector<RangeSeries> run_all(const WeaponSpec& weapon, const BodySpec& body, const RangeOptions& options,
@@ -63,10 +43,6 @@ std::vector<RangeSeries> run_all(const WeaponSpec& weapon, const BodySpec& body,
         }
     }
     return series;
-}
-
-RegionId aimed_region(const BodySpec& body, const std::string& name) {
-    return name.empty() ? find_region(body.rig, "torso").value_or(RegionId{0}) : region_named(body, name);
 }
 
 // The factor of one step of a damage application; nothing where it has no such step.
@@ -117,7 +93,7 @@ nlohmann::ordered_json json_of(const WeaponSpec& weapon, const BodySpec& body, c
             {"region", region_of(body.rig, one.setup.aim).name},
             {"plan", one.plan},
             {"posture", one.posture},
-            {"distance_m", options.distance},
+            {"distance_m", one.setup.distance},
             {"length_s", options.seconds},
             {"seed", options.common.seed},
             {"death_ms", trial.death
@@ -160,12 +136,47 @@ void show(const WeaponSpec& weapon, const BodySpec& body, const RangeOptions& op
     }
 }
 
+// The weapon, or what is struck with, that is named; the arsenal's first if none is.
+struct Fired {
+    const WeaponSpec* weapon = nullptr;
+    const MeleeSpec* melee = nullptr;
+};
+
+Fired fired_of(const Arsenal& arsenal, const std::vector<std::string>& ids) {
+    if (ids.size() == 1) {
+        if (const MeleeSpec* melee = find_melee(arsenal, ids.front())) {
+            return {nullptr, melee};
+        }
+        if (find_weapon(arsenal, ids.front()) == nullptr) {
+            std::vector<std::string> names = ids_of(arsenal.weapons);
+            const std::vector<std::string> blades = ids_of(arsenal.melee);
+            names.insert(names.end(), blades.begin(), blades.end());
+            throw unknown_name("weapon", ids.front(), names);
+        }
+    }
+    if (ids.empty() && arsenal.weapons.empty() && !arsenal.melee.empty()) {
+        return {nullptr, &arsenal.melee.front()};
+    }
+    return {&one_weapon_of(arsenal, ids), nullptr};
+}
+
 void run_range_command(const RangeOptions& options) {
-    const Arsenal arsenal = arsenal_of(files_among(options.common.words));
-    const WeaponSpec& weapon = one_weapon_of(arsenal, ids_among(options.common.words));
+    Arsenal arsenal = arsenal_of(files_among(options.common.words));
+    const Fired fired = fired_of(arsenal, ids_among(options.common.words));
+    if (fired.melee == nullptr && !options.attack.empty()) {
+        throw WrongCall{{fmt::format("error: --attack is for blades, and {} is none", fired.weapon->id)}};
+    }
+    if (fired.melee != nullptr || !options.level.empty() || delivery_of(*fired.weapon) != Delivery::hitscan) {
+        run_level_range(std::move(arsenal), fired.weapon, fired.melee, options);
+        return;
+    }
+    if (!options.from.empty() || !options.look.empty() || !options.places.empty()) {
+        throw WrongCall{{"error: --from, --look and --body-at are for a level; allowed: with --in LEVEL"}};
+    }
+    const WeaponSpec& weapon = *fired.weapon;
     const BodySpec& body = body_of(arsenal, options.body);
     RangeSetup setup;
-    setup.distance = options.distance;
+    setup.distance = options.distance.value_or(20.0);
     setup.length = from_seconds(options.seconds);
     setup.aim = aimed_region(body, options.region);
     setup.seed = options.common.seed;
@@ -180,13 +191,26 @@ void run_range_command(const RangeOptions& options) {
 
 } // namespace
 
+Posture posture_of(const RangeOptions& options, double speed) {
+    const std::vector<std::string> stances{"standing", "crouching", "airborne"};
+    if (std::find(stances.begin(), stances.end(), options.stance) == stances.end()) {
+        throw unknown_name("stance", options.stance, stances);
+    }
+    return {speed, options.stance == "crouching", options.stance == "airborne", options.aim};
+}
+
+RegionId aimed_region(const BodySpec& body, const std::string& name) {
+    return name.empty() ? find_region(body.rig, "torso").value_or(RegionId{0}) : region_named(body, name);
+}
+
 void add_range(CLI::App& tool, int&) {
     const auto options = std::make_shared<RangeOptions>();
-    Command command{tool, "range", "Fire a weapon at a target board: list each shot, or compare plans",
+    Command command{tool, "range", "Fire anything at a board or into a level: every shot, leg, hit and wound",
                     options->common};
     command.words(options->common, "WEAPON|ARSENAL.toml",
                   "A weapon, the arsenal's first if none is named, and arsenal files");
-    command.number("--at", options->distance, {0.5, 10000.0, "m"}, "METRES", "Distance of the target");
+    command.number("--at", options->distance, {0.5, 10000.0, "m"}, "METRES",
+                   "Distance of the target; 20, or what a spray or a blade reaches");
     command.number("--for", options->seconds, {0.0, 600.0, "s"}, "SECONDS",
                    "How long the trigger is worked, reloads included");
     command.repeated("--plan", options->plans, "PLAN",
@@ -201,6 +225,15 @@ void add_range(CLI::App& tool, int&) {
     command.text("--region", options->region, "REGION",
                  "Aimed region; the torso if none is named, or the body's first");
     command.text("--on", options->body, "BODY", "The body that is hit; the arsenal's first if none is named");
+    command.text(
+        "--in", options->level, "LEVEL",
+        "Fire into a level: atrium, or FILE.toml, .glb or .gltf; what flies, sprays or strikes always is");
+    command.numbers("--from", options->from, {-1e5, 1e5, "m"}, "X,Y,Z", "In a level: the muzzle; 0,1.5,-20");
+    command.numbers("--look", options->look, {-360.0, 360.0, "degrees"}, "YAW,PITCH",
+                    "In a level: where to; at the first body if not given");
+    command.repeated("--body-at", options->places, "X,Y,Z",
+                     "In a level: a body's feet, one for each time; three about --at if not given");
+    command.text("--attack", options->attack, "NAME", "Of a blade; its first if none is named");
     command.plot(options->plot);
     command.example("avrek range thorn-rifle --at 25 --plan hold --plan bursts:4,0.3 --plot range.png");
     command.runs([options] { run_range_command(*options); });

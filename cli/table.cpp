@@ -16,7 +16,12 @@ struct TextOf {
     std::string operator()(std::monostate) const { return ""; }
     std::string operator()(const std::string& text) const { return text; }
     std::string operator()(std::int64_t number) const { return fmt::format("{}", number); }
-    std::string operator()(double number) const { return fmt::format("{:.{}f}", number, decimals); }
+    std::string operator()(double number) const {
+        std::string text = fmt::format("{:.{}f}", number, decimals);
+        // A little less than nothing is shown as nothing.
+        const bool zero = text.front() == '-' && text.find_first_of("123456789") == std::string::npos;
+        return zero ? text.substr(1) : text;
+    }
     std::string operator()(bool truth) const { return truth ? "yes" : "no"; }
 };
 

@@ -29,8 +29,8 @@ struct TtkLine {
     std::vector<IdealKill> kills;
 };
 
-std::vector<TtkLine> compute(const std::vector<const WeaponSpec*>& weapons, const BodySpec& body,
-                             const TtkOptions& options) {
+std::vector<TtkLine> compute(const Arsenal& arsenal, const std::vector<const WeaponSpec*>& weapons,
+                             const BodySpec& body, const TtkOptions& options) {
     std::vector<std::string> regions = options.regions;
     if (regions.empty()) {
         for (const RegionSpec& region : body.rig.regions) {
@@ -39,11 +39,12 @@ std::vector<TtkLine> compute(const std::vector<const WeaponSpec*>& weapons, cons
     }
     std::vector<TtkLine> lines;
     for (const WeaponSpec* weapon : weapons) {
+        const ProjectileSpec* projectile = find_projectile(arsenal, weapon->projectile);
         for (const std::string& name : regions) {
             TtkLine& line = lines.emplace_back(TtkLine{weapon, name, {}});
             const RegionId region = region_named(body, name);
             for (const double distance : options.distances) {
-                line.kills.push_back(ideal_time_to_kill(*weapon, body, distance, region));
+                line.kills.push_back(ideal_time_to_kill(*weapon, body, distance, region, projectile));
             }
         }
     }
@@ -76,8 +77,8 @@ std::string text_of(const std::vector<TtkLine>& lines, const BodySpec& body, con
     const std::size_t label = weapon_width + 2 + region_width;
     const std::size_t fits = label + cell_width >= text_columns ? 1 : (text_columns - label) / cell_width;
     std::string text = fmt::format(
-        "Ideal time to kill {} ({} health), every shot hitting: shots, and ms from first to last\n", body.id,
-        body.health);
+        "Ideal time to kill {} ({} health), every shot hitting: shots, ms until the last one hits\n",
+        "to the last's hit\n", body.id, body.health);
     for (std::size_t first = 0; first < options.distances.size(); first += fits) {
         const std::size_t end = std::min(first + fits, options.distances.size());
         std::string heading = fmt::format("{:<{}}  {:<{}}", "weapon", weapon_width, "region", region_width);
@@ -127,7 +128,7 @@ Table table_of(const std::vector<TtkLine>& lines, const BodySpec& body, const Tt
 void run_ttk(const TtkOptions& options) {
     const Arsenal arsenal = arsenal_of(files_among(options.common.words));
     const BodySpec& body = body_of(arsenal, options.body);
-    const auto lines = compute(weapons_of(arsenal, ids_among(options.common.words)), body, options);
+    const auto lines = compute(arsenal, weapons_of(arsenal, ids_among(options.common.words)), body, options);
     const OutputOptions& output = options.common.output;
     write_table(table_of(lines, body, options), text_of(lines, body, options, has_colour(output)), output);
 }

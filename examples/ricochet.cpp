@@ -39,14 +39,13 @@ int main(int count, char** words) {
             std::fprintf(stderr, "%s\n", to_string(fault).c_str());
         }
     }
-    if (!level) {
+    const ProjectileSpec* burl = arsenal ? find_projectile(*arsenal, "burl") : nullptr;
+    if (!level || burl == nullptr) {
         return 2;
     }
     const Scene atrium{*level};
 
-    ProjectileSpec burl{.id = "burl", .speed = 34, .drag = 0.004, .radius = 0.06};
-    burl.bounce = {.count = 4, .restitution = 1.2, .least_speed = 4};
-    ProjectilePool burls{burl, 8};
+    ProjectilePool burls{*burl, 8};
 
     // Three burls, a quarter of a second apart, from the middle of the aisle.
     std::vector<ProjectileEvent> events;

@@ -5,7 +5,8 @@ cd "$(dirname "$0")/.."
 . scripts/common.sh
 
 install_packages build plot test
-build release --target avrek_cli example_first_shot example_loadout example_own_raycast example_ricochet
+build release --target avrek_cli example_first_shot example_flat_arena example_loadout example_own_raycast \
+    example_ricochet example_turret
 mkdir -p out
 avrek=build/release/avrek
 arsenal=data/halm-ring.toml
@@ -20,9 +21,17 @@ say $avrek card thorn-rifle $arsenal --plot out/card.png
 say $avrek range thorn-rifle $arsenal --at 30 --for 1.6 --aim 1 --plan bursts:4,0.3 --seed 3 --plot out/range.png
 say $avrek range thorn-rifle $arsenal --at 25 --for 3 --plan hold --plan bursts:4,0.35 --plan taps:0.2 --speed 0,5 \
     --plot out/range-plans.png
+say $avrek range seed-lobber $arsenal --at 17 --look 5,5 --seed 4 --plot out/range-level.png
+say $avrek range burl-sling $arsenal --from 0,1.5,-10 --look 40,4 --for 1.5
+say $avrek range amber-rail $arsenal --in atrium --for 1.5 --aim 1
+say $avrek range pollen-spray $arsenal --for 0.5
+say $avrek range sickle $arsenal --for 0.4
 say $avrek ttk $arsenal
 say build/release/examples/first_shot $arsenal
 say build/release/examples/loadout $arsenal
 say build/release/examples/own_raycast
 say build/release/examples/ricochet data
-printf '\nThe pictures are out/card.png, out/range.png and out/range-plans.png.\n'
+say build/release/examples/turret data
+# It draws as it goes on a terminal; here the pictures it prints without one are enough.
+say build/release/examples/flat_arena $arsenal | cat
+printf '\nThe pictures are out/card.png, out/range.png, out/range-plans.png and out/range-level.png.\n'

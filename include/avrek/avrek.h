@@ -43,6 +43,7 @@
 #include <avrek/data/intents_toml.h>
 #include <avrek/data/level_files.h>
 #include <avrek/data/nearest_name.h>
+#include <avrek/scene/cross_section.h>
 #include <avrek/scene/filter.h>
 #include <avrek/scene/level.h>
 #include <avrek/scene/nearest.h>
@@ -53,6 +54,7 @@
 #include <avrek/tuning/firing_plan.h>
 #include <avrek/tuning/firing_range.h>
 #include <avrek/tuning/group_size.h>
+#include <avrek/tuning/level_trial.h>
 #include <avrek/tuning/time_to_kill.h>
 #include <avrek/tuning/weapon_card.h>
 #include <avrek/vitals/damage.h>

@@ -95,9 +95,9 @@ std::vector<LevelPiece> read_pieces(const toml::node& node, const Arsenal& arsen
     return pieces;
 }
 
-// The meshes that a level file names, relative to its own directory; their faults are added to `others`.
-std::vector<LevelMesh> read_meshes(const toml::node& node, const std::filesystem::path& directory,
-                                   const Arsenal& arsenal, Faults& faults, std::vector<Diagnostic>& others) {
+// The meshes that a level file names; their faults are added to `others`.
+std::vector<LevelMesh> read_meshes(const toml::node& node, const MeshSource& source, Faults& faults,
+                                   std::vector<Diagnostic>& others) {
     std::vector<LevelMesh> meshes;
     const auto read = [&](const toml::node& name) {
         const auto* text = name.as_string();
@@ -106,7 +106,7 @@ std::vector<LevelMesh> read_meshes(const toml::node& node, const std::filesystem
                        {"mesh", "is " + data::describe(name), "the name of a .glb or .gltf file", {}});
             return;
         }
-        Loaded<std::vector<LevelMesh>> loaded = load_gltf(directory / text->get(), arsenal.surfaces);
+        Loaded<std::vector<LevelMesh>> loaded = source(text->get());
         others.insert(others.end(), loaded.diagnostics.begin(), loaded.diagnostics.end());
         if (loaded) {
             meshes.insert(meshes.end(), std::make_move_iterator(loaded->begin()),
@@ -129,7 +129,7 @@ bool has_errors(const std::vector<Diagnostic>& diagnostics) {
 }
 
 // The level, unless there were errors.
-Loaded<Level> finish(const std::filesystem::path& file, std::vector<LevelPiece> pieces,
+Loaded<Level> finish(std::string_view file, std::vector<LevelPiece> pieces,
                      const std::vector<LevelMesh>& meshes, std::vector<Diagnostic> diagnostics,
                      const LevelSettings& settings) {
     if (has_errors(diagnostics)) {
@@ -138,7 +138,7 @@ Loaded<Level> finish(const std::filesystem::path& file, std::vector<LevelPiece> 
     Level level{std::move(pieces), meshes, settings};
     if (level.flat_triangles() > 0) {
         diagnostics.push_back({Severity::warning,
-                               file.string(),
+                               std::string{file},
                                0,
                                0,
                                {},
@@ -153,41 +153,50 @@ Loaded<Level> finish(const std::filesystem::path& file, std::vector<LevelPiece> 
 
 } // namespace
 
-Loaded<Level> load_level(const std::filesystem::path& file, const Arsenal& arsenal,
-                         const LevelSettings& settings) {
-    if (file.extension() != ".toml") {
-        Loaded<std::vector<LevelMesh>> meshes = load_gltf(file, arsenal.surfaces);
-        return finish(file, {}, meshes ? *meshes : std::vector<LevelMesh>{}, std::move(meshes.diagnostics),
-                      settings);
-    }
-    Loaded<ArsenalText> text = read_arsenal_text(file);
-    if (!text) {
-        return {std::nullopt, std::move(text.diagnostics)};
-    }
+Loaded<Level> parse_level(std::string_view text, std::string_view name, const MeshSource& source,
+                          const Arsenal& arsenal, const LevelSettings& settings) {
     Faults faults;
     std::vector<Diagnostic> of_meshes;
-    const toml::table root = data::parse_toml(text->text, text->name, faults);
+    const toml::table root = data::parse_toml(text, name, faults);
     std::vector<LevelPiece> pieces;
     std::vector<LevelMesh> meshes;
     for (const auto& [key, value] : data::in_file_order(root)) {
         if (key->str() == "piece") {
             pieces = read_pieces(*value, arsenal, faults);
         } else if (key->str() == "mesh") {
-            meshes = read_meshes(*value, file.parent_path(), arsenal, faults, of_meshes);
+            meshes = read_meshes(*value, source, faults, of_meshes);
         } else {
-            const std::string name{key->str()};
+            const std::string unknown{key->str()};
             faults.add(key->source(), {{},
-                                       "there is no key '" + data::printable(name) + "' in a level",
+                                       "there is no key '" + data::printable(unknown) + "' in a level",
                                        level_allowed,
-                                       nearest_name(name, std::vector<std::string>{"mesh", "piece"})});
+                                       nearest_name(unknown, std::vector<std::string>{"mesh", "piece"})});
         }
     }
     if (pieces.empty() && meshes.empty() && !faults.has_errors() && !has_errors(of_meshes)) {
-        faults.add(text->name, {1, 1}, {{}, "the level is empty", level_allowed, {}});
+        faults.add(name, {1, 1}, {{}, "the level is empty", level_allowed, {}});
     }
     std::vector<Diagnostic> diagnostics = faults.take();
     diagnostics.insert(diagnostics.end(), of_meshes.begin(), of_meshes.end());
-    return finish(file, std::move(pieces), meshes, std::move(diagnostics), settings);
+    return finish(name, std::move(pieces), meshes, std::move(diagnostics), settings);
+}
+
+Loaded<Level> load_level(const std::filesystem::path& file, const Arsenal& arsenal,
+                         const LevelSettings& settings) {
+    if (file.extension() != ".toml") {
+        Loaded<std::vector<LevelMesh>> meshes = load_gltf(file, arsenal.surfaces);
+        return finish(file.string(), {}, meshes ? *meshes : std::vector<LevelMesh>{},
+                      std::move(meshes.diagnostics), settings);
+    }
+    Loaded<ArsenalText> text = read_arsenal_text(file);
+    if (!text) {
+        return {std::nullopt, std::move(text.diagnostics)};
+    }
+    // Meshes lie where the level file does.
+    const auto source = [&](const std::string& name) {
+        return load_gltf(file.parent_path() / name, arsenal.surfaces);
+    };
+    return parse_level(text->text, text->name, source, arsenal, settings);
 }
 
 } // namespace avrek

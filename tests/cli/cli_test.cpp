@@ -133,7 +133,7 @@ TEST_F(Tool, RangeComparesPlansAndPostures) {
     EXPECT_EQ(read_file(file("plans.png")).substr(1, 3), "PNG");
     for (const std::string line :
          {"range burr-gun --at 300 --plan taps:0.5 --plan hold --stance crouching --aim 0.5 --plot far.svg",
-          "range pollen-spray --for 0 --plan taps:0.5 --plan hold --plot none.svg"}) {
+          "range needle-pistol --for 0 --plan taps:0.5 --plan hold --plot none.svg"}) {
         EXPECT_EQ(run(line).status, 0) << "nothing in reach, nothing fired";
     }
     write("plan.toml", "[[intent]]\nat = 0.1\ntrigger = true\n[[intent]]\nat = 0.3\ntrigger = false\n");
@@ -214,6 +214,65 @@ TEST_F(Tool, RangeDrawsPngAndSvg) {
     EXPECT_EQ(without.status, 2);
     EXPECT_NE(without.err.find("gnuplot"), std::string::npos);
     EXPECT_FALSE(std::filesystem::exists(file("c.png")));
+}
+
+TEST_F(Tool, RangeFiresAnythingIntoALevel) {
+    for (const std::string what :
+         {"seed-lobber", "burl-sling", "pollen-spray", "sickle", "sickle --attack heavy",
+          "amber-rail --in atrium --aim 1", "burr-gun --in atrium --at 9"}) {
+        const Answer json = run("range " + what + " --for 2 --json");
+        ASSERT_EQ(json.status, 0) << json.err;
+        const auto trial = nlohmann::json::parse(json.out);
+        double taken = 0.0;
+        for (const auto& leg : trial["legs"]) {
+            taken += leg["damage"].is_number() ? leg["damage"].get<double>() : 0.0;
+        }
+        double lost = 0.0;
+        for (const auto& body : trial["bodies"]) {
+            lost += 100.0 - body["health"].get<double>();
+        }
+        EXPECT_NEAR(taken, lost, 1e-9) << what;
+        EXPECT_GT(taken, 20.0) << what;
+    }
+    for (const std::string what : {"seed-lobber --look 5,5", "pollen-spray"}) {
+        const Answer text = run("range " + what + " --for 1 --plot shot.png");
+        EXPECT_EQ(run("range " + what + " --for 1").out, text.out) << "the same again";
+        std::istringstream lines{text.out};
+        for (std::string line; std::getline(lines, line);) {
+            EXPECT_LE(line.size(), 100U) << line;
+        }
+        EXPECT_EQ(read_file(file("shot.png")).substr(1, 3), "PNG");
+        std::filesystem::remove(file("shot.png"));
+    }
+    write("wall.toml", "[[piece]]\nbox = [0, 0, -10]\nhalf = [5, 5, 0.1]\n");
+    const auto own = nlohmann::json::parse(
+        run("range thorn-rifle --in wall.toml --from 0,1,-14 --look 0,0 --body-at 0,0,0 --for 0.05 --json")
+            .out);
+    EXPECT_EQ(own["legs"][0]["met"], "plain");
+    EXPECT_NEAR(own["legs"][0]["z_m"].get<double>(), -10.1, 1e-9);
+    EXPECT_EQ(run("range thorn-rifle --in wall.toml --from 0,99,0 --look 0,0 --for 0 --plot none.svg").status,
+              0);
+    write("bad.toml", "[[piece]]\nbox = [0, 0, 0]\n");
+    const std::pair<const char*, const char*> wrong[] = {
+        {"sickel", "there is no weapon 'sickel', did you mean 'sickle'?"},
+        {"sickle --attack lght", "there is no attack 'lght', did you mean 'light'?"},
+        {"seed-lobber --at 500", "does not reach the first body, 500.0 m away; allowed: a smaller --at"},
+        {"seed-lobber --in nowhere", "'nowhere' is not allowed; allowed: atrium, or a file ending in .toml"},
+        {"seed-lobber --in none.glb", "none.glb: error: cannot be read"},
+        {"seed-lobber --in bad.toml", "bad.toml:1:1: error: piece[0]"},
+        {"seed-lobber --from 1,2", "--from: '1,2' is not allowed; allowed: X,Y,Z"},
+        {"seed-lobber --body-at 1,2,z", "--body-at: '1,2,z' is not allowed"},
+        {"thorn-rifle --look 5,0", "allowed: with --in LEVEL"},
+        {"thorn-rifle --attack light", "--attack is for blades, and thorn-rifle is none"},
+        {"seed-lobber --look 5", "--look takes YAW,PITCH in degrees"},
+        {"seed-lobber --plan hold --plan taps:1", "one plan at one speed in a level"},
+    };
+    for (const auto& [words, said] : wrong) {
+        const Answer answer = run(std::string{"range "} + words);
+        EXPECT_EQ(answer.status, 2) << words;
+        EXPECT_NE(answer.err.find(said), std::string::npos) << answer.err;
+        EXPECT_TRUE(answer.out.empty());
+    }
 }
 
 TEST_F(Tool, CheckFindsFaultsAndSaysItWithItsStatus) {
@@ -309,7 +368,9 @@ TEST_F(Tool, ExamplesDoWhatTheReadmeSays) {
          {AVREK_EXAMPLES "/ten_lines", AVREK_EXAMPLES "/loadout " AVREK_SOURCE_DIR "/data/halm-ring.toml",
           AVREK_TOOL " ttk thorn-rifle burr-gun amber-rail",
           AVREK_EXAMPLES "/first_shot " AVREK_SOURCE_DIR "/data/halm-ring.toml",
-          AVREK_EXAMPLES "/ricochet " AVREK_SOURCE_DIR "/data"}) {
+          AVREK_EXAMPLES "/ricochet " AVREK_SOURCE_DIR "/data",
+          AVREK_EXAMPLES "/turret " AVREK_SOURCE_DIR "/data",
+          AVREK_EXAMPLES "/flat_arena " AVREK_SOURCE_DIR "/data/halm-ring.toml"}) {
         const Answer shown = shell(call);
         EXPECT_EQ(shown.status, 0);
         EXPECT_NE(readme.find("\n" + shown.out + "```"), std::string::npos) << "README.md lacks\n"
@@ -318,6 +379,8 @@ TEST_F(Tool, ExamplesDoWhatTheReadmeSays) {
     EXPECT_EQ(shell(AVREK_EXAMPLES "/first_shot none.toml").status, 2);
     EXPECT_EQ(shell(AVREK_EXAMPLES "/loadout none.toml").status, 2);
     EXPECT_EQ(shell(AVREK_EXAMPLES "/ricochet none").status, 2);
+    EXPECT_EQ(shell(AVREK_EXAMPLES "/turret none").status, 2);
+    EXPECT_EQ(shell(AVREK_EXAMPLES "/flat_arena none.toml").status, 2);
     const Answer own = shell(AVREK_EXAMPLES "/own_raycast");
     EXPECT_EQ(own.status, 0);
     for (const char* part : {"hits the crate", "too early", "click", "reloaded 4, reserve 0"}) {

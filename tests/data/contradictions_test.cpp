@@ -11,7 +11,7 @@ namespace avrek {
 namespace {
 
 struct Case {
-    const char* lines; ///< of a weapon, the first is line 3
+    const char* lines; ///< of a weapon, the first is line 3; of a section of their own, line 8
     int line;          ///< of the diagnostic
     Severity severity;
     const char* message; ///< part of it
@@ -45,6 +45,26 @@ const Case cases[] = {
     {"spread.figure = [[0, 0]]\npellets = 2", 3, Severity::warning,
      "does not have one point for each pellet"},
     {"bloom.recovery = [[0, 1], [1, 0.5]]", 3, Severity::warning, "never comes to 0"},
+    {"projectile = \"sed\"", 3, Severity::error, "names no projectile: \"sed\", did you mean 'seed'?"},
+    {"projectile = \"seed\"\nspray = 9", 4, Severity::error, "spray: is for weapons that launch nothing"},
+    {"projectile = \"seed\"\nbounce.count = 2", 4, Severity::warning,
+     "does nothing for what does not arrive"},
+    {"spray = 9\npellets = 3", 4, Severity::warning, "pellets: does nothing for a spray"},
+    {"pierce = { energy = 5, per_body = 9 }", 3, Severity::warning, "so no body is pierced"},
+    {"[projectile.a]\nspeed = 0", 9, Severity::error, "projectile.a.speed: is 0"},
+    {"[projectile.a]\nfuse = 9", 9, Severity::warning, "fuse: is longer than the lifetime"},
+    {"[projectile.a]\nblast.damage = 9", 8, Severity::warning, "blast.radius: is 0, so nothing goes off"},
+    {"[projectile.a]\nblast = { radius = 2, falloff = [[0, 1], [2, 0]] }", 9, Severity::warning,
+     "beyond the radius"},
+    {"[projectile.a]\nproximity = 2", 9, Severity::warning, "does nothing for a projectile without a blast"},
+    {"[projectile.a]\nbounce.cuont = 2", 9, Severity::error, "has no key 'cuont', did you mean 'count'?"},
+    {"[melee.a]\nattack.b = { grip = 1, reach = 1 }", 9, Severity::error, "reach: is not beyond the grip"},
+    {"[melee.a]\nattack.b = { path = [[-90, 0], [90, 0]] }", 9, Severity::error,
+     "path: turns too far in one step"},
+    {"[melee.a]\nattack.b = { path = [] }", 9, Severity::error, "path: is no path"},
+    {"[melee.a]\nattack.B = {}", 9, Severity::error, "is not a name for an attack"},
+    {"[melee.a]\nattack = 3", 9, Severity::error, "is 3; allowed: 1 to 64 tables [melee.ID.attack.NAME]"},
+    {"[melee.a]", 8, Severity::error, "melee.a.attack: is missing"},
     {"trigger = [\"single\", \"single\"]", 3, Severity::warning, "names a mode twice"},
 };
 
@@ -55,9 +75,12 @@ TEST(Contradictions, EachHasItsLineAndWarningsStillLoad) {
         const std::string own = "rate_of_fire = 600\nrange = 90\ndamage = 20\nreload.time = 2\n";
         const std::string given =
             lines.find("range") == std::string::npos ? own : "rate_of_fire = 600\ndamage = 20\n";
-        const std::string text = "[ammo.thorn]\n[weapon.w]\n" + lines + '\n' +
+        // Sections of their own come after the weapon.
+        const bool apart = lines.starts_with("[");
+        const std::string text = "[ammo.thorn]\n[weapon.w]\n" + (apart ? "" : lines + '\n') +
                                  (based ? "[weapon.base]\n" + own : given + "magazine = 30\n") +
-                                 "[body.b.region.a]\n"
+                                 (apart ? lines + '\n' : "") +
+                                 "[projectile.seed]\n[body.b.region.a]\n"
                                  "shapes = [{ sphere = [0, 1, 0], radius = 1 }]\n";
         const Loaded<Arsenal> loaded = parse_arsenal(text, "x.toml");
         EXPECT_EQ(static_cast<bool>(loaded), each.severity == Severity::warning) << text;

@@ -5,7 +5,9 @@
 
 #include <cstddef>
 #include <filesystem>
+#include <functional>
 #include <span>
+#include <string>
 #include <string_view>
 #include <vector>
 
@@ -16,6 +18,14 @@ namespace avrek {
 /// reported at once.
 Loaded<Level> load_level(const std::filesystem::path& file, const Arsenal& arsenal,
                          const LevelSettings& settings = {});
+
+/// Where the meshes come from that a level file names.
+using MeshSource = std::function<Loaded<std::vector<LevelMesh>>(const std::string& name)>;
+
+/// The same from a text in memory, such as one out of a game's own archive; `name` is what diagnostics call
+/// it.
+Loaded<Level> parse_level(std::string_view text, std::string_view name, const MeshSource& meshes,
+                          const Arsenal& arsenal, const LevelSettings& settings = {});
 
 /// The meshes of a glTF file: those of its nodes, in the axes of the world, one mesh for each part with a
 /// material of its own.

@@ -1,0 +1,21 @@
+#pragma once
+#include <avrek/scene/level.h>
+
+#include <vector>
+
+namespace avrek {
+
+/// A line in which a plane cuts the level.
+struct SectionLine {
+    Vector3 from = Vector3::Zero();
+    Vector3 to = Vector3::Zero();
+    SurfaceId surface{};
+    Layer layer = Layer::level;
+};
+
+/// Where the surface of `plane` cuts the triangles and the outsides of the pieces, for maps and drawings.
+/// Round pieces become polygons of 48 sides. A half-space is drawn as far as the level's bounded parts reach,
+/// and not at all in a level without any. Triangles that lie in the plane are left out.
+std::vector<SectionLine> cross_section(const Level& level, const HalfSpace& plane);
+
+} // namespace avrek

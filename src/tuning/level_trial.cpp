@@ -1,0 +1,397 @@
+#include <avrek/ballistics/lead.h>
+#include <avrek/ballistics/spray.h>
+#include <avrek/scene/scene.h>
+#include <avrek/tuning/level_trial.h>
+#include <avrek/weapon/spread.h>
+
+#include <algorithm>
+#include <array>
+#include <cassert>
+#include <cmath>
+
+namespace avrek {
+
+namespace {
+
+constexpr TickRate ticks{120};
+constexpr TeamId shooters_team{0};
+constexpr TeamId others_team{1};
+constexpr std::size_t most_flying = 4096;
+constexpr std::size_t most_legs = 64; // of one shot that arrives at once
+
+Scene scene_of(const Level& level, const LevelTrialSetup& setup) {
+    const std::size_t joints = setup.body->rig.joints.size() + 1;
+    Scene scene{level,
+                {.bodies = std::max<std::size_t>(1, setup.bodies.size()), .joints = joints, .frames = 4}};
+    for (std::size_t index = 0; index < setup.bodies.size(); ++index) {
+        [[maybe_unused]] const bool added =
+            scene.add({static_cast<BodyId>(index + 1), &setup.body->rig, setup.bodies[index], others_team});
+        assert(added);
+    }
+    return scene;
+}
+
+LegEnd leg_end(ImpactResult result) {
+    return result == ImpactResult::bounces   ? LegEnd::bounces
+           : result == ImpactResult::pierces ? LegEnd::pierces
+                                             : LegEnd::stops;
+}
+
+LegEnd leg_end(ProjectileEventKind kind) {
+    switch (kind) {
+    case ProjectileEventKind::bounced:
+        return LegEnd::bounces;
+    case ProjectileEventKind::pierced:
+        return LegEnd::pierces;
+    case ProjectileEventKind::stuck:
+        return LegEnd::sticks;
+    case ProjectileEventKind::exploded:
+        return LegEnd::bursts;
+    case ProjectileEventKind::expired:
+        return LegEnd::is_gone;
+    default:
+        return LegEnd::stops;
+    }
+}
+
+// A trial while it runs.
+struct Running {
+    const Arsenal& arsenal;
+    const LevelTrialSetup& setup;
+    LevelTrial trial{};
+    Scene scene;
+    std::vector<VitalsEvent> vitals_events{};
+
+    Running(const Arsenal& its_arsenal, const Level& level, const LevelTrialSetup& its_setup)
+        : arsenal(its_arsenal), setup(its_setup), scene(scene_of(level, its_setup)) {
+        trial.bodies.assign(setup.bodies.size(), full_vitals(*setup.body));
+    }
+
+    const std::string& region_name(const Hit& hit) const {
+        return region_of(setup.body->rig, *hit.region).name;
+    }
+
+    TrialWound& wound(std::uint32_t shot, std::int32_t pellet, Time at, const Hit& hit,
+                      const Damage& damage) {
+        Vitals& vitals = trial.bodies[static_cast<std::size_t>(*hit.body) - 1];
+        vitals_events.clear();
+        apply_damage(vitals, damage, at, vitals_events);
+        TrialWound& wound = trial.wounds.emplace_back();
+        wound.shot = shot;
+        wound.pellet = pellet;
+        wound.at = at;
+        wound.body = *hit.body;
+        wound.region = *hit.region;
+        wound.point = hit.point;
+        wound.distance = hit.distance;
+        for (const VitalsEvent& event : vitals_events) {
+            wound.damage = event.kind == VitalsEventKind::damaged ? event.damage : wound.damage;
+            wound.died = event.kind == VitalsEventKind::died;
+        }
+        wound.health_left = vitals.health;
+        return wound;
+    }
+
+    void fire_at_once(const WeaponSpec& weapon, const WeaponEvent& shot, std::int32_t pellet,
+                      const Vector3& direction) {
+        std::array<HitscanLeg, most_legs> legs;
+        const HitscanShot flight{setup.muzzle, direction, weapon.range, weapon.bounce, weapon.pierce};
+        const std::size_t count =
+            follow_hitscan(scene, arsenal.surfaces, flight, {.ignores = {trial_shooter}}, legs);
+        for (std::size_t index = 0; index < count; ++index) {
+            const HitscanLeg& leg = legs[index];
+            const Metres end = leg.begins_at + std::sqrt((leg.end - leg.start).squaredNorm());
+            trial.legs.push_back({shot.shot,
+                                  pellet,
+                                  arrival(shot.at, leg.begins_at, weapon.tracer_speed),
+                                  arrival(shot.at, end, weapon.tracer_speed),
+                                  {leg.start, leg.end},
+                                  leg.hit ? leg_end(leg.result) : LegEnd::reaches_out,
+                                  leg.hit,
+                                  leg.power,
+                                  0.0,
+                                  end});
+            if (leg.hit && leg.hit->body) {
+                wound(shot.shot, pellet, shot.at, *leg.hit,
+                      hit_damage(weapon, end, region_name(*leg.hit), shot.power * leg.power))
+                    .distance = end;
+                trial.legs.back().wound = trial.wounds.size() - 1;
+            }
+        }
+    }
+
+    void fire_spray(const WeaponSpec& weapon, const WeaponEvent& shot, const Vector3& direction) {
+        std::array<SprayHit, 64> hits;
+        const std::size_t count = spray(scene, {setup.muzzle, direction, weapon.spray, weapon.range},
+                                        {.ignores = {trial_shooter}}, hits);
+        TrialLeg& leg = trial.legs.emplace_back();
+        leg.shot = shot.shot;
+        leg.begins = leg.ends = shot.at;
+        leg.way = {setup.muzzle, setup.muzzle + weapon.range * direction};
+        leg.end = LegEnd::reaches_out;
+        leg.flown = weapon.range;
+        for (std::size_t index = 0; index < count; ++index) {
+            const Hit& nearest = hits[index].nearest;
+            wound(shot.shot, 0, shot.at, nearest,
+                  hit_damage(weapon, nearest.distance, region_name(nearest), shot.power))
+                .exposure = hits[index].exposure;
+        }
+    }
+};
+
+// The shots among the events, each pellet with the direction in which it leaves.
+template <class Fire>
+void for_each_pellet(const WeaponSpec& weapon, const LevelTrialSetup& setup, LevelTrial& trial,
+                     const Fire& fire) {
+    trial.weapon_events = fire_by_plan(weapon, setup.plan, setup.posture, setup.length);
+    const std::vector<Look> views = view_at_shots(weapon, trial.weapon_events, setup.pull);
+    const std::int32_t pellets = delivery_of(weapon) == Delivery::spray ? 1 : weapon.pellets;
+    for (const WeaponEvent& event : std::vector<WeaponEvent>{trial.weapon_events}) {
+        if (event.kind != WeaponEventKind::shot) {
+            continue;
+        }
+        const Look& kicked = views[static_cast<std::size_t>(trial.shots)];
+        ++trial.shots;
+        constexpr Radians steepest = 0.5 * pi;
+        const Vector3 view = direction_of(
+            {setup.look.yaw + kicked.yaw, std::clamp(setup.look.pitch + kicked.pitch, -steepest, steepest)});
+        const RandomKey key{setup.seed, static_cast<std::uint32_t>(trial_shooter), RandomPurpose::spread,
+                            event.shot, 0};
+        for (std::int32_t pellet = 0; pellet < pellets; ++pellet) {
+            fire(event, pellet, pellet_direction(weapon.spread, view, event.spread, key, pellet));
+        }
+    }
+}
+
+// What flies, tick by tick.
+class Flying {
+  public:
+    Flying(Running& running, const WeaponSpec& weapon, const ProjectileSpec& projectile)
+        : running_(running), weapon_(weapon), pool_(projectile, most_flying) {}
+
+    void plan(const WeaponEvent& shot, std::int32_t pellet, const Vector3& direction) {
+        Launch launch;
+        launch.at = shot.at;
+        launch.muzzle = running_.setup.muzzle;
+        launch.direction = direction;
+        launch.shooter = trial_shooter;
+        launch.team = shooters_team;
+        launch.shot = static_cast<std::uint32_t>(flights_.size());
+        flights_.push_back({launch, shot.shot, pellet, shot.power, {}, {}});
+    }
+
+    void run() {
+        std::size_t next = 0;
+        for (Tick tick = 0; next < flights_.size() || pool_.size() > 0; ++tick) {
+            const Span span = tick_span(tick, ticks);
+            if (span.begin >= Time{running_.setup.longest}) {
+                return;
+            }
+            running_.scene.begin_frame(span.end);
+            events_.clear();
+            for (; next < flights_.size() && flights_[next].launch.at < span.end; ++next) {
+                Flight& flight = flights_[next];
+                flight.handle = pool_.launch(flight.launch, events_);
+                flight.way = {flight.launch.muzzle};
+            }
+            pool_.advance(running_.scene, running_.arsenal.surfaces, span, events_);
+            for (const ProjectileEvent& event : events_) {
+                take(event);
+            }
+            for (std::size_t index = 0; index < next; ++index) {
+                Flight& flight = flights_[index];
+                if (const auto readout = flight.handle ? pool_.find(*flight.handle) : std::nullopt) {
+                    flight.way.push_back(readout->position);
+                }
+            }
+        }
+    }
+
+  private:
+    struct Flight {
+        Launch launch;
+        std::uint32_t shot;
+        std::int32_t pellet;
+        double power;
+        std::optional<ProjectileHandle> handle;
+        std::vector<Vector3> way; // of the leg that it is on
+    };
+
+    void take(const ProjectileEvent& event) {
+        Flight& flight = flights_[event.shot];
+        if (event.kind == ProjectileEventKind::launched || event.kind == ProjectileEventKind::refused) {
+            return;
+        }
+        const bool bursts = event.kind == ProjectileEventKind::exploded;
+        const bool at_its_end =
+            bursts && !running_.trial.legs.empty() && flight.way.size() == 1 && event.at == last_end(flight);
+        flight.way.push_back(event.point);
+        if (!at_its_end) {
+            running_.trial.legs.push_back({flight.shot, flight.pellet, event.since, event.at, flight.way,
+                                           leg_end(event.kind), event.hit, event.power, event.velocity.norm(),
+                                           event.flown});
+        } else {
+            leg_of(flight)->end = LegEnd::bursts;
+        }
+        flight.way = {event.point};
+        if (event.hit && event.hit->body && !bursts) {
+            running_
+                .wound(flight.shot, flight.pellet, event.at, *event.hit,
+                       hit_damage(weapon_, event.flown, running_.region_name(*event.hit),
+                                  flight.power * event.power))
+                .distance = event.flown;
+            running_.trial.legs.back().wound = running_.trial.wounds.size() - 1;
+        }
+        if (bursts) {
+            burst(event, flight);
+        }
+    }
+
+    // The last leg of a flight, if it has one.
+    TrialLeg* leg_of(const Flight& flight) {
+        auto& legs = running_.trial.legs;
+        const auto found = std::find_if(legs.rbegin(), legs.rend(), [&](const TrialLeg& leg) {
+            return leg.shot == flight.shot && leg.pellet == flight.pellet;
+        });
+        return found == legs.rend() ? nullptr : &*found;
+    }
+
+    std::optional<Time> last_end(const Flight& flight) {
+        const TrialLeg* leg = leg_of(flight);
+        return leg != nullptr ? std::optional{leg->ends} : std::nullopt;
+    }
+
+    void burst(const ProjectileEvent& event, const Flight& flight) {
+        const BlastSpec& spec = pool_.spec().blast;
+        running_.trial.blasts.push_back({event.point, spec.radius});
+        if (spec.radius <= 0.0) {
+            return;
+        }
+        std::array<BlastHit, 128> hits;
+        const std::size_t count =
+            blast(running_.scene, spec,
+                  {event.point, event.at, trial_shooter, shooters_team, flight.power * event.power}, hits);
+        for (std::size_t index = 0; index < count; ++index) {
+            TrialWound& wound = running_.wound(flight.shot, flight.pellet, event.at, hits[index].nearest,
+                                               blast_damage(hits[index].damage));
+            wound.exposure = hits[index].exposure;
+            wound.by_blast = true;
+        }
+    }
+
+    Running& running_;
+    const WeaponSpec& weapon_;
+    ProjectilePool pool_;
+    std::vector<Flight> flights_{};
+    std::vector<ProjectileEvent> events_{};
+};
+
+} // namespace
+
+std::string_view to_string(LegEnd end) {
+    switch (end) {
+    case LegEnd::stops:
+        return "stops at";
+    case LegEnd::bounces:
+        return "bounces off";
+    case LegEnd::pierces:
+        return "pierces";
+    case LegEnd::sticks:
+        return "sticks to";
+    case LegEnd::bursts:
+        return "bursts";
+    case LegEnd::is_gone:
+        return "is gone";
+    case LegEnd::reaches_out:
+        return "reaches out";
+    case LegEnd::strikes:
+        return "has swung";
+    }
+    return "unknown";
+}
+
+LevelTrial run_in_level(const Arsenal& arsenal, const WeaponSpec& weapon, const Level& level,
+                        const LevelTrialSetup& setup) {
+    assert(setup.body != nullptr && setup.length >= Duration::zero() && setup.longest >= Duration::zero());
+    Running running{arsenal, level, setup};
+    switch (delivery_of(weapon)) {
+    case Delivery::hitscan:
+        for_each_pellet(weapon, setup, running.trial,
+                        [&](const WeaponEvent& shot, std::int32_t pellet, const Vector3& direction) {
+                            running.fire_at_once(weapon, shot, pellet, direction);
+                        });
+        break;
+    case Delivery::spray:
+        for_each_pellet(weapon, setup, running.trial,
+                        [&](const WeaponEvent& shot, std::int32_t, const Vector3& direction) {
+                            running.fire_spray(weapon, shot, direction);
+                        });
+        break;
+    case Delivery::projectile: {
+        const ProjectileSpec* projectile = find_projectile(arsenal, weapon.projectile);
+        assert(projectile != nullptr);
+        Flying flying{running, weapon, *projectile};
+        for_each_pellet(weapon, setup, running.trial,
+                        [&](const WeaponEvent& shot, std::int32_t pellet, const Vector3& direction) {
+                            flying.plan(shot, pellet, direction);
+                        });
+        flying.run();
+        break;
+    }
+    }
+    const auto by_end = [](const TrialLeg& a, const TrialLeg& b) { return a.ends < b.ends; };
+    std::stable_sort(running.trial.legs.begin(), running.trial.legs.end(), by_end);
+    return std::move(running.trial);
+}
+
+LevelTrial strike_in_level(const MeleeSpec& melee, std::size_t attack, const Level& level,
+                           const LevelTrialSetup& setup) {
+    assert(setup.body != nullptr && attack < melee.attacks.size());
+    const Arsenal none;
+    Running running{none, level, setup};
+    const MeleeAttackSpec& swung = melee.attacks[attack];
+    const Pose pose{setup.muzzle, turned_to(setup.look)};
+    MeleeState state;
+    std::vector<MeleeEvent> events;
+    Time press{};
+    for (Tick tick = 0; press < Time{setup.length} || state.attack >= 0; ++tick) {
+        const Span span = tick_span(tick, ticks);
+        running.scene.begin_frame(span.end);
+        std::vector<MeleePress> presses;
+        for (; press < Time{setup.length} && press < span.end; press += length_of(swung)) {
+            presses.push_back({press, attack});
+        }
+        advance(melee, state, running.scene, {.ignores = {trial_shooter}}, {trial_shooter, pose, pose}, span,
+                presses, events);
+    }
+    for (const MeleeEvent& event : events) {
+        if (event.kind == MeleeEventKind::struck) {
+            running.wound(event.swing, 0, event.at, event.hit,
+                          strike_damage(melee, swung, running.region_name(event.hit)));
+        } else if (event.kind == MeleeEventKind::started) {
+            constexpr int points = 24;
+            TrialLeg& leg = running.trial.legs.emplace_back();
+            leg.shot = event.swing;
+            leg.begins = event.at + swung.windup;
+            leg.ends = leg.begins + swung.active;
+            leg.end = LegEnd::strikes;
+            for (int point = 0; point <= points; ++point) {
+                leg.way.push_back(blade_at(swung, pose, static_cast<double>(point) / points).to);
+            }
+            ++running.trial.shots;
+        }
+    }
+    return std::move(running.trial);
+}
+
+std::optional<Look> look_at(const Arsenal& arsenal, const WeaponSpec& weapon, const Vector3& muzzle,
+                            const Vector3& point) {
+    const ProjectileSpec* projectile = find_projectile(arsenal, weapon.projectile);
+    if (projectile == nullptr) {
+        return (point - muzzle).squaredNorm() > 0.0 ? std::optional{look_of(point - muzzle)} : std::nullopt;
+    }
+    const Leads leads = solve_lead(*projectile, {.muzzle = muzzle, .target = point});
+    return leads.low ? std::optional{look_of(leads.low->direction)} : std::nullopt;
+}
+
+} // namespace avrek
