@@ -10,7 +10,7 @@ namespace avrek {
 
 namespace {
 
-// For how many steps ahead the level is looked at at once.
+// For how many steps ahead it is known at most that the level is not met.
 constexpr int steps_ahead = 8;
 
 constexpr LayerSet level_layers{Layer::level, Layer::glass};
@@ -32,7 +32,6 @@ std::optional<Hit> level_hit(const World& world, const Flight& flight, const Cho
 struct Flying::Piece {
     Time begin;
     Time end;
-    Cast cast;
     bool armed = false;
 };
 
@@ -97,8 +96,8 @@ void Flying::prepare(Flight& flight, const Chord& chord) const {
     if (flight.budget.has_bounced && flight.flown + length >= way_end) {
         flight.way_ends_at = when(way_end - flight.flown);
     }
-    if (flight.clear_until < flight.chord_end && flight.look_again <= flight.chord_begin) {
-        look_ahead(flight, chord);
+    if (flight.clear_until < flight.chord_end) {
+        look_around(flight, chord);
     }
     if (flight.clear_until < flight.chord_end) {
         if (const std::optional<Hit> hit = level_hit(world_, flight, chord, spec.radius)) {
@@ -110,32 +109,19 @@ void Flying::prepare(Flight& flight, const Chord& chord) const {
     }
 }
 
-// Finds a time until which the level cannot be met: by a wider ball along the tangent, that holds whatever
-// gravity makes of the path.
-void Flying::look_ahead(Flight& flight, const Chord& chord) const {
-    const double speed = std::sqrt(chord.from_velocity.squaredNorm());
-    if (states_.spec.turn_rate > 0.0 || speed == 0.0) {
+// Finds a time until which the level cannot be met, by how far off it is in any direction.
+void Flying::look_around(Flight& flight, const Chord& chord) const {
+    const double clear = world_.clearance(chord.from) - states_.spec.radius - off_surface;
+    if (clear <= flight.chord_length) {
         return;
     }
+    // Its chords are no longer than its speed, and what gravity adds to it, allow.
     const Duration ahead = steps_ahead * states_.step;
-    const double seconds = to_seconds(ahead);
-    const double bend = 0.5 * std::abs(states_.forces.gravity) * seconds * seconds + off_surface;
-    const double fastest = speed + std::abs(states_.forces.gravity) * seconds;
-    const double wide = states_.spec.radius + bend;
-    const Filter level{.hits = level_layers};
-    std::array<Hit, 1> touched;
-    const Volume around = Sphere{chord.from, wide + off_surface};
-    flight.look_again = flight.chord_begin + 2 * states_.step;
-    if (world_.overlaps(around, flight.chord_begin, level, touched) > 0) {
-        return;
-    }
-    flight.look_again = flight.chord_begin + ahead;
-    const Cast cast{{chord.from, chord.from_velocity / speed, fastest * seconds}, wide, flight.chord_begin};
-    const std::optional<Hit> hit = world_.closest_hit(cast, level);
-    const double clear = hit ? hit->distance : cast.ray.length;
+    const double speed = std::sqrt(chord.from_velocity.squaredNorm());
+    const double fastest = speed + std::abs(states_.forces.gravity) * to_seconds(ahead);
+    const double seconds = fastest > 0.0 ? std::min(clear / fastest, to_seconds(ahead)) : to_seconds(ahead);
     flight.clear_until =
-        flight.chord_begin +
-        Duration{static_cast<Duration::rep>(static_cast<double>(ahead.count()) * (clear / cast.ray.length))};
+        std::max(flight.chord_end, flight.chord_begin + Duration{static_cast<Duration::rep>(1e9 * seconds)});
 }
 
 bool Flying::fly_one(std::size_t index, Time end) {
@@ -148,7 +134,7 @@ bool Flying::fly_one(std::size_t index, Time end) {
     return true;
 }
 
-Flying::Piece Flying::next_piece(const Flight& flight, const Chord& chord, Time end) const {
+Flying::Piece Flying::next_piece(const Flight& flight, Time end) const {
     Piece piece;
     piece.begin = flight.now;
     piece.armed = flight.now >= flight.arms_at;
@@ -158,26 +144,39 @@ Flying::Piece Flying::next_piece(const Flight& flight, const Chord& chord, Time 
         piece.end = std::min(piece.end, flight.launch.at + states_.spec.fuse);
     }
     piece.end = std::max(piece.end, piece.begin);
+    return piece;
+}
+
+// Whether a body may be near the chord in the time of a piece.
+bool Flying::may_meet_bodies(const Chord& chord, const Piece& piece) const {
+    const double reach = states_.spec.radius + (piece.armed ? states_.spec.proximity : 0.0);
+    const Vector3 margin = Vector3::Constant(reach);
+    return world_.may_meet_bodies(
+        {chord.from.cwiseMin(chord.to) - margin, chord.from.cwiseMax(chord.to) + margin}, piece.begin,
+        piece.end);
+}
+
+// A piece as a cast.
+Cast Flying::cast_of(const Flight& flight, const Chord& chord, const Piece& piece) const {
     const Vector3 from = chord_point(flight, chord, piece.begin);
     const Vector3 way = chord_point(flight, chord, piece.end) - from;
     const double length = std::sqrt(way.squaredNorm());
     const Vector3 direction = length > 0.0 ? Vector3(way / length) : flight.launch.direction;
-    piece.cast = {{from, direction, length}, states_.spec.radius, piece.begin, piece.end};
-    return piece;
+    return {{from, direction, length}, states_.spec.radius, piece.begin, piece.end};
 }
 
 // A body of another team that it comes near to.
-std::optional<Hit> Flying::proximity(const Flight& flight, const Piece& piece) const {
+std::optional<Hit> Flying::proximity(const Flight& flight, const Piece& piece, const Cast& cast) const {
     if (states_.spec.proximity <= 0.0 || !piece.armed) {
         return std::nullopt;
     }
-    Cast wide = piece.cast;
+    Cast wide = cast;
     wide.radius += states_.spec.proximity;
     Filter others{.hits = {Layer::bodies}, .teams = TeamSet::all_but(flight.launch.team)};
     others.ignores.add(flight.launch.shooter);
     std::array<Hit, 1> near;
     // What is near from the start counts too, though it may be going away.
-    if (world_.overlaps(Sphere{piece.cast.ray.origin, wide.radius}, piece.begin, others, near) > 0) {
+    if (world_.overlaps(Sphere{cast.ray.origin, wide.radius}, piece.begin, others, near) > 0) {
         near[0].share = 0.0;
         return near[0];
     }
@@ -190,21 +189,24 @@ bool Flying::fly_piece(std::size_t index, Time end) {
     if (!flight.prepared) {
         prepare(flight, chord);
     }
-    const Piece piece = next_piece(flight, chord, end);
-    const auto time = static_cast<double>((piece.end - piece.begin).count());
-    Filter filter{.hits = {Layer::bodies}, .ignores = flight.pierced};
-    if (!piece.armed) {
-        filter.ignores.add(flight.launch.shooter);
-    }
-    const std::optional<Hit> hit = world_.closest_hit(piece.cast, filter);
-    const std::optional<Hit> near = proximity(flight, piece);
-    if (near && (!hit || near->share < hit->share)) {
-        return this->end(index, ProjectileEventKind::exploded,
-                         piece.begin + Duration{static_cast<Duration::rep>(time * near->share)});
-    }
-    if (hit) {
-        flight.now = piece.begin + Duration{static_cast<Duration::rep>(time * hit->share)};
-        return meet(index, *hit, flight.now, point_at(piece.cast.ray, hit->share * piece.cast.ray.length));
+    const Piece piece = next_piece(flight, end);
+    if (may_meet_bodies(chord, piece)) {
+        const Cast cast = cast_of(flight, chord, piece);
+        const auto time = static_cast<double>((piece.end - piece.begin).count());
+        Filter filter{.hits = {Layer::bodies}, .ignores = flight.pierced};
+        if (!piece.armed) {
+            filter.ignores.add(flight.launch.shooter);
+        }
+        const std::optional<Hit> hit = world_.closest_hit(cast, filter);
+        const std::optional<Hit> near = proximity(flight, piece, cast);
+        if (near && (!hit || near->share < hit->share)) {
+            return this->end(index, ProjectileEventKind::exploded,
+                             piece.begin + Duration{static_cast<Duration::rep>(time * near->share)});
+        }
+        if (hit) {
+            flight.now = piece.begin + Duration{static_cast<Duration::rep>(time * hit->share)};
+            return meet(index, *hit, flight.now, point_at(cast.ray, hit->share * cast.ray.length));
+        }
     }
     flight.now = piece.end;
     if (piece.end == end) {
@@ -286,7 +288,7 @@ void Flying::redirect(std::size_t index, const Vector3& from, const Vector3& vel
                       Metres further) {
     Flight& flight = states_.flights[index];
     flight.flown = flown_at(flight, at) + further;
-    flight.chord_begin = flight.now = flight.clear_until = flight.look_again = at;
+    flight.chord_begin = flight.now = flight.clear_until = at;
     flight.prepared = false;
     flight.chord_length = 0.0;
     const double seconds = to_seconds(flight.chord_end - at);

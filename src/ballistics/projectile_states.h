@@ -21,7 +21,6 @@ struct Flight {
     bool prepared = false;
     Metres chord_length = 0.0;
     Time clear_until; ///< it cannot meet the level before
-    Time look_again;  ///< before which there is no use in looking for that
     Time level_at;    ///< it meets the level
     Time arms_at;
     Time way_ends_at; ///< its way after its first bounce is over
@@ -95,11 +94,13 @@ class Flying {
 
     void wait_out(Time end);
     void prepare(Flight& flight, const Chord& chord) const;
-    void look_ahead(Flight& flight, const Chord& chord) const;
+    void look_around(Flight& flight, const Chord& chord) const;
     bool fly_one(std::size_t index, Time end);
     bool fly_piece(std::size_t index, Time end);
-    Piece next_piece(const Flight& flight, const Chord& chord, Time end) const;
-    std::optional<Hit> proximity(const Flight& flight, const Piece& piece) const;
+    Piece next_piece(const Flight& flight, Time end) const;
+    bool may_meet_bodies(const Chord& chord, const Piece& piece) const;
+    Cast cast_of(const Flight& flight, const Chord& chord, const Piece& piece) const;
+    std::optional<Hit> proximity(const Flight& flight, const Piece& piece, const Cast& cast) const;
     bool meet(std::size_t index, const Hit& hit, Time at, const Vector3& there);
     bool stop(std::size_t index, const ProjectileEvent& event);
     void redirect(std::size_t index, const Vector3& from, const Vector3& velocity, Time at, Metres further);

@@ -203,7 +203,7 @@ std::optional<ProjectileHandle> ProjectilePool::launch(const Launch& launch,
     flight.number = number;
     flight.slot = slot;
     flight.chord_begin = flight.now = flight.leg_since = launch.at;
-    flight.clear_until = flight.look_again = launch.at;
+    flight.clear_until = launch.at;
     flight.chord_end = next_grid_time(launch.at, states.step);
     flight.leg_from = launch.muzzle;
     flight.budget = full_budget(states.spec.bounce, states.spec.pierce);

@@ -50,7 +50,7 @@ BodyFrames::BodyFrames(const SceneLimits& set)
     : limits(set), padded((set.bodies + tree::width - 1) / tree::width * tree::width), slots(set.bodies),
       times(set.frames), low(set.frames * 3 * padded, infinity), high(set.frames * 3 * padded, -infinity),
       margins(set.frames * padded, 0.0F), jumped(set.frames * set.bodies, 0),
-      poses(set.frames * set.bodies * set.joints), no_margins(padded, 0.0F) {
+      poses(set.frames * set.bodies * set.joints), no_margins(padded, 0.0F), cells(set.frames, set.bodies) {
     assert(set.bodies >= 1 && set.bodies <= 65535 && set.joints >= 1 && set.joints <= most_joints + 1);
     assert(set.frames >= 2);
     rigs.reserve(16);
@@ -124,6 +124,22 @@ void BodyFrames::write_poses(std::size_t slot, std::span<const Pose> joints, boo
     }
     margins[newest * padded + slot] = margin > 1e-12 ? higher(margin) : 0.0F;
     jumped[newest * limits.bodies + slot] = jumps ? 1 : 0;
+    mark_cells(slot);
+}
+
+void BodyFrames::mark_cells(std::size_t slot) {
+    if (!is_in(newest, slot)) {
+        return;
+    }
+    double from[3];
+    double to[3];
+    const std::size_t last = count > 1 && is_in(frame_before(newest), slot) ? frame_before(newest) : newest;
+    const double margin = margins[newest * padded + slot];
+    for (std::size_t axis = 0; axis < 3; ++axis) {
+        from[axis] = std::min(low[box_at(newest, axis, slot)], low[box_at(last, axis, slot)]) - margin;
+        to[axis] = std::max(high[box_at(newest, axis, slot)], high[box_at(last, axis, slot)]) + margin;
+    }
+    cells.add(newest, from, to);
 }
 
 void BodyFrames::clear_box(std::size_t frame, std::size_t slot) {

@@ -1,4 +1,5 @@
 #pragma once
+#include "body_cells.h"
 #include "level_data.h"
 #include <avrek/scene/scene.h>
 
@@ -57,8 +58,9 @@ struct BodyFrames {
     std::vector<std::uint8_t> jumped; ///< by frame and slot: came here at once
     std::vector<Pose> poses;          ///< by frame, slot and joint
     std::vector<float> no_margins;
-    std::size_t newest = 0;   ///< in the ring
-    std::size_t count = 1;    ///< frames that are remembered
+    BodyCells cells;        ///< by frame: where bodies are in it, and on their way to it from the one before
+    std::size_t newest = 0; ///< in the ring
+    std::size_t count = 1;  ///< frames that are remembered
     std::uint64_t number = 0; ///< of the newest frame, counted from the start
 
     Pose* poses_of(std::size_t frame, std::size_t slot) {
@@ -82,6 +84,8 @@ struct BodyFrames {
     std::optional<std::size_t> slot_of(BodyId id) const;
     void write_poses(std::size_t slot, std::span<const Pose> joints, bool jumps);
     void clear_box(std::size_t frame, std::size_t slot);
+    /// Marks the cells of the newest frame in which a body is on its way there.
+    void mark_cells(std::size_t slot);
 };
 
 RigShapes shapes_of(const RigSpec& spec);

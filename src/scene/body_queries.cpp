@@ -160,10 +160,22 @@ void shapes_along(const BodyFrames& bodies, const Cast& cast, std::size_t slot, 
 template <class Look>
 void bodies_along(const BodyFrames& bodies, const tree::Walks& walks, const Cast& cast, const Filter& filter,
                   const Leg& leg, const Look& look) {
+    // A short cast through empty air is the most frequent one: projectiles.
+    double low[3];
+    double high[3];
+    const Vector3 start = point_at(cast.ray, leg.from * cast.ray.length);
+    const Vector3 stop = point_at(cast.ray, leg.to * cast.ray.length);
+    for (std::size_t axis = 0; axis < 3; ++axis) {
+        const auto lane = static_cast<Eigen::Index>(axis);
+        low[axis] = std::min(start[lane], stop[lane]) - cast.radius - 1e-5;
+        high[axis] = std::max(start[lane], stop[lane]) + cast.radius + 1e-5;
+    }
+    if (!bodies.cells.any(leg.end.after, low, high)) {
+        return;
+    }
     // The ray itself, cut to the leg.
-    const tree::Path path = tree::path_of({point_at(cast.ray, leg.from * cast.ray.length), cast.ray.direction,
-                                           (leg.to - leg.from) * cast.ray.length},
-                                          cast.radius);
+    const tree::Path path =
+        tree::path_of({start, cast.ray.direction, (leg.to - leg.from) * cast.ray.length}, cast.radius);
     const std::size_t one = leg.begin.before;
     const std::size_t other = leg.end.after;
     const float* const margins =

@@ -85,6 +85,22 @@ void build_pieces(LevelData& data) {
     data.piece_tree = tree::build_tree(bounds);
 }
 
+// Where projectiles need not look for anything.
+void build_clearance(LevelData& data) {
+    data.clearance = Clearance{data.bounds, data.pieces.size() + data.corners.size()};
+    for (const LevelPiece& piece : data.pieces) {
+        if (stops_shots.contains(piece.layer) && !std::holds_alternative<HalfSpace>(piece.shape)) {
+            data.clearance.mark(bounds_of(piece.shape));
+        }
+    }
+    for (std::size_t index = 0; index < data.corners.size(); ++index) {
+        if (stops_shots.contains(static_cast<Layer>(data.triangle_layers[index]))) {
+            data.clearance.mark(triangle_of(data, index));
+        }
+    }
+    data.clearance.finish();
+}
+
 } // namespace
 
 Level::Level() : Level(std::vector<LevelPiece>{}) {}
@@ -98,6 +114,7 @@ Level::Level(std::vector<LevelPiece> pieces, std::span<const LevelMesh> meshes, 
     }
     build_pieces(*data);
     build_triangles(*data);
+    build_clearance(*data);
     data_ = std::move(data);
 }
 

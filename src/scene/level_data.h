@@ -1,4 +1,5 @@
 #pragma once
+#include "clearance.h"
 #include "tree.h"
 #include <avrek/scene/level.h>
 #include <avrek/scene/world.h>
@@ -20,6 +21,7 @@ struct LevelData {
     std::vector<MeshVertex> vertices;
     std::size_t flat_triangles = 0;
     Bounds bounds;
+    Clearance clearance; ///< of what stops shots, half-spaces left out
     const tree::Walks* walks = nullptr;
 };
 
@@ -43,6 +45,9 @@ bool comes_before(const Hit& one, const Hit& other);
 
 /// `hit`, if it comes before what is there.
 void take_nearest(std::optional<Hit>& nearest, const Hit& hit);
+
+/// A distance to `point` within which nothing of the level stops shots.
+Metres clearance_in_level(const LevelData& level, const Vector3& point);
 
 // The queries of World, of the level alone.
 void closest_in_level(const LevelData& level, const Cast& cast, LayerSet layers, std::optional<Hit>& nearest);

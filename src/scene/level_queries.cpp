@@ -120,24 +120,23 @@ void pieces_along(const LevelData& level, const Cast& cast, LayerSet layers, dou
 template <class Look>
 void triangles_along(const LevelData& level, const Cast& cast, LayerSet layers, double limit,
                      const Look& look) {
-    TriangleLeaves<Look> leaves{level, layers, look};
-    level.walks->along(level.triangle_tree, tree::path_of(cast.ray, cast.radius), limit,
-                       visit_leaves<TriangleLeaves<Look>>, &leaves);
+    struct Visit {
+        const LevelData& level;
+        LayerSet layers;
+        const Look& look;
+    } visit{level, layers, look};
+    level.walks->triangles_along(
+        level.triangle_tree, level.triangle_leaves.data(), tree::path_of(cast.ray, cast.radius), limit,
+        [](void* context, std::uint32_t leaf, std::uint32_t place, double& to) {
+            const auto& [of, wanted, look_at] = *static_cast<const Visit*>(context);
+            const tree::TriangleLeaf& triangles = of.triangle_leaves[leaf];
+            const Placed at{leaf, place};
+            return triangles.number[place] == tree::nothing ||
+                   !wanted.contains(static_cast<Layer>(triangles.layer[place])) ||
+                   look_at(at, triangle_of(of, at), to);
+        },
+        &visit);
 }
-
-// Whether the ball can touch a triangle at all, by a box around its path.
-class NearPath {
-  public:
-    explicit NearPath(const Cast& cast) {
-        include(bounds_, cast.ray.origin);
-        include(bounds_, point_at(cast.ray, cast.ray.length));
-        bounds_ = widened(bounds_, cast.radius + 1e-6);
-    }
-    bool reaches(const Triangle& triangle) const { return overlap(bounds_, bounds_of(triangle)); }
-
-  private:
-    Bounds bounds_;
-};
 
 bool has_level(LayerSet layers) {
     return (layers.bits() & ~(1U << static_cast<unsigned>(Layer::bodies))) != 0;
@@ -162,11 +161,7 @@ void closest_triangle(const LevelData& level, const Cast& cast, LayerSet layers,
         }
         return;
     }
-    const NearPath near{cast};
     triangles_along(level, cast, layers, limit, [&](const Placed& at, const Triangle& triangle, double& to) {
-        if (!near.reaches(triangle)) {
-            return true;
-        }
         if (const auto entry = sweep(cast.ray, cast.radius, triangle)) {
             Hit hit = hit_at(cast.ray, cast.radius, *entry);
             mark_triangle(level, at, hit);
@@ -233,6 +228,17 @@ void closest_in_level(const LevelData& level, const Cast& cast, LayerSet layers,
         });
     }
     closest_triangle(level, cast, layers, nearest);
+}
+
+Metres clearance_in_level(const LevelData& level, const Vector3& point) {
+    double clear = level.clearance.at(point);
+    for (const std::uint32_t piece : level.half_spaces) {
+        const auto& half_space = std::get<HalfSpace>(level.pieces[piece].shape);
+        if (stops_shots.contains(level.pieces[piece].layer)) {
+            clear = std::min(clear, half_space.normal.dot(point) - half_space.offset);
+        }
+    }
+    return std::max(0.0, clear);
 }
 
 bool any_in_level(const LevelData& level, const Cast& cast, LayerSet layers) {

@@ -102,8 +102,10 @@ void Scene::begin_frame(Time at) {
     }
     std::fill_n(&bodies.margins[bodies.newest * bodies.padded], bodies.used, 0.0F);
     std::fill_n(&bodies.jumped[bodies.newest * bodies.limits.bodies], bodies.used, std::uint8_t{0});
+    bodies.cells.clear(bodies.newest);
     for (std::size_t slot = 0; slot < bodies.used; ++slot) {
         if (bodies.slots[slot].is_there) {
+            bodies.mark_cells(slot);
             std::copy_n(bodies.poses_of(last, slot), bodies.rigs[bodies.slots[slot].rig].joints,
                         bodies.poses_of(bodies.newest, slot));
         }
@@ -188,6 +190,26 @@ std::optional<Pose> Scene::pose_of(BodyId id, Time at, std::uint32_t joint) cons
         }
     }
     return std::nullopt;
+}
+
+Metres Scene::clearance(const Vector3& point) const {
+    return clearance_in_level(level_.data(), point);
+}
+
+bool Scene::may_meet_bodies(const Bounds& box, Time begin, Time end) const {
+    const BodyFrames& bodies = *bodies_;
+    if (bodies.used == 0) {
+        return false;
+    }
+    // The newest frame's cells are those that bodies are in, and were in on their way there.
+    const bool is_last = bodies.count > 1 && begin >= bodies.times[bodies.frame_before(bodies.newest)];
+    if (!is_last || begin > end) {
+        return true;
+    }
+    constexpr double slack = 1e-5;
+    const double low[3] = {box.low.x() - slack, box.low.y() - slack, box.low.z() - slack};
+    const double high[3] = {box.high.x() + slack, box.high.y() + slack, box.high.z() + slack};
+    return bodies.cells.any(bodies.newest, low, high);
 }
 
 std::optional<Hit> Scene::closest_hit(const Cast& cast, const Filter& filter) const {

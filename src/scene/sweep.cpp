@@ -4,6 +4,7 @@
 #include <algorithm>
 #include <cassert>
 #include <cmath>
+#include <utility>
 
 namespace avrek {
 
@@ -87,13 +88,25 @@ struct SweepClear {
             return std::nullopt;
         }
         std::optional<Entry> first;
-        take_first(first, raycast(ray, Capsule{triangle.a, triangle.b, radius}));
-        take_first(first, raycast(ray, Capsule{triangle.b, triangle.c, radius}));
-        take_first(first, raycast(ray, Capsule{triangle.c, triangle.a, radius}));
+        for (const auto& [from, to] :
+             {std::pair{&triangle.a, &triangle.b}, std::pair{&triangle.b, &triangle.c},
+              std::pair{&triangle.c, &triangle.a}}) {
+            if (!passes(*from, *to)) {
+                take_first(first, raycast(ray, Capsule{*from, *to, radius}));
+            }
+        }
         if (first) {
             first->back = first->normal.dot(front) < 0.0;
         }
         return first;
+    }
+
+    // Whether the ball stays off the whole straight line through an edge, most often by far.
+    bool passes(const Vector3& from, const Vector3& to) const {
+        const Vector3 across = ray.direction.cross(to - from);
+        const double off = across.dot(from - ray.origin);
+        const double reach = radius + touching;
+        return off * off > reach * reach * across.squaredNorm();
     }
 
     static bool is_over(const Triangle& triangle, const Vector3& front, const Vector3& point) {
@@ -120,15 +133,20 @@ bool starts_at(const Ray& ray, double radius, const Solid& shape, std::optional<
     return true;
 }
 
-// Whether the ball stays on one side of the triangle's plane, farther off than its radius: quick to tell, and
-// so for most triangles near a path.
-bool stays_beside(const Ray& ray, double radius, const Triangle& triangle) {
+// How a ball flies by the plane of a triangle: quick to tell, and enough for most triangles near a path.
+struct PlanePass {
+    bool starts_off = false; // farther off than its radius
+    bool stays_off = false;  // all the way, and on the same side
+};
+
+PlanePass pass_plane(const Ray& ray, double radius, const Triangle& triangle) {
     const Vector3 normal = (triangle.b - triangle.a).cross(triangle.c - triangle.a);
     const double start = normal.dot(ray.origin - triangle.a);
     const double end = start + ray.length * normal.dot(ray.direction);
-    const double nearest = std::min(std::abs(start), std::abs(end));
     const double reach = radius + 2.0 * touching;
-    return (start > 0.0) == (end > 0.0) && nearest * nearest > reach * reach * normal.squaredNorm();
+    const double limit = reach * reach * normal.squaredNorm();
+    const bool starts_off = start * start > limit;
+    return {starts_off, starts_off && end * end > limit && (start > 0.0) == (end > 0.0)};
 }
 
 } // namespace
@@ -150,10 +168,11 @@ std::optional<Entry> sweep(const Ray& ray, Metres radius, const Triangle& triang
         return raycast(ray, triangle);
     }
     std::optional<Entry> entry;
-    if (stays_beside(ray, radius, triangle)) {
+    const PlanePass pass = pass_plane(ray, radius, triangle);
+    if (pass.stays_off) {
         return entry;
     }
-    if (starts_at(ray, radius, triangle, entry)) {
+    if (!pass.starts_off && starts_at(ray, radius, triangle, entry)) {
         if (entry) {
             entry->back = entry->normal.dot(front_of(triangle)) < 0.0;
         }

@@ -57,6 +57,9 @@ struct Path {
 /// Returns false to end the walk.
 using LeafVisitor = bool (*)(void* context, std::uint32_t leaf, double& limit);
 
+/// The same for one triangle, by its leaf and its place there.
+using TriangleVisitor = bool (*)(void* context, std::uint32_t leaf, std::uint32_t place, double& limit);
+
 struct NearestTriangle {
     double distance = 0.0; ///< on entry the limit
     std::uint32_t triangle = nothing;
@@ -79,6 +82,10 @@ struct Walks {
                              std::uint32_t layers, bool any, NearestTriangle& nearest);
     /// Leaves that a ball may touch on its path, nearer ones about first.
     void (*along)(const Tree& tree, const Path& path, double limit, LeafVisitor visit, void* context);
+    /// The triangles that a ball may touch on its path, nearer ones about first; most of those that it does
+    /// not touch are left out.
+    void (*triangles_along)(const Tree& tree, const TriangleLeaf* triangles, const Path& path, double limit,
+                            TriangleVisitor visit, void* context);
     /// Leaves that may reach into the bounds.
     void (*within)(const Tree& tree, const Bounds& bounds, LeafVisitor visit, void* context);
     /// Leaves that may be nearer to the point than `limit`, nearer ones first.

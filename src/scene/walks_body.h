@@ -13,17 +13,20 @@ static inline Double4 load_as_double(const float* from) {
     return __builtin_convertvector(lanes, Double4);
 }
 
-// A path as the boxes see it: every number is rounded so that a box is entered too early and left too late.
-// `reach` is the largest coordinate of the boxes; the slack covers the roundings of all that is computed from
-// it.
+// A path as the boxes see it: a box side at `x` is met at x * inverse + offset. Every number is rounded so
+// that a box is entered too early and left too late. `reach` is the largest coordinate of the boxes; the
+// slack covers the roundings of all that is computed from it, and `farther` those that grow with the
+// distance.
 struct BoxPath {
-    // By axis: whether the path leads down; the origin as seen from the near and the far side; 1 / direction.
+    // By axis: whether the path leads down; 1 / direction; where it is as seen from the near and the far
+    // side.
     bool down[3];
-    float near_origin[3];
-    float far_origin[3];
-    float near_inverse[3];
-    float far_inverse[3];
+    Float8 inverse[3];
+    Float8 near_offset[3];
+    Float8 far_offset[3];
 };
+
+static constexpr float farther = 1.0F + 0x1p-18F;
 
 static inline BoxPath box_path(const Path& path, float reach) {
     BoxPath result;
@@ -32,17 +35,18 @@ static inline BoxPath box_path(const Path& path, float reach) {
         double direction = path.direction[static_cast<std::size_t>(axis)];
         result.down[axis] = direction < 0.0;
         const double slack = ((origin < 0.0 ? -origin : origin) + path.radius + reach + 1.0) * 0x1p-20;
-        const double ahead = path.radius + slack;
-        result.near_origin[axis] = static_cast<float>(direction < 0.0 ? origin - ahead : origin + ahead);
-        result.far_origin[axis] = static_cast<float>(direction < 0.0 ? origin + ahead : origin - ahead);
+        const double ahead = direction < 0.0 ? -(path.radius + slack) : path.radius + slack;
         // A path across the axis moves by less than the slack, at any distance that matters.
         const double smallest = 1e-15;
         if (direction < smallest && direction > -smallest) {
             direction = direction < 0.0 ? -smallest : smallest;
         }
-        const double inverse = 1.0 / direction;
-        result.near_inverse[axis] = static_cast<float>((1.0 - 0x1p-20) * inverse);
-        result.far_inverse[axis] = static_cast<float>((1.0 + 0x1p-20) * inverse);
+        const auto inverse = static_cast<float>(1.0 / direction);
+        result.inverse[axis] = Float8{} + inverse;
+        result.near_offset[axis] =
+            Float8{} - static_cast<float>((origin + ahead) * static_cast<double>(inverse));
+        result.far_offset[axis] =
+            Float8{} - static_cast<float>((origin - ahead) * static_cast<double>(inverse));
     }
     return result;
 }
@@ -53,16 +57,17 @@ static inline float box_limit(double limit) {
 
 // Which of eight boxes, given by their near and far sides, the path enters before `limit`, and where.
 static inline unsigned boxes_hit(const BoxPath& path, const float* const near_sides[3],
-                                 const float* const far_sides[3], float limit, Float8& near) {
-    const Float8 near_x = (load8(near_sides[0]) - path.near_origin[0]) * path.near_inverse[0];
-    const Float8 near_y = (load8(near_sides[1]) - path.near_origin[1]) * path.near_inverse[1];
-    const Float8 near_z = (load8(near_sides[2]) - path.near_origin[2]) * path.near_inverse[2];
-    const Float8 far_x = (load8(far_sides[0]) - path.far_origin[0]) * path.far_inverse[0];
-    const Float8 far_y = (load8(far_sides[1]) - path.far_origin[1]) * path.far_inverse[1];
-    const Float8 far_z = (load8(far_sides[2]) - path.far_origin[2]) * path.far_inverse[2];
-    near = most(most(near_x, near_y), most(near_z, Float8{}));
+                                 const float* const far_sides[3], float limit, float* near) {
+    const Float8 near_x = product_sum(load8(near_sides[0]), path.inverse[0], path.near_offset[0]);
+    const Float8 near_y = product_sum(load8(near_sides[1]), path.inverse[1], path.near_offset[1]);
+    const Float8 near_z = product_sum(load8(near_sides[2]), path.inverse[2], path.near_offset[2]);
+    const Float8 far_x = product_sum(load8(far_sides[0]), path.inverse[0], path.far_offset[0]);
+    const Float8 far_y = product_sum(load8(far_sides[1]), path.inverse[1], path.far_offset[1]);
+    const Float8 far_z = product_sum(load8(far_sides[2]), path.inverse[2], path.far_offset[2]);
+    const Float8 entered = most(most(near_x, near_y), most(near_z, Float8{}));
+    std::memcpy(near, &entered, sizeof entered);
     const Float8 far = least(least(far_x, far_y), least(far_z, Float8{} + limit));
-    return movemask(near <= far);
+    return movemask(entered <= far * farther);
 }
 
 struct Entry8 {
@@ -76,15 +81,13 @@ static constexpr int stack_size = 72 * 7 + 8;
 // Chooses the nearest of the children in `mask` to go on with, and puts the others on the stack, nearer ones
 // on top.
 template <class Fetch>
-static inline Entry8 go_down(const Fetch& fetch, const Node& node, unsigned mask, const Float8& near,
+static inline Entry8 go_down(const Fetch& fetch, const Node& node, unsigned mask, const float* near,
                              Entry8* stack, int& size) {
-    float distances[width];
-    std::memcpy(distances, &near, sizeof distances);
     const auto take = [&] {
         const auto child = static_cast<unsigned>(__builtin_ctz(mask));
         mask &= mask - 1;
         fetch(node.child[child]);
-        return Entry8{distances[child], node.child[child]};
+        return Entry8{near[child], node.child[child]};
     };
     Entry8 first = take();
     if (mask == 0) {
@@ -141,10 +144,10 @@ static inline void walk(const Tree& tree, const char* leaves, std::size_t leaf_b
         __builtin_prefetch(at + 128);
     };
     float bound = box_limit(limit);
+    alignas(Float8) float near[width]; // where each child is entered
     for (;;) {
         while ((next.node & leaf_bit) == 0) {
             const Node& node = nodes[next.node];
-            Float8 near;
             const unsigned mask = hits(node, bound, near);
             if (mask == 0) {
                 break;
@@ -179,7 +182,7 @@ struct HitsAlong {
         }
     }
 
-    unsigned operator()(const Node& node, float limit, Float8& near) const {
+    unsigned operator()(const Node& node, float limit, float* near) const {
         const float* const sides = &node.sides[0][0][0];
         const float* const in[3] = {sides + near_sides[0], sides + near_sides[1], sides + near_sides[2]};
         const float* const out[3] = {sides + far_sides[0], sides + far_sides[1], sides + far_sides[2]};
@@ -264,6 +267,79 @@ static void along(const Tree& tree, const Path& path, double limit, LeafVisitor 
          [&](std::uint32_t leaf, double& to) { return visitor(context, leaf, to); });
 }
 
+// Which of four triangles a ball may touch on its path: those that reach into the box around it, and whose
+// plane it crosses or comes near to.
+struct FourNear {
+    double origin[3];
+    double way[3];
+    double reach_squared;
+    float low[3];
+    float high[3];
+
+    explicit FourNear(const Path& path) {
+        const double reach = path.radius + 1e-6;
+        reach_squared = reach * reach;
+        for (unsigned axis = 0; axis < 3; ++axis) {
+            origin[axis] = path.origin[axis];
+            way[axis] = path.length * path.direction[axis];
+            const double end = origin[axis] + way[axis];
+            const double least_end = end < origin[axis] ? end : origin[axis];
+            const double most_end = end < origin[axis] ? origin[axis] : end;
+            // Outwards by more than the rounding to single precision.
+            const double slack = reach + (__builtin_fabs(origin[axis]) + __builtin_fabs(end) + 1.0) * 0x1p-22;
+            low[axis] = static_cast<float>(least_end - slack);
+            high[axis] = static_cast<float>(most_end + slack);
+        }
+    }
+
+    unsigned operator()(const TriangleLeaf& leaf) const {
+        Float4 corner[3][3];
+        std::memcpy(corner, leaf.corners, sizeof corner);
+        Int4 in_box = ~Int4{};
+        for (int axis = 0; axis < 3; ++axis) {
+            in_box &= (corner[0][axis] <= high[axis]) | (corner[1][axis] <= high[axis]) |
+                      (corner[2][axis] <= high[axis]);
+            in_box &= (corner[0][axis] >= low[axis]) | (corner[1][axis] >= low[axis]) |
+                      (corner[2][axis] >= low[axis]);
+        }
+        const unsigned mask = movemask(in_box);
+        if (mask == 0) {
+            return 0;
+        }
+        Double4 a[3];
+        Double4 b[3];
+        Double4 c[3];
+        for (int axis = 0; axis < 3; ++axis) {
+            a[axis] = __builtin_convertvector(corner[0][axis], Double4);
+            b[axis] = __builtin_convertvector(corner[1][axis], Double4) - a[axis];
+            c[axis] = __builtin_convertvector(corner[2][axis], Double4) - a[axis];
+        }
+        const Double4 x = b[1] * c[2] - b[2] * c[1];
+        const Double4 y = b[2] * c[0] - b[0] * c[2];
+        const Double4 z = b[0] * c[1] - b[1] * c[0];
+        const Double4 start = (origin[0] - a[0]) * x + (origin[1] - a[1]) * y + (origin[2] - a[2]) * z;
+        const Double4 end = start + (way[0] * x + way[1] * y + way[2] * z);
+        const Double4 limit = reach_squared * (x * x + y * y + z * z);
+        const Long4 off = (start * start > limit) & (end * end > limit) & (start * end > Double4{});
+        return mask & movemask(~off);
+    }
+};
+
+static void triangles_along(const Tree& tree, const TriangleLeaf* triangles, const Path& path, double limit,
+                            TriangleVisitor visitor, void* context) {
+    const HitsAlong hits{path, tree.reach};
+    const FourNear near{path};
+    walk(tree, reinterpret_cast<const char*>(triangles), sizeof(TriangleLeaf), limit, hits,
+         [&](std::uint32_t leaf, double& to) {
+             for (unsigned mask = near(triangles[leaf]); mask != 0; mask &= mask - 1) {
+                 if (!visitor(context, leaf, static_cast<std::uint32_t>(__builtin_ctz(mask)), to)) {
+                     return false;
+                 }
+             }
+             return true;
+         });
+}
+
 static void within(const Tree& tree, const Bounds& bounds, LeafVisitor visitor, void* context) {
     float low[3];
     float high[3];
@@ -273,8 +349,8 @@ static void within(const Tree& tree, const Bounds& bounds, LeafVisitor visitor, 
         low[axis] = static_cast<float>(bounds.low[axis] - slack);
         high[axis] = static_cast<float>(bounds.high[axis] + slack);
     }
-    const auto hits = [&](const Node& node, float, Float8& near) {
-        near = Float8{};
+    const auto hits = [&](const Node& node, float, float* near) {
+        std::memset(near, 0, width * sizeof *near);
         return movemask((low_of(node, 0) <= high[0]) & (high_of(node, 0) >= low[0]) &
                         (low_of(node, 1) <= high[1]) & (high_of(node, 1) >= low[1]) &
                         (low_of(node, 2) <= high[2]) & (high_of(node, 2) >= low[2]));
@@ -294,14 +370,15 @@ static void around(const Tree& tree, const std::array<double, 3>& point, double 
     }
     // Distances are squared on the stack, so the limit is too; the roundings of six operations are less than
     // what box_limit() adds.
-    const auto hits = [&](const Node& node, float bound, Float8& near) {
-        near = Float8{};
+    const auto hits = [&](const Node& node, float bound, float* near) {
+        Float8 squared{};
         for (int axis = 0; axis < 3; ++axis) {
             const Float8 off =
                 most(most(low_of(node, axis) - high[axis], low[axis] - high_of(node, axis)), Float8{});
-            near += off * off;
+            squared += off * off;
         }
-        return movemask(near <= bound);
+        std::memcpy(near, &squared, sizeof squared);
+        return movemask(squared <= bound);
     };
     walk(tree, reinterpret_cast<const char*>(tree.leaves.data()), sizeof(Leaf), limit * limit, hits,
          [&](std::uint32_t leaf, double& squared) {
@@ -323,10 +400,11 @@ static std::size_t boxes_along(const BodyBoxes& one, const BodyBoxes& other, con
     for (std::size_t slot = 0; slot < slots; slot += width) {
         float low[3][width];
         float high[3][width];
-        const Float8 wider = load8(margin + slot);
+        const Float8 margins = load8(margin + slot);
         for (int axis = 0; axis < 3; ++axis) {
-            const Float8 lowest = least(load8(one.low[axis] + slot), load8(other.low[axis] + slot)) - wider;
-            const Float8 highest = most(load8(one.high[axis] + slot), load8(other.high[axis] + slot)) + wider;
+            const Float8 lowest = least(load8(one.low[axis] + slot), load8(other.low[axis] + slot)) - margins;
+            const Float8 highest =
+                most(load8(one.high[axis] + slot), load8(other.high[axis] + slot)) + margins;
             std::memcpy(low[axis], &lowest, sizeof lowest);
             std::memcpy(high[axis], &highest, sizeof highest);
         }
@@ -336,7 +414,7 @@ static std::size_t boxes_along(const BodyBoxes& one, const BodyBoxes& other, con
             near_sides[axis] = straight.down[axis] ? high[axis] : low[axis];
             far_sides[axis] = straight.down[axis] ? low[axis] : high[axis];
         }
-        Float8 near;
+        float near[width];
         unsigned mask = boxes_hit(straight, near_sides, far_sides, limit, near);
         while (mask != 0) {
             found[count++] = static_cast<std::uint16_t>(slot + static_cast<unsigned>(__builtin_ctz(mask)));
@@ -346,4 +424,4 @@ static std::size_t boxes_along(const BodyBoxes& one, const BodyBoxes& other, con
     return count;
 }
 
-static constexpr Walks walks{closest_triangle, along, within, around, boxes_along};
+static constexpr Walks walks{closest_triangle, along, triangles_along, within, around, boxes_along};

@@ -90,6 +90,8 @@ class Scene final : public World {
     std::optional<Pose> pose_of(BodyId id, Time at = present, std::uint32_t joint = 0) const;
 
     std::optional<Pose> body_pose(BodyId id, Time at) const override { return pose_of(id, at); }
+    Metres clearance(const Vector3& point) const override;
+    bool may_meet_bodies(const Bounds& box, Time begin, Time end) const override;
     std::optional<Hit> closest_hit(const Cast& cast, const Filter& filter) const override;
     bool any_hit(const Cast& cast, const Filter& filter) const override;
     std::size_t every_hit(const Cast& cast, const Filter& filter, std::span<Hit> found) const override;

@@ -1,4 +1,5 @@
 #pragma once
+#include <avrek/core/bounds.h>
 #include <avrek/core/time.h>
 #include <avrek/scene/filter.h>
 #include <avrek/scene/raycast.h>
@@ -63,6 +64,14 @@ class World {
 
     /// Where a body stands at a moment, for what sticks to it or flies after it; none when it is not known.
     virtual std::optional<Pose> body_pose(BodyId, Time) const { return std::nullopt; }
+
+    /// A distance to `point` within which certainly nothing of the level stops shots (stops_shots), at any
+    /// moment; 0 when that is not known. It saves projectiles most of their casts, and changes nothing else.
+    virtual Metres clearance(const Vector3&) const { return 0.0; }
+
+    /// Whether a body may be within a box at some moment from `begin` to `end`; true when that is not known.
+    /// It saves projectiles casts too.
+    virtual bool may_meet_bodies(const Bounds&, Time, Time) const { return true; }
 
     /// Whether a cast hits anything: whether sight or a shot is blocked. As closest_hit(), and quicker where
     /// the world knows how.
