@@ -1,5 +1,5 @@
 #!/usr/bin/env bash
-# 10,000 ticks of weapons, shots, projectiles and blasts as one number, from builds of the core that have nothing in
+# 10,000 ticks of all that is fired, swung and aimed as one number, from builds of the core that have nothing in
 # common but its source: it must be the same from all.
 set -euo pipefail
 cd "$(dirname "$0")/.."

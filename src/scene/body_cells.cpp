@@ -10,7 +10,7 @@ namespace {
 constexpr double cells_per_metre = 1.0;
 constexpr std::int64_t most_added = 256; // cells of one body
 constexpr std::int64_t most_asked = 27;
-constexpr double farthest = 1e8; // cells beyond are not told apart
+constexpr double farthest_cell = 1e8; // cells beyond are not told apart
 
 struct CellRange {
     std::int32_t low[3];
@@ -29,9 +29,9 @@ CellRange range_of(const double (&low)[3], const double (&high)[3]) {
     CellRange range;
     for (int axis = 0; axis < 3; ++axis) {
         range.low[axis] = static_cast<std::int32_t>(
-            std::floor(std::clamp(low[axis] * cells_per_metre, -farthest, farthest)));
+            std::floor(std::clamp(low[axis] * cells_per_metre, -farthest_cell, farthest_cell)));
         range.high[axis] = static_cast<std::int32_t>(
-            std::floor(std::clamp(high[axis] * cells_per_metre, -farthest, farthest)));
+            std::floor(std::clamp(high[axis] * cells_per_metre, -farthest_cell, farthest_cell)));
     }
     return range;
 }

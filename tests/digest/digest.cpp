@@ -1,8 +1,13 @@
-// Runs weapons, shots, projectiles and blasts in a scene of moving bodies for 10,000 ticks, and prints one
-// number for all that came of it. It must be the same from every compiler, optimisation and machine.
+// Runs weapons, shots, projectiles, blasts, sprays, blades, leads and aim in a scene of moving bodies for
+// 10,000 ticks, and prints one number for all that came of it. It must be the same from every compiler,
+// optimisation and machine.
+#include <avrek/ballistics/aim_solving.h>
 #include <avrek/ballistics/blast.h>
 #include <avrek/ballistics/hitscan.h>
+#include <avrek/ballistics/lead.h>
+#include <avrek/ballistics/melee.h>
 #include <avrek/ballistics/projectiles.h>
+#include <avrek/ballistics/spray.h>
 #include <avrek/core/elementary.h>
 #include <avrek/core/random.h>
 #include <avrek/core/state_hash.h>
@@ -60,6 +65,8 @@ struct Fight {
     std::vector<WeaponState> states;
     std::vector<AmmoReserve> reserves;
     std::vector<ProjectilePool> pools;
+    MeleeSpec sickle{.id = "sickle"};
+    std::array<MeleeState, combatants> swings{};
     StateHash hash;
 
     Fight() {
@@ -79,6 +86,13 @@ struct Fight {
         ProjectileSpec dart{.speed = 220, .gravity = 3, .drag = 0.01, .turn_rate = 1.5, .sticks = true};
         dart.pierce = {60, 20};
         pools = {ProjectilePool{seed, 24}, ProjectilePool{dart, 24}};
+        sickle.attacks = {{.name = "wide",
+                           .windup = from_seconds(0.1),
+                           .recovery = from_seconds(0.2),
+                           .push = 2,
+                           .reach = 9,
+                           .thrust = 0.5,
+                           .path = {{1, 0.2}, {0, 0}, {-1, 0}}}};
         for (std::uint32_t body = 0; body < combatants; ++body) {
             states.push_back(full_weapon(weapon));
             reserves.push_back(full_reserve(weapon));
@@ -103,6 +117,27 @@ struct Fight {
             hash.add(legs[leg].end);
             hash.add(legs[leg].power);
         }
+        const Filter others{.ignores = {BodyId{body}}};
+        std::array<SprayHit, combatants> sprayed;
+        for (std::size_t hit = spray(scene, {muzzle, shot.direction, 0.4, 12, event.at}, others, sprayed);
+             hit > 0; --hit) {
+            hash.add(sprayed[hit - 1].nearest.point);
+            hash.add(sprayed[hit - 1].exposure);
+        }
+        const AimSolution solution = solve_aim(scene,
+                                               {.eye = {to_world(pose, {0, 1.8, -2}), shot.direction, 50},
+                                                .muzzle = muzzle,
+                                                .hold = to_world(pose, {0, 1.4, 0}),
+                                                .at = event.at},
+                                               others);
+        hash.add(solution.origin);
+        hash.add(solution.direction);
+        if (event.shot % 8 == 0) {
+            const Leads leads = solve_lead(
+                pools[0].spec(), {.muzzle = muzzle, .target = solution.aim_point, .velocity = {1, 0, -2}});
+            hash.add(leads.low ? leads.low->direction : Vector3::Zero());
+            hash.add(leads.high ? leads.high->direction : Vector3::Zero());
+        }
         pools[event.shot % 2].launch({.at = event.at,
                                       .muzzle = muzzle,
                                       .direction = shot.direction,
@@ -112,6 +147,20 @@ struct Fight {
                                       .target = BodyId{(body + 3) % combatants},
                                       .aim_at = {0, 1, 0}},
                                      flights);
+    }
+
+    void swing(std::uint32_t body, Tick tick, const Span& span) {
+        const Wielder wielder{BodyId{body}, to_world(pose_at(body, span.begin), Pose{{0, 1.3, 0}}),
+                              to_world(pose_at(body, span.end), Pose{{0, 1.3, 0}})};
+        const MeleePress press{span.begin, 0};
+        std::vector<MeleeEvent> events;
+        avrek::advance(sickle, swings[body], scene, {}, wielder, span,
+                       {&press, (tick + body) % 50 == 0 ? 1U : 0U}, events);
+        for (const MeleeEvent& event : events) {
+            hash.add(event.at);
+            hash.add(event.hit.point);
+            hash.add(event.push);
+        }
     }
 
     void advance(Tick tick) {
@@ -126,6 +175,7 @@ struct Fight {
             const WeaponIntent intent{
                 .at = span.begin, .trigger = (tick / 40 + body) % 3 != 0, .reload = states[body].rounds == 0};
             avrek::advance(weapon, states[body], reserves[body], span.end, {&intent, 1}, events);
+            swing(body, tick, span);
             for (const WeaponEvent& event : events) {
                 if (event.kind == WeaponEventKind::shot) {
                     fire(body, event, flights);

@@ -9,14 +9,6 @@ namespace {
 
 using std::chrono::milliseconds;
 
-double distance_to(const Triangle& triangle, const Vector3& point) {
-    return signed_distance(triangle, point);
-}
-
-double distance_to(const Shape& shape, const Vector3& point) {
-    return std::visit([&point](const auto& solid) { return signed_distance(solid, point); }, shape);
-}
-
 TEST(Clearance, IsNeverMoreThanThereIs) {
     Draw draw{101};
     int useful = 0;

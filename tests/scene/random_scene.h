@@ -145,6 +145,14 @@ struct RandomScene {
     }
 };
 
+/// The signed distance to anything that RandomScene::each() looks at.
+inline double distance_to(const Triangle& triangle, const Vector3& point) {
+    return signed_distance(triangle, point);
+}
+inline double distance_to(const Shape& shape, const Vector3& point) {
+    return std::visit([&point](const auto& solid) { return signed_distance(solid, point); }, shape);
+}
+
 inline Ray to_local(const Pose& pose, const Ray& ray) {
     return {to_local(pose, ray.origin), pose.rotation.conjugate() * ray.direction, ray.length};
 }

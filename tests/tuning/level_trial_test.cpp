@@ -109,14 +109,6 @@ TEST(LevelTrial, AProjectileKillsWhenTheTableSaysSo) {
         << "its fuse is shorter than the flight";
 }
 
-double distance_to(const Triangle& triangle, const Vector3& point) {
-    return signed_distance(triangle, point);
-}
-
-double distance_to(const Shape& shape, const Vector3& point) {
-    return std::visit([&point](const auto& solid) { return signed_distance(solid, point); }, shape);
-}
-
 TEST(CrossSection, LiesInThePlaneAndOnTheSurfaceOfSomething) {
     Draw draw{91};
     std::size_t lines = 0;
