@@ -217,9 +217,11 @@ TEST_F(Tool, RangeDrawsPngAndSvg) {
 }
 
 TEST_F(Tool, RangeFiresAnythingIntoALevel) {
+    write("field.toml", "[[piece]]\nplane = [0, 0, 0]\nnormal = [0, 1, 0]\n");
     for (const std::string what :
-         {"seed-lobber", "burl-sling", "pollen-spray", "sickle", "sickle --attack heavy",
-          "amber-rail --in atrium --aim 1", "burr-gun --in atrium --at 9"}) {
+         {"seed-lobber", "burl-sling --in field.toml", "pollen-spray --in field.toml",
+          "sickle --in field.toml", "sickle --attack heavy --in field.toml",
+          "amber-rail --in field.toml --aim 1", "burr-gun --in field.toml --at 9"}) {
         const Answer json = run("range " + what + " --for 2 --json");
         ASSERT_EQ(json.status, 0) << json.err;
         const auto trial = nlohmann::json::parse(json.out);
@@ -234,7 +236,7 @@ TEST_F(Tool, RangeFiresAnythingIntoALevel) {
         EXPECT_NEAR(taken, lost, 1e-9) << what;
         EXPECT_GT(taken, 20.0) << what;
     }
-    for (const std::string what : {"seed-lobber --look 5,5", "pollen-spray"}) {
+    for (const std::string what : {"seed-lobber --look 5,5", "pollen-spray --in field.toml"}) {
         const Answer text = run("range " + what + " --for 1 --plot shot.png");
         EXPECT_EQ(run("range " + what + " --for 1").out, text.out) << "the same again";
         std::istringstream lines{text.out};
@@ -256,15 +258,16 @@ TEST_F(Tool, RangeFiresAnythingIntoALevel) {
     const std::pair<const char*, const char*> wrong[] = {
         {"sickel", "there is no weapon 'sickel', did you mean 'sickle'?"},
         {"sickle --attack lght", "there is no attack 'lght', did you mean 'light'?"},
-        {"seed-lobber --at 500", "does not reach the first body, 500.0 m away; allowed: a smaller --at"},
+        {"seed-lobber --at 500 --in field.toml",
+         "does not reach the first body, 500.0 m away; allowed: a smaller --at"},
         {"seed-lobber --in nowhere", "'nowhere' is not allowed; allowed: atrium, or a file ending in .toml"},
         {"seed-lobber --in none.glb", "none.glb: error: cannot be read"},
         {"seed-lobber --in bad.toml", "bad.toml:1:1: error: piece[0]"},
-        {"seed-lobber --from 1,2", "--from: '1,2' is not allowed; allowed: X,Y,Z"},
-        {"seed-lobber --body-at 1,2,z", "--body-at: '1,2,z' is not allowed"},
+        {"seed-lobber --from 1,2 --in field.toml", "--from: '1,2' is not allowed; allowed: X,Y,Z"},
+        {"seed-lobber --body-at 1,2,z --in field.toml", "--body-at: '1,2,z' is not allowed"},
         {"thorn-rifle --look 5,0", "allowed: with --in LEVEL"},
         {"thorn-rifle --attack light", "--attack is for blades, and thorn-rifle is none"},
-        {"seed-lobber --look 5", "--look takes YAW,PITCH in degrees"},
+        {"seed-lobber --look 5 --in field.toml", "--look takes YAW,PITCH in degrees"},
         {"seed-lobber --plan hold --plan taps:1", "one plan at one speed in a level"},
     };
     for (const auto& [words, said] : wrong) {

@@ -90,7 +90,8 @@ struct Fight {
                            .windup = from_seconds(0.1),
                            .recovery = from_seconds(0.2),
                            .push = 2,
-                           .reach = 9,
+                           .reach = 5,
+                           .radius = 0.2,
                            .thrust = 0.5,
                            .path = {{1, 0.2}, {0, 0}, {-1, 0}}}};
         for (std::uint32_t body = 0; body < combatants; ++body) {
@@ -132,7 +133,7 @@ struct Fight {
                                                others);
         hash.add(solution.origin);
         hash.add(solution.direction);
-        if (event.shot % 8 == 0) {
+        if (event.shot % 32 == 0) {
             const Leads leads = solve_lead(
                 pools[0].spec(), {.muzzle = muzzle, .target = solution.aim_point, .velocity = {1, 0, -2}});
             hash.add(leads.low ? leads.low->direction : Vector3::Zero());
@@ -155,7 +156,7 @@ struct Fight {
         const MeleePress press{span.begin, 0};
         std::vector<MeleeEvent> events;
         avrek::advance(sickle, swings[body], scene, {}, wielder, span,
-                       {&press, (tick + body) % 50 == 0 ? 1U : 0U}, events);
+                       {&press, (tick + 25 * body) % 200 == 0 ? 1U : 0U}, events);
         for (const MeleeEvent& event : events) {
             hash.add(event.at);
             hash.add(event.hit.point);
