@@ -74,7 +74,9 @@ std::string check_text(const Loaded<Arsenal>& arsenal, const std::vector<Arsenal
     }
     text += fmt::format("{}: ", names_of(texts));
     if (arsenal) {
-        text += fmt::format("{}, {}, ", counted(arsenal->weapons.size(), "weapon", "weapons"),
+        text += fmt::format("{}, {}, {}, {}, ", counted(arsenal->weapons.size(), "weapon", "weapons"),
+                            counted(arsenal->projectiles.size(), "projectile", "projectiles"),
+                            counted(arsenal->melee.size(), "blade", "blades"),
                             counted(arsenal->bodies.size(), "body", "bodies"));
     }
     const auto errors = static_cast<std::size_t>(
@@ -124,6 +126,8 @@ int run_check(const CommonOptions& options) {
     case Format::json: {
         const nlohmann::ordered_json result{{"valid", static_cast<bool>(arsenal)},
                                             {"weapons", arsenal ? arsenal->weapons.size() : 0},
+                                            {"projectiles", arsenal ? arsenal->projectiles.size() : 0},
+                                            {"melee", arsenal ? arsenal->melee.size() : 0},
                                             {"bodies", arsenal ? arsenal->bodies.size() : 0},
                                             {"faults", to_json(fault_table(arsenal.diagnostics))}};
         write_result(result.dump(2, ' ', false, nlohmann::json::error_handler_t::replace) + '\n',

@@ -77,8 +77,8 @@ std::string text_of(const std::vector<TtkLine>& lines, const BodySpec& body, con
     const std::size_t label = weapon_width + 2 + region_width;
     const std::size_t fits = label + cell_width >= text_columns ? 1 : (text_columns - label) / cell_width;
     std::string text = fmt::format(
-        "Ideal time to kill {} ({} health), every shot hitting: shots, ms until the last one hits\n",
-        "to the last's hit\n", body.id, body.health);
+        "Ideal time to kill {} ({} health), every shot hitting: shots, ms until the last one hits\n", body.id,
+        body.health);
     for (std::size_t first = 0; first < options.distances.size(); first += fits) {
         const std::size_t end = std::min(first + fits, options.distances.size());
         std::string heading = fmt::format("{:<{}}  {:<{}}", "weapon", weapon_width, "region", region_width);

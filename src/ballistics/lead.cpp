@@ -10,7 +10,8 @@ namespace {
 
 constexpr int steps_of_search = 96;
 constexpr int most_halvings = 160;
-constexpr int most_newton_steps = 24;
+constexpr int most_rounds = 24;
+constexpr int rounds_before_new_slopes = 8;
 
 // A way in the upright plane that holds the launch: along the ground, and up.
 struct Way {
@@ -56,38 +57,65 @@ Way flown(const ProjectileSpec& spec, const Way& launch, double seconds) {
     return place;
 }
 
-// The launch velocity that gets to `goal` in `seconds`, starting from a guess; none when none is found.
-std::optional<Way> launch_to(const ProjectileSpec& spec, const Way& goal, double seconds, const Way& guess) {
+// How the place that is reached changes with the launch: the derivatives of along and up by each.
+struct Slopes {
+    bool known = false;
+    Way by_along{};
+    Way by_up{};
+};
+
+Slopes slopes_at(const ProjectileSpec& spec, const Way& launch, const Way& place, double seconds) {
+    const double nudge = 1e-4 * (1.0 + std::abs(launch.along) + std::abs(launch.up));
+    const auto slope = [&](const Way& nudged) {
+        const Way moved = flown(spec, launch + nudged, seconds);
+        return Way{(moved.along - place.along) / nudge, (moved.up - place.up) / nudge};
+    };
+    return {true, slope({nudge, 0.0}), slope({0.0, nudge})};
+}
+
+// The launch velocity that gets to `goal` in `seconds`, starting from a guess; none when none is found. The
+// slopes are kept from one call to the next, and mended by what each step has brought (Broyden, "A class of
+// methods for solving nonlinear simultaneous equations", 1965).
+std::optional<Way> launch_to(const ProjectileSpec& spec, const Way& goal, double seconds, const Way& guess,
+                             Slopes& slopes) {
     if (spec.drag == 0.0) {
         return (1.0 / seconds) * goal + (0.5 * spec.gravity * seconds) * Way{0.0, 1.0};
     }
     Way launch = guess;
-    double before = std::numeric_limits<double>::infinity();
-    for (int step = 0; step < most_newton_steps; ++step) {
+    Way before;
+    Way step;
+    for (int round = 0; round < most_rounds; ++round) {
         const Way place = flown(spec, launch, seconds);
         const Way miss{goal.along - place.along, goal.up - place.up};
-        const double off = std::abs(miss.along) + std::abs(miss.up);
-        if (off < 1e-7) {
+        if (std::abs(miss.along) + std::abs(miss.up) < 1e-7) {
             return launch;
         }
-        if (!(off < 4.0 * before)) {
-            return std::nullopt;
+        if (!slopes.known || round == rounds_before_new_slopes) {
+            slopes = slopes_at(spec, launch, place, seconds);
+        } else if (round > 0) {
+            const double squared = step.along * step.along + step.up * step.up;
+            const auto expected = [&](double by_along, double by_up) {
+                return by_along * step.along + by_up * step.up;
+            };
+            const Way off{place.along - before.along - expected(slopes.by_along.along, slopes.by_up.along),
+                          place.up - before.up - expected(slopes.by_along.up, slopes.by_up.up)};
+            slopes.by_along = slopes.by_along + (step.along / squared) * off;
+            slopes.by_up = slopes.by_up + (step.up / squared) * off;
         }
-        before = off;
-        const double nudge = 1e-4 * (1.0 + std::abs(launch.along) + std::abs(launch.up));
-        const Way by_along = flown(spec, launch + Way{nudge, 0.0}, seconds);
-        const Way by_up = flown(spec, launch + Way{0.0, nudge}, seconds);
-        const double a = (by_along.along - place.along) / nudge;
-        const double b = (by_up.along - place.along) / nudge;
-        const double c = (by_along.up - place.up) / nudge;
-        const double d = (by_up.up - place.up) / nudge;
-        const double determinant = a * d - b * c;
+        const double determinant =
+            slopes.by_along.along * slopes.by_up.up - slopes.by_up.along * slopes.by_along.up;
         if (!(std::abs(determinant) > 1e-12 * seconds * seconds)) {
-            return std::nullopt;
+            break;
         }
-        launch =
-            launch + (1.0 / determinant) * Way{d * miss.along - b * miss.up, a * miss.up - c * miss.along};
+        step = (1.0 / determinant) * Way{slopes.by_up.up * miss.along - slopes.by_up.along * miss.up,
+                                         slopes.by_along.along * miss.up - slopes.by_along.up * miss.along};
+        before = place;
+        launch = launch + step;
+        if (!(std::abs(launch.along) + std::abs(launch.up) < 1e9)) {
+            break;
+        }
     }
+    slopes.known = false;
     return std::nullopt;
 }
 
@@ -97,6 +125,7 @@ struct Search {
     const LeadQuestion& question;
     Way guess{}; // a launch that met the target at a time nearby
     bool guided = false;
+    Slopes slopes{};
 
     Vector3 target_after(double seconds) const {
         return question.target + seconds * question.velocity +
@@ -110,8 +139,13 @@ struct Search {
         const Vector3 ahead =
             ground > 0.0 ? Vector3{way.x() / ground, 0.0, way.z() / ground} : world_forward();
         const Way goal{ground, way.y()};
+        // Over the ground nothing helps it on.
+        const double inherited = spec.inherit * std::sqrt(question.shooter_velocity.squaredNorm());
+        if (ground > (spec.speed + inherited) * seconds) {
+            return std::nullopt;
+        }
         const Way straight = (1.0 / seconds) * goal + Way{0.0, 0.5 * spec.gravity * seconds};
-        const std::optional<Way> launch = launch_to(spec, goal, seconds, guided ? guess : straight);
+        const std::optional<Way> launch = launch_to(spec, goal, seconds, guided ? guess : straight, slopes);
         guided = launch.has_value();
         if (!launch) {
             return std::nullopt;

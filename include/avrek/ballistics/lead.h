@@ -33,9 +33,9 @@ struct Leads {
 /// How to launch a projectile of `spec` so that its middle meets the target, with gravity, drag and what it
 /// inherits of the shooter's velocity; homing, and what is in its way, are left out. Meetings within the
 /// lifetime, and the fuse if it has one, are looked for in steps of 1/96 of it; two that lie closer together
-/// may be missed. It comes within 1 mm for projectiles that slow down by less than ten times as they fly.
-/// Method: the launch speed that meets the target after t, found by Newton's method where there is drag, is
-/// compared with the launch speed there is; t by chords and halving.
+/// may be missed. It comes within 1 mm for projectiles that slow down by less than ten times.
+/// Method: the launch speed that meets the target after t, found by Broyden's method where there is
+/// drag, is compared with the launch speed there is; t by chords and halving.
 Leads solve_lead(const ProjectileSpec& spec, const LeadQuestion& question);
 
 /// The same for the lowest shot at a target at rest, as tables need it: how long a projectile flies to a
