@@ -63,9 +63,9 @@ Clearance::Range Clearance::cells_of(const Bounds& box) const {
     Range range;
     for (std::size_t axis = 0; axis < 3; ++axis) {
         const auto lane = static_cast<Eigen::Index>(axis);
+        const auto last = static_cast<double>(size_[axis] - 1);
         const auto cell = [&](double value) {
-            const double place = std::floor((value - bounds_.low[lane]) * per_metre_);
-            return static_cast<int>(std::clamp(place, 0.0, static_cast<double>(size_[axis] - 1)));
+            return static_cast<int>(std::clamp((value - bounds_.low[lane]) * per_metre_, 0.0, last));
         };
         range.low[axis] = cell(box.low[lane] - slack);
         range.high[axis] = cell(box.high[lane] + slack);
@@ -74,7 +74,10 @@ Clearance::Range Clearance::cells_of(const Bounds& box) const {
 }
 
 void Clearance::mark(const Bounds& box) {
-    const Range range = cells_of(box);
+    mark_range(cells_of(box));
+}
+
+void Clearance::mark_range(const Range& range) {
     for (int z = range.low[2]; z <= range.high[2]; ++z) {
         for (int y = range.low[1]; y <= range.high[1]; ++y) {
             mark_row(range.low[0], range.high[0], y, z);
@@ -87,7 +90,7 @@ void Clearance::mark(const Triangle& triangle) {
     const bool is_small = range.high[0] - range.low[0] <= 1 && range.high[1] - range.low[1] <= 1 &&
                           range.high[2] - range.low[2] <= 1;
     if (is_small) {
-        mark(bounds_of(triangle));
+        mark_range(range);
         return;
     }
     // Of a large one, the cells that its plane cuts.

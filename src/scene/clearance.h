@@ -33,6 +33,7 @@ class Clearance {
     Range cells_of(const Bounds& box) const;
     std::size_t row_of(int y, int z) const;
     std::size_t index_of(int x, int y, int z) const;
+    void mark_range(const Range& range);
     void mark_row(int from, int to, int y, int z);
     /// Adds all neighbours, also those across corners.
     void grow(Bits& cells, Bits& room) const;
