@@ -105,6 +105,12 @@ int main(int count, char** words) {
                             word_for(event.kind), event.hit && event.hit->body ? " on the drone" : "",
                             event.point.x(), event.point.y(), event.point.z());
             }
+            std::array<BlastHit, 4> hurt;
+            const Blast burst{.centre = event.point, .at = event.at};
+            if (event.kind == ProjectileEventKind::exploded && blast(atrium, seed->blast, burst, hurt) > 0) {
+                std::printf("        its blast is worth %.1f and pushes at %.1f m/s\n", hurt[0].damage,
+                            hurt[0].push.norm());
+            }
         }
     }
 }

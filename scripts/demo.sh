@@ -5,8 +5,8 @@ cd "$(dirname "$0")/.."
 . scripts/common.sh
 
 install_packages build plot test
-build release --target avrek_cli example_first_shot example_flat_arena example_loadout example_own_raycast \
-    example_ricochet example_turret
+build release --target avrek_cli example_close_quarters example_first_shot example_flat_arena example_loadout \
+    example_own_raycast example_ricochet example_turret
 mkdir -p out
 avrek=build/release/avrek
 arsenal=data/halm-ring.toml
@@ -32,6 +32,7 @@ say build/release/examples/loadout $arsenal
 say build/release/examples/own_raycast
 say build/release/examples/ricochet data
 say build/release/examples/turret data
+say build/release/examples/close_quarters $arsenal
 # It draws as it goes on a terminal; here the pictures it prints without one are enough.
 say build/release/examples/flat_arena $arsenal | cat
 printf '\nThe pictures are out/card.png, out/range.png, out/range-plans.png and out/range-level.png.\n'

@@ -373,7 +373,8 @@ TEST_F(Tool, ExamplesDoWhatTheReadmeSays) {
           AVREK_EXAMPLES "/first_shot " AVREK_SOURCE_DIR "/data/halm-ring.toml",
           AVREK_EXAMPLES "/ricochet " AVREK_SOURCE_DIR "/data",
           AVREK_EXAMPLES "/turret " AVREK_SOURCE_DIR "/data",
-          AVREK_EXAMPLES "/flat_arena " AVREK_SOURCE_DIR "/data/halm-ring.toml"}) {
+          AVREK_EXAMPLES "/flat_arena " AVREK_SOURCE_DIR "/data/halm-ring.toml",
+          AVREK_EXAMPLES "/close_quarters " AVREK_SOURCE_DIR "/data/halm-ring.toml"}) {
         const Answer shown = shell(call);
         EXPECT_EQ(shown.status, 0);
         EXPECT_NE(readme.find("\n" + shown.out + "```"), std::string::npos) << "README.md lacks\n"
@@ -384,6 +385,7 @@ TEST_F(Tool, ExamplesDoWhatTheReadmeSays) {
     EXPECT_EQ(shell(AVREK_EXAMPLES "/ricochet none").status, 2);
     EXPECT_EQ(shell(AVREK_EXAMPLES "/turret none").status, 2);
     EXPECT_EQ(shell(AVREK_EXAMPLES "/flat_arena none.toml").status, 2);
+    EXPECT_EQ(shell(AVREK_EXAMPLES "/close_quarters none.toml").status, 2);
     const Answer own = shell(AVREK_EXAMPLES "/own_raycast");
     EXPECT_EQ(own.status, 0);
     for (const char* part : {"hits the crate", "too early", "click", "reloaded 4, reserve 0"}) {
