@@ -320,6 +320,9 @@ std::string outcome_text(const LevelRange& range, const LevelTrial& trial) {
     if (!trial.blasts.empty()) {
         text += ", " + counted(trial.blasts.size(), "burst");
     }
+    if (trial.still_fly > 0) {
+        text += fmt::format(", {} still fly", trial.still_fly);
+    }
     return text + ", " + counted(wounds, "wound");
 }
 
@@ -362,6 +365,7 @@ nlohmann::ordered_json json_of(const LevelRange& range, const LevelTrial& trial)
             {"pitch_deg", to_degrees(range.setup.look.pitch)},
             {"seed", range.setup.seed},
             {"shots", trial.shots},
+            {"still_fly", trial.still_fly},
             {"bodies", bodies},
             {"legs", to_json(leg_table(range, trial))}};
 }

@@ -16,7 +16,7 @@ namespace {
 constexpr TickRate ticks{120};
 constexpr TeamId shooters_team{0};
 constexpr TeamId others_team{1};
-constexpr std::size_t most_flying = 4096;
+constexpr std::size_t most_flying = 1 << 16;
 constexpr std::size_t most_legs = 64; // of one shot that arrives at once
 
 Scene scene_of(const Level& level, const LevelTrialSetup& setup) {
@@ -167,7 +167,7 @@ void for_each_pellet(const WeaponSpec& weapon, const LevelTrialSetup& setup, Lev
 class Flying {
   public:
     Flying(Running& running, const WeaponSpec& weapon, const ProjectileSpec& projectile)
-        : running_(running), weapon_(weapon), pool_(projectile, most_flying) {}
+        : running_(running), weapon_(weapon), projectile_(projectile) {}
 
     void plan(const WeaponEvent& shot, std::int32_t pellet, const Vector3& direction) {
         Launch launch;
@@ -180,31 +180,38 @@ class Flying {
         flights_.push_back({launch, shot.shot, pellet, shot.power, {}, {}});
     }
 
+    // Everything that is planned.
     void run() {
+        ProjectilePool pool{projectile_, std::clamp<std::size_t>(flights_.size(), 1, most_flying)};
+        const Time last{running_.setup.length + running_.setup.after};
         std::size_t next = 0;
-        for (Tick tick = 0; next < flights_.size() || pool_.size() > 0; ++tick) {
+        for (Tick tick = 0; next < flights_.size() || pool.size() > 0; ++tick) {
             const Span span = tick_span(tick, ticks);
-            if (span.begin >= Time{running_.setup.longest}) {
-                return;
+            if (span.begin >= last) {
+                break;
             }
             running_.scene.begin_frame(span.end);
             events_.clear();
             for (; next < flights_.size() && flights_[next].launch.at < span.end; ++next) {
                 Flight& flight = flights_[next];
-                flight.handle = pool_.launch(flight.launch, events_);
+                flight.handle = pool.launch(flight.launch, events_);
                 flight.way = {flight.launch.muzzle};
+                flying_.push_back(next);
             }
-            pool_.advance(running_.scene, running_.arsenal.surfaces, span, events_);
+            pool.advance(running_.scene, running_.arsenal.surfaces, span, events_);
             for (const ProjectileEvent& event : events_) {
                 take(event);
             }
-            for (std::size_t index = 0; index < next; ++index) {
+            std::erase_if(flying_, [&](std::size_t index) {
                 Flight& flight = flights_[index];
-                if (const auto readout = flight.handle ? pool_.find(*flight.handle) : std::nullopt) {
+                const auto readout = flight.handle ? pool.find(*flight.handle) : std::nullopt;
+                if (readout) {
                     flight.way.push_back(readout->position);
                 }
-            }
+                return !readout;
+            });
         }
+        running_.trial.still_fly = pool.size();
     }
 
   private:
@@ -262,7 +269,7 @@ class Flying {
     }
 
     void burst(const ProjectileEvent& event, const Flight& flight) {
-        const BlastSpec& spec = pool_.spec().blast;
+        const BlastSpec& spec = projectile_.blast;
         running_.trial.blasts.push_back({event.point, spec.radius});
         if (spec.radius <= 0.0) {
             return;
@@ -281,8 +288,9 @@ class Flying {
 
     Running& running_;
     const WeaponSpec& weapon_;
-    ProjectilePool pool_;
+    const ProjectileSpec& projectile_;
     std::vector<Flight> flights_{};
+    std::vector<std::size_t> flying_{}; // of flights_
     std::vector<ProjectileEvent> events_{};
 };
 
@@ -312,7 +320,7 @@ std::string_view to_string(LegEnd end) {
 
 LevelTrial run_in_level(const Arsenal& arsenal, const WeaponSpec& weapon, const Level& level,
                         const LevelTrialSetup& setup) {
-    assert(setup.body != nullptr && setup.length >= Duration::zero() && setup.longest >= Duration::zero());
+    assert(setup.body != nullptr && setup.length >= Duration::zero() && setup.after >= Duration::zero());
     Running running{arsenal, level, setup};
     switch (delivery_of(weapon)) {
     case Delivery::hitscan:

@@ -73,6 +73,20 @@ TEST(LevelTrial, AccountsForEverythingThatIsFired) {
     EXPECT_EQ(taken.size(), demo().weapons.size() + 2);
 }
 
+TEST(LevelTrial, WatchesWhatIsFiredLateAndTellsWhatStillFlies) {
+    WeaponSpec sling = *find_weapon(demo(), "burl-sling");
+    sling.supply = AmmoSupply::endless;
+    LevelTrialSetup setup = setup_at(10.0);
+    setup.length = std::chrono::seconds{40};
+    setup.look = {0.0, 1.5}; // almost straight up
+    const LevelTrial all = run_in_level(demo(), sling, field(), setup);
+    EXPECT_GT(all.shots, 25);
+    EXPECT_EQ(all.still_fly, 0U);
+    EXPECT_EQ(all.legs.back().shot + 1, static_cast<std::uint32_t>(all.shots));
+    setup.after = std::chrono::seconds{1};
+    EXPECT_GT(run_in_level(demo(), sling, field(), setup).still_fly, 0U);
+}
+
 TEST(LevelTrial, AProjectileKillsWhenTheTableSaysSo) {
     for (const char* const id : {"seed-lobber", "burl-sling"}) {
         WeaponSpec exact = *find_weapon(demo(), id);

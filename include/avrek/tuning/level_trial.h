@@ -19,8 +19,8 @@ namespace avrek {
 struct LevelTrialSetup {
     Vector3 muzzle = Vector3::Zero(); ///< of a blade: what it turns about
     Look look{};
-    Duration length = std::chrono::seconds{1};   ///< the trigger is worked in [0, length)
-    Duration longest = std::chrono::seconds{20}; ///< what still flies then is left out
+    Duration length = std::chrono::seconds{1}; ///< the trigger is worked in [0, length)
+    Duration after = std::chrono::seconds{20}; ///< how long what has been fired is watched beyond that
     FiringPlan plan{};
     Posture posture{};
     double pull = 1.0; ///< the share of the lasting kicks that the shooter pulls back
@@ -93,6 +93,7 @@ struct LevelTrial {
     std::vector<WeaponEvent> weapon_events{}; ///< none for a blade
     std::vector<Vitals> bodies{};             ///< at the end
     std::int32_t shots = 0;                   ///< or swings
+    std::size_t still_fly = 0;                ///< projectiles that were under way at the end of it all
 };
 
 /// The shooter of a trial: it is not in the level, and no body of the trial has this id.
