@@ -133,11 +133,14 @@ void Clearance::grow(Bits& cells, Bits& room) const {
 }
 
 void Clearance::finish() {
+    if (marked_.empty()) {
+        return; // there is nothing anywhere
+    }
     Bits reached = marked_;
     Bits before(reached.size(), 0);
     Bits room(reached.size());
     const auto columns = static_cast<std::size_t>(size_[0]);
-    for (std::uint8_t distance = 0; distance < farthest && !reached.empty(); ++distance) {
+    for (std::uint8_t distance = 0; distance < farthest; ++distance) {
         for (std::size_t row = 0; row < reached.size(); row += row_words_) {
             std::uint8_t* const cells = &cells_[row / row_words_ * columns];
             for (std::size_t word = 0; word < row_words_; ++word) {

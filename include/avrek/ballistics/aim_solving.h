@@ -2,7 +2,9 @@
 #include <avrek/core/time.h>
 #include <avrek/scene/world.h>
 
+#include <cstdint>
 #include <optional>
+#include <string_view>
 
 /// Aim with the eye, fire from the muzzle, hit what the crosshair covers.
 namespace avrek {

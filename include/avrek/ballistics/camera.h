@@ -2,6 +2,7 @@
 #include <avrek/core/vectors.h>
 #include <avrek/scene/raycast.h>
 
+#include <cstdint>
 #include <optional>
 
 /// From the screen into the world and back: for crosshairs, health bars and damage numbers.

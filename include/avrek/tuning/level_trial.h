@@ -4,6 +4,7 @@
 #include <avrek/ballistics/hitscan.h>
 #include <avrek/ballistics/melee.h>
 #include <avrek/ballistics/projectiles.h>
+#include <avrek/scene/level.h>
 #include <avrek/tuning/firing_plan.h>
 #include <avrek/vitals/vitals.h>
 
