@@ -256,7 +256,7 @@ struct Swing {
             add(MeleeEventKind::ended, ends_at(), ends_at());
         }
         state.started = press.at;
-        state.attack = static_cast<std::int8_t>(press.attack);
+        state.attack = static_cast<std::int32_t>(press.attack);
         state.struck = {};
         ++state.swings;
         add(MeleeEventKind::started, press.at, ends_at());

@@ -19,7 +19,7 @@ std::string_view to_string(MeleePhase phase);
 /// The run-time of what somebody strikes with. Trivially copyable.
 struct MeleeState {
     Time started{};           ///< of the swing under way
-    std::int8_t attack = -1;  ///< of the spec; -1 when there is none
+    std::int32_t attack = -1; ///< of the spec; -1 when there is none
     std::uint32_t swings = 0; ///< begun so far
     IgnoredBodies struck{};   ///< by the swing under way
 };
