@@ -97,7 +97,7 @@ TEST(Melee, StrikesWhatTheBladeMeetsOnceAndAtAnyTickRateTheSame) {
     const MeleeSpec spec = sickle();
     int struck_in_all = 0;
     for (int round = 0; round < 30; ++round) {
-        const std::size_t attack = round % 2;
+        const auto attack = static_cast<std::size_t>(round % 2);
         const Time press{milliseconds{30 + round}};
         const MeleeAttackSpec& swung = spec.attacks[attack];
         Ring ring;
