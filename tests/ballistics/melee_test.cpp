@@ -169,9 +169,10 @@ TEST(Melee, HasItsPhasesRefusesASecondSwingAndDoesNotGoThroughWalls) {
 
 TEST(Spray, TouchesWhatIsInTheConeAndInSight) {
     Draw draw{72};
-    const RigSpec rig{{{"all", {Sphere{Vector3::Zero(), 0.4}}}}};
+    const RigSpec rig{{{"all", {Sphere{Vector3::Zero(), 1.0}}}}};
     int inside = 0;
-    for (int round = 0; round < 400; ++round) {
+    int beside = 0;
+    for (int round = 0; round < 1200; ++round) {
         const Spray cone{draw.point(2), draw.direction(), draw(0.1, 1.0), draw(4, 12)};
         const Vector3 at = draw.point(10);
         Scene scene;
@@ -182,9 +183,11 @@ TEST(Spray, TouchesWhatIsInTheConeAndInSight) {
         const Vector3 way = at - cone.muzzle;
         const double off = std::acos(way.dot(cone.direction) / way.norm()) - cone.half_angle;
         const double side = off <= 0 ? 0.0 : off < pi / 2 ? std::sin(off) * way.norm() : way.norm();
-        const double gap = std::max(side, way.norm() - cone.range) - 0.4;
-        if (gap < -0.02 * cone.range && off < 0) {
-            ++inside;
+        const double gap = std::max(side, way.norm() - cone.range) - 1.0;
+        // Its middle is outside, nearest to the cone's side and not to its rim.
+        const bool by_the_side = off > 0 && off < pi / 2 && std::cos(off) * way.norm() < cone.range - 1.0;
+        if (gap < -0.02 * cone.range && (off < 0 || by_the_side)) {
+            ++(off < 0 ? inside : beside);
             ASSERT_EQ(count, 1U) << round;
             EXPECT_NEAR(hits[0].exposure, 1.0, 1e-12);
             EXPECT_LE(hits[0].nearest.distance, cone.range);
@@ -192,7 +195,8 @@ TEST(Spray, TouchesWhatIsInTheConeAndInSight) {
             EXPECT_EQ(count, 0U) << round;
         }
     }
-    EXPECT_GT(inside, 10);
+    EXPECT_GT(inside, 40);
+    EXPECT_GT(beside, 8);
 
     // A wall hides the lower half of one who stands behind it, and the whole of one who crouches.
     const RigSpec body{{{"all", {Capsule{{0, 0.3, 0}, {0, 1.5, 0}, 0.25}}}}};

@@ -65,8 +65,9 @@ MeleePhase phase_of(const MeleeSpec& spec, const MeleeState& state, Time at);
 Capsule blade_at(const MeleeAttackSpec& attack, const Pose& wielder, double share);
 
 /// Moves swings through a span: takes the presses in it, which are in order of time, and sweeps the blade
-/// against the bodies of `filter`, which move during the span. Every body is struck at most once a swing, 15
-/// of them at most, and not through the level. Adds what happened in order of time.
+/// against the bodies of `filter`, which move during the span. Every body is struck at most once a swing, and
+/// not through the level; 15 of them at most, less those that `filter` ignores. Adds what happened in order
+/// of time.
 ///
 /// The sweep is made of balls along the blade, no more than its radius apart, on steps that turn it by at
 /// most 5 degrees; they reach beyond the blade by less than a fifth of its radius and two hundredths of its
