@@ -17,6 +17,12 @@ struct BoundsOf {
         const Vector3 reach = box.pose.rotation.toRotationMatrix().cwiseAbs() * box.half_extents;
         return {box.pose.position - reach, box.pose.position + reach};
     }
+    Bounds operator()(const Cylinder& bar) const {
+        const Vector3 axis = (bar.to - bar.from).normalized();
+        const Vector3 reach =
+            bar.radius * (Vector3::Ones() - axis.cwiseProduct(axis)).cwiseMax(0.0).cwiseSqrt();
+        return {bar.from.cwiseMin(bar.to) - reach, bar.from.cwiseMax(bar.to) + reach};
+    }
     Bounds operator()(const HalfSpace&) const {
         const Bounds nothing;
         return {nothing.high, nothing.low};

@@ -130,6 +130,29 @@ Nearest nearest_point(const HalfSpace& shape, const Vector3& point) {
     return {point - height * shape.normal, shape.normal, height};
 }
 
+Nearest nearest_point(const Cylinder& shape, const Vector3& point) {
+    const double length = std::sqrt((shape.to - shape.from).squaredNorm());
+    const Vector3 axis = (shape.to - shape.from) / length;
+    const double along = axis.dot(point - shape.from);
+    const Vector3 across = point - shape.from - along * axis;
+    const double out = std::sqrt(across.squaredNorm());
+    const Vector3 side = out > 0.0 ? Vector3(across / out) : avrek::across(axis).left;
+    const Vector3 within =
+        shape.from + std::clamp(along, 0.0, length) * axis + std::min(out, shape.radius) * side;
+    const Vector3 off = point - within;
+    const double distance = std::sqrt(off.squaredNorm());
+    if (distance > 0.0) {
+        return {within, off / distance, distance};
+    }
+    const double to_side = shape.radius - out; // inside: by the nearest face
+    const double to_end = std::min(along, length - along);
+    if (to_side <= to_end) {
+        return {point + to_side * side, side, -to_side};
+    }
+    const Vector3 normal = along < length - along ? Vector3(-axis) : axis;
+    return {point + to_end * normal, normal, -to_end};
+}
+
 Nearest nearest_point(const Shape& shape, const Vector3& point) {
     return std::visit([&point](const auto& solid) { return nearest_point(solid, point); }, shape);
 }

@@ -157,6 +157,52 @@ bool meet(const Box& box, const Triangle& triangle) {
     return solids_meet(corners_of(box), axes_of(box), corners, normal, edges);
 }
 
+// The point of a solid that is nearest to `point`, which is its own when it is inside.
+template <class Solid>
+Vector3 nearest_in(const Solid& solid, const Vector3& point) {
+    const Nearest nearest = nearest_point(solid, point);
+    return nearest.distance > 0.0 ? nearest.point : point;
+}
+
+// The distance of a point to a convex solid has one lowest stretch along a line: it is found by thirds.
+bool meet(const RoundLine& line, const Cylinder& bar) {
+    const auto distance = [&](double share) {
+        const Vector3 point = line.from + share * (line.to - line.from);
+        return (point - nearest_in(bar, point)).norm();
+    };
+    double low = 0.0;
+    double high = 1.0;
+    for (int step = 0; step < 64 && high - low > 1e-12; ++step) {
+        const double one = low + (high - low) / 3.0;
+        const double other = high - (high - low) / 3.0;
+        (distance(one) <= distance(other) ? high : low) = distance(one) <= distance(other) ? other : one;
+    }
+    return std::min({distance(0.0), distance(1.0), distance(0.5 * (low + high))}) < line.radius;
+}
+
+// Projecting to and fro between two convex solids comes ever nearer to their nearest points (Cheney and
+// Goldstein, "Proximity maps for convex sets", 1959).
+template <class Solid>
+bool meet_by_turns(const Cylinder& bar, const Solid& other) {
+    constexpr double touching = 1e-6;
+    Vector3 point = nearest_in(other, centre_of(bar));
+    for (int turn = 0; turn < 400; ++turn) {
+        const Vector3 inside = nearest_in(bar, point);
+        point = nearest_in(other, inside);
+        if ((point - inside).squaredNorm() < touching * touching) {
+            return true;
+        }
+    }
+    return false;
+}
+
+bool meet(const Cylinder& bar, const HalfSpace& solid) {
+    const Vector3 axis = (bar.to - bar.from).normalized();
+    const double slant = solid.normal.dot(axis);
+    const double reach = bar.radius * std::sqrt(std::max(0.0, 1.0 - slant * slant));
+    return std::min(solid.normal.dot(bar.from), solid.normal.dot(bar.to)) - reach < solid.offset;
+}
+
 bool meet(const Box& box, const HalfSpace& solid) {
     const std::array<Vector3, 8> corners = corners_of(box);
     return std::any_of(corners.begin(), corners.end(),
@@ -166,6 +212,12 @@ bool meet(const Box& box, const HalfSpace& solid) {
 struct Meet {
     bool operator()(const Box& one, const Box& other) const { return meet(one, other); }
     bool operator()(const Box& one, const HalfSpace& other) const { return meet(one, other); }
+    bool operator()(const Cylinder& one, const Box& other) const { return meet_by_turns(one, other); }
+    bool operator()(const Cylinder& one, const HalfSpace& other) const { return meet(one, other); }
+    template <class Round>
+    bool operator()(const Cylinder& one, const Round& other) const {
+        return meet(round_line(other), one);
+    }
     template <class Round>
     bool operator()(const Box& one, const Round& other) const {
         return meet(round_line(other), one);
@@ -187,6 +239,7 @@ struct Meet {
 struct MeetTriangle {
     const Triangle& triangle;
     bool operator()(const Box& box) const { return meet(box, triangle); }
+    bool operator()(const Cylinder& bar) const { return meet_by_turns(bar, triangle); }
     template <class Round>
     bool operator()(const Round& round) const {
         return meet(round_line(round), triangle);

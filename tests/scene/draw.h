@@ -91,11 +91,13 @@ class Draw {
     }
 
     Volume volume() {
-        switch (below(3)) {
+        switch (below(4)) {
         case 0:
             return Sphere{point(3), (*this)(0.05, 2)};
         case 1:
             return Capsule{point(3), point(3), (*this)(0.05, 1)};
+        case 2:
+            return Cylinder{point(3), point(3), (*this)(0.05, 1)};
         default:
             return Box{pose(3), Vector3::Constant(0.02) + point(1).cwiseAbs()};
         }

@@ -155,17 +155,15 @@ TEST(Scene, TellsOverlapsOfSingleShapesAsAlternatingProjectionsDo) {
     for (int trial = 0; trial < 2'000; ++trial) {
         const Volume volume = draw.volume();
         const Solid solid = draw.solid();
-        const Solid one = std::visit([](const auto& shape) { return Solid{shape}; }, volume);
-        const auto into = [](const Solid& to, const Vector3& point) {
-            if (signed_distance(to, point) <= 0.0) {
-                return point;
-            }
-            return std::visit([&](const auto& shape) { return nearest_point(shape, point).point; }, to);
+        const auto into = [](const auto& to, const Vector3& point) {
+            const Nearest nearest =
+                std::visit([&](const auto& shape) { return nearest_point(shape, point); }, to);
+            return nearest.distance <= 0.0 ? point : nearest.point;
         };
         Vector3 there = draw.point(1);
         double gap = 1.0;
         for (int step = 0; step < 3'000 && gap > 1e-9; ++step) {
-            const Vector3 here = into(one, there);
+            const Vector3 here = into(volume, there);
             there = into(solid, here);
             gap = (there - here).norm();
         }

@@ -17,6 +17,7 @@ Nearest nearest_point(const Sphere& shape, const Vector3& point);
 Nearest nearest_point(const Capsule& shape, const Vector3& point);
 Nearest nearest_point(const Box& shape, const Vector3& point);
 Nearest nearest_point(const HalfSpace& shape, const Vector3& point);
+Nearest nearest_point(const Cylinder& shape, const Vector3& point);
 Nearest nearest_point(const Shape& shape, const Vector3& point);
 
 /// The point of a triangle nearest to `point`. The normal leads from it to `point`, or to the front where
@@ -31,7 +32,8 @@ Metres line_distance(const Vector3& from, const Vector3& to, const Vector3& othe
                      const Vector3& other_to);
 
 /// Whether two solids have inner points in common; touching does not count. A triangle counts where it
-/// reaches inside of the solid.
+/// reaches inside of the solid. Of a cylinder and a box or a triangle, what overlaps by less than a
+/// millimetre may count as touching.
 bool overlap(const Volume& one, const Shape& other);
 bool overlap(const Volume& one, const Triangle& other);
 
