@@ -123,7 +123,7 @@ void Advancing::press_trigger() {
     state.answered = false;
     state.press_waits = false;
     if (is_reloading(state) && state.in_hand && spec.reload.cancelled_by.trigger && has_shot() &&
-        !state.stunned && !state.striking) {
+        !state.stunned && !state.striking && !state.fire_forbidden) {
         cancel_reload(WeaponRefusal::triggered);
     }
     const WeaponRefusal blocked = blockage(spec, state);

@@ -74,6 +74,9 @@ WeaponRefusal Advancing::reload_refusal() const {
                : state.striking ? WeaponRefusal::striking
                                 : WeaponRefusal::sprinting;
     }
+    if (state.reload_forbidden) {
+        return WeaponRefusal::forbidden;
+    }
     if (state.rounds >= capacity(spec, state)) {
         return WeaponRefusal::magazine_full;
     }
@@ -224,8 +227,13 @@ void Advancing::move_hands(const WeaponIntent& intent) {
     if (intent.airborne && !state.airborne) {
         begins(!spec.handling.fires_airborne, false, WeaponRefusal::airborne);
     }
+    if (intent.forbids_fire && !state.fire_forbidden) {
+        begins(true, false, WeaponRefusal::forbidden);
+    }
     const bool sprint_ends = !intent.sprint && state.sprinting;
     state.stunned = intent.stunned;
+    state.fire_forbidden = intent.forbids_fire;
+    state.reload_forbidden = intent.forbids_reload;
     state.striking = intent.strike;
     state.sprinting = intent.sprint;
     state.crouching = intent.crouching;

@@ -34,7 +34,9 @@ bool states_nothing_new(const WeaponIntent& intent, const WeaponState& state) {
                         (intent.aim ^ state.aim_held) | (intent.next_mode ^ state.mode_held) |
                         (intent.in_hand ^ state.in_hand) | (intent.sprint ^ state.sprinting) |
                         (intent.strike ^ state.striking) | (intent.stunned ^ state.stunned) |
-                        (intent.crouching ^ state.crouching) | (intent.airborne ^ state.airborne);
+                        (intent.crouching ^ state.crouching) | (intent.airborne ^ state.airborne) |
+                        (intent.forbids_fire ^ state.fire_forbidden) |
+                        (intent.forbids_reload ^ state.reload_forbidden);
     return changes == 0 && static_cast<float>(intent.speed) == state.speed_to;
 }
 
@@ -177,6 +179,9 @@ WeaponRefusal blockage(const WeaponSpec& spec, const WeaponState& state) {
     }
     if (state.striking) {
         return WeaponRefusal::striking;
+    }
+    if (state.fire_forbidden) {
+        return WeaponRefusal::forbidden;
     }
     switch (state.activity) {
     case WeaponActivity::ready:

@@ -82,6 +82,8 @@ std::string_view to_string(WeaponRefusal refusal) {
         return "striking";
     case WeaponRefusal::stunned:
         return "stunned";
+    case WeaponRefusal::forbidden:
+        return "forbidden";
     case WeaponRefusal::airborne:
         return "airborne";
     case WeaponRefusal::triggered:

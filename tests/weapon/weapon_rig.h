@@ -149,6 +149,8 @@ struct Chance {
         intent.sprint = one_in(10);
         intent.strike = one_in(16);
         intent.stunned = one_in(24);
+        intent.forbids_fire = one_in(30);
+        intent.forbids_reload = one_in(20);
         intent.crouching = one_in(5);
         intent.airborne = one_in(8);
         intent.speed = one_in(3) ? between(0.0, 6.0) : intent.speed;

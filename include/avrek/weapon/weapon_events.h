@@ -20,8 +20,10 @@ struct WeaponIntent {
     bool next_mode = false; ///< a press goes on to the next of the weapon's modes
     bool in_hand = true;    ///< false puts the weapon away
     bool sprint = false;
-    bool strike = false;  ///< the hands are busy with a blow
-    bool stunned = false; ///< the hands do nothing
+    bool strike = false;         ///< the hands are busy with a blow
+    bool stunned = false;        ///< the hands do nothing
+    bool forbids_fire = false;   ///< something keeps the holder from firing
+    bool forbids_reload = false; ///< or from starting a reload
     bool crouching = false;
     bool airborne = false;
     double speed = 0.0; ///< over the ground in m/s, at least 0
@@ -70,6 +72,7 @@ enum class WeaponRefusal : std::uint8_t {
     sprint_out,    ///< a sprint has just ended
     striking,      ///< a blow
     stunned,
+    forbidden, ///< something keeps the holder from it
     airborne,  ///< it does not fire off the ground
     triggered, ///< the trigger was pulled
     let_go,    ///< the trigger was let go

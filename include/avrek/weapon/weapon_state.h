@@ -43,6 +43,8 @@ struct alignas(64) WeaponState {
     bool sprinting : 1 = false;
     bool striking : 1 = false;
     bool stunned : 1 = false;
+    bool fire_forbidden : 1 = false;
+    bool reload_forbidden : 1 = false;
     bool crouching : 1 = false;
     bool airborne : 1 = false;
 
