@@ -217,8 +217,9 @@ Leads solve_lead(const ProjectileSpec& spec, const LeadQuestion& question) {
 }
 
 std::optional<Duration> flight_time(const ProjectileSpec& spec, Metres distance) {
-    if (distance <= 0.0) {
-        return Duration::zero();
+    constexpr Metres next_to_it = 0.01;
+    if (distance <= next_to_it) { // too near for the search, and for a difference to show
+        return from_seconds(std::max(0.0, distance) / spec.speed);
     }
     const Leads leads = solve_lead(spec, {.target = distance * world_forward()});
     return leads.low ? std::optional{leads.low->flight} : std::nullopt;
