@@ -67,4 +67,24 @@ const BodySpec* find_body(const Arsenal& arsenal, std::string_view id) {
     return find_by_id(arsenal.bodies, id);
 }
 
+const DamageKindSpec* find_damage_kind(const Arsenal& arsenal, std::string_view id) {
+    return find_by_id(arsenal.damage_kinds, id);
+}
+
+const ConditionSpec* find_condition(const Arsenal& arsenal, std::string_view id) {
+    return find_by_id(arsenal.conditions, id);
+}
+
+const HazardSpec* find_hazard(const Arsenal& arsenal, std::string_view id) {
+    return find_by_id(arsenal.hazards, id);
+}
+
+const PickupSpec* find_pickup(const Arsenal& arsenal, std::string_view id) {
+    return find_by_id(arsenal.pickups, id);
+}
+
+const MatchSpec* find_match(const Arsenal& arsenal, std::string_view id) {
+    return find_by_id(arsenal.matches, id);
+}
+
 } // namespace avrek

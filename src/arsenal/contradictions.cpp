@@ -214,6 +214,7 @@ void search_effect(Search& search, const WeaponSpec& weapon) {
     search.error(launches && weapon.spray != 0.0, "spray", "is for weapons that launch nothing",
                  "either spray or projectile");
     search.warning(weapon.spray > 0.0 && weapon.pellets > 1, "pellets", "does nothing for a spray", "1");
+    search_effect(search, weapon.effect);
     search_bounce(search, weapon.bounce);
     search_pierce(search, weapon.pierce);
     search.error(!positive(weapon.tracer_speed), "tracer_speed", "is no speed", "over 0 m/s");

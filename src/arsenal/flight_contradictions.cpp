@@ -11,6 +11,7 @@ void search_blast(Search& search, const ProjectileSpec& projectile) {
     search.error(!within(blast.own_side, 0.0, 1.0), "blast.own_side", "is no share", "0 to 1");
     search.error(!within(blast.own_self, 0.0, 1.0), "blast.own_self", "is no share", "0 to 1");
     search.error(!within(blast.push, 0.0, 1e4), "blast.push", "is no speed", "0 to 10000 m/s");
+    search.error(!positive(blast.effect.strength), "blast.effect", "has a strength that is none", "over 0");
     search.error(!is_sound(blast.falloff, 0.0, 1e3), "blast.falloff",
                  "is not a curve of shares over shares of the radius", "x rising from 0, y at least 0");
     search.warning(!never_rises(blast.falloff), "blast.falloff", "rises: it does more farther away",
@@ -79,6 +80,7 @@ std::vector<Contradiction> find_contradictions(const MeleeAttackSpec& attack) {
                  "is not beyond the grip, so there is no blade", "over grip, to 100 m");
     search.error(!within(attack.radius, 1e-3, 10.0), "radius", "is no radius", "0.001 to 10 m");
     search.error(!within(attack.thrust, 0.0, 100.0), "thrust", "is no distance", "0 to 100 m");
+    search_effect(search, attack.effect);
     search.error(attack.path.empty() || attack.path.size() > 64, "path", "is no path", "1 to 64 directions");
     for (std::size_t step = 0; step < attack.path.size(); ++step) {
         const Look& look = attack.path[step];

@@ -50,6 +50,7 @@ inline bool never_rises(const Curve& curve) {
 }
 
 void search_bounce(Search& search, const BounceSpec& bounce);
+void search_effect(Search& search, const EffectSpec& effect);
 void search_pierce(Search& search, const PierceSpec& pierce);
 
 } // namespace avrek

@@ -81,20 +81,6 @@ void check_weapon(const WeaponSpec& weapon, const WeaponReader& reader, const Se
     report(find_contradictions(weapon), weapon.id, reader, section, faults);
 }
 
-// Whether what a weapon names in another section is there.
-void check_named(const WeaponSpec& weapon, const char* key, const std::string& named,
-                 const WeaponReader& reader, const SectionSource& section, Faults& faults) {
-    if (named.empty() || section.entries.contains(named)) {
-        return;
-    }
-    if (const toml::node* node = reader.find(weapon.id, key)) {
-        faults.add(node->source(), {"weapon." + weapon.id + '.' + key,
-                                    "names no " + section.name + ": \"" + printable(named) + '"',
-                                    "the id of one, defined as [" + section.name + ".ID]",
-                                    nearest_name(named, section.order)});
-    }
-}
-
 // Gives every weapon its kind of ammunition, if there is room for all.
 void check_kinds(Arsenal& arsenal, const Sections& sections, Faults& faults) {
     const bool fits = arsenal.ammo.size() <= most_ammo_kinds && assign_ammo(arsenal);
@@ -111,7 +97,8 @@ void check_kinds(Arsenal& arsenal, const Sections& sections, Faults& faults) {
 } // namespace
 
 SectionSource* Sections::find(const std::string& name) {
-    for (SectionSource* section : all()) {
+    for (SectionSource* section : {&weapon, &ammo, &projectile, &melee, &body, &surface, &damage, &condition,
+                                   &hazard, &pickup, &match}) {
         if (section->name == name) {
             return section;
         }
@@ -119,7 +106,7 @@ SectionSource* Sections::find(const std::string& name) {
     return nullptr;
 }
 
-std::vector<std::string> Sections::names() {
+std::vector<std::string> Sections::names() const {
     std::vector<std::string> names;
     for (const SectionSource* section : all()) {
         names.push_back(section->name);
@@ -127,33 +114,75 @@ std::vector<std::string> Sections::names() {
     return names;
 }
 
-bool Sections::are_empty() {
+bool Sections::are_empty() const {
     const auto sections = all();
     return std::all_of(sections.begin(), sections.end(),
                        [](const SectionSource* section) { return section->order.empty(); });
 }
 
-Arsenal read_sections(const Sections& sections, Faults& faults) {
-    Arsenal arsenal;
-    SectionReader weapons{sections.weapon, weapon_keys(), faults};
-    arsenal.weapons = weapons.read_all();
-    arsenal.ammo = SectionReader{sections.ammo, ammo_keys(), faults}.read_all();
-    for (const WeaponSpec& weapon : arsenal.weapons) {
-        check_weapon(weapon, weapons, sections.weapon, faults);
-        check_named(weapon, "ammo", weapon.ammo, weapons, sections.ammo, faults);
-        check_named(weapon, "projectile", weapon.projectile, weapons, sections.projectile, faults);
-    }
-    check_kinds(arsenal, sections, faults);
-    SectionReader projectiles{sections.projectile, projectile_keys(), faults};
-    arsenal.projectiles = projectiles.read_all();
-    for (const ProjectileSpec& projectile : arsenal.projectiles) {
-        if (projectiles.is_sound(projectile.id)) {
-            report(find_contradictions(projectile), projectile.id, projectiles, sections.projectile, faults);
+namespace {
+
+// Reads a section, and holds the values of each entry to each other.
+template <class Spec>
+std::vector<Spec> read_checked(const SectionSource& section, const std::vector<Key<Spec>>& keys,
+                               Faults& faults) {
+    SectionReader reader{section, keys, faults};
+    std::vector<Spec> specs = reader.read_all();
+    for (const Spec& spec : specs) {
+        if (reader.is_sound(spec.id)) {
+            report(find_contradictions(spec), spec.id, reader, section, faults);
         }
     }
+    return specs;
+}
+
+std::vector<WeaponSpec> read_weapons(const SectionSource& section, Faults& faults) {
+    SectionReader reader{section, weapon_keys(), faults};
+    std::vector<WeaponSpec> weapons = reader.read_all();
+    for (const WeaponSpec& weapon : weapons) {
+        check_weapon(weapon, reader, section, faults);
+    }
+    return weapons;
+}
+
+std::vector<BodySpec> read_bodies(const SectionSource& section, Faults& faults) {
+    std::vector<BodySpec> bodies = read_checked(section, body_keys(), faults);
+    for (BodySpec& body : bodies) {
+        std::stable_sort(body.layers.begin(), body.layers.end(),
+                         [](const LayerSpec& a, const LayerSpec& b) { return a.depth < b.depth; });
+    }
+    return bodies;
+}
+
+// A condition is one bit of a word.
+void check_condition_count(const Arsenal& arsenal, const SectionSource& section, Faults& faults) {
+    if (arsenal.conditions.size() > most_condition_kinds) {
+        faults.add(section.entries.at(section.order[most_condition_kinds]).key->source(),
+                   {section.name, "there are too many conditions", "at most 64", {}});
+    }
+}
+
+} // namespace
+
+Arsenal read_sections(const Sections& sections, Faults& faults) {
+    for (const SectionSource* section : sections.all()) {
+        faults.know(section->name, section->order);
+    }
+    Arsenal arsenal;
+    arsenal.weapons = read_weapons(sections.weapon, faults);
+    arsenal.ammo = SectionReader{sections.ammo, ammo_keys(), faults}.read_all();
+    check_kinds(arsenal, sections, faults);
+    arsenal.projectiles = read_checked(sections.projectile, projectile_keys(), faults);
     arsenal.melee = SectionReader{sections.melee, melee_keys(), faults}.read_all();
-    arsenal.bodies = SectionReader{sections.body, body_keys(), faults}.read_all();
+    arsenal.bodies = read_bodies(sections.body, faults);
     arsenal.surfaces = SectionReader{sections.surface, surface_keys(), faults}.read_all();
+    arsenal.damage_kinds = SectionReader{sections.damage, damage_kind_keys(), faults}.read_all();
+    arsenal.conditions = read_checked(sections.condition, condition_keys(), faults);
+    arsenal.hazards = read_checked(sections.hazard, hazard_keys(), faults);
+    arsenal.pickups = read_checked(sections.pickup, pickup_keys(), faults);
+    arsenal.matches = read_checked(sections.match, match_keys(), faults);
+    check_condition_count(arsenal, sections.condition, faults);
+    link(arsenal);
     const std::vector<std::string> regions = region_names(arsenal.bodies);
     check_multiplied_regions(sections.weapon, regions, faults);
     check_multiplied_regions(sections.melee, regions, faults);

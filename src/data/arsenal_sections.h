@@ -13,18 +13,26 @@ struct Sections {
     SectionSource melee{"melee", {}, {}};
     SectionSource body{"body", {}, {}};
     SectionSource surface{"surface", {}, {}};
+    SectionSource damage{"damage", {}, {}};
+    SectionSource condition{"condition", {}, {}};
+    SectionSource hazard{"hazard", {}, {}};
+    SectionSource pickup{"pickup", {}, {}};
+    SectionSource match{"match", {}, {}};
 
     /// The section of this name, or null.
     SectionSource* find(const std::string& name);
-    std::vector<std::string> names();
-    bool are_empty();
+    std::vector<std::string> names() const;
+    bool are_empty() const;
 
-  private:
-    std::array<SectionSource*, 6> all() { return {&weapon, &ammo, &projectile, &melee, &body, &surface}; }
+    std::array<const SectionSource*, 11> all() const {
+        return {&weapon, &ammo,      &projectile, &melee,  &body, &surface,
+                &damage, &condition, &hazard,     &pickup, &match};
+    }
 };
 
-inline constexpr const char* sections_allowed =
-    "[weapon.ID], [ammo.ID], [projectile.ID], [melee.ID], [body.ID], [surface.ID]";
+inline constexpr const char* sections_allowed = "[weapon.ID], [ammo.ID], [projectile.ID], [melee.ID], "
+                                                "[body.ID], [surface.ID], [damage.ID], [condition.ID], "
+                                                "[hazard.ID], [pickup.ID], [match.ID]";
 
 /// Reads the specs of all sections, and reports what is wrong in them and between them.
 Arsenal read_sections(const Sections& sections, Faults& faults);

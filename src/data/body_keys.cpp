@@ -91,26 +91,74 @@ void read_region(const toml::node& node, const std::string& name, const std::str
     }
 }
 
+void read_layer(const toml::node& node, const std::string& name, const std::string& where, BodySpec& body,
+                Faults& faults) {
+    const toml::table* table = node.as_table();
+    if (table == nullptr || !is_id(name)) {
+        refuse_named(node, name, where, "is not a name for a layer", "a table with the keys of body.layer",
+                     faults);
+        return;
+    }
+    auto known = std::find_if(body.layers.begin(), body.layers.end(),
+                              [&](const LayerSpec& layer) { return layer.name == name; });
+    if (known == body.layers.end()) {
+        if (body.layers.size() == most_layers) {
+            faults.add(node.source(), {where, "is one layer too many", "at most 4", {}});
+            return;
+        }
+        known = body.layers.insert(known, {.name = name});
+    }
+    std::set<std::string> seen;
+    const double most_before = known->most;
+    read_keys(*table, where, layer_keys(), *known, seen, faults);
+    if (!seen.contains("most") && most_before <= 0.0) {
+        faults.add(table->source(), {where + ".most", "is missing", "over 0 to 1000000 points", {}});
+    }
+}
+
 } // namespace
 
 const std::vector<Key<BodySpec>>& body_keys() {
     const KeyRule health = rule("body", "health", KeyType::number, {0.0, 1e6, true}, "health", "100",
                                 "Health at the start, and at most.");
-    static const std::vector<Key<BodySpec>> keys{
-        {rule("body", "like", KeyType::entry_id, {}, "", "none",
-              "Another body, whose values hold for every key that is not given here."),
-         [](const toml::node&, const std::string&, BodySpec&, Faults&) {}}, // the loader has followed it
-        {health,
-         [=](const toml::node& node, const std::string& where, BodySpec& body, Faults& faults) {
-             body.health = read_number(node, where, health, faults).value_or(body.health);
-         }},
-        named_tables<BodySpec>(rule("body", "joint", KeyType::table, {}, "", "none",
-                                    "Parts that move by themselves: one table for each, under its name."),
-                               most_joints, read_joint),
-        named_tables<BodySpec>(rule("body", "region", KeyType::table, {}, "", "",
-                                    "The hit regions: one table for each, under its name."),
-                               most_regions, read_region),
-    };
+    static const std::vector<Key<BodySpec>> keys = [&] {
+        Rows<BodySpec> rows{"body"};
+        rows.rows = {
+            {rule("body", "like", KeyType::entry_id, {}, "", "none",
+                  "Another body, whose values hold for every key that is not given here."),
+             [](const toml::node&, const std::string&, BodySpec&, Faults&) {}}, // the loader has followed it
+            {health,
+             [=](const toml::node& node, const std::string& where, BodySpec& body, Faults& faults) {
+                 body.health = read_number(node, where, health, faults).value_or(body.health);
+             }},
+            named_tables<BodySpec>(rule("body", "joint", KeyType::table, {}, "", "none",
+                                        "Parts that move by themselves: one table for each, under its name."),
+                                   most_joints, read_joint),
+            named_tables<BodySpec>(rule("body", "region", KeyType::table, {}, "", "",
+                                        "The hit regions: one table for each, under its name."),
+                                   most_regions, read_region),
+            named_tables<BodySpec>(
+                rule("body", "layer", KeyType::table, {}, "", "none",
+                     "What takes damage in place of the health: one table for each, under its "
+                     "name, the outermost first; at most 4."),
+                most_layers, read_layer),
+        };
+        rows.factors("resists", "damage", {0.0, 100.0, false}, "each 1",
+                     "Share of the damage, or healing, of a kind that counts; 0: none.",
+                     [](BodySpec& body, const std::vector<std::pair<std::string, double>>& pairs) {
+                         body.resists.clear();
+                         for (const auto& [id, value] : pairs) {
+                             body.resists.push_back({{id}, value});
+                         }
+                     });
+        rows.others(
+            "immune", "condition", "none", "Conditions that never come.",
+            [](BodySpec& body, const std::vector<std::string>& ids) { body.immune = entry_names(ids); });
+        for (const Group<BodySpec>& group : body_groups()) {
+            rows.group(group);
+        }
+        return rows.rows;
+    }();
     return keys;
 }
 

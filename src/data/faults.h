@@ -3,8 +3,10 @@
 
 #include <toml++/toml.h>
 
+#include <map>
 #include <string>
 #include <string_view>
+#include <utility>
 #include <vector>
 
 namespace avrek::data {
@@ -25,11 +27,16 @@ class Faults {
     void add(std::string_view file, toml::source_position at, Fault fault);
     bool has_errors() const;
     std::size_t count() const { return found_.size(); }
+
+    /// The ids of a section in all files, for values that name one of them.
+    void know(const std::string& section, std::vector<std::string> ids) { known_[section] = std::move(ids); }
+    const std::vector<std::string>& known(const std::string& section) { return known_[section]; }
     /// All faults, in order of place, each once.
     std::vector<Diagnostic> take();
 
   private:
     std::vector<Diagnostic> found_;
+    std::map<std::string, std::vector<std::string>> known_;
     bool has_more_ = false;
 };
 

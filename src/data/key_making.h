@@ -14,7 +14,33 @@ inline KeyRule rule(std::string section, std::string name, KeyType type, KeyRang
                     std::string fallback, std::string meaning) {
     const bool required = fallback.empty();
     return {std::move(section),  std::move(name),    type, range, std::move(unit), required,
-            std::move(fallback), std::move(meaning), {}};
+            std::move(fallback), std::move(meaning), {},   {}};
+}
+
+/// The words for the first `count` values of an enumeration.
+template <class Enum>
+std::vector<std::string> words_of(std::size_t count) {
+    std::vector<std::string> words;
+    for (std::size_t value = 0; value < count; ++value) {
+        words.emplace_back(to_string(static_cast<Enum>(value)));
+    }
+    return words;
+}
+
+inline ActSet act_set(const std::vector<std::size_t>& words) {
+    ActSet set;
+    for (const std::size_t word : words) {
+        set.add(static_cast<Act>(word));
+    }
+    return set;
+}
+
+inline std::vector<EntryName> entry_names(const std::vector<std::string>& ids) {
+    std::vector<EntryName> names;
+    for (const std::string& id : ids) {
+        names.push_back({id});
+    }
+    return names;
 }
 
 /// A key whose value `reader` reads and `set` puts into the spec.
@@ -72,6 +98,32 @@ struct Rows {
         KeyRule made = rule(section, name, KeyType::words, count, "", fallback, meaning);
         made.words = words;
         rows.push_back(key<Spec>(made, read_words, set));
+    }
+    /// A name of the writer's choosing.
+    void name(const std::string& name, const std::string& fallback, const std::string& meaning,
+              void (*set)(Spec&, const std::string&)) {
+        rows.push_back(
+            key<Spec>(rule(section, name, KeyType::text, {}, "", fallback, meaning), read_name, set));
+    }
+    /// The id of an entry of the section `refers`.
+    void other(const std::string& name, const std::string& refers, const std::string& fallback,
+               const std::string& meaning, void (*set)(Spec&, const std::string&)) {
+        KeyRule made = rule(section, name, KeyType::other_id, {}, "", fallback, meaning);
+        made.refers = refers;
+        rows.push_back(key<Spec>(made, read_other, set));
+    }
+    void others(const std::string& name, const std::string& refers, const std::string& fallback,
+                const std::string& meaning, void (*set)(Spec&, const std::vector<std::string>&)) {
+        KeyRule made = rule(section, name, KeyType::other_ids, {}, "", fallback, meaning);
+        made.refers = refers;
+        rows.push_back(key<Spec>(made, read_others, set));
+    }
+    void factors(const std::string& name, const std::string& refers, KeyRange range,
+                 const std::string& fallback, const std::string& meaning,
+                 void (*set)(Spec&, const std::vector<std::pair<std::string, double>>&)) {
+        KeyRule made = rule(section, name, KeyType::factors, range, "", fallback, meaning);
+        made.refers = refers;
+        rows.push_back(key<Spec>(made, read_factors, set));
     }
     /// The id of another entry of the section.
     void like() {

@@ -28,21 +28,35 @@ std::vector<KeyRule> arsenal_keys() {
     const auto add = [&rules](const std::vector<KeyRule>& more) {
         rules.insert(rules.end(), more.begin(), more.end());
     };
-    for (const auto& [name, keys] : data::weapon_groups()) {
-        add(data::rules_of(keys));
-    }
+    const auto add_groups = [&add](const auto& groups) {
+        for (const auto& [name, keys] : groups) {
+            add(data::rules_of(keys));
+        }
+    };
+    add_groups(data::weapon_groups());
     add(data::rules_of(data::projectile_keys()));
-    for (const auto& [name, keys] : data::projectile_groups()) {
-        add(data::rules_of(keys));
-    }
+    add_groups(data::projectile_groups());
+    add(data::rules_of(data::blast_effect_keys()));
     add(data::rules_of(data::melee_keys()));
     add(data::rules_of(data::melee_attack_keys()));
+    add(data::rules_of(data::attack_effect_keys()));
     add(data::rules_of(data::ammo_keys()));
     add(data::rules_of(data::body_keys()));
+    add_groups(data::body_groups());
+    add(data::rules_of(data::layer_keys()));
     add(data::rules_of(data::joint_keys()));
     add(data::rules_of(data::region_keys()));
     add(data::shape_rules());
     add(data::rules_of(data::surface_keys()));
+    add(data::rules_of(data::damage_kind_keys()));
+    add(data::rules_of(data::condition_keys()));
+    add_groups(data::condition_groups());
+    add(data::rules_of(data::hazard_keys()));
+    add_groups(data::hazard_groups());
+    add(data::hazard_shape_rules());
+    add(data::rules_of(data::pickup_keys()));
+    add(data::rules_of(data::match_keys()));
+    add_groups(data::match_groups());
     return rules;
 }
 
@@ -62,10 +76,14 @@ std::string allowed_text(const KeyRule& rule) {
         return "a list of " + range + " of " + joined(rule.words) + ", or one alone";
     case KeyType::entry_id:
         return "the id of another " + rule.section;
-    case KeyType::ammo_id:
-        return "the id of an ammo";
-    case KeyType::projectile_id:
-        return "the id of a projectile";
+    case KeyType::other_id:
+        return "the id of one, defined as [" + rule.refers + ".ID]";
+    case KeyType::other_ids:
+        return "a list of ids, each defined as [" + rule.refers + ".ID]";
+    case KeyType::factors:
+        return "a table of ids, each defined as [" + rule.refers + ".ID], and numbers, " + range;
+    case KeyType::shape:
+        return "a table with the keys of " + rule.section + ".shape";
     case KeyType::text:
         return "a name in quotes";
     case KeyType::curve:
@@ -103,16 +121,19 @@ std::string to_string(KeyType type) {
     case KeyType::words:
         return "words";
     case KeyType::entry_id:
-    case KeyType::ammo_id:
-    case KeyType::projectile_id:
+    case KeyType::other_id:
         return "id";
+    case KeyType::other_ids:
+        return "list of ids";
     case KeyType::text:
         return "name";
     case KeyType::curve:
         return "curve";
     case KeyType::pairs:
         return "list of pairs";
+    case KeyType::factors:
     case KeyType::multipliers:
+    case KeyType::shape:
     case KeyType::table:
     case KeyType::group:
         return "table";

@@ -37,10 +37,24 @@ const std::vector<Key<MeleeSpec>>& melee_keys();
 const std::vector<Key<MeleeAttackSpec>>& melee_attack_keys();
 const std::vector<Key<AmmoSpec>>& ammo_keys();
 const std::vector<Key<BodySpec>>& body_keys();
+const std::vector<Group<BodySpec>>& body_groups();
+const std::vector<Key<LayerSpec>>& layer_keys();
 const std::vector<Key<RegionSpec>>& region_keys();
 
 const std::vector<Key<JointSpec>>& joint_keys();
 const std::vector<Key<SurfaceSpec>>& surface_keys();
+const std::vector<Key<DamageKindSpec>>& damage_kind_keys();
+const std::vector<Key<ConditionSpec>>& condition_keys();
+const std::vector<Group<ConditionSpec>>& condition_groups();
+const std::vector<Key<HazardSpec>>& hazard_keys();
+const std::vector<Group<HazardSpec>>& hazard_groups();
+const std::vector<Key<PickupSpec>>& pickup_keys();
+const std::vector<Key<MatchSpec>>& match_keys();
+const std::vector<Group<MatchSpec>>& match_groups();
+
+/// The effects that stand in tables of a blast and of an attack.
+const std::vector<Key<ProjectileSpec>>& blast_effect_keys();
+const std::vector<Key<MeleeAttackSpec>>& attack_effect_keys();
 
 /// The keys of one shape of a body. They are rules alone: which go together decides what shape it is.
 const std::vector<KeyRule>& shape_rules();
@@ -51,6 +65,10 @@ std::vector<KeyRule> make_shape_rules(const std::string& section, Metres reach, 
 /// The shape that a table describes by `rules`, which are shape rules; other keys are not looked at.
 std::optional<Shape> read_shape(const toml::table& table, const std::string& where,
                                 const std::vector<KeyRule>& rules, Faults& faults);
+
+/// The keys of the volume of a hazard, and the volume that a table describes by them.
+const std::vector<KeyRule>& hazard_shape_rules();
+std::optional<Volume> read_volume(const toml::table& table, const std::string& where, Faults& faults);
 
 /// Reads a table of region names and multipliers over what is in `multipliers`.
 void read_multipliers(const toml::node& node, const std::string& where, const KeyRule& rule,

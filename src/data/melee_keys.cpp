@@ -85,6 +85,7 @@ const std::vector<Key<MeleeAttackSpec>>& melee_attack_keys() {
                            attack.path.push_back({from_degrees(look.x), from_degrees(look.y)});
                        }
                    });
+        rows.group({"effect", attack_effect_keys()});
         return rows.rows;
     }();
     return keys;

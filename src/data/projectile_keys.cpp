@@ -20,6 +20,7 @@ Group<ProjectileSpec> blast_group() {
                 [](ProjectileSpec& spec, double value) { spec.blast.own_self = value; });
     rows.number("push", {0.0, 1000.0, false}, "m/s", "0", "Speed that it gives at its middle.",
                 [](ProjectileSpec& spec, double value) { spec.blast.push = value; });
+    rows.group({"effect", blast_effect_keys()});
     return {"blast", rows.rows};
 }
 

@@ -33,6 +33,19 @@ Json tables_of(const Json& entry) {
 
 Json section(const std::vector<KeyRule>& rules, const std::string& name);
 
+// A table that makes one solid.
+Json one_shape(const std::vector<KeyRule>& rules, const std::string& name) {
+    Json shape = section(rules, name);
+    Json kinds =
+        Json::array({Json{{"required", {"sphere", "radius"}}}, Json{{"required", {"capsule", "radius"}}},
+                     Json{{"required", {"box", "half"}}}});
+    if (shape["properties"].contains("cylinder")) {
+        kinds.push_back({{"required", {"cylinder", "radius"}}});
+    }
+    shape["oneOf"] = kinds;
+    return shape;
+}
+
 Json value(const std::vector<KeyRule>& rules, const KeyRule& rule) {
     switch (rule.type) {
     case KeyType::integer:
@@ -49,10 +62,11 @@ Json value(const std::vector<KeyRule>& rules, const KeyRule& rule) {
                               list_of(Json{{"enum", rule.words}}, static_cast<std::size_t>(rule.range.least),
                                       static_cast<std::size_t>(rule.range.most))})}};
     case KeyType::entry_id:
-    case KeyType::ammo_id:
-    case KeyType::projectile_id:
+    case KeyType::other_id:
     case KeyType::text:
         return {{"type", "string"}};
+    case KeyType::other_ids:
+        return list_of(Json{{"type", "string"}}, 0, 64);
     case KeyType::curve: {
         const Json pair{{"type", "array"},
                         {"prefixItems", Json::array({number({0.0, 1e5, false}), number(rule.range)})},
@@ -62,6 +76,7 @@ Json value(const std::vector<KeyRule>& rules, const KeyRule& rule) {
     }
     case KeyType::pairs:
         return list_of(list_of(number(rule.range), 2, 2), 0, 1000);
+    case KeyType::factors:
     case KeyType::multipliers:
         return {{"type", "object"}, {"additionalProperties", number(rule.range)}};
     case KeyType::point:
@@ -70,13 +85,10 @@ Json value(const std::vector<KeyRule>& rules, const KeyRule& rule) {
         return list_of(list_of(number(rule.range), 3, 3), 2, 2);
     case KeyType::turn:
         return list_of(number(rule.range), 2, 2);
-    case KeyType::shapes: {
-        Json shape = section(rules, rule.section + ".shape");
-        shape["oneOf"] =
-            Json::array({Json{{"required", {"sphere", "radius"}}}, Json{{"required", {"capsule", "radius"}}},
-                         Json{{"required", {"box", "half"}}}});
-        return list_of(shape, 1, 16);
-    }
+    case KeyType::shape:
+        return one_shape(rules, rule.section + ".shape");
+    case KeyType::shapes:
+        return list_of(one_shape(rules, rule.section + ".shape"), 1, 16);
     case KeyType::table:
         return tables_of(section(rules, rule.section + '.' + rule.name));
     case KeyType::group:
@@ -114,7 +126,12 @@ std::string arsenal_schema() {
                         {"melee", tables_of(section(rules, "melee"))},
                         {"ammo", tables_of(section(rules, "ammo"))},
                         {"body", tables_of(section(rules, "body"))},
-                        {"surface", tables_of(section(rules, "surface"))}}},
+                        {"surface", tables_of(section(rules, "surface"))},
+                        {"damage", tables_of(section(rules, "damage"))},
+                        {"condition", tables_of(section(rules, "condition"))},
+                        {"hazard", tables_of(section(rules, "hazard"))},
+                        {"pickup", tables_of(section(rules, "pickup"))},
+                        {"match", tables_of(section(rules, "match"))}}},
                       {"additionalProperties", false}};
     return schema.dump(2) + '\n';
 }

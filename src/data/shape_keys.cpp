@@ -5,6 +5,8 @@
 #include <algorithm>
 #include <array>
 #include <iterator>
+#include <type_traits>
+#include <variant>
 
 namespace avrek::data {
 
@@ -12,6 +14,8 @@ namespace {
 
 constexpr const char* shapes_allowed =
     "{ sphere, radius }, { capsule, radius } or { box, half, turn (may be left out) }";
+constexpr const char* with_cylinders_allowed =
+    "{ sphere, radius }, { capsule, radius }, { cylinder, radius } or { box, half, turn (may be left out) }";
 constexpr const char* with_planes_allowed =
     "{ sphere, radius }, { capsule, radius }, { box, half, turn (may be left out) } or { plane, normal }";
 
@@ -24,15 +28,16 @@ enum ShapeKey : std::size_t {
     half_key,
     turn_key,
     plane_key,
-    normal_key
+    normal_key,
+    cylinder_key = plane_key, // those of a hazard have no planes
 };
 
 // The values of one table of a shape, each if it is there and allowed.
 class ShapeTable {
   public:
     ShapeTable(const toml::table& table, const std::string& where, const std::vector<KeyRule>& rules,
-               Faults& faults)
-        : table_(table), where_(where), rules_(rules), faults_(faults) {}
+               Faults& faults, const char* allowed)
+        : table_(table), where_(where), rules_(rules), faults_(faults), allowed_(allowed) {}
 
     bool has(ShapeKey key) const { return key < rules_.size() && table_.get(rules_[key].name) != nullptr; }
 
@@ -47,10 +52,7 @@ class ShapeTable {
         if (found == std::ssize(needed) && known == found + extra) {
             return true;
         }
-        faults_.add(table_.source(), {where_,
-                                      "has keys that do not make one shape",
-                                      rules_.size() > plane_key ? with_planes_allowed : shapes_allowed,
-                                      {}});
+        faults_.add(table_.source(), {where_, "has keys that do not make one shape", allowed_, {}});
         return false;
     }
 
@@ -64,16 +66,16 @@ class ShapeTable {
         return read_point(*table_.get(rule.name), where_ + '.' + rule.name, rule, faults_);
     }
 
-    std::optional<std::array<Vector3, 2>> segment() {
-        const KeyRule& rule = rule_of(capsule_key);
+    std::optional<std::array<Vector3, 2>> segment(ShapeKey key) {
+        const KeyRule& rule = rule_of(key);
         const toml::node& node = *table_.get(rule.name);
         const toml::array* ends = node.as_array();
         if (ends == nullptr || ends->size() != 2) {
-            refuse(node, where_ + ".capsule", rule, faults_);
+            refuse(node, where_ + '.' + rule.name, rule, faults_);
             return std::nullopt;
         }
-        const auto from = read_point(*ends->get(0), where_ + ".capsule", rule, faults_);
-        const auto to = read_point(*ends->get(1), where_ + ".capsule", rule, faults_);
+        const auto from = read_point(*ends->get(0), where_ + '.' + rule.name, rule, faults_);
+        const auto to = read_point(*ends->get(1), where_ + '.' + rule.name, rule, faults_);
         return from && to ? std::optional{std::array{*from, *to}} : std::nullopt;
     }
 
@@ -94,13 +96,20 @@ class ShapeTable {
     const std::string& where_;
     const std::vector<KeyRule>& rules_;
     Faults& faults_;
+    const char* allowed_; // what makes a shape, as text
 };
+
+const std::vector<KeyRule>& shape_rules_of_hazards() {
+    static const std::vector<KeyRule> rules = make_shape_rules("hazard.shape", 1000.0, false);
+    return rules;
+}
 
 } // namespace
 
 std::optional<Shape> read_shape(const toml::table& table, const std::string& where,
                                 const std::vector<KeyRule>& rules, Faults& faults) {
-    ShapeTable values{table, where, rules, faults};
+    ShapeTable values{table, where, rules, faults,
+                      rules.size() > plane_key ? with_planes_allowed : shapes_allowed};
     if (values.has(plane_key)) {
         if (!values.is_only({plane_key, normal_key}, {})) {
             return std::nullopt;
@@ -120,7 +129,7 @@ std::optional<Shape> read_shape(const toml::table& table, const std::string& whe
         if (!values.is_only({capsule_key, radius_key}, {})) {
             return std::nullopt;
         }
-        const auto ends = values.segment();
+        const auto ends = values.segment(capsule_key);
         const auto radius = values.radius();
         return ends && radius ? std::optional<Shape>{Capsule{(*ends)[0], (*ends)[1], *radius}} : std::nullopt;
     }
@@ -165,6 +174,47 @@ std::vector<KeyRule> make_shape_rules(const std::string& section, Metres reach, 
                  "Of a plane, which needs it: a direction out of the solid, of any length over 0."));
     }
     return rules;
+}
+
+const std::vector<KeyRule>& hazard_shape_rules() {
+    static const std::vector<KeyRule> rules = [] {
+        std::vector<KeyRule> made = make_shape_rules("hazard.shape", 1000.0, false);
+        made.push_back(rule("hazard.shape", "cylinder", KeyType::segment, {-1000.0, 1000.0, false}, "m",
+                            "none", "Makes a round bar with flat ends: the two ends of its axis."));
+        return made;
+    }();
+    return rules;
+}
+
+std::optional<Volume> read_volume(const toml::table& table, const std::string& where, Faults& faults) {
+    check_key_names(table, where, hazard_shape_rules(), faults);
+    ShapeTable values{table, where, hazard_shape_rules(), faults, with_cylinders_allowed};
+    if (values.has(cylinder_key)) {
+        if (!values.is_only({cylinder_key, radius_key}, {})) {
+            return std::nullopt;
+        }
+        const auto ends = values.segment(cylinder_key);
+        const auto radius = values.radius();
+        if (ends && ((*ends)[1] - (*ends)[0]).norm() < 1e-6) {
+            refuse(*table.get("cylinder"), where + ".cylinder", hazard_shape_rules()[cylinder_key], faults);
+            return std::nullopt;
+        }
+        return ends && radius ? std::optional<Volume>{Cylinder{(*ends)[0], (*ends)[1], *radius}}
+                              : std::nullopt;
+    }
+    const auto shape = read_shape(table, where, shape_rules_of_hazards(), faults);
+    if (!shape) {
+        return std::nullopt;
+    }
+    return std::visit(
+        [](const auto& solid) -> std::optional<Volume> {
+            if constexpr (std::is_same_v<std::decay_t<decltype(solid)>, HalfSpace>) {
+                return std::nullopt;
+            } else {
+                return Volume{solid};
+            }
+        },
+        *shape);
 }
 
 const std::vector<KeyRule>& shape_rules() {

@@ -9,6 +9,7 @@
 #include <cstdint>
 #include <optional>
 #include <string>
+#include <utility>
 #include <vector>
 
 /// Readers of single values: each returns the value when `rule` allows it, and reports it otherwise.
@@ -23,6 +24,18 @@ std::optional<bool> read_flag(const toml::node& node, const std::string& where, 
 /// The places of the values among `rule.words`: of a list, or of one word alone.
 std::optional<std::vector<std::size_t>> read_words(const toml::node& node, const std::string& where,
                                                    const KeyRule& rule, Faults& faults);
+/// An id that is in the section `rule.refers`.
+std::optional<std::string> read_other(const toml::node& node, const std::string& where, const KeyRule& rule,
+                                      Faults& faults);
+/// A list of up to 64 of them.
+std::optional<std::vector<std::string>> read_others(const toml::node& node, const std::string& where,
+                                                    const KeyRule& rule, Faults& faults);
+/// A table of such ids and numbers in the rule's range.
+std::optional<std::vector<std::pair<std::string, double>>>
+read_factors(const toml::node& node, const std::string& where, const KeyRule& rule, Faults& faults);
+/// A name that is_id() allows.
+std::optional<std::string> read_name(const toml::node& node, const std::string& where, const KeyRule& rule,
+                                     Faults& faults);
 /// The place of the value among `rule.words`.
 std::optional<std::size_t> read_word(const toml::node& node, const std::string& where, const KeyRule& rule,
                                      Faults& faults);

@@ -1,3 +1,4 @@
+#include "effect_keys.h"
 #include "key_making.h"
 
 namespace avrek::data {
@@ -248,13 +249,20 @@ WeaponRows handling_rows() {
 
 const std::vector<Group<WeaponSpec>>& weapon_groups() {
     static const std::vector<Group<WeaponSpec>> groups{
-        {"burst", burst_rows().rows},       {"charge", charge_rows().rows},
-        {"spin", spin_rows().rows},         {"heat", heat_rows().rows},
-        {"cell", cell_rows().rows},         {"reload", reload_rows().rows},
-        {"spread", spread_rows().rows},     {"bloom", bloom_rows().rows},
-        {"recoil", recoil_rows().rows},     {"aim", aim_rows().rows},
-        {"handling", handling_rows().rows}, bounce_group<WeaponSpec>("weapon"),
+        {"burst", burst_rows().rows},
+        {"charge", charge_rows().rows},
+        {"spin", spin_rows().rows},
+        {"heat", heat_rows().rows},
+        {"cell", cell_rows().rows},
+        {"reload", reload_rows().rows},
+        {"spread", spread_rows().rows},
+        {"bloom", bloom_rows().rows},
+        {"recoil", recoil_rows().rows},
+        {"aim", aim_rows().rows},
+        {"handling", handling_rows().rows},
+        bounce_group<WeaponSpec>("weapon"),
         pierce_group<WeaponSpec>("weapon"),
+        effect_group<WeaponSpec, [](WeaponSpec& spec) -> EffectSpec& { return spec.effect; }>("weapon"),
     };
     return groups;
 }

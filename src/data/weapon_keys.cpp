@@ -6,17 +6,6 @@ namespace {
 
 using WeaponKey = Key<WeaponSpec>;
 
-// A key that names an entry of another section; the loader looks whether there is one.
-WeaponKey id_key(const KeyRule& rule, std::string WeaponSpec::*member) {
-    return {rule, [=](const toml::node& node, const std::string& where, WeaponSpec& spec, Faults& faults) {
-                if (const auto* text = node.as_string()) {
-                    spec.*member = text->get();
-                } else {
-                    refuse(node, where, rule, faults);
-                }
-            }};
-}
-
 void add_firing(WeaponRows& rows) {
     rows.words("trigger",
                {std::string{to_string(TriggerMode::single)}, std::string{to_string(TriggerMode::automatic)},
@@ -87,15 +76,14 @@ const std::vector<WeaponKey>& weapon_keys() {
         rows.like();
         add_firing(rows);
         add_ammunition(rows);
-        rows.rows.push_back(id_key(rule("weapon", "ammo", KeyType::ammo_id, {}, "", "one of its own",
-                                        "The kind of ammunition; weapons of one kind share their reserve."),
-                                   &WeaponSpec::ammo));
+        rows.other("ammo", "ammo", "one of its own",
+                   "The kind of ammunition; weapons of one kind share their reserve.",
+                   [](WeaponSpec& spec, const std::string& id) { spec.ammo = id; });
         add_effect(rows);
         rows.rows.push_back(region_multipliers_key<WeaponSpec>("weapon"));
-        rows.rows.push_back(id_key(
-            rule("weapon", "projectile", KeyType::projectile_id, {}, "", "none: a shot arrives at once",
-                 "What each pellet launches; it takes the weapon's damage where it hits."),
-            &WeaponSpec::projectile));
+        rows.other("projectile", "projectile", "none: a shot arrives at once",
+                   "What each pellet launches; it takes the weapon's damage where it hits.",
+                   [](WeaponSpec& spec, const std::string& id) { spec.projectile = id; });
         for (const Group<WeaponSpec>& group : weapon_groups()) {
             rows.group(group);
         }

@@ -91,32 +91,25 @@ TEST(Arsenal, TheShippedOneIsSound) {
     EXPECT_NE(find_body(*arsenal, "crew"), nullptr);
 }
 
-// The keys of the schema, by section: "weapon" -> {like, trigger, ...}.
-std::map<std::string, std::set<std::string>> schema_keys(const nlohmann::json& schema) {
-    const auto names = [](const nlohmann::json& object) {
-        std::set<std::string> keys;
-        for (const auto& [key, value] : object.at("properties").items()) {
-            keys.insert(key);
+// The keys of a table of the schema and of those in it, by section: "weapon" -> {like, trigger, ...}.
+void collect(const nlohmann::json& table, const std::string& name,
+             std::map<std::string, std::set<std::string>>& keys) {
+    for (const auto& [key, value] : table.at("properties").items()) {
+        keys[name].insert(key);
+        if (value.contains("properties")) {
+            collect(value, name + '.' + key, keys);
+        } else if (value.contains("patternProperties")) {
+            collect(value["patternProperties"].front(), name + '.' + key, keys);
+        } else if (key == "shapes") {
+            collect(value["items"], name + ".shape", keys);
         }
-        return keys;
-    };
-    const auto entry = [](const nlohmann::json& tables) { return tables.at("patternProperties").front(); };
-    std::map<std::string, std::set<std::string>> keys;
-    for (const std::string& section : names(schema)) {
-        keys[section] = names(entry(schema.at("properties").at(section)));
     }
-    const nlohmann::json region = entry(entry(schema["properties"]["body"])["properties"]["region"]);
-    keys["body.region"] = names(region);
-    keys["body.joint"] = names(entry(entry(schema["properties"]["body"])["properties"]["joint"]));
-    keys["body.region.shape"] = names(region["properties"]["shapes"]["items"]);
-    keys["melee.attack"] = names(entry(entry(schema["properties"]["melee"])["properties"]["attack"]));
-    for (const std::string section : {"weapon", "projectile"}) {
-        const nlohmann::json all = entry(schema["properties"][section])["properties"];
-        for (const auto& [name, group] : all.items()) {
-            if (group.contains("properties")) {
-                keys[section + '.' + name] = names(group);
-            }
-        }
+}
+
+std::map<std::string, std::set<std::string>> schema_keys(const nlohmann::json& schema) {
+    std::map<std::string, std::set<std::string>> keys;
+    for (const auto& [section, tables] : schema.at("properties").items()) {
+        collect(tables.at("patternProperties").front(), section, keys);
     }
     return keys;
 }
@@ -126,13 +119,15 @@ std::string with_wrong_value(const std::string& section, const std::string& key)
     if (section == "body.region.shape") {
         return "[body.x.region.y]\nshapes = [{ " + key + " = 2026-01-01 }]\n";
     }
-    const std::size_t dot = section.find('.');
-    const std::string group = dot == std::string::npos ? "" : section.substr(dot + 1) + '.';
-    return (section == "body.region"    ? "[body.x.region.y]\n"
-            : section == "body.joint"   ? "[body.x.joint.y]\n"
-            : section == "melee.attack" ? "[melee.x.attack.y]\n"
-                                        : "[" + section.substr(0, dot) + ".x]\n" + group) +
-           key + " = 2026-01-01\n";
+    std::stringstream parts{section};
+    std::string part;
+    std::getline(parts, part, '.');
+    std::string text = '[' + part + ".x]\n";
+    while (std::getline(parts, part, '.')) {
+        const bool named = part == "region" || part == "joint" || part == "layer" || part == "attack";
+        text += part + (named ? ".y." : ".");
+    }
+    return text + key + " = 2026-01-01\n";
 }
 
 TEST(ArsenalKeys, AreTheSameInSchemaLoaderAndDocumentation) {

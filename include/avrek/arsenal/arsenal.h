@@ -1,7 +1,12 @@
 #pragma once
 #include <avrek/arsenal/ammo_spec.h>
 #include <avrek/arsenal/body_spec.h>
+#include <avrek/arsenal/condition_spec.h>
+#include <avrek/arsenal/damage_kind_spec.h>
+#include <avrek/arsenal/hazard_spec.h>
+#include <avrek/arsenal/match_spec.h>
 #include <avrek/arsenal/melee_spec.h>
+#include <avrek/arsenal/pickup_spec.h>
 #include <avrek/arsenal/projectile_spec.h>
 #include <avrek/arsenal/surface_spec.h>
 #include <avrek/arsenal/weapon_spec.h>
@@ -15,12 +20,17 @@ namespace avrek {
 
 /// Everything tunable of a game, in the order of its files. Immutable once loaded: states refer to its specs.
 struct Arsenal {
-    std::vector<WeaponSpec> weapons{};         ///< ids are unique
-    std::vector<AmmoSpec> ammo{};              ///< ids are unique, at most `most_ammo_kinds`
-    std::vector<BodySpec> bodies{};            ///< ids are unique
-    std::vector<SurfaceSpec> surfaces{};       ///< ids are unique; SurfaceId{n} is the n-th, counted from 1
-    std::vector<ProjectileSpec> projectiles{}; ///< ids are unique
-    std::vector<MeleeSpec> melee{};            ///< ids are unique
+    std::vector<WeaponSpec> weapons{};          ///< ids are unique
+    std::vector<AmmoSpec> ammo{};               ///< ids are unique, at most `most_ammo_kinds`
+    std::vector<BodySpec> bodies{};             ///< ids are unique
+    std::vector<SurfaceSpec> surfaces{};        ///< ids are unique; SurfaceId{n} is the n-th, counted from 1
+    std::vector<ProjectileSpec> projectiles{};  ///< ids are unique
+    std::vector<MeleeSpec> melee{};             ///< ids are unique
+    std::vector<DamageKindSpec> damage_kinds{}; ///< ids are unique
+    std::vector<ConditionSpec> conditions{};    ///< ids are unique, at most `most_condition_kinds`
+    std::vector<HazardSpec> hazards{};          ///< ids are unique
+    std::vector<PickupSpec> pickups{};          ///< ids are unique
+    std::vector<MatchSpec> matches{};           ///< ids are unique
 };
 
 /// No arsenal has more kinds of ammunition, so that what a combatant carries is plain data.
@@ -31,6 +41,10 @@ inline constexpr std::size_t most_ammo_kinds = 64;
 /// has a reserve to draw on. The loader has done it. Returns whether there was room for all; a weapon that
 /// found none keeps -1.
 bool assign_ammo(Arsenal& arsenal);
+
+/// Gives every EntryName its place, and every effect and condition what its kind of damage says. The loader
+/// has done it. Returns whether all that is named was there; a name that was not keeps -1.
+bool link(Arsenal& arsenal);
 
 /// The weapon with this id, or null.
 const WeaponSpec* find_weapon(const Arsenal& arsenal, std::string_view id);
@@ -49,5 +63,20 @@ const MeleeSpec* find_melee(const Arsenal& arsenal, std::string_view id);
 
 /// The body with this id, or null.
 const BodySpec* find_body(const Arsenal& arsenal, std::string_view id);
+
+/// The kind of damage with this id, or null.
+const DamageKindSpec* find_damage_kind(const Arsenal& arsenal, std::string_view id);
+
+/// The condition with this id, or null.
+const ConditionSpec* find_condition(const Arsenal& arsenal, std::string_view id);
+
+/// The hazard with this id, or null.
+const HazardSpec* find_hazard(const Arsenal& arsenal, std::string_view id);
+
+/// The pickup with this id, or null.
+const PickupSpec* find_pickup(const Arsenal& arsenal, std::string_view id);
+
+/// The rules with this id, or null.
+const MatchSpec* find_match(const Arsenal& arsenal, std::string_view id);
 
 } // namespace avrek

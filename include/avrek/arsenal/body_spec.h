@@ -1,4 +1,6 @@
 #pragma once
+#include <avrek/arsenal/condition_spec.h>
+#include <avrek/arsenal/defence_spec.h>
 #include <avrek/core/ids.h>
 #include <avrek/core/shapes.h>
 
@@ -38,6 +40,13 @@ struct BodySpec {
     std::string id{};
     double health = 100.0; ///< at the start, and at most; over 0
     RigSpec rig{};
+    std::vector<LayerSpec> layers{};   ///< at most `most_layers`, outermost first; names are unique
+    std::vector<KindFactor> resists{}; ///< share of the damage, or healing, of a kind that counts; 0: none
+    std::vector<EntryName> immune{};   ///< conditions that never come
+    ConditionSet immune_set{};         ///< see link()
+    std::optional<GuardSpec> guard{};  ///< none: it cannot guard
+    ReactionSpec light_reaction{};
+    ReactionSpec heavy_reaction{.shows = BodyState::stunned};
 };
 
 /// The region of `rig` with this name, if there is one.

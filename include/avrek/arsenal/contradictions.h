@@ -1,5 +1,10 @@
 #pragma once
+#include <avrek/arsenal/body_spec.h>
+#include <avrek/arsenal/condition_spec.h>
+#include <avrek/arsenal/hazard_spec.h>
+#include <avrek/arsenal/match_spec.h>
 #include <avrek/arsenal/melee_spec.h>
+#include <avrek/arsenal/pickup_spec.h>
 #include <avrek/arsenal/projectile_spec.h>
 #include <avrek/arsenal/weapon_spec.h>
 #include <avrek/core/diagnostics.h>
@@ -25,5 +30,13 @@ std::vector<Contradiction> find_contradictions(const WeaponSpec& weapon);
 /// specs is in it.
 std::vector<Contradiction> find_contradictions(const ProjectileSpec& projectile);
 std::vector<Contradiction> find_contradictions(const MeleeAttackSpec& attack);
+
+/// The same for what hits meet and leave: every precondition of the vitals and skirmish layers on their specs
+/// is in it.
+std::vector<Contradiction> find_contradictions(const BodySpec& body);
+std::vector<Contradiction> find_contradictions(const ConditionSpec& condition);
+std::vector<Contradiction> find_contradictions(const HazardSpec& hazard);
+std::vector<Contradiction> find_contradictions(const PickupSpec& pickup);
+std::vector<Contradiction> find_contradictions(const MatchSpec& match);
 
 } // namespace avrek

@@ -1,4 +1,5 @@
 #pragma once
+#include <avrek/arsenal/effect_spec.h>
 #include <avrek/arsenal/region_multiplier.h>
 #include <avrek/core/time.h>
 #include <avrek/core/units.h>
@@ -28,6 +29,7 @@ struct MeleeAttackSpec {
     /// Directions relative to the wielder's look, passed through at an even pace during the active span; at
     /// least one, each no more than 120 degrees from the one before.
     std::vector<Look> path{{}};
+    EffectSpec effect{};
 };
 
 /// One kind of thing that is struck with, and its attacks, such as light and heavy.

@@ -1,4 +1,5 @@
 #pragma once
+#include <avrek/arsenal/effect_spec.h>
 #include <avrek/arsenal/impact_spec.h>
 #include <avrek/core/curve.h>
 #include <avrek/core/time.h>
@@ -16,6 +17,7 @@ struct BlastSpec {
     double own_side = 1.0;                   ///< share that bodies of the shooter's team take, in [0, 1]
     double own_self = 1.0;                   ///< share that the shooter takes, in [0, 1]
     double push = 0.0;                       ///< speed that it gives at the middle, m/s, at least 0
+    EffectSpec effect{};
 };
 
 /// One kind of thing that flies for a while.

@@ -1,5 +1,6 @@
 #pragma once
 #include <avrek/arsenal/ammo_spec.h>
+#include <avrek/arsenal/effect_spec.h>
 #include <avrek/arsenal/handling_spec.h>
 #include <avrek/arsenal/impact_spec.h>
 #include <avrek/arsenal/recoil_spec.h>
@@ -52,6 +53,7 @@ struct WeaponSpec {
         0.0;         ///< health points that a hit of one pellet takes before falloff and region, at least 0
     Curve falloff{}; ///< distance, as flown, in metres -> share of the damage, at least 0; empty: always 1
     std::vector<RegionMultiplier> region_multipliers{}; ///< at most one for each region
+    EffectSpec effect{};                                ///< of a hit of one pellet
 
     std::string projectile{}; ///< what each pellet launches; empty: it arrives at once, or sprays
     Radians spray = 0.0; ///< half-angle of the cone that each shot touches, in [0, widest_spread]; 0: none

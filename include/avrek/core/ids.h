@@ -7,6 +7,9 @@ namespace avrek {
 /// Names one body in a scene; chosen by the game, unique among the bodies of a scene.
 enum class BodyId : std::uint32_t {};
 
+/// Stands for no body.
+inline constexpr BodyId nobody{0xffffffffU};
+
 /// A region of a rig: its place in RigSpec::regions.
 enum class RegionId : std::uint32_t {};
 

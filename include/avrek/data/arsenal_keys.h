@@ -8,24 +8,26 @@ namespace avrek {
 
 /// What kind of value a key takes.
 enum class KeyType {
-    integer,       ///< a whole number
-    number,        ///< any number, in the key's unit
-    flag,          ///< true or false
-    word,          ///< one of the key's words
-    words,         ///< a list of the key's words, or one alone
-    entry_id,      ///< the id of another entry of the same section
-    ammo_id,       ///< the id of an entry of the section ammo
-    projectile_id, ///< the id of an entry of the section projectile
-    text,          ///< a name
-    curve,         ///< a list of [x, y] pairs, x rising
-    pairs,         ///< a list of [x, y] pairs
-    multipliers,   ///< a table of region names and numbers
-    point,         ///< [x, y, z]
-    segment,       ///< [[x, y, z], [x, y, z]]
-    turn,          ///< [yaw, pitch]
-    shapes,        ///< a list of tables with the keys of `body.region.shape`
-    table,         ///< a table of entries with keys of their own
-    group,         ///< a table with the keys of the section that is named like it
+    integer,     ///< a whole number
+    number,      ///< any number, in the key's unit
+    flag,        ///< true or false
+    word,        ///< one of the key's words
+    words,       ///< a list of the key's words, or one alone
+    entry_id,    ///< the id of another entry of the same section
+    other_id,    ///< the id of an entry of the section that the key refers to
+    other_ids,   ///< a list of such ids
+    factors,     ///< a table of such ids and numbers
+    text,        ///< a name
+    curve,       ///< a list of [x, y] pairs, x rising
+    pairs,       ///< a list of [x, y] pairs
+    multipliers, ///< a table of region names and numbers
+    point,       ///< [x, y, z]
+    segment,     ///< [[x, y, z], [x, y, z]]
+    turn,        ///< [yaw, pitch]
+    shape,       ///< a table with the keys of the section named like it
+    shapes,      ///< a list of tables with the keys of `body.region.shape`
+    table,       ///< a table of entries with keys of their own
+    group,       ///< a table with the keys of the section that is named like it
 };
 
 /// The numbers that a key allows.
@@ -46,6 +48,7 @@ struct KeyRule {
     std::string fallback;           ///< the default, as text
     std::string meaning;            ///< one line
     std::vector<std::string> words; ///< of a word or words
+    std::string refers;             ///< of ids of other sections, and factors: the section
 };
 
 /// All keys that the loader knows, section by section.

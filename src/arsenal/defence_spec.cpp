@@ -1,0 +1,15 @@
+#include <avrek/arsenal/defence_spec.h>
+
+#include <array>
+#include <cstddef>
+
+namespace avrek {
+
+std::string_view to_string(BodyState state) {
+    static constexpr std::array<std::string_view, 7> words{"active", "staggered", "stunned", "down",
+                                                           "rising", "limp",      "gone"};
+    const auto place = static_cast<std::size_t>(state);
+    return place < words.size() ? words[place] : "unknown";
+}
+
+} // namespace avrek

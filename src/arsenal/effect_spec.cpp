@@ -1,0 +1,14 @@
+#include <avrek/arsenal/effect_spec.h>
+
+#include <array>
+#include <cstddef>
+
+namespace avrek {
+
+std::string_view to_string(ReactionClass reaction) {
+    static constexpr std::array<std::string_view, 3> words{"none", "light", "heavy"};
+    const auto place = static_cast<std::size_t>(reaction);
+    return place < words.size() ? words[place] : "unknown";
+}
+
+} // namespace avrek
