@@ -31,9 +31,11 @@ std::size_t blast(const World& world, const BlastSpec& spec, const Blast& blast,
                                        everywhere, hit.nearest);
             if (hit.exposure > 0.0) {
                 const double share = std::min(1.0, std::max(0.0, hit.nearest.distance) / spec.radius);
-                const double strength = value_at(spec.falloff, share) * hit.exposure * blast.power;
-                const double own = hit.body == blast.source ? spec.own_self : side;
-                hit.damage = spec.damage * strength * own;
+                const double falloff = value_at(spec.falloff, share);
+                const double strength = falloff * hit.exposure * blast.power;
+                hit.own = hit.body == blast.source ? spec.own_self : side;
+                // In the order in which the damage is explained.
+                hit.damage = spec.damage * blast.power * falloff * hit.exposure * hit.own;
                 const Vector3 away = hit.nearest.point - blast.centre;
                 const double distance = std::sqrt(away.squaredNorm());
                 hit.push = (spec.push * strength) * (distance > 0.0 ? Vector3(away / distance) : world_up());

@@ -113,7 +113,7 @@ struct Running {
                                   end});
             if (leg.hit && leg.hit->body) {
                 wound(shot.shot, pellet, shot.at, *leg.hit,
-                      hit_damage(weapon, end, region_name(*leg.hit), shot.power * leg.power))
+                      hit_damage(weapon, end, region_name(*leg.hit), shot.power, leg.power))
                     .distance = end;
                 trial.legs.back().wound = trial.wounds.size() - 1;
             }
@@ -244,8 +244,8 @@ class Flying {
         if (event.hit && event.hit->body && !bursts) {
             running_
                 .wound(flight.shot, flight.pellet, event.at, *event.hit,
-                       hit_damage(weapon_, event.flown, running_.region_name(*event.hit),
-                                  flight.power * event.power))
+                       hit_damage(weapon_, event.flown, running_.region_name(*event.hit), flight.power,
+                                  event.power))
                 .distance = event.flown;
             running_.trial.legs.back().wound = running_.trial.wounds.size() - 1;
         }
@@ -279,8 +279,10 @@ class Flying {
             blast(running_.scene, spec,
                   {event.point, event.at, trial_shooter, shooters_team, flight.power * event.power}, hits);
         for (std::size_t index = 0; index < count; ++index) {
-            TrialWound& wound = running_.wound(flight.shot, flight.pellet, event.at, hits[index].nearest,
-                                               blast_damage(hits[index].damage));
+            TrialWound& wound =
+                running_.wound(flight.shot, flight.pellet, event.at, hits[index].nearest,
+                               blast_damage(spec, {hits[index].nearest.distance, hits[index].exposure,
+                                                   flight.power * event.power, hits[index].own}));
             wound.exposure = hits[index].exposure;
             wound.by_blast = true;
         }

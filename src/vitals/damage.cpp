@@ -1,42 +1,41 @@
 #include <avrek/vitals/damage.h>
 
+#include <algorithm>
 #include <cassert>
 #include <cmath>
 
 namespace avrek {
 
 std::string_view to_string(DamageStepKind kind) {
-    switch (kind) {
-    case DamageStepKind::base:
-        return "base";
-    case DamageStepKind::charge:
-        return "charge";
-    case DamageStepKind::falloff:
-        return "falloff";
-    case DamageStepKind::region:
-        return "region";
-    case DamageStepKind::clamp:
-        return "clamp";
-    }
-    return "unknown";
+    static constexpr std::array<std::string_view, 14> words{
+        "base", "charge",   "pierce", "strength", "falloff",    "exposure", "region",
+        "side", "attacker", "target", "guard",    "resistance", "layer",    "clamp"};
+    const auto place = static_cast<std::size_t>(kind);
+    return place < words.size() ? words[place] : "unknown";
 }
 
 double Damage::amount() const {
     return step_count == 0 ? 0.0 : steps[step_count - 1].total;
 }
 
-void Damage::multiply(DamageStepKind kind, double factor) {
+void Damage::multiply(DamageStepKind kind, double factor, std::uint8_t index) {
     assert(step_count < most_steps && std::isfinite(factor) && factor >= 0.0);
     const double before = step_count == 0 ? 1.0 : amount();
-    steps[step_count++] = {kind, factor, before * factor};
+    steps[step_count++] = {kind, factor, before * factor, index};
 }
 
-Damage hit_damage(const WeaponSpec& spec, Metres distance, std::string_view region, double power) {
+void Damage::multiply_unless_one(DamageStepKind kind, double factor) {
+    if (factor != 1.0) {
+        multiply(kind, factor);
+    }
+}
+
+Damage hit_damage(const WeaponSpec& spec, Metres distance, std::string_view region, double power,
+                  double pierced) {
     Damage damage;
     damage.multiply(DamageStepKind::base, spec.damage);
-    if (power != 1.0) {
-        damage.multiply(DamageStepKind::charge, power);
-    }
+    damage.multiply_unless_one(DamageStepKind::charge, power);
+    damage.multiply_unless_one(DamageStepKind::pierce, pierced);
     if (!spec.falloff.points.empty()) {
         damage.multiply(DamageStepKind::falloff, value_at(spec.falloff, distance));
     }
@@ -55,9 +54,15 @@ Damage strike_damage(const MeleeSpec& spec, const MeleeAttackSpec& attack, std::
     return damage;
 }
 
-Damage blast_damage(double worth) {
+Damage blast_damage(const BlastSpec& spec, const BlastReach& reach) {
+    assert(spec.radius > 0.0);
     Damage damage;
-    damage.multiply(DamageStepKind::base, worth);
+    damage.multiply(DamageStepKind::base, spec.damage);
+    damage.multiply_unless_one(DamageStepKind::charge, reach.power);
+    damage.multiply(DamageStepKind::falloff,
+                    value_at(spec.falloff, std::min(1.0, std::max(0.0, reach.distance) / spec.radius)));
+    damage.multiply_unless_one(DamageStepKind::exposure, reach.exposure);
+    damage.multiply_unless_one(DamageStepKind::side, reach.own);
     return damage;
 }
 

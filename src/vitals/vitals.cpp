@@ -1,36 +1,231 @@
+#include "living.h"
+#include <avrek/vitals/guard.h>
 #include <avrek/vitals/vitals.h>
 
 #include <algorithm>
+#include <cassert>
 #include <type_traits>
+#include <utility>
 
 namespace avrek {
 
-static_assert(std::is_trivially_copyable_v<Vitals> && std::is_trivially_copyable_v<VitalsEvent>);
+static_assert(std::is_trivially_copyable_v<Vitals>);
+
+namespace {
+
+// The first condition that ticks, or ends, at `at`; the number of conditions when there is none.
+template <class IsDue>
+std::size_t first_due(const Vitals& vitals, IsDue is_due) {
+    std::size_t place = 0;
+    while (place < vitals.condition_count && !is_due(vitals.conditions[place])) {
+        ++place;
+    }
+    return place;
+}
+
+Time tick_of(const ConditionState& condition) {
+    return condition.next_tick <= condition.until ? condition.next_tick : Time::max();
+}
+
+ReactionSpec reaction_of(const Living& living) {
+    return living.vitals.reaction == ReactionClass::light ? living.body.light_reaction
+                                                          : living.body.heavy_reaction;
+}
+
+void change_state(Living& living, Time at) {
+    Vitals& vitals = living.vitals;
+    const Duration rise = reaction_of(living).rise;
+    if (vitals.state == BodyState::down && rise > Duration::zero()) {
+        vitals.state = BodyState::rising;
+        vitals.state_until = at + rise;
+        VitalsEvent& event = tell(living, VitalsEventKind::rising, at);
+        event.until = vitals.state_until;
+        event.reaction = vitals.reaction;
+        return;
+    }
+    vitals.state = BodyState::active;
+    vitals.state_until = Time::max();
+    vitals.on_back = false;
+    tell(living, VitalsEventKind::recovered, at).reaction =
+        std::exchange(vitals.reaction, ReactionClass::none);
+}
+
+bool restore_layer(Living& living, Time at) {
+    Vitals& vitals = living.vitals;
+    for (std::size_t index = 0; index < living.body.layers.size(); ++index) {
+        if (full_at(living.body.layers[index], vitals.layers[index], vitals.last_hurt) == at) {
+            vitals.layers[index] = {living.body.layers[index].most, at};
+            tell(living, VitalsEventKind::layer_restored, at).layer = static_cast<std::int32_t>(index);
+            return true;
+        }
+    }
+    return false;
+}
+
+// Does the one thing that comes first of all that is due at `at`.
+void do_due(Living& living, Time at) {
+    Vitals& vitals = living.vitals;
+    const std::size_t ticks =
+        first_due(vitals, [at](const ConditionState& state) { return tick_of(state) == at; });
+    if (ticks < vitals.condition_count) {
+        tick_condition(living, ticks, at);
+        return;
+    }
+    const std::size_t ends =
+        first_due(vitals, [at](const ConditionState& state) { return state.until == at; });
+    if (ends < vitals.condition_count) {
+        end_condition(living, ends, VitalsRefusal::none, at);
+        return;
+    }
+    if (vitals.state_until == at) {
+        change_state(living, at);
+        return;
+    }
+    if (restore_layer(living, at)) {
+        return;
+    }
+    if (living.vitals.guard.broken_until == at) {
+        vitals.guard.broken_until = Time{};
+        vitals.guard.stamina = living.body.guard->stamina;
+        vitals.guard.stamina_at = at;
+        tell(living, VitalsEventKind::guard_mended, at).stamina = vitals.guard.stamina;
+        return;
+    }
+    end_protection(vitals, at, living.events);
+}
+
+void find_due(Living& living) {
+    Vitals& vitals = living.vitals;
+    Time due = Time::max();
+    if (vitals.life == LifeState::alive) {
+        due = std::min(due, vitals.state_until);
+        for (std::size_t place = 0; place < vitals.condition_count; ++place) {
+            const ConditionState& condition = vitals.conditions[place];
+            due = std::min({due, tick_of(condition), condition.until});
+        }
+        for (std::size_t index = 0; index < living.body.layers.size(); ++index) {
+            due = std::min(due, full_at(living.body.layers[index], vitals.layers[index], vitals.last_hurt));
+        }
+        for (const Time ends : {vitals.guard.broken_until, vitals.protected_until}) {
+            due = ends != Time{} ? std::min(due, ends) : due;
+        }
+    }
+    vitals.due = due;
+}
+
+} // namespace
 
 double Vitals::fraction() const {
     return maximum > 0.0 ? std::clamp(health / maximum, 0.0, 1.0) : 0.0;
 }
 
-Vitals full_vitals(const BodySpec& spec) {
-    return {spec.health, spec.health, LifeState::alive};
+Vitals full_vitals(const BodySpec& spec, Time at) {
+    assert(spec.layers.size() <= most_layers);
+    Vitals vitals;
+    vitals.now = at;
+    vitals.health = spec.health;
+    vitals.maximum = spec.health;
+    for (std::size_t index = 0; index < spec.layers.size(); ++index) {
+        vitals.layers[index] = {spec.layers[index].start, at};
+    }
+    if (spec.guard) {
+        vitals.guard.stamina = spec.guard->stamina;
+        vitals.guard.stamina_at = at;
+    }
+    std::vector<VitalsEvent> none;
+    Living living{{}, spec, vitals, none};
+    find_due(living);
+    return vitals;
 }
 
 void apply_damage(Vitals& vitals, Damage damage, Time at, std::vector<VitalsEvent>& events) {
-    const double wanted = damage.amount();
-    if (vitals.life == LifeState::dead || wanted <= 0.0) {
-        return;
+    static const BodySpec plain;
+    Living living{{}, plain, vitals, events};
+    suffer(living, {.damage = damage}, at);
+}
+
+void lie_dead(Vitals& vitals) {
+    vitals.life = LifeState::dead;
+    vitals.state = BodyState::limp;
+    vitals.state_until = Time::max();
+    vitals.reaction = ReactionClass::none;
+    vitals.condition_count = 0;
+    vitals.conditions = {};
+    vitals.guard.wanted = false;
+    vitals.guard.up = false;
+    vitals.protected_until = Time{};
+    vitals.due = Time::max();
+}
+
+VitalsEvent& tell(Living& living, VitalsEventKind kind, Time at) {
+    VitalsEvent& event = living.events.emplace_back();
+    event.at = at;
+    event.kind = kind;
+    event.health_left = living.vitals.health;
+    event.state = living.vitals.state;
+    event.on_back = living.vitals.on_back;
+    return event;
+}
+
+void settle(Living& living, Time at) {
+    Vitals& vitals = living.vitals;
+    if (living.body.guard) {
+        const bool up = vitals.guard.wanted && at >= vitals.guard.broken_until &&
+                        !forbidden_acts(living.conditions, living.body, vitals).contains(Act::guard);
+        if (up != vitals.guard.up && vitals.life == LifeState::alive) {
+            vitals.guard.up = up;
+            tell(living, up ? VitalsEventKind::guard_raised : VitalsEventKind::guard_lowered, at).stamina =
+                stamina_at(*living.body.guard, vitals.guard, at);
+        }
     }
-    const bool lethal = vitals.health - wanted < vitals.maximum * 1e-9;
-    if (lethal && wanted != vitals.health) {
-        damage.multiply(DamageStepKind::clamp, vitals.health / wanted);
+    find_due(living);
+}
+
+void advance(std::span<const ConditionSpec> conditions, const BodySpec& spec, Vitals& vitals, Time until,
+             std::vector<VitalsEvent>& events) {
+    assert(until >= vitals.now);
+    while (vitals.due < until) {
+        Living living{conditions, spec, vitals, events};
+        vitals.now = std::max(vitals.now, vitals.due);
+        do_due(living, vitals.due);
+        settle(living, vitals.now);
     }
-    vitals.health = lethal ? 0.0 : vitals.health - wanted;
-    const double overkill = std::max(0.0, wanted - damage.amount());
-    events.push_back({at, VitalsEventKind::damaged, damage, vitals.health, overkill});
-    if (lethal) {
-        vitals.life = LifeState::dead;
-        events.push_back({at, VitalsEventKind::died, {}, 0.0, 0.0});
+    vitals.now = until;
+}
+
+void protect(Vitals& vitals, Time until) {
+    vitals.protected_until = until;
+    vitals.due = std::min(vitals.due, until);
+}
+
+void end_protection(Vitals& vitals, Time at, std::vector<VitalsEvent>& events) {
+    if (vitals.protected_until != Time{}) {
+        vitals.protected_until = Time{};
+        VitalsEvent event;
+        event.at = at;
+        event.kind = VitalsEventKind::protection_ended;
+        event.health_left = vitals.health;
+        event.state = vitals.state;
+        events.push_back(event);
     }
+}
+
+double layer_points(const BodySpec& spec, const Vitals& vitals, std::size_t layer) {
+    return layer < spec.layers.size()
+               ? points_at(spec.layers[layer], vitals.layers[layer], vitals.last_hurt, vitals.now)
+               : 0.0;
+}
+
+ActSet forbidden_acts(std::span<const ConditionSpec> conditions, const BodySpec& spec, const Vitals& vitals) {
+    if (vitals.life == LifeState::dead) {
+        return ActSet::all();
+    }
+    ActSet forbidden = factors_of(conditions, vitals).forbids;
+    if (vitals.reaction != ReactionClass::none) {
+        forbidden.add(vitals.reaction == ReactionClass::light ? spec.light_reaction.forbids
+                                                              : spec.heavy_reaction.forbids);
+    }
+    return forbidden;
 }
 
 } // namespace avrek

@@ -84,8 +84,11 @@ TEST(Vitals, LeaveNoBodyAliveOnARoundingError) {
 }
 
 TEST(Vitals, FractionIsTotal) {
-    EXPECT_EQ((Vitals{0.0, 0.0, LifeState::alive}.fraction()), 0.0);
-    EXPECT_EQ((Vitals{25.0, 100.0, LifeState::alive}.fraction()), 0.25);
+    Vitals vitals;
+    EXPECT_EQ(vitals.fraction(), 0.0);
+    vitals.health = 25.0;
+    vitals.maximum = 100.0;
+    EXPECT_EQ(vitals.fraction(), 0.25);
 }
 
 TEST(Vitals, ReportsOverkill) {

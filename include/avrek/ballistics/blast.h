@@ -21,6 +21,7 @@ struct BlastHit {
     BodyId body{};
     Hit nearest{};                  ///< its nearest exposed point; the distance is from the blast's centre
     double exposure = 0.0;          ///< share of the sight lines to it that nothing blocks, over 0 to 1
+    double own = 1.0;               ///< share that counts against the source or its team
     double damage = 0.0;            ///< health points
     Vector3 push = Vector3::Zero(); ///< m/s, away from the centre
 };

@@ -1,0 +1,220 @@
+#include "living.h"
+#include <avrek/vitals/conditions.h>
+
+#include <algorithm>
+#include <cassert>
+
+namespace avrek {
+
+namespace {
+
+Time end_of(const ConditionSpec& spec, Time at) {
+    return spec.lasts == lasting ? Time::max() : at + spec.lasts;
+}
+
+VitalsEvent& tell_of(Living& living, VitalsEventKind kind, const ConditionState& condition, Time at) {
+    VitalsEvent& event = tell(living, kind, at);
+    event.condition = condition.spec;
+    event.count = condition.count;
+    event.strength = condition.strength;
+    event.until = condition.until;
+    event.source = condition.source;
+    return event;
+}
+
+bool refuse(Living& living, const NewCondition& condition, VitalsRefusal why, Time at) {
+    VitalsEvent& event = tell(living, VitalsEventKind::condition_refused, at);
+    event.condition = condition.spec;
+    event.strength = condition.strength;
+    event.source = condition.source;
+    event.refusal = why;
+    return false;
+}
+
+bool is_prevented(const Living& living, std::int32_t condition) {
+    for (std::size_t place = 0; place < living.vitals.condition_count; ++place) {
+        if (living.spec_of(living.vitals.conditions[place].spec).prevents_set.contains(condition)) {
+            return true;
+        }
+    }
+    return false;
+}
+
+void cancel(Living& living, const ConditionSet& cancelled, Time at) {
+    for (std::size_t place = living.vitals.condition_count; place > 0; --place) {
+        if (cancelled.contains(living.vitals.conditions[place - 1].spec)) {
+            end_condition(living, place - 1, VitalsRefusal::cancelled, at);
+        }
+    }
+}
+
+// What a tick, or an instant condition, does to the health.
+void apply_amount(Living& living, const ConditionState& condition, Time at) {
+    const ConditionSpec& spec = living.spec_of(condition.spec);
+    if (!(spec.amount > 0.0)) {
+        return;
+    }
+    Harm harm{.heals = spec.heals,
+              .kind = spec.kind.index,
+              .condition = condition.spec,
+              .source = condition.source};
+    harm.damage.multiply(DamageStepKind::base, spec.amount);
+    harm.damage.multiply_unless_one(DamageStepKind::strength, condition.strength * condition.count);
+    if (!spec.heals) {
+        harm.damage.multiply_unless_one(DamageStepKind::target,
+                                        factors_of(living.conditions, living.vitals).damage_taken);
+    }
+    suffer(living, harm, at);
+}
+
+// One comes that is there already. Returns whether it counts.
+bool stack(Living& living, ConditionState& present, const NewCondition& coming, Time at) {
+    const ConditionSpec& spec = living.spec_of(coming.spec);
+    switch (spec.stacking) {
+    case Stacking::ignore:
+        return refuse(living, coming, VitalsRefusal::ignored, at);
+    case Stacking::strongest:
+        if (coming.strength < present.strength) {
+            return refuse(living, coming, VitalsRefusal::weaker, at);
+        }
+        [[fallthrough]];
+    case Stacking::refresh:
+        present.strength = coming.strength;
+        present.until = end_of(spec, at);
+        break;
+    case Stacking::count:
+        present.strength = coming.strength;
+        present.count = std::min(present.count + 1, static_cast<std::uint32_t>(spec.most));
+        present.until = end_of(spec, at);
+        break;
+    case Stacking::extend:
+        if (present.until != Time::max()) {
+            present.until = std::max(present.until, std::min(present.until + spec.lasts, at + spec.longest));
+        }
+        break;
+    }
+    present.source = coming.source;
+    tell_of(living, VitalsEventKind::condition_stacked, present, at);
+    return true;
+}
+
+void begin(Living& living, const NewCondition& coming, Time at) {
+    const ConditionSpec& spec = living.spec_of(coming.spec);
+    ConditionState state{coming.spec, 1, coming.strength, end_of(spec, at), Time::max(), coming.source};
+    tell_of(living, VitalsEventKind::condition_began, state, at);
+    grant_points(living, spec.grants_layer, spec.grants_points * coming.strength, at);
+    if (is_instant(spec)) {
+        apply_amount(living, state, at);
+        return;
+    }
+    const bool ticks = spec.period > Duration::zero() && spec.amount > 0.0;
+    if (ticks) {
+        state.next_tick = spec.ticks_at_once ? at : at + spec.period;
+    }
+    const std::size_t place = living.vitals.condition_count;
+    living.vitals.conditions[place] = state;
+    ++living.vitals.condition_count;
+    if (ticks && spec.ticks_at_once) {
+        tick_condition(living, place, at);
+    }
+}
+
+} // namespace
+
+void end_condition(Living& living, std::size_t place, VitalsRefusal refusal, Time at) {
+    auto& conditions = living.vitals.conditions;
+    const ConditionState ended = conditions[place];
+    std::copy(conditions.begin() + static_cast<std::ptrdiff_t>(place) + 1,
+              conditions.begin() + living.vitals.condition_count,
+              conditions.begin() + static_cast<std::ptrdiff_t>(place));
+    --living.vitals.condition_count;
+    conditions[living.vitals.condition_count] = {};
+    tell_of(living, VitalsEventKind::condition_ended, ended, at).refusal = refusal;
+}
+
+void end_conditions_by(Living& living, ConditionEnd end, std::int32_t spared, Time at) {
+    // The reasons stand in the order of the ends.
+    const auto why = static_cast<VitalsRefusal>(static_cast<std::uint8_t>(VitalsRefusal::hurt) +
+                                                static_cast<std::uint8_t>(end));
+    for (std::size_t place = living.vitals.condition_count; place > 0; --place) {
+        const std::int32_t spec = living.vitals.conditions[place - 1].spec;
+        if (spec != spared && ends_when(living.spec_of(spec), end)) {
+            end_condition(living, place - 1, why, at);
+        }
+    }
+}
+
+void tick_condition(Living& living, std::size_t place, Time at) {
+    ConditionState& state = living.vitals.conditions[place];
+    state.next_tick += living.spec_of(state.spec).period;
+    const ConditionState ticking = state; // the tick may end it, or all
+    apply_amount(living, ticking, at);
+}
+
+bool add_condition(std::span<const ConditionSpec> conditions, const BodySpec& body, Vitals& vitals,
+                   const NewCondition& condition, Time at, std::vector<VitalsEvent>& events) {
+    assert(at >= vitals.now && condition.strength > 0.0);
+    assert(condition.spec >= 0 && static_cast<std::size_t>(condition.spec) < conditions.size());
+    advance(conditions, body, vitals, at, events);
+    if (vitals.life == LifeState::dead) {
+        return false;
+    }
+    Living living{conditions, body, vitals, events};
+    if (body.immune_set.contains(condition.spec)) {
+        return refuse(living, condition, VitalsRefusal::immune, at);
+    }
+    if (is_prevented(living, condition.spec)) {
+        return refuse(living, condition, VitalsRefusal::prevented, at);
+    }
+    cancel(living, living.spec_of(condition.spec).cancels_set, at);
+    const auto end = vitals.conditions.begin() + vitals.condition_count;
+    const auto present = std::find_if(vitals.conditions.begin(), end, [&](const ConditionState& state) {
+        return state.spec == condition.spec;
+    });
+    bool comes = true;
+    if (present != end) {
+        comes = stack(living, *present, condition, at);
+    } else if (vitals.condition_count == Vitals::most_conditions &&
+               !is_instant(living.spec_of(condition.spec))) {
+        comes = refuse(living, condition, VitalsRefusal::full, at);
+    } else {
+        begin(living, condition, at);
+    }
+    settle(living, at);
+    return comes;
+}
+
+void end_conditions(std::span<const ConditionSpec> conditions, const BodySpec& body, Vitals& vitals,
+                    ConditionEnd end, Time at, std::vector<VitalsEvent>& events) {
+    advance(conditions, body, vitals, std::max(at, vitals.now), events);
+    Living living{conditions, body, vitals, events};
+    end_conditions_by(living, end, -1, vitals.now);
+    settle(living, vitals.now);
+}
+
+ConditionFactors factors_of(std::span<const ConditionSpec> conditions, const Vitals& vitals) {
+    ConditionFactors factors;
+    for (std::size_t place = 0; place < vitals.condition_count; ++place) {
+        const ConditionState& state = vitals.conditions[place];
+        const ConditionSpec& spec = conditions[static_cast<std::size_t>(state.spec)];
+        const double times = state.strength * state.count;
+        const auto factor = [times](double full) { return std::max(0.0, 1.0 + (full - 1.0) * times); };
+        factors.damage_taken *= factor(spec.damage_taken);
+        factors.damage_dealt *= factor(spec.damage_dealt);
+        factors.speed *= factor(spec.speed);
+        factors.spread *= factor(spec.spread);
+        factors.forbids.add(spec.forbids);
+    }
+    return factors;
+}
+
+const ConditionState* find_condition(const Vitals& vitals, std::int32_t condition) {
+    for (std::size_t place = 0; place < vitals.condition_count; ++place) {
+        if (vitals.conditions[place].spec == condition) {
+            return &vitals.conditions[place];
+        }
+    }
+    return nullptr;
+}
+
+} // namespace avrek

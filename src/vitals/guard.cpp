@@ -1,0 +1,50 @@
+#include "living.h"
+#include <avrek/core/elementary.h>
+#include <avrek/vitals/guard.h>
+
+#include <algorithm>
+#include <cassert>
+#include <cmath>
+
+namespace avrek {
+
+void hold_guard(std::span<const ConditionSpec> conditions, const BodySpec& body, Vitals& vitals, bool held,
+                Time at, std::vector<VitalsEvent>& events) {
+    if (!body.guard || vitals.life == LifeState::dead || held == vitals.guard.wanted) {
+        return;
+    }
+    advance(conditions, body, vitals, std::max(at, vitals.now), events);
+    vitals.guard.wanted = held;
+    if (held) {
+        vitals.guard.perfect_until = vitals.now + body.guard->perfect;
+    }
+    Living living{conditions, body, vitals, events};
+    settle(living, vitals.now);
+}
+
+double stamina_at(const GuardSpec& spec, const GuardState& state, Time at) {
+    const Time begin = state.stamina_at + spec.delay;
+    return at <= begin ? state.stamina
+                       : std::min(spec.stamina, state.stamina + spec.refill * to_seconds(at - begin));
+}
+
+double guard_share(const GuardSpec& spec, Radians off_front, std::int32_t damage_kind) {
+    if (off_front > 0.5 * spec.arc) {
+        return 1.0;
+    }
+    for (const KindFactor& kind : spec.kinds) {
+        if (damage_kind >= 0 && kind.kind.index == damage_kind) {
+            return kind.factor;
+        }
+    }
+    return spec.lets_through;
+}
+
+Radians off_front(const Pose& pose, const Vector3& direction) {
+    assert(std::abs(direction.squaredNorm() - 1.0) < 1e-8);
+    const Vector3 front = pose.rotation * world_forward();
+    const double ahead = -front.dot(direction);
+    return arc_tangent(std::sqrt(front.cross(direction).squaredNorm()), ahead);
+}
+
+} // namespace avrek

@@ -1,0 +1,312 @@
+#include "living.h"
+#include <avrek/vitals/guard.h>
+#include <avrek/vitals/hits.h>
+
+#include <algorithm>
+#include <cassert>
+#include <cmath>
+
+namespace avrek {
+
+namespace {
+
+bool has_room(const Damage& damage) {
+    return damage.step_count < Damage::most_steps;
+}
+
+// What the layers make of damage: each takes its share, as long as it has points.
+double absorb(Living& living, Damage& damage, std::int32_t kind, std::array<bool, most_layers>& broken,
+              Time at) {
+    Vitals& vitals = living.vitals;
+    double absorbed = 0.0;
+    for (std::size_t index = 0; index < living.body.layers.size(); ++index) {
+        const LayerSpec& layer = living.body.layers[index];
+        double& points = vitals.layers[index].points;
+        const auto passes = [kind](const EntryName& name) { return kind >= 0 && name.index == kind; };
+        const double amount = damage.amount();
+        const double share = amount * layer.share;
+        if (!(points > 0.0) || !(share > 0.0) ||
+            std::any_of(layer.passes.begin(), layer.passes.end(), passes)) {
+            continue;
+        }
+        const bool breaks = share * layer.wear >= points;
+        const double taken = breaks ? points / layer.wear : share;
+        const double left = layer.carries_over ? amount - taken : amount - share;
+        damage.multiply(DamageStepKind::layer, std::max(0.0, left / amount),
+                        static_cast<std::uint8_t>(index));
+        absorbed += taken;
+        points = breaks ? 0.0 : points - taken * layer.wear;
+        broken[index] = breaks;
+        vitals.layers[index].at = at;
+    }
+    return absorbed;
+}
+
+// Brings the layers up to date, before something happens to them.
+void rebase_layers(Living& living, Time at) {
+    for (std::size_t index = 0; index < living.body.layers.size(); ++index) {
+        LayerState& state = living.vitals.layers[index];
+        state.points = points_at(living.body.layers[index], state, living.vitals.last_hurt, at);
+        state.at = at;
+    }
+}
+
+void heal(Living& living, Harm harm, Time at) {
+    Vitals& vitals = living.vitals;
+    const double offered = harm.damage.amount();
+    const double room = vitals.maximum - vitals.health;
+    const double given = std::min(offered, room);
+    double absorbed = 0.0;
+    rebase_layers(living, at);
+    for (std::size_t index = 0; index < living.body.layers.size(); ++index) {
+        const LayerSpec& layer = living.body.layers[index];
+        LayerState& state = vitals.layers[index];
+        if (layer.takes_healing) {
+            const double more = std::clamp(offered - given - absorbed, 0.0, layer.most - state.points);
+            state.points += more;
+            absorbed += more;
+        }
+    }
+    if (given < offered) {
+        harm.damage.multiply(DamageStepKind::clamp, given / offered);
+    }
+    vitals.health = given == room ? vitals.maximum : std::min(vitals.maximum, vitals.health + given);
+    if (given > 0.0 || absorbed > 0.0) {
+        VitalsEvent& event = tell(living, VitalsEventKind::healed, at);
+        event.damage = harm.damage;
+        event.damage_kind = harm.kind;
+        event.condition = harm.condition;
+        event.absorbed = absorbed;
+        event.source = harm.source;
+        end_conditions_by(living, ConditionEnd::healed, harm.condition, at);
+    }
+}
+
+// What a guard makes of a hit.
+enum class Met { not_at_all, in_part, whole, perfectly };
+
+Met meet_with_guard(Living& living, const IncomingHit& hit, Damage& damage, bool& breaks, Time at) {
+    GuardState& guard = living.vitals.guard;
+    const bool guardable = hit.effect == nullptr || hit.effect->guardable;
+    if (!guard.up || !guardable || hit.direction.isZero(0.0)) {
+        return Met::not_at_all;
+    }
+    const GuardSpec& spec = *living.body.guard;
+    if (hit.off_front > 0.5 * spec.arc) {
+        return Met::not_at_all;
+    }
+    if (at < guard.perfect_until) {
+        damage.multiply(DamageStepKind::guard, 0.0);
+        return Met::perfectly;
+    }
+    double share = guard_share(spec, hit.off_front, hit.effect != nullptr ? hit.effect->kind.index : -1);
+    const double stopped = damage.amount() * (1.0 - share);
+    if (spec.stamina > 0.0) {
+        const double has = stamina_at(spec, guard, at);
+        const double needs = std::max(0.0, stopped * spec.cost);
+        if (needs > has) {
+            share = 1.0 - has / spec.cost / damage.amount();
+            breaks = true;
+        }
+        guard.stamina = breaks ? 0.0 : has - needs;
+        guard.stamina_at = at;
+    }
+    damage.multiply(DamageStepKind::guard, std::max(0.0, share));
+    return share <= 0.0 && !breaks ? Met::whole : Met::in_part;
+}
+
+void tell_stopped(Living& living, VitalsEventKind kind, const IncomingHit& hit, const Damage& damage,
+                  Time at) {
+    VitalsEvent& event = tell(living, kind, at);
+    event.source = hit.source;
+    event.region = hit.region;
+    event.damage = damage;
+    event.damage_kind = hit.effect != nullptr ? hit.effect->kind.index : -1;
+    if (living.body.guard) {
+        event.stamina = stamina_at(*living.body.guard, living.vitals.guard, at);
+    }
+}
+
+void break_guard(Living& living, const IncomingHit& hit, Time at) {
+    living.vitals.guard.broken_until = at + living.body.guard->broken;
+    VitalsEvent& event = tell(living, VitalsEventKind::guard_broken, at);
+    event.until = living.vitals.guard.broken_until;
+    event.source = hit.source;
+    settle(living, at);
+}
+
+void leave_condition(Living& living, const IncomingHit& hit, Time at) {
+    const std::int32_t condition = hit.effect != nullptr ? hit.effect->condition.index : -1;
+    if (condition >= 0 && static_cast<std::size_t>(condition) < living.conditions.size()) {
+        add_condition(living.conditions, living.body, living.vitals,
+                      {condition, hit.effect->strength, hit.source}, at, living.events);
+    }
+}
+
+HitResult take(Living& living, const IncomingHit& hit, Time at) {
+    Harm harm{.damage = hit.damage, .source = hit.source, .region = hit.region, .push = hit.push};
+    harm.heals = hit.effect != nullptr && hit.effect->heals;
+    harm.kind = hit.effect != nullptr ? hit.effect->kind.index : -1;
+    if (harm.damage.step_count == 0) {
+        harm.damage.multiply(DamageStepKind::base, 0.0);
+    }
+    harm.damage.multiply_unless_one(DamageStepKind::side, hit.side);
+    if (harm.heals) {
+        suffer(living, harm, at);
+        leave_condition(living, hit, at);
+        return HitResult::taken;
+    }
+    harm.damage.multiply_unless_one(DamageStepKind::attacker, hit.dealt);
+    harm.damage.multiply_unless_one(DamageStepKind::target,
+                                    factors_of(living.conditions, living.vitals).damage_taken);
+    if (at < living.vitals.protected_until) {
+        tell_stopped(living, VitalsEventKind::shrugged, hit, harm.damage, at);
+        return HitResult::shrugged;
+    }
+    bool breaks = false;
+    const Met met = meet_with_guard(living, hit, harm.damage, breaks, at);
+    if (met == Met::whole || met == Met::perfectly) {
+        const bool perfect = met == Met::perfectly;
+        tell_stopped(living, perfect ? VitalsEventKind::guarded_perfectly : VitalsEventKind::guarded, hit,
+                     harm.damage, at);
+        end_conditions_by(living, ConditionEnd::guarded, -1, at);
+        return perfect ? HitResult::guarded_perfectly : HitResult::guarded;
+    }
+    if (breaks) {
+        break_guard(living, hit, at);
+    }
+    suffer(living, harm, at);
+    leave_condition(living, hit, at);
+    const ReactionClass reaction = hit.effect != nullptr ? hit.effect->reaction : ReactionClass::none;
+    react(living.conditions, living.body, living.vitals, breaks ? ReactionClass::heavy : reaction, hit, at,
+          living.events);
+    return HitResult::taken;
+}
+
+} // namespace
+
+void suffer(Living& living, const Harm& coming, Time at) {
+    Vitals& vitals = living.vitals;
+    Harm harm = coming;
+    if (!(harm.damage.amount() > 0.0) || vitals.life == LifeState::dead) {
+        return;
+    }
+    harm.damage.multiply_unless_one(DamageStepKind::resistance, factor_of(living.body.resists, harm.kind));
+    if (!(harm.damage.amount() > 0.0)) {
+        VitalsEvent& event = tell(living, VitalsEventKind::resisted, at);
+        event.damage = harm.damage;
+        event.damage_kind = harm.kind;
+        event.condition = harm.condition;
+        event.source = harm.source;
+        event.region = harm.region;
+        return;
+    }
+    if (harm.heals) {
+        heal(living, harm, at);
+        return;
+    }
+    rebase_layers(living, at);
+    std::array<bool, most_layers> broken{};
+    const double absorbed = absorb(living, harm.damage, harm.kind, broken, at);
+    const double wanted = harm.damage.amount();
+    const bool lethal = vitals.health - wanted < vitals.maximum * 1e-9;
+    if (lethal && wanted != vitals.health && has_room(harm.damage)) {
+        harm.damage.multiply(DamageStepKind::clamp, vitals.health / wanted);
+    }
+    vitals.health = lethal ? 0.0 : vitals.health - wanted;
+    vitals.last_hurt = at;
+    add_credit(vitals.credits, harm.source, harm.damage.amount() + absorbed, at);
+    VitalsEvent event = tell(living, VitalsEventKind::damaged, at);
+    event.damage = harm.damage;
+    event.absorbed = absorbed;
+    event.overkill = std::max(0.0, wanted - harm.damage.amount());
+    event.damage_kind = harm.kind;
+    event.condition = harm.condition;
+    event.source = harm.source;
+    event.region = harm.region;
+    event.push = harm.push;
+    living.events.back() = event;
+    for (std::size_t index = 0; index < living.body.layers.size(); ++index) {
+        if (broken[index]) {
+            tell(living, VitalsEventKind::layer_broken, at).layer = static_cast<std::int32_t>(index);
+        }
+    }
+    if (lethal) {
+        lie_dead(vitals);
+        event.kind = VitalsEventKind::died;
+        event.damage = {}; // it is told already
+        event.absorbed = 0.0;
+        event.overkill = 0.0;
+        event.state = vitals.state;
+        living.events.push_back(event);
+    } else {
+        end_conditions_by(living, ConditionEnd::hurt, harm.condition, at);
+    }
+}
+
+void grant_points(Living& living, std::string_view layer, double points, Time at) {
+    for (std::size_t index = 0; index < living.body.layers.size(); ++index) {
+        if (living.body.layers[index].name == layer && points > 0.0) {
+            rebase_layers(living, at);
+            double& present = living.vitals.layers[index].points;
+            present = std::min(living.body.layers[index].most, present + points);
+        }
+    }
+}
+
+HitResult take_hit(std::span<const ConditionSpec> conditions, const BodySpec& body, Vitals& vitals,
+                   const IncomingHit& hit, Time at, std::vector<VitalsEvent>& events) {
+    assert(at >= vitals.now && hit.side >= 0.0 && hit.dealt >= 0.0);
+    advance(conditions, body, vitals, at, events);
+    if (vitals.life == LifeState::dead) {
+        return HitResult::nothing;
+    }
+    Living living{conditions, body, vitals, events};
+    const HitResult result = take(living, hit, at);
+    if (vitals.life == LifeState::dead) {
+        vitals.on_back = hit.off_front < 0.5 * pi && !hit.direction.isZero(0.0);
+        for (std::size_t last = events.size(); last > 0; --last) {
+            if (events[last - 1].kind == VitalsEventKind::died) {
+                events[last - 1].on_back = vitals.on_back;
+                break;
+            }
+        }
+    }
+    settle(living, at);
+    return result;
+}
+
+void react(std::span<const ConditionSpec> conditions, const BodySpec& body, Vitals& vitals,
+           ReactionClass reaction, const IncomingHit& hit, Time at, std::vector<VitalsEvent>& events) {
+    advance(conditions, body, vitals, std::max(at, vitals.now), events);
+    const ReactionSpec& spec = reaction == ReactionClass::light ? body.light_reaction : body.heavy_reaction;
+    if (reaction == ReactionClass::none || vitals.life == LifeState::dead || reaction < vitals.reaction ||
+        spec.lasts <= Duration::zero()) {
+        return;
+    }
+    ReactionCount& before = vitals.reactions[reaction == ReactionClass::light ? 0 : 1];
+    if (at >= before.until) {
+        before.count = 0;
+    }
+    const double share = value_at(spec.repeats, before.count);
+    ++before.count;
+    before.until = at + spec.window;
+    const Time until = at + from_seconds(to_seconds(spec.lasts) * share);
+    const bool same = reaction == vitals.reaction;
+    if (until <= at || (same && (until <= vitals.state_until || vitals.state == BodyState::rising))) {
+        return;
+    }
+    Living living{conditions, body, vitals, events};
+    vitals.reaction = reaction;
+    vitals.state = spec.shows;
+    vitals.state_until = until;
+    vitals.on_back = spec.shows == BodyState::down && hit.off_front < 0.5 * pi && !hit.direction.isZero(0.0);
+    VitalsEvent& event = tell(living, VitalsEventKind::reacted, at);
+    event.reaction = reaction;
+    event.until = until;
+    event.source = hit.source;
+    event.push = spec.push * hit.direction;
+    settle(living, at);
+}
+
+} // namespace avrek

@@ -1,0 +1,57 @@
+#pragma once
+#include <avrek/vitals/conditions.h>
+#include <avrek/vitals/hits.h>
+#include <avrek/vitals/vitals.h>
+
+/// What the parts of the vitals share.
+namespace avrek {
+
+/// A body that something happens to.
+struct Living {
+    std::span<const ConditionSpec> conditions;
+    const BodySpec& body;
+    Vitals& vitals;
+    std::vector<VitalsEvent>& events;
+
+    const ConditionSpec& spec_of(std::int32_t condition) const {
+        return conditions[static_cast<std::size_t>(condition)];
+    }
+};
+
+/// Damage or healing that nothing stops any more.
+struct Harm {
+    Damage damage{};
+    bool heals = false;
+    std::int32_t kind = -1;
+    std::int32_t condition = -1; ///< that ticked
+    BodyId source = nobody;
+    std::optional<RegionId> region{};
+    Vector3 push = Vector3::Zero();
+};
+
+/// Appends an event with what always goes into it.
+VitalsEvent& tell(Living& living, VitalsEventKind kind, Time at);
+
+/// Takes the last steps: resistance, layers, clamp.
+void suffer(Living& living, const Harm& harm, Time at);
+
+/// Gives points to the layer of this name, if the body has one.
+void grant_points(Living& living, std::string_view layer, double points, Time at);
+
+/// Ends the condition in slot `place`.
+void end_condition(Living& living, std::size_t place, VitalsRefusal refusal, Time at);
+
+/// Ends the conditions that `end` ends, but not `spared`.
+void end_conditions_by(Living& living, ConditionEnd end, std::int32_t spared, Time at);
+
+/// Lets the condition in slot `place` tick.
+void tick_condition(Living& living, std::size_t place, Time at);
+
+/// Raises or lowers the guard as what it depends on says, and finds what is due next. To be called after
+/// every change.
+void settle(Living& living, Time at);
+
+/// What ends with a life.
+void lie_dead(Vitals& vitals);
+
+} // namespace avrek
