@@ -17,13 +17,15 @@ const std::map<std::string, std::set<std::string>> allowed{
     {"weapon", {"core", "arsenal"}},
     {"scene", {"core", "arsenal"}},
     {"ballistics", {"core", "arsenal", "weapon", "scene"}},
-    {"vitals", {"core", "arsenal", "weapon", "scene", "ballistics"}},
-    {"data", {"core", "arsenal", "weapon", "scene", "ballistics", "vitals"}},
-    {"tuning", {"core", "arsenal", "weapon", "scene", "ballistics", "vitals", "data"}},
+    {"vitals", {"core", "arsenal"}},
+    {"skirmish", {"core", "arsenal", "weapon", "scene", "ballistics", "vitals"}},
+    {"data", {"core", "arsenal", "weapon", "scene", "ballistics", "vitals", "skirmish"}},
+    {"tuning", {"core", "arsenal", "weapon", "scene", "ballistics", "vitals", "skirmish", "data"}},
 };
 
 // The core has no files, threads, clocks or printing.
-const std::set<std::string> core_layers{"core", "arsenal", "weapon", "scene", "ballistics", "vitals"};
+const std::set<std::string> core_layers{"core",       "arsenal", "weapon",  "scene",
+                                        "ballistics", "vitals",  "skirmish"};
 const std::set<std::string> outside{"iostream",   "fstream", "cstdio",   "ctime",  "thread", "mutex",
                                     "filesystem", "fmt",     "nlohmann", "toml++", "spdlog"};
 

@@ -41,6 +41,11 @@ class LayerSet {
             bits_ |= 1U << static_cast<std::uint32_t>(layer);
         }
     }
+    static constexpr LayerSet from_bits(std::uint32_t bits) {
+        LayerSet set;
+        set.bits_ = bits;
+        return set;
+    }
     constexpr bool contains(Layer layer) const {
         return (bits_ & (1U << static_cast<std::uint32_t>(layer))) != 0;
     }

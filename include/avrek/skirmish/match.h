@@ -1,0 +1,198 @@
+#pragma once
+#include <avrek/arsenal/arsenal.h>
+#include <avrek/scene/world.h>
+#include <avrek/skirmish/combatant.h>
+#include <avrek/skirmish/match_events.h>
+#include <avrek/skirmish/places.h>
+#include <avrek/vitals/conditions.h>
+#include <avrek/vitals/hits.h>
+
+#include <array>
+#include <cstddef>
+#include <cstdint>
+#include <optional>
+#include <span>
+#include <vector>
+
+/// Who lives, who is hurt by whom, who comes back, who scores, and when it is over.
+namespace avrek {
+
+/// What a match has room for. All of it is reserved when it is made.
+struct MatchLimits {
+    std::size_t combatants = 64; ///< props counted
+    std::size_t hazards = 32;
+    std::size_t pickups = 64;
+    std::size_t dropped = 64; ///< weapons that lie about
+};
+
+/// Somebody who joins.
+struct Joining {
+    BodyId id = nobody; ///< as in the world; not nobody
+    TeamId team{};
+    std::int32_t body = 0; ///< index into Arsenal::bodies
+    Role role = Role::combatant;
+    std::span<const std::int32_t> weapons{}; ///< indices into Arsenal::weapons, at most Loadout::slot_count
+};
+
+/// A hazard to be laid.
+struct HazardPlacing {
+    std::int32_t spec = 0; ///< index into Arsenal::hazards
+    Pose pose{};
+    TeamId team{};
+    BodyId source = nobody;  ///< who gets credit
+    BodyId carrier = nobody; ///< it ends with this one's life
+};
+
+/// The whole of life and death in a match. The game reports what happened, in order of time, and the match
+/// says what comes of it: every function that takes a time first lets everything happen that is due before.
+/// Events are appended in order of time. After match_over nothing changes any more. Nothing allocates after
+/// the constructor, but for the events.
+///
+/// The arsenal, which has been through link(), and the rules must outlive it. Preconditions (asserted): times
+/// never go back; indices are the arsenal's; specs without errors among their find_contradictions().
+class Match {
+  public:
+    using Events = std::vector<MatchEvent>;
+
+    Match(const Arsenal& arsenal, const MatchSpec& rules, const MatchLimits& limits = {});
+
+    /// Somebody joins at now(). Returns false, and nothing happens, when the id is taken or there is no room.
+    bool join(const Joining& joining);
+    /// Somebody leaves, without a death. Returns false when it is not there.
+    bool leave(BodyId id, Events& events);
+
+    /// Lets a hit meet a combatant, by the rules for damage to the own side and to oneself and with what the
+    /// conditions of the attacker make of it. Nothing happens, without an event, to the dead and to whom the
+    /// rules spare. What is reflected meets the attacker.
+    HitResult hit(const World& world, BodyId target, IncomingHit hit, Time at, Events& events);
+    /// Gives somebody a condition. Returns whether it came.
+    bool give_condition(const World& world, BodyId target, const NewCondition& condition, Time at,
+                        Events& events);
+    /// States whether somebody holds its guard.
+    void hold_guard(const World& world, BodyId id, bool held, Time at, Events& events);
+    /// Somebody fired, or began to strike: this ends protection and conditions, by their rules. `shots` are
+    /// counted.
+    void acted(const World& world, BodyId id, Act act, std::uint32_t shots, Time at, Events& events);
+    /// Somebody hostile notices `target`, or does not any more.
+    void notice(const World& world, BodyId target, BodyId hostile, bool sees, Time at, Events& events);
+    /// Changes somebody's lives, within the limits of the rules; who was out comes back.
+    void change_lives(const World& world, BodyId id, std::int32_t by, Time at, Events& events);
+
+    /// Lays a hazard at `at`; returns its place, or none when there is no room.
+    std::optional<std::int32_t> lay_hazard(const World& world, const HazardPlacing& placing, Time at,
+                                           Events& events);
+    void end_hazard(const World& world, std::int32_t place, Time at, Events& events);
+    /// Places a pickup; returns its place, or none when there is no room.
+    std::optional<std::int32_t> place_pickup(std::int32_t spec, const Vector3& position);
+    /// Somebody asks for the nearest pickup in reach. Returns whether it took one.
+    bool request_pickup(const World& world, BodyId id, Time at, Events& events);
+    /// Somebody takes the weapon nearest to it within `reach` of those that lie about. Returns whether it
+    /// did.
+    bool take_dropped(const World& world, BodyId id, Metres reach, Time at, Events& events);
+
+    /// Lets time pass until `until`; what is due then belongs to the next call. Bodies stand where the world
+    /// says.
+    void advance(const World& world, Time until, Events& events);
+
+    /// Moves the weapons of one combatant from where they are to `until`, with what its life forbids kept
+    /// from them. Call it before advance() with the same span. Forbidden acts that end within the span end on
+    /// time; what only comes in the span, with hits, holds from its end on. The dead do nothing. Intents are
+    /// in order of time, as for advance() of a loadout.
+    void act(BodyId id, Time until, std::span<const LoadoutIntent> intents, std::vector<WeaponEvent>& events);
+
+    /// Whether somebody may do something now: the one place that gates acting.
+    bool may(BodyId id, Act act) const;
+
+    Time now() const { return now_; }
+    bool is_over() const { return over_; }
+    const Arsenal& arsenal() const { return *arsenal_; }
+    const MatchSpec& rules() const { return *rules_; }
+    std::int32_t team_score(TeamId team) const;
+    const Combatant* find(BodyId id) const;
+    /// Direct access, for those who set something up.
+    Combatant* find(BodyId id);
+    std::span<const Combatant> combatants() const { return combatants_; } ///< in order of their ids
+    std::span<const HazardState> hazards() const { return hazards_; }
+    std::span<const PickupState> pickups() const { return pickups_; }
+    std::span<const DroppedWeapon> dropped() const { return dropped_; }
+    bool is_alert(BodyId id) const; ///< somebody hostile notices it
+
+    /// Equal for equal states.
+    std::uint64_t state_hash() const;
+
+  private:
+    enum class DueKind : std::uint8_t { combatant, hazard, pickup, touches };
+    struct Due {
+        Time at{};
+        DueKind kind = DueKind::combatant;
+        std::uint32_t key = 0; ///< id of a combatant, place of a hazard or pickup
+    };
+    struct DueLater {
+        bool operator()(const Due& one, const Due& other) const;
+    };
+
+    const BodySpec& body_of(const Combatant& who) const;
+    bool are_hostile(const Combatant& one, const Combatant& other) const;
+    MatchEvent& tell(MatchEventKind kind, BodyId who, Time at, Events& events) const;
+    HitResult hit_now(const World& world, Combatant& target, IncomingHit hit, Time at, Events& events);
+    // Runs `change` on the vitals, then does what follows from the events it gives.
+    template <class Change>
+    auto change_vitals(const World& world, Combatant& who, Events& events, const Change& change);
+    void follow(const World& world, Combatant& who, Events& events);
+    void follow_death(const World& world, Combatant& who, const VitalsEvent& death, Events& events);
+    void credit_kill(Combatant& who, BodyId killer, Time at, Events& events);
+    void add_score(Combatant& who, std::int32_t points, Time at, Events& events);
+    void drop_weapon_of(const World& world, Combatant& who, Time at, Events& events);
+    void tell_weapon_events(BodyId who, Events& events);
+    void respawn(Combatant& who, Time at, Events& events);
+    void set_lives(Combatant& who, std::int64_t lives, Time at, Events& events);
+    void clear_alerts(const Combatant& who, Time at, Events& events);
+    bool is_alert(const Combatant& who) const;
+    // Teams, or, where everybody is alone, combatants.
+    struct Sides {
+        bool several = false;      // there is more than one
+        bool several_left = false; // and more than one has somebody left
+        std::int64_t left = -1;    // one that has
+        std::int64_t leader = -1;  // the one with the most points; -1 when several have
+        std::int64_t best = 0;     // the most points
+    };
+    Sides look_at_sides() const;
+    void check_over(Time at, Events& events);
+    void end(Time at, Events& events);
+
+    void do_due(const World& world, const Due& due, Events& events);
+    void push_due(const Due& due);
+    void push_due_of(const Combatant& who);
+    static Time due_of(const Combatant& who);
+    static Time due_of(const HazardState& hazard);
+    bool has_touches() const;
+    Time next_touch() const;
+    void look_at_touches(const World& world, Time at, Events& events);
+    void look_at_hazard(const World& world, std::size_t place, Time at, Events& events);
+    void do_hazard(const World& world, std::size_t place, Time at, Events& events);
+    void leave_hazard(std::size_t place, std::size_t touch, Time at, Events& events);
+    void stop_hazard(std::size_t place, Time at, Events& events);
+    void forget_in_places(BodyId id, Time at, Events& events);
+    bool is_useful(const PickupSpec& pickup, const Combatant& who) const;
+    void take_pickup(const World& world, std::size_t place, Combatant& who, Time at, Events& events);
+
+    const Arsenal* arsenal_;
+    const MatchSpec* rules_;
+    MatchLimits limits_;
+    Time now_{};
+    Time doing_until_ = Time::min(); ///< while advance() runs: what is due before this it does
+    Time looked_until_{};            ///< touches before this have been looked at
+    bool over_ = false;
+    std::vector<Combatant> combatants_;
+    std::vector<HazardState> hazards_;
+    std::vector<PickupState> pickups_;
+    std::vector<DroppedWeapon> dropped_;
+    std::vector<std::uint64_t> noticed_; ///< for each slot a row of bits: the slots of whom notices it
+    std::size_t row_words_;
+    std::array<std::int32_t, 32> team_scores_{};
+    std::vector<Due> heap_; ///< room to work in, as are the next two
+    std::vector<VitalsEvent> vitals_events_;
+    std::vector<WeaponEvent> weapon_events_;
+};
+
+} // namespace avrek

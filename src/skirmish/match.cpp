@@ -1,0 +1,275 @@
+#include "match_parts.h"
+#include <avrek/skirmish/gating.h>
+#include <avrek/skirmish/match.h>
+#include <avrek/vitals/guard.h>
+
+#include <algorithm>
+#include <cassert>
+#include <type_traits>
+#include <utility>
+
+namespace avrek {
+
+static_assert(std::is_trivially_copyable_v<Combatant>);
+
+double Tally::accuracy() const {
+    return shots == 0 ? 0.0 : std::min(1.0, static_cast<double>(shots_hit) / shots);
+}
+
+Match::Match(const Arsenal& arsenal, const MatchSpec& rules, const MatchLimits& limits)
+    : arsenal_(&arsenal), rules_(&rules), limits_(limits), row_words_((limits.combatants + 63) / 64) {
+    combatants_.reserve(limits.combatants);
+    hazards_.reserve(limits.hazards);
+    pickups_.reserve(limits.pickups);
+    dropped_.reserve(limits.dropped);
+    noticed_.resize(limits.combatants * row_words_);
+    heap_.reserve(4 * (limits.combatants + limits.hazards + limits.pickups) + 64);
+    vitals_events_.reserve(64);
+    weapon_events_.reserve(64);
+}
+
+const Combatant* Match::find(BodyId id) const {
+    const auto found = std::lower_bound(combatants_.begin(), combatants_.end(), id,
+                                        [](const Combatant& one, BodyId wanted) { return one.id < wanted; });
+    return found != combatants_.end() && found->id == id ? &*found : nullptr;
+}
+
+Combatant* Match::find(BodyId id) {
+    return const_cast<Combatant*>(std::as_const(*this).find(id)); // this is not const
+}
+
+const BodySpec& Match::body_of(const Combatant& who) const {
+    return arsenal_->bodies[static_cast<std::size_t>(who.body)];
+}
+
+bool Match::are_hostile(const Combatant& one, const Combatant& other) const {
+    return one.id != other.id && (!rules_->teams || one.team != other.team);
+}
+
+MatchEvent& Match::tell(MatchEventKind kind, BodyId who, Time at, Events& events) const {
+    MatchEvent& event = events.emplace_back();
+    event.at = at;
+    event.kind = kind;
+    event.who = who;
+    return event;
+}
+
+bool Match::join(const Joining& joining) {
+    assert(joining.weapons.size() <= Loadout::slot_count && joining.id != nobody);
+    if (over_ || combatants_.size() >= limits_.combatants || find(joining.id) != nullptr) {
+        return false;
+    }
+    Combatant who;
+    const auto taken = [&](std::uint32_t slot) {
+        return std::any_of(combatants_.begin(), combatants_.end(),
+                           [slot](const Combatant& other) { return other.slot == slot; });
+    };
+    while (taken(who.slot)) {
+        ++who.slot;
+    }
+    who.id = joining.id;
+    who.team = joining.team;
+    who.role = joining.role;
+    who.body = joining.body;
+    who.lives = joining.role == Role::combatant ? rules_->lives.start : -1;
+    who.kit_size = joining.weapons.size();
+    std::copy(joining.weapons.begin(), joining.weapons.end(), who.kit.begin());
+    who.vitals = full_vitals(body_of(who), now_);
+    who.loadout = make_loadout(*arsenal_, joining.weapons, now_, static_cast<std::uint32_t>(joining.id));
+    combatants_.insert(std::lower_bound(combatants_.begin(), combatants_.end(), joining.id,
+                                        [](const Combatant& one, BodyId id) { return one.id < id; }),
+                       who);
+    return true;
+}
+
+bool Match::leave(BodyId id, Events& events) {
+    Combatant* who = find(id);
+    if (over_ || who == nullptr) {
+        return false;
+    }
+    forget_in_places(id, now_, events);
+    clear_alerts(*who, now_, events);
+    combatants_.erase(combatants_.begin() + (who - combatants_.data()));
+    check_over(now_, events);
+    return true;
+}
+
+HitResult Match::hit(const World& world, BodyId target, IncomingHit hit, Time at, Events& events) {
+    advance(world, at, events);
+    Combatant* who = find(target);
+    return over_ || who == nullptr ? HitResult::nothing : hit_now(world, *who, hit, at, events);
+}
+
+HitResult Match::hit_now(const World& world, Combatant& target, IncomingHit hit, Time at, Events& events) {
+    Combatant* attacker = find(hit.source);
+    const bool heals = hit.effect != nullptr && hit.effect->heals;
+    if (attacker != nullptr && target.vitals.life == LifeState::alive) {
+        const bool itself = attacker->id == target.id;
+        if (!heals && itself) {
+            hit.side *= rules_->self_share;
+        } else if (!heals && !are_hostile(*attacker, target)) {
+            if (rules_->own_side == OwnSide::off) {
+                return HitResult::nothing;
+            }
+            if (rules_->own_side == OwnSide::reflected) {
+                hit.side *= rules_->own_share;
+                hit.region.reset();
+                hit.direction = Vector3::Zero();
+                hit.push = Vector3::Zero();
+                hit.shot = -1;
+                change_vitals(world, *attacker, events, [&](Vitals& vitals, auto& felt) {
+                    return take_hit(arsenal_->conditions, body_of(*attacker), vitals, hit, at, felt);
+                });
+                return HitResult::nothing;
+            }
+            hit.side *= rules_->own_side == OwnSide::reduced ? rules_->own_share : 1.0;
+        }
+        hit.dealt *= factors_of(arsenal_->conditions, attacker->vitals).damage_dealt;
+        if (hit.shot >= 0 && are_hostile(*attacker, target)) {
+            count_hit(attacker->tally, static_cast<std::uint32_t>(hit.shot));
+        }
+    }
+    const HitResult result = change_vitals(world, target, events, [&](Vitals& vitals, auto& felt) {
+        return take_hit(arsenal_->conditions, body_of(target), vitals, hit, at, felt);
+    });
+    const bool staggers = result == HitResult::guarded_perfectly && hit.melee && attacker != nullptr &&
+                          body_of(target).guard->perfect_staggers;
+    if (staggers && !over_) {
+        IncomingHit back;
+        back.source = target.id;
+        back.direction = -hit.direction;
+        back.off_front = 0.0; // who strikes looks there
+        change_vitals(world, *attacker, events, [&](Vitals& vitals, auto& felt) {
+            react(arsenal_->conditions, body_of(*attacker), vitals, ReactionClass::heavy, back, at, felt);
+            return 0;
+        });
+    }
+    return result;
+}
+
+bool Match::give_condition(const World& world, BodyId target, const NewCondition& condition, Time at,
+                           Events& events) {
+    advance(world, at, events);
+    Combatant* who = find(target);
+    return !over_ && who != nullptr && change_vitals(world, *who, events, [&](Vitals& vitals, auto& felt) {
+        return add_condition(arsenal_->conditions, body_of(*who), vitals, condition, at, felt);
+    });
+}
+
+void Match::hold_guard(const World& world, BodyId id, bool held, Time at, Events& events) {
+    advance(world, at, events);
+    Combatant* who = find(id);
+    if (!over_ && who != nullptr) {
+        change_vitals(world, *who, events, [&](Vitals& vitals, auto& felt) {
+            avrek::hold_guard(arsenal_->conditions, body_of(*who), vitals, held, at, felt);
+            return 0;
+        });
+    }
+}
+
+void Match::acted(const World& world, BodyId id, Act act, std::uint32_t shots, Time at, Events& events) {
+    advance(world, at, events);
+    Combatant* who = find(id);
+    if (over_ || who == nullptr || who->vitals.life == LifeState::dead) {
+        return;
+    }
+    who->tally.shots += shots;
+    change_vitals(world, *who, events, [&](Vitals& vitals, auto& felt) {
+        if (rules_->respawn.ends_on_fire && (act == Act::fire || act == Act::strike)) {
+            end_protection(vitals, at, felt);
+        }
+        if (act == Act::fire || act == Act::strike) {
+            end_conditions(arsenal_->conditions, body_of(*who), vitals,
+                           act == Act::fire ? ConditionEnd::fired : ConditionEnd::struck, at, felt);
+        }
+        return 0;
+    });
+}
+
+void Match::notice(const World& world, BodyId target, BodyId hostile, bool sees, Time at, Events& events) {
+    advance(world, at, events);
+    const Combatant* who = find(target);
+    const Combatant* by = find(hostile);
+    if (over_ || who == nullptr || by == nullptr || !are_hostile(*who, *by) ||
+        (sees && (who->vitals.life == LifeState::dead || by->vitals.life == LifeState::dead))) {
+        return;
+    }
+    const bool before = is_alert(*who);
+    std::uint64_t& word = noticed_[who->slot * row_words_ + by->slot / 64];
+    const std::uint64_t bit = std::uint64_t{1} << (by->slot % 64);
+    word = sees ? word | bit : word & ~bit;
+    if (is_alert(*who) != before) {
+        tell(sees ? MatchEventKind::alert_raised : MatchEventKind::alert_cleared, target, at, events).by =
+            hostile;
+    }
+}
+
+void Match::change_lives(const World& world, BodyId id, std::int32_t by, Time at, Events& events) {
+    advance(world, at, events);
+    Combatant* who = find(id);
+    if (!over_ && who != nullptr && who->lives >= 0) {
+        set_lives(*who, std::int64_t{who->lives} + by, at, events);
+        check_over(at, events);
+    }
+}
+
+void Match::act(BodyId id, Time until, std::span<const LoadoutIntent> intents,
+                std::vector<WeaponEvent>& events) {
+    Combatant* who = find(id);
+    if (over_ || who == nullptr || who->vitals.life == LifeState::dead || until <= who->loadout.now) {
+        return;
+    }
+    Loadout& loadout = who->loadout;
+    Vitals ahead = who->vitals; // to know what will be allowed again
+    const BodySpec& body = body_of(*who);
+    std::array<LoadoutIntent, 8> said;
+    std::size_t next = 0;
+    while (loadout.now < until) {
+        vitals_events_.clear();
+        if (ahead.due <= loadout.now) {
+            avrek::advance(arsenal_->conditions, body, ahead, loadout.now + Duration{1}, vitals_events_);
+        }
+        const ActSet forbidden = forbidden_acts(arsenal_->conditions, body, ahead);
+        std::size_t count = 0;
+        const auto say = [&] {
+            said[count] = gated(who->stated, forbidden);
+            said[count].weapon.at = loadout.now;
+            ++count;
+        };
+        say();
+        while (next < intents.size() && intents[next].weapon.at <= loadout.now && count < said.size()) {
+            who->stated = intents[next];
+            ++next;
+            say();
+        }
+        Time stop = std::min(until, ahead.due);
+        if (next < intents.size()) {
+            stop = std::min(stop, intents[next].weapon.at);
+        }
+        stop = std::max(stop, loadout.now + Duration{1});
+        avrek::advance(*arsenal_, loadout, stop, std::span{said}.first(count), events);
+    }
+}
+
+bool Match::may(BodyId id, Act act) const {
+    const Combatant* who = find(id);
+    return !over_ && who != nullptr &&
+           !forbidden_acts(arsenal_->conditions, body_of(*who), who->vitals).contains(act);
+}
+
+std::int32_t Match::team_score(TeamId team) const {
+    return team_scores_[static_cast<std::size_t>(team) % team_scores_.size()];
+}
+
+bool Match::is_alert(BodyId id) const {
+    const Combatant* who = find(id);
+    return who != nullptr && is_alert(*who);
+}
+
+bool Match::is_alert(const Combatant& who) const {
+    const auto row = noticed_.begin() + static_cast<std::ptrdiff_t>(who.slot * row_words_);
+    return std::any_of(row, row + static_cast<std::ptrdiff_t>(row_words_),
+                       [](std::uint64_t word) { return word != 0; });
+}
+
+} // namespace avrek

@@ -1,0 +1,325 @@
+#include "match_parts.h"
+
+#include <algorithm>
+#include <cassert>
+
+namespace avrek {
+
+namespace {
+
+constexpr std::size_t most_found = 128;
+
+Filter touched_by(const HazardSpec& spec, TeamId team) {
+    Filter filter{.hits = LayerSet::from_bits(spec.layers)};
+    if (spec.side != HazardSide::all) {
+        filter.teams = spec.side == HazardSide::others ? TeamSet::all_but(team) : TeamSet{team};
+    }
+    return filter;
+}
+
+void find_hazard_due(HazardState& hazard) {
+    hazard.due = Time::max();
+    for (std::size_t touch = 0; touch < hazard.touched_count; ++touch) {
+        if (hazard.touched[touch].inside) {
+            hazard.due = std::min(hazard.due, hazard.touched[touch].next);
+        }
+    }
+}
+
+void forget_touch(HazardState& hazard, std::size_t touch) {
+    const auto begin = hazard.touched.begin();
+    std::copy(begin + static_cast<std::ptrdiff_t>(touch) + 1,
+              begin + static_cast<std::ptrdiff_t>(hazard.touched_count),
+              begin + static_cast<std::ptrdiff_t>(touch));
+    --hazard.touched_count;
+}
+
+} // namespace
+
+std::optional<std::int32_t> Match::lay_hazard(const World& world, const HazardPlacing& placing, Time at,
+                                              Events& events) {
+    advance(world, at, events);
+    if (over_) {
+        return std::nullopt;
+    }
+    auto place = std::find_if(hazards_.begin(), hazards_.end(),
+                              [](const HazardState& hazard) { return hazard.spec < 0; });
+    if (place == hazards_.end()) {
+        if (hazards_.size() >= limits_.hazards) {
+            return std::nullopt;
+        }
+        place = hazards_.insert(place, HazardState{});
+    }
+    const HazardSpec& spec = arsenal_->hazards[static_cast<std::size_t>(placing.spec)];
+    *place = {};
+    place->spec = placing.spec;
+    place->pose = placing.pose;
+    place->team = placing.team;
+    place->source = placing.source;
+    place->carrier = placing.carrier;
+    place->ends = spec.lasts == Duration::max() ? Time::max() : at + spec.lasts;
+    return static_cast<std::int32_t>(place - hazards_.begin());
+}
+
+void Match::end_hazard(const World& world, std::int32_t place, Time at, Events& events) {
+    advance(world, at, events);
+    const auto index = static_cast<std::size_t>(place);
+    if (!over_ && index < hazards_.size() && hazards_[index].spec >= 0) {
+        stop_hazard(index, at, events);
+    }
+}
+
+void Match::stop_hazard(std::size_t place, Time at, Events& events) {
+    HazardState& hazard = hazards_[place];
+    for (std::size_t touch = hazard.touched_count; touch > 0; --touch) {
+        leave_hazard(place, touch - 1, at, events);
+    }
+    hazard = {};
+    tell(MatchEventKind::hazard_ended, nobody, at, events).place = static_cast<std::int32_t>(place);
+}
+
+void Match::leave_hazard(std::size_t place, std::size_t touch, Time at, Events& events) {
+    HazardTouch& touched = hazards_[place].touched[touch];
+    if (touched.inside) {
+        touched.inside = false;
+        tell(MatchEventKind::hazard_left, touched.body, at, events).place = static_cast<std::int32_t>(place);
+    }
+}
+
+void Match::forget_in_places(BodyId id, Time at, Events& events) {
+    for (std::size_t place = 0; place < hazards_.size(); ++place) {
+        HazardState& hazard = hazards_[place];
+        for (std::size_t touch = hazard.touched_count; touch > 0; --touch) {
+            if (hazard.touched[touch - 1].body == id) {
+                leave_hazard(place, touch - 1, at, events);
+                forget_touch(hazard, touch - 1);
+            }
+        }
+        find_hazard_due(hazard);
+        if (hazard.spec >= 0 && hazard.carrier == id) {
+            stop_hazard(place, at, events);
+        }
+    }
+}
+
+void Match::look_at_touches(const World& world, Time at, Events& events) {
+    for (std::size_t place = 0; place < hazards_.size() && !over_; ++place) {
+        if (hazards_[place].spec >= 0) {
+            look_at_hazard(world, place, at, events);
+        }
+    }
+    std::array<Hit, most_found> found;
+    for (std::size_t place = 0; place < pickups_.size() && !over_; ++place) {
+        const PickupState& pickup = pickups_[place];
+        const PickupSpec& spec = arsenal_->pickups[static_cast<std::size_t>(pickup.spec)];
+        if (!pickup.there || spec.on_request) {
+            continue;
+        }
+        const std::size_t count =
+            world.overlaps(Sphere{pickup.position, spec.radius}, at, {.hits = {Layer::bodies}}, found);
+        for (std::size_t index = 0; index < count && pickup.there; ++index) {
+            Combatant* who = find(*found[index].body);
+            if (who != nullptr && who->role == Role::combatant && who->vitals.life == LifeState::alive &&
+                (!spec.only_when_useful || is_useful(spec, *who))) {
+                take_pickup(world, place, *who, at, events);
+            }
+        }
+    }
+}
+
+void Match::look_at_hazard(const World& world, std::size_t place, Time at, Events& events) {
+    HazardState& hazard = hazards_[place];
+    const HazardSpec& spec = arsenal_->hazards[static_cast<std::size_t>(hazard.spec)];
+    std::array<Hit, most_found> found;
+    const std::size_t count =
+        world.overlaps(to_world(hazard.pose, spec.volume), at, touched_by(spec, hazard.team), found);
+    const auto is_found = [&](BodyId id) {
+        return std::any_of(found.begin(), found.begin() + static_cast<std::ptrdiff_t>(count),
+                           [id](const Hit& hit) { return hit.body == id; });
+    };
+    for (std::size_t touch = hazard.touched_count; touch > 0; --touch) {
+        HazardTouch& touched = hazard.touched[touch - 1];
+        if (!is_found(touched.body)) {
+            leave_hazard(place, touch - 1, at, events);
+            if (touched.next <= at) {
+                forget_touch(hazard, touch - 1);
+            }
+        }
+    }
+    for (std::size_t index = 0; index < count; ++index) {
+        const std::optional<BodyId> id = found[index].body;
+        const Combatant* who = id ? find(*id) : nullptr;
+        if (who == nullptr || who->vitals.life == LifeState::dead || who->id == hazard.carrier) {
+            continue;
+        }
+        auto* const end = hazard.touched.data() + hazard.touched_count;
+        auto* touched = std::find_if(hazard.touched.data(), end,
+                                     [&](const HazardTouch& touch) { return touch.body == *id; });
+        if (touched == end) {
+            if (hazard.touched_count == HazardState::most_touched) {
+                continue;
+            }
+            *touched = {*id, at, false};
+            ++hazard.touched_count;
+        }
+        if (!touched->inside) {
+            touched->inside = true;
+            touched->next = std::max(touched->next, at);
+            tell(MatchEventKind::hazard_entered, *id, at, events).place = static_cast<std::int32_t>(place);
+        }
+    }
+    find_hazard_due(hazard);
+    push_due({due_of(hazard), DueKind::hazard, static_cast<std::uint32_t>(place)});
+}
+
+void Match::do_hazard(const World& world, std::size_t place, Time at, Events& events) {
+    if (hazards_[place].ends == at) {
+        stop_hazard(place, at, events);
+        return;
+    }
+    const HazardSpec& spec = arsenal_->hazards[static_cast<std::size_t>(hazards_[place].spec)];
+    for (std::size_t touch = 0; touch < hazards_[place].touched_count && !over_; ++touch) {
+        HazardTouch& touched = hazards_[place].touched[touch];
+        Combatant* who = touched.inside && touched.next <= at ? find(touched.body) : nullptr;
+        if (who == nullptr) {
+            continue;
+        }
+        touched.next += spec.period;
+        IncomingHit hit;
+        hit.damage.multiply(DamageStepKind::base, spec.damage);
+        hit.effect = &spec.effect;
+        hit.source = hazards_[place].source;
+        const std::size_t before = hazards_[place].touched_count;
+        hit_now(world, *who, hit, at, events);
+        if (hazards_[place].spec < 0) {
+            return; // it was the life of its carrier
+        }
+        touch -= hazards_[place].touched_count < before ? 1 : 0; // who died has left it
+    }
+    find_hazard_due(hazards_[place]);
+}
+
+std::optional<std::int32_t> Match::place_pickup(std::int32_t spec, const Vector3& position) {
+    assert(spec >= 0 && static_cast<std::size_t>(spec) < arsenal_->pickups.size());
+    if (over_ || pickups_.size() >= limits_.pickups) {
+        return std::nullopt;
+    }
+    pickups_.push_back({spec, position, true, Time::max()});
+    return static_cast<std::int32_t>(pickups_.size() - 1);
+}
+
+bool Match::is_useful(const PickupSpec& pickup, const Combatant& who) const {
+    if (pickup.health > 0.0 && who.vitals.health < who.vitals.maximum) {
+        return true;
+    }
+    if (pickup.rounds > 0) {
+        const auto kind = static_cast<std::size_t>(pickup.ammo.index);
+        if (who.loadout.ammo[kind].rounds < arsenal_->ammo[kind].carry_limit) {
+            return true;
+        }
+    }
+    if (pickup.weapon.index >= 0) {
+        const auto& slots = who.loadout.slots;
+        const auto holds = [&](std::int32_t weapon) {
+            return std::any_of(slots.begin(), slots.end(),
+                               [weapon](const LoadoutSlot& slot) { return slot.weapon == weapon; });
+        };
+        if (holds(-1) && !holds(pickup.weapon.index)) {
+            return true;
+        }
+    }
+    if (pickup.condition.index >= 0 && !body_of(who).immune_set.contains(pickup.condition.index) &&
+        find_condition(who.vitals, pickup.condition.index) == nullptr) {
+        return true;
+    }
+    return pickup.lives > 0 && who.lives >= 0 && who.lives < rules_->lives.most;
+}
+
+void Match::take_pickup(const World& world, std::size_t place, Combatant& who, Time at, Events& events) {
+    static const EffectSpec healing{.heals = true};
+    PickupState& pickup = pickups_[place];
+    const PickupSpec& spec = arsenal_->pickups[static_cast<std::size_t>(pickup.spec)];
+    pickup.there = false;
+    pickup.back_at = spec.returns == Duration::max() ? Time::max() : at + spec.returns;
+    push_due({pickup.back_at, DueKind::pickup, static_cast<std::uint32_t>(place)});
+    tell(MatchEventKind::pickup_taken, who.id, at, events).place = static_cast<std::int32_t>(place);
+    if (spec.health > 0.0) {
+        IncomingHit heal;
+        heal.damage.multiply(DamageStepKind::base, spec.health);
+        heal.effect = &healing;
+        hit_now(world, who, heal, at, events);
+    }
+    if (spec.rounds > 0) {
+        add_ammo(*arsenal_, who.loadout, spec.ammo.index, spec.rounds);
+    }
+    if (spec.weapon.index >= 0) {
+        weapon_events_.clear();
+        const WeaponSpec& weapon = arsenal_->weapons[static_cast<std::size_t>(spec.weapon.index)];
+        pick_up_weapon(*arsenal_, who.loadout,
+                       {spec.weapon.index, stowed_weapon(weapon, who.loadout.now), pickup.position},
+                       weapon_events_);
+        tell_weapon_events(who.id, events);
+    }
+    if (spec.condition.index >= 0) {
+        change_vitals(world, who, events, [&](Vitals& vitals, auto& felt) {
+            return add_condition(arsenal_->conditions, body_of(who), vitals,
+                                 {spec.condition.index, spec.strength, who.id}, at, felt);
+        });
+    }
+    if (spec.lives > 0 && who.lives >= 0) {
+        set_lives(who, std::int64_t{who.lives} + spec.lives, at, events);
+    }
+}
+
+bool Match::request_pickup(const World& world, BodyId id, Time at, Events& events) {
+    advance(world, at, events);
+    Combatant* who = find(id);
+    const std::optional<Pose> pose = world.body_pose(id, at);
+    if (over_ || who == nullptr || who->role != Role::combatant || who->vitals.life == LifeState::dead ||
+        !pose) {
+        return false;
+    }
+    std::optional<std::size_t> nearest;
+    double least = 0.0;
+    for (std::size_t place = 0; place < pickups_.size(); ++place) {
+        const PickupState& pickup = pickups_[place];
+        const PickupSpec& spec = arsenal_->pickups[static_cast<std::size_t>(pickup.spec)];
+        std::array<Hit, 1> found;
+        const double away = (pickup.position - pose->position).squaredNorm();
+        if (pickup.there && (!nearest || away < least) &&
+            world.overlaps(Sphere{pickup.position, spec.radius}, at, {.hits = {Layer::bodies}, .only = id},
+                           found) > 0) {
+            nearest = place;
+            least = away;
+        }
+    }
+    if (!nearest) {
+        return false;
+    }
+    const PickupSpec& spec = arsenal_->pickups[static_cast<std::size_t>(pickups_[*nearest].spec)];
+    if (spec.only_when_useful && !is_useful(spec, *who)) {
+        tell(MatchEventKind::pickup_refused, id, at, events).place = static_cast<std::int32_t>(*nearest);
+        return false;
+    }
+    take_pickup(world, *nearest, *who, at, events);
+    return true;
+}
+
+bool Match::take_dropped(const World& world, BodyId id, Metres reach, Time at, Events& events) {
+    advance(world, at, events);
+    Combatant* who = find(id);
+    const std::optional<Pose> pose = world.body_pose(id, at);
+    if (over_ || who == nullptr || who->vitals.life == LifeState::dead || !pose) {
+        return false;
+    }
+    const std::optional<std::size_t> nearest = weapon_in_reach(dropped_, pose->position, reach);
+    weapon_events_.clear();
+    if (!nearest || !pick_up_weapon(*arsenal_, who->loadout, dropped_[*nearest], weapon_events_)) {
+        return false;
+    }
+    dropped_.erase(dropped_.begin() + static_cast<std::ptrdiff_t>(*nearest));
+    tell_weapon_events(id, events);
+    return true;
+}
+
+} // namespace avrek
