@@ -88,6 +88,38 @@ const WeaponSpec& one_weapon_of(const Arsenal& arsenal, const std::vector<std::s
     return *weapons_of(arsenal, ids).front();
 }
 
+Fired fired_of(const Arsenal& arsenal, const std::vector<std::string>& ids) {
+    if (ids.size() == 1) {
+        if (const MeleeSpec* melee = find_melee(arsenal, ids.front())) {
+            return {nullptr, melee};
+        }
+        if (find_weapon(arsenal, ids.front()) == nullptr) {
+            std::vector<std::string> names = ids_of(arsenal.weapons);
+            const std::vector<std::string> blades = ids_of(arsenal.melee);
+            names.insert(names.end(), blades.begin(), blades.end());
+            throw unknown_name("weapon", ids.front(), names);
+        }
+    }
+    if (ids.empty() && arsenal.weapons.empty() && !arsenal.melee.empty()) {
+        return {nullptr, &arsenal.melee.front()};
+    }
+    return {&one_weapon_of(arsenal, ids), nullptr};
+}
+
+const MeleeAttackSpec& attack_named(const MeleeSpec& melee, const std::string& name) {
+    if (name.empty()) {
+        return melee.attacks.front();
+    }
+    if (const std::optional<std::size_t> attack = find_attack(melee, name)) {
+        return melee.attacks[*attack];
+    }
+    std::vector<std::string> names;
+    for (const MeleeAttackSpec& attack : melee.attacks) {
+        names.push_back(attack.name);
+    }
+    throw unknown_name("attack", name, names);
+}
+
 const BodySpec& body_of(const Arsenal& arsenal, const std::string& id) {
     if (id.empty() && !arsenal.bodies.empty()) {
         return arsenal.bodies.front();

@@ -40,6 +40,18 @@ std::vector<const WeaponSpec*> weapons_of(const Arsenal& arsenal, const std::vec
 /// one, and when there is none.
 const WeaponSpec& one_weapon_of(const Arsenal& arsenal, const std::vector<std::string>& ids);
 
+/// The weapon, or what is struck with, that is named; one of the two.
+struct Fired {
+    const WeaponSpec* weapon = nullptr;
+    const MeleeSpec* melee = nullptr;
+};
+
+/// What is named, or the arsenal's first weapon. Throws WrongCall as one_weapon_of() does.
+Fired fired_of(const Arsenal& arsenal, const std::vector<std::string>& ids);
+
+/// The attack of a blade with this name; its first with an empty one. Throws WrongCall when there is none.
+const MeleeAttackSpec& attack_named(const MeleeSpec& melee, const std::string& name);
+
 /// The body with this id; with an empty one, the arsenal's first. Throws WrongCall when there is none.
 const BodySpec& body_of(const Arsenal& arsenal, const std::string& id);
 

@@ -8,6 +8,7 @@ namespace avrek::cli {
 
 void add_card(CLI::App& tool, int& status);
 void add_check(CLI::App& tool, int& status);
+void add_explain(CLI::App& tool, int& status);
 void add_keys(CLI::App& tool, int& status);
 void add_range(CLI::App& tool, int& status);
 void add_ttk(CLI::App& tool, int& status);

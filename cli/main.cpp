@@ -37,6 +37,7 @@ int run(int count, char** words) {
     int status = avrek::cli::done;
     avrek::cli::add_card(tool, status);
     avrek::cli::add_check(tool, status);
+    avrek::cli::add_explain(tool, status);
     avrek::cli::add_keys(tool, status);
     avrek::cli::add_range(tool, status);
     avrek::cli::add_ttk(tool, status);

@@ -136,30 +136,6 @@ void show(const WeaponSpec& weapon, const BodySpec& body, const RangeOptions& op
     }
 }
 
-// The weapon, or what is struck with, that is named; the arsenal's first if none is.
-struct Fired {
-    const WeaponSpec* weapon = nullptr;
-    const MeleeSpec* melee = nullptr;
-};
-
-Fired fired_of(const Arsenal& arsenal, const std::vector<std::string>& ids) {
-    if (ids.size() == 1) {
-        if (const MeleeSpec* melee = find_melee(arsenal, ids.front())) {
-            return {nullptr, melee};
-        }
-        if (find_weapon(arsenal, ids.front()) == nullptr) {
-            std::vector<std::string> names = ids_of(arsenal.weapons);
-            const std::vector<std::string> blades = ids_of(arsenal.melee);
-            names.insert(names.end(), blades.begin(), blades.end());
-            throw unknown_name("weapon", ids.front(), names);
-        }
-    }
-    if (ids.empty() && arsenal.weapons.empty() && !arsenal.melee.empty()) {
-        return {nullptr, &arsenal.melee.front()};
-    }
-    return {&one_weapon_of(arsenal, ids), nullptr};
-}
-
 void run_range_command(const RangeOptions& options) {
     Arsenal arsenal = arsenal_of(files_among(options.common.words));
     const Fired fired = fired_of(arsenal, ids_among(options.common.words));

@@ -395,18 +395,6 @@ void show(const LevelRange& range, const LevelTrial& trial, const RangeOptions& 
     }
 }
 
-std::size_t attack_of(const MeleeSpec& melee, const std::string& name) {
-    const std::optional<std::size_t> found = name.empty() ? 0 : find_attack(melee, name);
-    if (!found) {
-        std::vector<std::string> names;
-        for (const MeleeAttackSpec& attack : melee.attacks) {
-            names.push_back(attack.name);
-        }
-        throw unknown_name("attack", name, names);
-    }
-    return *found;
-}
-
 } // namespace
 
 void run_level_range(Arsenal arsenal, const WeaponSpec* weapon, const MeleeSpec* melee,
@@ -416,7 +404,10 @@ void run_level_range(Arsenal arsenal, const WeaponSpec* weapon, const MeleeSpec*
             {"error: one plan at one speed in a level; plans are compared at the board, which is for "
              "weapons whose shots arrive at once, without --in"}};
     }
-    const std::size_t attack = melee != nullptr ? attack_of(*melee, options.attack) : 0;
+    const std::size_t attack =
+        melee != nullptr
+            ? static_cast<std::size_t>(&attack_named(*melee, options.attack) - melee->attacks.data())
+            : 0;
     const std::string level_name = options.level.empty() ? demo_level : options.level;
     // Specs stay where they are when the arsenal is moved.
     Level level = level_of(arsenal, level_name);

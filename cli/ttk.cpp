@@ -1,8 +1,11 @@
 #include "arsenal_words.h"
 #include "command_line.h"
 #include "commands.h"
+#include "gnuplot.h"
+#include "range_options.h"
 #include "table.h"
-#include <avrek/tuning/time_to_kill.h>
+#include "target_words.h"
+#include "ttk_lines.h"
 
 #include <fmt/format.h>
 
@@ -19,32 +22,56 @@ struct TtkOptions {
     CommonOptions common;
     std::vector<double> distances{5, 10, 20, 30, 50};
     std::vector<std::string> regions;
-    std::string body;
+    TargetOptions target;
+    std::string plot;
 };
 
-// One weapon aimed at one region, at each distance.
-struct TtkLine {
-    const WeaponSpec* weapon;
-    std::string region;
-    std::vector<IdealKill> kills;
-};
+// What is named, or all weapons and blades; each without a region yet.
+std::vector<TtkLine> named_lines(const Arsenal& arsenal, const std::vector<std::string>& ids) {
+    std::vector<TtkLine> lines;
+    const auto add_weapon = [&](const WeaponSpec& weapon) {
+        TtkLine& line = lines.emplace_back();
+        line.name = weapon.id;
+        line.weapon = &weapon;
+        line.projectile = find_projectile(arsenal, weapon.projectile);
+    };
+    const auto add_melee = [&](const MeleeSpec& melee) {
+        for (const MeleeAttackSpec& attack : melee.attacks) {
+            TtkLine& line = lines.emplace_back();
+            line.name = melee.id + ' ' + attack.name;
+            line.melee = &melee;
+            line.attack = &attack;
+        }
+    };
+    for (const std::string& id : ids) {
+        const Fired fired = fired_of(arsenal, {id});
+        fired.weapon != nullptr ? add_weapon(*fired.weapon) : add_melee(*fired.melee);
+    }
+    if (ids.empty()) {
+        std::for_each(arsenal.weapons.begin(), arsenal.weapons.end(), add_weapon);
+        std::for_each(arsenal.melee.begin(), arsenal.melee.end(), add_melee);
+    }
+    if (lines.empty()) {
+        throw WrongCall{{"error: the arsenal has no weapon"}};
+    }
+    return lines;
+}
 
-std::vector<TtkLine> compute(const Arsenal& arsenal, const std::vector<const WeaponSpec*>& weapons,
-                             const BodySpec& body, const TtkOptions& options) {
+std::vector<TtkLine> compute(const Arsenal& arsenal, const Target& target, const TtkOptions& options) {
     std::vector<std::string> regions = options.regions;
     if (regions.empty()) {
-        for (const RegionSpec& region : body.rig.regions) {
+        for (const RegionSpec& region : target.body->rig.regions) {
             regions.push_back(region.name);
         }
     }
     std::vector<TtkLine> lines;
-    for (const WeaponSpec* weapon : weapons) {
-        const ProjectileSpec* projectile = find_projectile(arsenal, weapon->projectile);
-        for (const std::string& name : regions) {
-            TtkLine& line = lines.emplace_back(TtkLine{weapon, name, {}});
-            const RegionId region = region_named(body, name);
+    for (const TtkLine& named : named_lines(arsenal, ids_among(options.common.words))) {
+        for (const std::string& region : regions) {
+            TtkLine& line = lines.emplace_back(named);
+            line.region = region_named(*target.body, region);
+            line.region_name = region;
             for (const double distance : options.distances) {
-                line.kills.push_back(ideal_time_to_kill(*weapon, body, distance, region, projectile));
+                line.kills.push_back(line.kill_at(target, distance));
             }
         }
     }
@@ -59,8 +86,7 @@ std::string cell_text(const IdealKill& kill) {
     return fmt::format("{}{} {:>7.1f}", kill.shots, kill.reloads > 0 ? "*" : "", to_milliseconds(kill.time));
 }
 
-std::string text_of(const std::vector<TtkLine>& lines, const BodySpec& body, const TtkOptions& options,
-                    bool colour) {
+std::string times_text(const std::vector<TtkLine>& lines, const TtkOptions& options, bool colour) {
     std::size_t weapon_width = 6;
     std::size_t region_width = 6;
     std::size_t cell_width = least_cell_width;
@@ -69,16 +95,14 @@ std::string text_of(const std::vector<TtkLine>& lines, const BodySpec& body, con
         for (const IdealKill& kill : line.kills) {
             cell_width = std::max(cell_width, cell_text(kill).size() + 2);
         }
-        weapon_width = std::max(weapon_width, line.weapon->id.size());
-        region_width = std::max(region_width, line.region.size());
+        weapon_width = std::max(weapon_width, line.name.size());
+        region_width = std::max(region_width, line.region_name.size());
         reloads |= std::any_of(line.kills.begin(), line.kills.end(),
                                [](const IdealKill& kill) { return kill.reloads > 0; });
     }
     const std::size_t label = weapon_width + 2 + region_width;
     const std::size_t fits = label + cell_width >= text_columns ? 1 : (text_columns - label) / cell_width;
-    std::string text = fmt::format(
-        "Ideal time to kill {} ({} health), every shot hitting: shots, ms until the last one hits\n", body.id,
-        body.health);
+    std::string text;
     for (std::size_t first = 0; first < options.distances.size(); first += fits) {
         const std::size_t end = std::min(first + fits, options.distances.size());
         std::string heading = fmt::format("{:<{}}  {:<{}}", "weapon", weapon_width, "region", region_width);
@@ -86,11 +110,11 @@ std::string text_of(const std::vector<TtkLine>& lines, const BodySpec& body, con
             heading += fmt::format("{:>{}}", fmt::format("{} m", options.distances[column]), cell_width);
         }
         text += '\n' + emphasised(heading, colour) + '\n';
-        const WeaponSpec* above = nullptr;
+        std::string above;
         for (const TtkLine& line : lines) {
-            text += fmt::format("{:<{}}  {:<{}}", line.weapon == above ? "" : line.weapon->id, weapon_width,
-                                line.region, region_width);
-            above = line.weapon;
+            text += fmt::format("{:<{}}  {:<{}}", line.name == above ? "" : line.name, weapon_width,
+                                line.region_name, region_width);
+            above = line.name;
             for (std::size_t column = first; column < end; ++column) {
                 text += fmt::format("{:>{}}", cell_text(line.kills[column]), cell_width);
             }
@@ -100,7 +124,45 @@ std::string text_of(const std::vector<TtkLine>& lines, const BodySpec& body, con
     return text + (reloads ? "* with a reload on the way\n" : "");
 }
 
-Table table_of(const std::vector<TtkLine>& lines, const BodySpec& body, const TtkOptions& options) {
+std::string stretch_text(const ShotsStretch& stretch, bool last) {
+    const std::string shots = stretch.shots == 0 ? "none" : fmt::format("{}", stretch.shots);
+    return last ? fmt::format("{} to its {:g} m", shots, stretch.to)
+                : fmt::format("{} to {:.1f} m", shots, stretch.to);
+}
+
+// For the regions that are named, or for the one that is aimed at: all of them would be too much to read.
+std::string breakpoints_text(const std::vector<TtkLine>& lines, const Target& target,
+                             const TtkOptions& options, bool colour) {
+    const RegionId aimed = aimed_region(*target.body, "");
+    std::string text =
+        '\n' + emphasised("Breakpoints: shots by distance, and the damage that changes them", colour) +
+        fmt::format(" at {:g} m\n", options.distances.front());
+    for (const TtkLine& line : lines) {
+        if (line.weapon == nullptr || (options.regions.empty() && line.region != aimed)) {
+            continue;
+        }
+        std::string shots;
+        const std::vector<ShotsStretch> stretches = line.stretches(target);
+        for (std::size_t index = 0; index < stretches.size(); ++index) {
+            shots += (index == 0 ? "" : ", ") + stretch_text(stretches[index], index + 1 == stretches.size());
+        }
+        const DamageBreakpoints found =
+            damage_breakpoints(*line.weapon, target, options.distances.front(), line.region, line.projectile);
+        std::string damage = fmt::format("{:g} damage", line.weapon->damage);
+        damage += found.fewer_from ? fmt::format("; one fewer from {}",
+                                                 breakpoint_text(*found.fewer_from, line.weapon->damage))
+                                   : "";
+        damage += found.more_below ? fmt::format("; more below {}",
+                                                 breakpoint_text(*found.more_below, line.weapon->damage))
+                                   : "";
+        text +=
+            wrapped(fmt::format("{}, {}: {}", line.name, line.region_name, shots), text_columns, 4) + '\n';
+        text += "    " + wrapped(damage, text_columns - 4, 4) + '\n';
+    }
+    return text;
+}
+
+Table table_of(const std::vector<TtkLine>& lines, const Target& target, const TtkOptions& options) {
     Table table{{{"weapon", "", "weapon"},
                  {"body", "", "body"},
                  {"region", "", "region"},
@@ -109,17 +171,34 @@ Table table_of(const std::vector<TtkLine>& lines, const BodySpec& body, const Tt
                  {"damage per hit", "health", "damage_per_hit"},
                  {"shots", "", "shots"},
                  {"reloads", "", "reloads"},
-                 {"time", "ms", "time_ms"}},
+                 {"time", "ms", "time_ms"},
+                 {"from", "m", "shots_from_m"},
+                 {"to", "m", "shots_to_m"},
+                 {"fewer from", "damage", "fewer_from_damage"},
+                 {"more below", "damage", "more_below_damage"}},
                 {}};
+    const auto cell = [](const std::optional<double>& value) { return value ? Cell{*value} : Cell{}; };
     for (const TtkLine& line : lines) {
+        const std::vector<ShotsStretch> stretches = line.stretches(target);
         for (std::size_t column = 0; column < line.kills.size(); ++column) {
             const IdealKill& kill = line.kills[column];
+            const double distance = options.distances[column];
             const bool kills = kill.verdict == KillVerdict::kills;
-            table.rows.push_back({line.weapon->id, body.id, line.region, options.distances[column],
-                                  std::string{to_string(kill.verdict)}, kill.damage_per_hit,
-                                  kills ? Cell{std::int64_t{kill.shots}} : Cell{},
-                                  kills ? Cell{std::int64_t{kill.reloads}} : Cell{},
-                                  kills ? Cell{to_milliseconds(kill.time)} : Cell{}});
+            const DamageBreakpoints found =
+                kills && line.weapon != nullptr
+                    ? damage_breakpoints(*line.weapon, target, distance, line.region, line.projectile)
+                    : DamageBreakpoints{};
+            const auto stretch =
+                std::find_if(stretches.begin(), stretches.end(), [&](const ShotsStretch& one) {
+                    return distance >= one.from && distance <= one.to;
+                });
+            const bool within = kills && stretch != stretches.end();
+            table.rows.push_back(
+                {line.name, target.body->id, line.region_name, distance, std::string{to_string(kill.verdict)},
+                 kill.damage_per_hit, kills ? Cell{std::int64_t{kill.shots}} : Cell{},
+                 kills ? Cell{std::int64_t{kill.reloads}} : Cell{},
+                 kills ? Cell{to_milliseconds(kill.time)} : Cell{}, within ? Cell{stretch->from} : Cell{},
+                 within ? Cell{stretch->to} : Cell{}, cell(found.fewer_from), cell(found.more_below)});
         }
     }
     return table;
@@ -127,23 +206,57 @@ Table table_of(const std::vector<TtkLine>& lines, const BodySpec& body, const Tt
 
 void run_ttk(const TtkOptions& options) {
     const Arsenal arsenal = arsenal_of(files_among(options.common.words));
-    const BodySpec& body = body_of(arsenal, options.body);
-    const auto lines = compute(arsenal, weapons_of(arsenal, ids_among(options.common.words)), body, options);
+    const Target target = target_of(arsenal, options.target);
+    const std::vector<TtkLine> lines = compute(arsenal, target, options);
     const OutputOptions& output = options.common.output;
-    write_table(table_of(lines, body, options), text_of(lines, body, options, has_colour(output)), output);
+    const std::string title = "Ideal time to kill " + target_text(arsenal, target);
+    if (!options.plot.empty()) {
+        const RegionId aimed =
+            options.regions.empty() ? aimed_region(*target.body, "") : lines.front().region;
+        std::vector<TtkLine> drawn;
+        std::copy_if(lines.begin(), lines.end(), std::back_inserter(drawn),
+                     [&](const TtkLine& line) { return line.region == aimed; });
+        draw(ttk_plot(drawn, target, title + ", " + drawn.front().region_name,
+                      *std::max_element(options.distances.begin(), options.distances.end())),
+             options.plot);
+    }
+    if (output.format != Format::text) {
+        write_table(table_of(lines, target, options), "", output);
+        return;
+    }
+    const bool colour = has_colour(output);
+    write_result(wrapped(title + ": shots, and ms from the first to the death",
+                         text_columns, 2) +
+                     '\n' + times_text(lines, options, colour) +
+                     breakpoints_text(lines, target, options, colour),
+                 output);
 }
 
 } // namespace
 
+IdealKill TtkLine::kill_at(const Target& target, Metres distance) const {
+    return weapon != nullptr ? ideal_time_to_kill(*weapon, target, distance, region, projectile)
+                             : ideal_time_to_kill(*melee, *attack, target, distance, region);
+}
+
+std::vector<ShotsStretch> TtkLine::stretches(const Target& target) const {
+    return weapon != nullptr ? shots_over_distance(*weapon, target, region, projectile)
+                             : std::vector{ShotsStretch{0.0, range(), kill_at(target, 0.0).shots}};
+}
+
 void add_ttk(CLI::App& tool, int&) {
     const auto options = std::make_shared<TtkOptions>();
-    Command command{tool, "ttk", "Ideal time to kill: weapon by distance and aimed region", options->common};
-    command.words(options->common, "WEAPON|ARSENAL.toml", "Weapons, all if none is named, and arsenal files");
+    Command command{tool, "ttk",
+                    "Ideal time to kill: weapon by distance and aimed region, and its breakpoints",
+                    options->common};
+    command.words(options->common, "WEAPON|ARSENAL.toml",
+                  "Weapons and blades, all if none is named, and arsenal files");
     command.numbers("--at", options->distances, {0.0, 10000.0, "m"}, "METRES", "Distances");
     command.texts("--region", options->regions, "REGION",
                   "Aimed regions, such as head,torso; all if none is named");
-    command.text("--on", options->body, "BODY", "The body that is hit; the arsenal's first if none is named");
-    command.example("avrek ttk thorn-rifle --at 5,15,40 --region head,torso");
+    add_target(command, options->target);
+    command.plot(options->plot);
+    command.example("avrek ttk thorn-rifle --at 5,15,40 --region head,torso --on warden");
     command.runs([options] { run_ttk(*options); });
 }
 

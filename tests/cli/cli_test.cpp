@@ -65,7 +65,7 @@ TEST_F(Tool, TtkTellsTheSameInTextCsvAndJson) {
     EXPECT_DOUBLE_EQ(torso["time_ms"], 333.333333); // four intervals at 720 a minute
     const std::string csv =
         run("ttk thorn-rifle needle-pistol --at 5,50 --region head,torso --format csv").out;
-    EXPECT_NE(csv.find("thorn-rifle,crew,torso,5,kills,22,5,0,333.333333\n"), std::string::npos) << csv;
+    EXPECT_NE(csv.find("thorn-rifle,crew,torso,5,kills,22,5,0,333.333333,0,32.95"), std::string::npos) << csv;
     EXPECT_EQ(std::count(csv.begin(), csv.end(), '\n'), 9);
     const std::string text = run("ttk thorn-rifle --at 5,50,130 --region torso").out;
     EXPECT_NE(text.find("5   333.3"), std::string::npos) << text;
@@ -313,7 +313,7 @@ TEST_F(Tool, WrongCallsSayWhatIsAllowedAndExitWithTwo) {
         const char* message;
     } calls[] = {
         {"", "subcommand"},
-        {"bogus", "there is no command 'bogus'; allowed: card, check, keys, range, ttk"},
+        {"bogus", "there is no command 'bogus'; allowed: card, check, explain, keys, range, ttk"},
         {"tkt", "did you mean 'ttk'?"},
         {"ttk thorn-rifel", "did you mean 'thorn-rifle'?; allowed: thorn-rifle, needle-pistol"},
         {"ttk --at -1", "'-1' is not allowed; allowed: 0 to 10000 m"},
@@ -356,7 +356,7 @@ TEST_F(Tool, OutReplacesAFileWholeOrNotAtAll) {
 }
 
 TEST_F(Tool, HelpHasAnExampleForEveryCommand) {
-    for (const std::string command : {"card", "check", "keys", "range", "ttk"}) {
+    for (const std::string command : {"card", "check", "explain", "keys", "range", "ttk"}) {
         const Answer help = run(command + " --help");
         EXPECT_EQ(help.status, 0);
         EXPECT_NE(help.out.find("Example: avrek " + command), std::string::npos);
@@ -370,6 +370,7 @@ TEST_F(Tool, ExamplesDoWhatTheReadmeSays) {
     for (const char* call :
          {AVREK_EXAMPLES "/ten_lines", AVREK_EXAMPLES "/loadout " AVREK_SOURCE_DIR "/data/halm-ring.toml",
           AVREK_TOOL " ttk thorn-rifle burr-gun amber-rail",
+          AVREK_TOOL " explain thorn-rifle --at 40 --region head --on warden --with pollen:2",
           AVREK_EXAMPLES "/first_shot " AVREK_SOURCE_DIR "/data/halm-ring.toml",
           AVREK_EXAMPLES "/ricochet " AVREK_SOURCE_DIR "/data",
           AVREK_EXAMPLES "/turret " AVREK_SOURCE_DIR "/data",
