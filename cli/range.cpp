@@ -45,14 +45,15 @@ std::vector<RangeSeries> run_all(const WeaponSpec& weapon, const BodySpec& body,
     return series;
 }
 
-// The factor of one step of a damage application; nothing where it has no such step.
+// The factor of the steps of one kind of a damage application; nothing where it has no such step.
 Cell factor_of(const Damage& damage, DamageStepKind kind) {
+    std::optional<double> factor;
     for (std::size_t step = 0; step < damage.step_count; ++step) {
         if (damage.steps[step].kind == kind) {
-            return damage.steps[step].factor;
+            factor = factor.value_or(1.0) * damage.steps[step].factor;
         }
     }
-    return {};
+    return factor ? Cell{*factor} : Cell{};
 }
 
 Table shot_table(const WeaponSpec& weapon, const BodySpec& body, const RangeTrial& trial) {
@@ -68,6 +69,9 @@ Table shot_table(const WeaponSpec& weapon, const BodySpec& body, const RangeTria
                  {"charge", "x", "charge", 2},
                  {"falloff", "x", "falloff", 3},
                  {"region", "x", "region", 2},
+                 {"target", "x", "target", 2},
+                 {"resist", "x", "resistance", 2},
+                 {"layers", "x", "layers", 3},
                  {"clamp", "x", "clamp", 3},
                  {"damage", "=", "damage", 2},
                  {"health", "left", "health_left", 2}},
@@ -80,7 +84,9 @@ Table shot_table(const WeaponSpec& weapon, const BodySpec& body, const RangeTria
              to_degrees(look.pitch), std::string{hit_name(body, shot)},
              shot.hit ? Cell{shot.hit->distance} : Cell{}, factor_of(shot.damage, DamageStepKind::base),
              factor_of(shot.damage, DamageStepKind::charge), factor_of(shot.damage, DamageStepKind::falloff),
-             factor_of(shot.damage, DamageStepKind::region), factor_of(shot.damage, DamageStepKind::clamp),
+             factor_of(shot.damage, DamageStepKind::region), factor_of(shot.damage, DamageStepKind::target),
+             factor_of(shot.damage, DamageStepKind::resistance),
+             factor_of(shot.damage, DamageStepKind::layer), factor_of(shot.damage, DamageStepKind::clamp),
              shot.damage.amount(), shot.health_left});
     }
     return table;
@@ -157,6 +163,7 @@ void run_range_command(const RangeOptions& options) {
     setup.aim = aimed_region(body, options.region);
     setup.seed = options.common.seed;
     setup.pull = options.pull;
+    setup.conditions = arsenal.conditions;
     const std::vector<RangeSeries> series = run_all(weapon, body, options, setup);
     if (series.size() > 1) {
         compare(weapon, body, options, series);

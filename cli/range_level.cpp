@@ -196,7 +196,7 @@ std::string met_by(const LevelRange& range, const std::optional<Hit>& hit) {
 }
 
 std::vector<Cell> damage_cells(const TrialWound& wound) {
-    return {wound.damage.amount(), wound.health_left};
+    return {wound.absorbed > 0.0 ? Cell{wound.absorbed} : Cell{}, wound.damage.amount(), wound.health_left};
 }
 
 Cell unless_one(double share) {
@@ -234,7 +234,7 @@ Table leg_table(const LevelRange& range, const LevelTrial& trial) {
                                 leg.speed > 0.0 ? Cell{leg.speed} : Cell{},
                                 unless_one(leg.power)};
         const std::vector<Cell> damage =
-            leg.wound != no_wound ? damage_cells(trial.wounds[leg.wound]) : std::vector<Cell>(2);
+            leg.wound != no_wound ? damage_cells(trial.wounds[leg.wound]) : std::vector<Cell>(3);
         cells.insert(cells.end(), damage.begin(), damage.end());
         rows.push_back({leg.ends, std::move(cells)});
         if (leg.wound != no_wound) {
@@ -275,6 +275,7 @@ Table leg_table(const LevelRange& range, const LevelTrial& trial) {
                  {"flown", "m", "flown_m", 1},
                  {"speed", "m/s", "speed_mps", 1},
                  {"share", "x", "share", 2},
+                 {"layers", "", "absorbed", 1},
                  {"damage", "", "damage", 1},
                  {"health", "left", "health_left", 1}},
                 {}};

@@ -225,10 +225,8 @@ void run_ttk(const TtkOptions& options) {
         return;
     }
     const bool colour = has_colour(output);
-    write_result(wrapped(title + ": shots, and ms from the first to the death",
-                         text_columns, 2) +
-                     '\n' + times_text(lines, options, colour) +
-                     breakpoints_text(lines, target, options, colour),
+    write_result(wrapped(title + ": shots, and ms from the first to the death", text_columns, 2) + '\n' +
+                     times_text(lines, options, colour) + breakpoints_text(lines, target, options, colour),
                  output);
 }
 

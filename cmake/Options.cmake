@@ -12,6 +12,7 @@ find_path(AVREK_RANDOM123_DIR Random123/philox.h REQUIRED)
 
 if(AVREK_DATA)
   find_package(nlohmann_json 3.11 REQUIRED)
+  find_path(AVREK_XXHASH_DIR xxhash.h REQUIRED)
   find_package(tomlplusplus 3.3 REQUIRED)
   # Its headers alone, without exceptions: an installed Avrek needs nothing of it.
   add_library(avrek_toml INTERFACE)

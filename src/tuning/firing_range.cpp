@@ -1,6 +1,7 @@
 #include <avrek/core/elementary.h>
 #include <avrek/scene/scene.h>
 #include <avrek/tuning/firing_range.h>
+#include <avrek/vitals/hits.h>
 #include <avrek/weapon/spread.h>
 
 #include <algorithm>
@@ -51,15 +52,24 @@ struct Range {
             ++trial.hits;
             events.clear();
             const std::string& region = region_of(body.rig, *shot.hit->region).name;
-            apply_damage(vitals, hit_damage(weapon, shot.hit->distance, region, event.power), event.at,
-                         events);
-            if (!events.empty()) {
-                shot.damage = events.front().damage;
+            IncomingHit hit;
+            hit.damage = hit_damage(weapon, shot.hit->distance, region, event.power);
+            hit.effect = &weapon.effect;
+            hit.direction = shot.direction;
+            take_hit(setup.conditions, body, vitals, hit, event.at, events);
+            for (const VitalsEvent& felt : events) {
+                if (felt.kind == VitalsEventKind::damaged && felt.condition < 0) {
+                    shot.damage = felt.damage;
+                    shot.absorbed = felt.absorbed;
+                }
             }
         }
         shot.health_left = vitals.health;
         if (vitals.life == LifeState::dead && !trial.death) {
-            trial.death = event.at;
+            const auto died = std::find_if(events.begin(), events.end(), [](const VitalsEvent& felt) {
+                return felt.kind == VitalsEventKind::died;
+            });
+            trial.death = died->at; // a condition may have done it before this hit
             trial.shots_to_death = trial.shots_fired;
         }
     }

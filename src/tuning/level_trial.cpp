@@ -2,6 +2,7 @@
 #include <avrek/ballistics/spray.h>
 #include <avrek/scene/scene.h>
 #include <avrek/tuning/level_trial.h>
+#include <avrek/vitals/hits.h>
 #include <avrek/weapon/spread.h>
 
 #include <algorithm>
@@ -71,11 +72,14 @@ struct Running {
         return region_of(setup.body->rig, *hit.region).name;
     }
 
-    TrialWound& wound(std::uint32_t shot, std::int32_t pellet, Time at, const Hit& hit,
-                      const Damage& damage) {
+    TrialWound& wound(std::uint32_t shot, std::int32_t pellet, Time at, const Hit& hit, const Damage& damage,
+                      const EffectSpec* effect) {
         Vitals& vitals = trial.bodies[static_cast<std::size_t>(*hit.body) - 1];
         vitals_events.clear();
-        apply_damage(vitals, damage, at, vitals_events);
+        IncomingHit coming;
+        coming.damage = damage;
+        coming.effect = effect;
+        take_hit(arsenal.conditions, *setup.body, vitals, coming, std::max(at, vitals.now), vitals_events);
         TrialWound& wound = trial.wounds.emplace_back();
         wound.shot = shot;
         wound.pellet = pellet;
@@ -85,8 +89,11 @@ struct Running {
         wound.point = hit.point;
         wound.distance = hit.distance;
         for (const VitalsEvent& event : vitals_events) {
-            wound.damage = event.kind == VitalsEventKind::damaged ? event.damage : wound.damage;
-            wound.died = event.kind == VitalsEventKind::died;
+            if (event.kind == VitalsEventKind::damaged && event.condition < 0) {
+                wound.damage = event.damage;
+                wound.absorbed = event.absorbed;
+            }
+            wound.died |= event.kind == VitalsEventKind::died;
         }
         wound.health_left = vitals.health;
         return wound;
@@ -113,7 +120,7 @@ struct Running {
                                   end});
             if (leg.hit && leg.hit->body) {
                 wound(shot.shot, pellet, shot.at, *leg.hit,
-                      hit_damage(weapon, end, region_name(*leg.hit), shot.power, leg.power))
+                      hit_damage(weapon, end, region_name(*leg.hit), shot.power, leg.power), &weapon.effect)
                     .distance = end;
                 trial.legs.back().wound = trial.wounds.size() - 1;
             }
@@ -133,7 +140,7 @@ struct Running {
         for (std::size_t index = 0; index < count; ++index) {
             const Hit& nearest = hits[index].nearest;
             wound(shot.shot, 0, shot.at, nearest,
-                  hit_damage(weapon, nearest.distance, region_name(nearest), shot.power))
+                  hit_damage(weapon, nearest.distance, region_name(nearest), shot.power), &weapon.effect)
                 .exposure = hits[index].exposure;
         }
     }
@@ -245,7 +252,8 @@ class Flying {
             running_
                 .wound(flight.shot, flight.pellet, event.at, *event.hit,
                        hit_damage(weapon_, event.flown, running_.region_name(*event.hit), flight.power,
-                                  event.power))
+                                  event.power),
+                       &weapon_.effect)
                 .distance = event.flown;
             running_.trial.legs.back().wound = running_.trial.wounds.size() - 1;
         }
@@ -282,7 +290,8 @@ class Flying {
             TrialWound& wound =
                 running_.wound(flight.shot, flight.pellet, event.at, hits[index].nearest,
                                blast_damage(spec, {hits[index].nearest.distance, hits[index].exposure,
-                                                   flight.power * event.power, hits[index].own}));
+                                                   flight.power * event.power, hits[index].own}),
+                               &spec.effect);
             wound.exposure = hits[index].exposure;
             wound.by_blast = true;
         }
@@ -377,7 +386,7 @@ LevelTrial strike_in_level(const MeleeSpec& melee, std::size_t attack, const Lev
     for (const MeleeEvent& event : events) {
         if (event.kind == MeleeEventKind::struck) {
             running.wound(event.swing, 0, event.at, event.hit,
-                          strike_damage(melee, swung, running.region_name(event.hit)));
+                          strike_damage(melee, swung, running.region_name(event.hit)), &swung.effect);
         } else if (event.kind == MeleeEventKind::started) {
             constexpr int points = 24;
             TrialLeg& leg = running.trial.legs.emplace_back();

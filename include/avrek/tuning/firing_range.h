@@ -10,6 +10,7 @@
 
 #include <cstdint>
 #include <optional>
+#include <span>
 #include <string_view>
 #include <vector>
 
@@ -26,6 +27,7 @@ struct RangeSetup {
     Posture posture{};
     double pull =
         1.0; ///< the share of the kicks that the shooter pulls back, of what does not return by itself
+    std::span<const ConditionSpec> conditions{}; ///< the arsenal's; without them hits leave none
 };
 
 /// What the wall and the floor of the range are made of.
@@ -42,6 +44,7 @@ struct RangeShot {
     BoardPoint board;         ///< where its line crosses the board
     std::optional<Hit> hit;   ///< none when it reached nothing within the weapon's range
     Damage damage;            ///< what was applied to the body; no steps when nothing was
+    double absorbed = 0.0;    ///< that layers of the body took besides
     double health_left = 0.0;
 };
 

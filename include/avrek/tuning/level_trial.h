@@ -75,7 +75,8 @@ struct TrialWound {
         0.0; ///< flown; of a blast, a spray or a blade: from its middle, muzzle or turning point
     double exposure = 1.0; ///< of a blast or a spray
     bool by_blast = false;
-    Damage damage{}; ///< what was applied; no steps for a body that was dead
+    Damage damage{};       ///< what was applied; no steps for a body that was dead
+    double absorbed = 0.0; ///< that layers of the body took besides
     double health_left = 0.0;
     bool died = false; ///< by this
 };
