@@ -159,7 +159,9 @@ HitResult take(Living& living, const IncomingHit& hit, Time at) {
     harm.damage.multiply_unless_one(DamageStepKind::attacker, hit.dealt);
     harm.damage.multiply_unless_one(DamageStepKind::target,
                                     factors_of(living.conditions, living.vitals).damage_taken);
-    if (at < living.vitals.protected_until) {
+    if (at >= living.vitals.protected_until) {
+        end_protection(living.vitals, at, living.events); // it is due, and comes first
+    } else {
         tell_stopped(living, VitalsEventKind::shrugged, hit, harm.damage, at);
         return HitResult::shrugged;
     }
