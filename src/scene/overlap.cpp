@@ -171,7 +171,7 @@ bool meet(const RoundLine& line, const Cylinder& bar) {
         return (point - nearest_in(bar, point)).norm();
     };
     double low = 0.0;
-    double high = 1.0;
+    double high = line.from == line.to ? 0.0 : 1.0;
     for (int step = 0; step < 64 && high - low > 1e-12; ++step) {
         const double one = low + (high - low) / 3.0;
         const double other = high - (high - low) / 3.0;

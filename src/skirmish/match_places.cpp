@@ -95,10 +95,11 @@ void Match::forget_in_places(BodyId id, Time at, Events& events) {
                 forget_touch(hazard, touch - 1);
             }
         }
-        find_hazard_due(hazard);
         if (hazard.spec >= 0 && hazard.carrier == id) {
             stop_hazard(place, at, events);
         }
+        find_hazard_due(hazard);
+        push_due({due_of(hazard), DueKind::hazard, static_cast<std::uint32_t>(place)});
     }
 }
 

@@ -91,7 +91,9 @@ void do_due(Living& living, Time at) {
         tell(living, VitalsEventKind::guard_mended, at).stamina = vitals.guard.stamina;
         return;
     }
-    end_protection(vitals, at, living.events);
+    if (vitals.protected_until == at) {
+        end_protection(vitals, at, living.events);
+    } // otherwise what was due has come to nothing
 }
 
 void find_due(Living& living) {

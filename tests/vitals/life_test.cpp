@@ -1,0 +1,445 @@
+#include "random_body.h"
+#include <avrek/vitals/conditions.h>
+#include <avrek/vitals/guard.h>
+
+#include <gtest/gtest.h>
+
+#include <cstdlib>
+#include <map>
+
+namespace avrek {
+namespace {
+
+// A body in a random arsenal, and what is due to be true of it after everything that happens.
+struct Checked {
+    const Arsenal& arsenal;
+    const BodySpec& body = arsenal.bodies.front();
+    Vitals vitals = full_vitals(body);
+    std::vector<VitalsEvent> events{};
+    int deaths = 0;
+    double credited = 0.0;
+    Time last{};
+
+    void check(const char* after) {
+        double taken = 0.0;
+        for (const VitalsEvent& event : events) {
+            ASSERT_GE(event.at, last) << to_string(event.kind) << " after " << after;
+            last = event.at;
+            ASSERT_TRUE(multiplies_out(event.damage)) << to_string(event.kind);
+            ASSERT_EQ(deaths, 0) << "the dead feel " << to_string(event.kind);
+            deaths += event.kind == VitalsEventKind::died ? 1 : 0;
+            if (event.kind == VitalsEventKind::damaged) {
+                taken += event.source != nobody ? event.damage.amount() + event.absorbed : 0.0;
+                ASSERT_GE(event.health_left, 0.0);
+            }
+        }
+        credited += taken;
+        events.clear();
+        ASSERT_GE(vitals.health, 0.0);
+        ASSERT_LE(vitals.health, vitals.maximum);
+        ASSERT_EQ(vitals.life == LifeState::dead, vitals.health == 0.0);
+        ASSERT_EQ(deaths, vitals.life == LifeState::dead ? 1 : 0);
+        for (std::size_t layer = 0; layer < body.layers.size(); ++layer) {
+            ASSERT_GE(layer_points(body, vitals, layer), 0.0) << layer << " after " << after;
+            ASSERT_LE(layer_points(body, vitals, layer), body.layers[layer].most * (1 + 1e-12));
+        }
+        ASSERT_LE(vitals.condition_count, Vitals::most_conditions);
+        double sum = 0.0;
+        for (const Credit& credit : vitals.credits) {
+            sum += credit.damage;
+        }
+        ASSERT_NEAR(sum, credited, 1e-6) << "no credit is lost";
+        if (vitals.life == LifeState::dead) {
+            ASSERT_EQ(forbidden_acts(arsenal.conditions, body, vitals), ActSet::all());
+        }
+    }
+};
+
+int lives() {
+    const char* more = std::getenv("AVREK_LIVES");
+    return more != nullptr ? std::atoi(more) : 2'000;
+}
+
+TEST(Life, KeepsItsLawsWhateverHappens) {
+    RandomLife draw{11};
+    int ended = 0;
+    for (int life = 0; life < lives(); ++life) {
+        const Arsenal arsenal = draw.arsenal(1);
+        Checked checked{arsenal};
+        const std::span<const ConditionSpec> conditions = arsenal.conditions;
+        Time now{};
+        for (int event = 0; event < 100; ++event) {
+            now += draw.one_in(4) ? Duration::zero() : draw.time(0.5);
+            const EffectSpec effect = draw.effect();
+            switch (draw.below(6)) {
+            case 0:
+                add_condition(conditions, checked.body, checked.vitals,
+                              {draw.below(RandomLife::conditions), draw.between(0.1, 2), BodyId{3}}, now,
+                              checked.events);
+                break;
+            case 1:
+                hold_guard(conditions, checked.body, checked.vitals, !draw.one_in(3), now, checked.events);
+                break;
+            case 2:
+                end_conditions(conditions, checked.body, checked.vitals,
+                               static_cast<ConditionEnd>(draw.below(5)), now, checked.events);
+                break;
+            case 3:
+                advance(conditions, checked.body, checked.vitals, now, checked.events);
+                break;
+            default:
+                take_hit(conditions, checked.body, checked.vitals, draw.hit(effect, 8), now, checked.events);
+            }
+            ASSERT_NO_FATAL_FAILURE(checked.check("something")) << "life " << life << ", event " << event;
+        }
+        ended += checked.deaths;
+    }
+    EXPECT_GT(ended, lives() / 4);
+    EXPECT_LT(ended, lives());
+}
+
+// A hit that is stopped whole changes the stamina and nothing else; a shrugged one changes nothing.
+TEST(Life, LeavesNoTraceOfAHitThatIsStopped) {
+    RandomLife draw{12};
+    int guarded = 0;
+    int shrugged = 0;
+    for (int life = 0; life < 8'000; ++life) {
+        const Arsenal arsenal = draw.arsenal(1);
+        const BodySpec& body = arsenal.bodies.front();
+        Vitals vitals = full_vitals(body);
+        std::vector<VitalsEvent> events;
+        hold_guard(arsenal.conditions, body, vitals, true, Time{}, events);
+        const Time at = Time{} + draw.time(1);
+        advance(arsenal.conditions, body, vitals, at, events);
+        if (draw.one_in(3)) {
+            protect(vitals, at + Duration{1'000'000});
+        }
+        Vitals before = vitals;
+        const EffectSpec effect = draw.effect();
+        const IncomingHit hit = draw.hit(effect, 8);
+        events.clear();
+        const HitResult result = take_hit(arsenal.conditions, body, vitals, hit, at, events);
+        if (result == HitResult::taken || result == HitResult::nothing) {
+            continue;
+        }
+        ASSERT_EQ(events.size(), 1U);
+        ASSERT_EQ(events[0].damage.amount() == 0.0,
+                  result != HitResult::shrugged || hit.damage.amount() * hit.dealt == 0.0);
+        shrugged += result == HitResult::shrugged ? 1 : 0;
+        if (result != HitResult::shrugged) {
+            ++guarded;
+            ASSERT_LE(hit.off_front, 0.5 * body.guard->arc);
+            ASSERT_EQ(result == HitResult::guarded_perfectly, at < before.guard.perfect_until);
+            ASSERT_LE(vitals.guard.stamina, stamina_at(*body.guard, before.guard, at));
+        }
+        before.guard.stamina = vitals.guard.stamina;
+        before.guard.stamina_at = vitals.guard.stamina_at;
+        ASSERT_EQ(vitals.health, before.health);
+        ASSERT_EQ(vitals.condition_count, before.condition_count);
+        ASSERT_EQ(vitals.reaction, before.reaction);
+        ASSERT_EQ(vitals.last_hurt, before.last_hurt);
+        ASSERT_EQ(vitals.credits.count, before.credits.count);
+        ASSERT_EQ(vitals.due, before.due);
+    }
+    EXPECT_GT(guarded, 200);
+    EXPECT_GT(shrugged, 200);
+}
+
+// What happens by itself does not depend on how time is cut: the same events at the same nanoseconds.
+TEST(Life, IsTheSameAtAnyTickRate) {
+    RandomLife draw{13};
+    for (int life = 0; life < 400; ++life) {
+        const Arsenal arsenal = draw.arsenal(1);
+        const BodySpec& body = arsenal.bodies.front();
+        struct Blow {
+            Time at;
+            EffectSpec effect;
+            IncomingHit hit;
+        };
+        std::vector<Blow> blows(12);
+        for (Blow& blow : blows) {
+            blow = {Time{from_seconds(draw.between(0, 5))}, draw.effect(), {}};
+            blow.hit = draw.hit(blow.effect, 4);
+            blow.hit.effect = &blow.effect;
+        }
+        std::sort(blows.begin(), blows.end(), [](const Blow& a, const Blow& b) { return a.at < b.at; });
+        for (Blow& blow : blows) {
+            blow.hit.effect = &blow.effect;
+        }
+        std::vector<VitalsEvent> first;
+        Vitals reference;
+        for (const std::int32_t hertz : {20, 30, 60, 64, 128, 240}) {
+            Vitals vitals = full_vitals(body);
+            std::vector<VitalsEvent> events;
+            std::size_t next = 0;
+            for (Tick tick = 0; tick < 6 * hertz; ++tick) {
+                const Span span = tick_span(tick, {hertz});
+                for (; next < blows.size() && blows[next].at < span.end; ++next) {
+                    take_hit(arsenal.conditions, body, vitals, blows[next].hit, blows[next].at, events);
+                }
+                advance(arsenal.conditions, body, vitals, span.end, events);
+            }
+            if (hertz == 20) {
+                first = events;
+                reference = vitals;
+                continue;
+            }
+            ASSERT_EQ(events.size(), first.size()) << hertz << " Hz, life " << life;
+            for (std::size_t index = 0; index < events.size(); ++index) {
+                ASSERT_EQ(events[index].at, first[index].at) << to_string(first[index].kind);
+                ASSERT_EQ(events[index].kind, first[index].kind);
+                ASSERT_EQ(events[index].damage.amount(), first[index].damage.amount());
+                ASSERT_EQ(events[index].health_left, first[index].health_left);
+            }
+            ASSERT_EQ(vitals.health, reference.health);
+            for (std::size_t layer = 0; layer < body.layers.size(); ++layer) {
+                ASSERT_EQ(layer_points(body, vitals, layer), layer_points(body, reference, layer));
+            }
+        }
+    }
+}
+
+// A body for stories: everything off that a story does not turn on.
+struct Story {
+    std::vector<ConditionSpec> conditions{};
+    BodySpec body{.id = "body"};
+    Vitals vitals{};
+    std::vector<VitalsEvent> events{};
+
+    void begin() { vitals = full_vitals(body); }
+    HitResult hit(double damage, double at, const EffectSpec* effect = nullptr, Radians off_front = 0.0) {
+        IncomingHit hit{.effect = effect, .source = BodyId{7}, .off_front = off_front};
+        hit.damage.multiply(DamageStepKind::base, damage);
+        hit.direction = world_forward();
+        return take_hit(conditions, body, vitals, hit, Time{from_seconds(at)}, events);
+    }
+    void until(double at) { advance(conditions, body, vitals, Time{from_seconds(at)}, events); }
+    /// In nanoseconds.
+    std::vector<std::pair<std::int64_t, VitalsEventKind>> told() const {
+        std::vector<std::pair<std::int64_t, VitalsEventKind>> all;
+        for (const VitalsEvent& event : events) {
+            all.emplace_back(event.at.time_since_epoch().count(), event.kind);
+        }
+        return all;
+    }
+    double layer(std::size_t index) const { return layer_points(body, vitals, index); }
+};
+
+TEST(Layers, TakeTheirShareInOrderAndComeBack) {
+    Story story;
+    story.body.layers = {{.name = "shield", .most = 30, .start = 30, .delay = from_seconds(2), .refill = 10},
+                         {.name = "plate", .most = 40, .start = 40, .share = 0.5, .wear = 0.5}};
+    story.begin();
+    story.hit(50, 0); // 30 to the shield, of the other 20 half to the plate, at half its wear
+    EXPECT_DOUBLE_EQ(story.vitals.health, 90);
+    EXPECT_EQ(story.layer(0), 0.0);
+    EXPECT_DOUBLE_EQ(story.layer(1), 35);
+    EXPECT_DOUBLE_EQ(story.events[0].absorbed, 40);
+    EXPECT_EQ(story.events[1].kind, VitalsEventKind::layer_broken);
+    EXPECT_EQ(story.events[1].layer, 0);
+    story.until(3);
+    EXPECT_DOUBLE_EQ(story.layer(0), 10) << "two seconds of rest, then one of refill";
+    story.hit(4, 3);
+    story.until(6);
+    EXPECT_DOUBLE_EQ(story.layer(0), 16);
+    story.until(10);
+    EXPECT_EQ(story.layer(0), 30);
+    EXPECT_EQ(story.told().back(), std::pair(std::int64_t{7'400'000'000}, VitalsEventKind::layer_restored));
+    EXPECT_DOUBLE_EQ(story.layer(1), 35);
+}
+
+TEST(Layers, LoseWhatIsTooMuchUnlessItCarriesOverAndLetKindsPass) {
+    Story story;
+    story.body.layers = {
+        {.name = "shell", .most = 10, .start = 10, .carries_over = false, .passes = {{"rot", 1}}}};
+    story.begin();
+    EffectSpec rot{.kind = {"rot", 1}};
+    story.hit(20, 0, &rot);
+    EXPECT_EQ(story.vitals.health, 80.0) << "rot passes";
+    story.hit(50, 1);
+    EXPECT_EQ(story.vitals.health, 80.0) << "40 are lost with the shell";
+    story.hit(50, 2);
+    EXPECT_EQ(story.vitals.health, 30.0);
+}
+
+TEST(Layers, TakeHealingThatIsTooMuchAndLetItGo) {
+    Story story;
+    story.body.layers = {{.name = "vigour", .most = 20, .decay = 2, .takes_healing = true}};
+    story.begin();
+    EffectSpec mend{.heals = true};
+    story.hit(10, 0);
+    story.hit(25, 1, &mend);
+    EXPECT_EQ(story.vitals.health, 100.0);
+    EXPECT_DOUBLE_EQ(story.layer(0), 15);
+    EXPECT_DOUBLE_EQ(story.events.back().damage.amount(), 10) << "of the health alone";
+    story.until(6);
+    EXPECT_DOUBLE_EQ(story.layer(0), 5);
+    story.hit(200, 7);
+    story.hit(50, 8, &mend);
+    EXPECT_EQ(story.vitals.life, LifeState::dead) << "nothing raises the dead";
+    EXPECT_EQ(story.vitals.health, 0.0);
+}
+
+TEST(Conditions, TickAtTheirTimesAndKeepTheirCredit) {
+    Story story;
+    story.conditions = {{.id = "rot", .lasts = from_seconds(2), .period = from_seconds(0.2), .amount = 2}};
+    story.begin();
+    add_condition(story.conditions, story.body, story.vitals, {0, 1.5, BodyId{9}}, Time{from_seconds(1)},
+                  story.events);
+    story.until(1.2);
+    EXPECT_EQ(story.vitals.health, 100.0) << "what is due at the end of a span belongs to the next";
+    story.until(1.3);
+    EXPECT_EQ(story.events.back().at, Time{from_seconds(1.2)});
+    EXPECT_EQ(story.events.back().source, BodyId{9});
+    story.until(10);
+    EXPECT_DOUBLE_EQ(story.vitals.health, 70) << "ten ticks of 2 times 1.5, the last one at the end";
+    EXPECT_EQ(story.told().back(), std::pair(std::int64_t{3'000'000'000}, VitalsEventKind::condition_ended));
+    EXPECT_EQ(last_source(story.vitals.credits, Time{}), BodyId{9});
+    EXPECT_DOUBLE_EQ(story.vitals.credits.begin()->damage, 30);
+}
+
+// What a second one of the same condition, half a second after the first and twice as strong, comes to.
+TEST(Conditions, StackAsTheirDataSay) {
+    const struct {
+        Stacking stacking;
+        double until;
+        double strength;
+        std::uint32_t count;
+    } cases[] = {{Stacking::refresh, 1.5, 2, 1},
+                 {Stacking::extend, 2, 1, 1},
+                 {Stacking::count, 1.5, 2, 2},
+                 {Stacking::strongest, 1.5, 2, 1},
+                 {Stacking::ignore, 1, 1, 1}};
+    for (const auto& expected : cases) {
+        Story story;
+        story.conditions = {{.id = "c", .lasts = from_seconds(1), .stacking = expected.stacking, .most = 2}};
+        story.begin();
+        for (const auto& [at, strength] : {std::pair{0.0, 1.0}, {0.5, 2.0}}) {
+            add_condition(story.conditions, story.body, story.vitals, {0, strength}, Time{from_seconds(at)},
+                          story.events);
+        }
+        const ConditionState& state = *find_condition(story.vitals, 0);
+        EXPECT_EQ(state.until, Time{from_seconds(expected.until)}) << to_string(expected.stacking);
+        EXPECT_EQ(state.strength, expected.strength) << to_string(expected.stacking);
+        EXPECT_EQ(state.count, expected.count) << to_string(expected.stacking);
+    }
+    Story story;
+    story.conditions = {{.id = "c", .stacking = Stacking::strongest}};
+    story.begin();
+    add_condition(story.conditions, story.body, story.vitals, {0, 2.0}, Time{}, story.events);
+    EXPECT_FALSE(add_condition(story.conditions, story.body, story.vitals, {0, 1.0}, Time{}, story.events));
+    EXPECT_EQ(story.events.back().refusal, VitalsRefusal::weaker);
+}
+
+TEST(Conditions, ChangeForbidCancelPreventAndAreRefused) {
+    Arsenal arsenal;
+    arsenal.conditions = {
+        {.id = "soft", .damage_taken = 1.5, .forbids = {Act::fire}, .ends_when = {ConditionEnd::struck}},
+        {.id = "wash", .lasts = Duration::zero(), .cancels = {{"soft"}}},
+        {.id = "ward", .damage_taken = 0, .prevents = {{"soft"}}},
+        {.id = "sweat"}};
+    arsenal.bodies = {{.id = "body", .immune = {{"sweat"}}}};
+    ASSERT_TRUE(link(arsenal));
+    Story story{.conditions = arsenal.conditions, .body = arsenal.bodies[0]};
+    story.begin();
+    const auto add = [&](std::int32_t condition, double strength) {
+        return add_condition(story.conditions, story.body, story.vitals, {condition, strength}, Time{},
+                             story.events);
+    };
+    EXPECT_TRUE(add(0, 2.0));
+    story.hit(10, 0);
+    EXPECT_DOUBLE_EQ(story.vitals.health, 80) << "at a strength of 2, half more counts twice";
+    EXPECT_TRUE(forbidden_acts(story.conditions, story.body, story.vitals).contains(Act::fire));
+    EXPECT_FALSE(forbidden_acts(story.conditions, story.body, story.vitals).contains(Act::move));
+    EXPECT_TRUE(add(1, 1.0));
+    EXPECT_EQ(story.vitals.condition_count, 0);
+    EXPECT_TRUE(add(0, 1.0));
+    end_conditions(story.conditions, story.body, story.vitals, ConditionEnd::fired, Time{}, story.events);
+    EXPECT_EQ(story.vitals.condition_count, 1);
+    end_conditions(story.conditions, story.body, story.vitals, ConditionEnd::struck, Time{}, story.events);
+    EXPECT_EQ(story.vitals.condition_count, 0);
+    EXPECT_TRUE(add(2, 1.0));
+    EXPECT_FALSE(add(0, 1.0));
+    EXPECT_EQ(story.events.back().refusal, VitalsRefusal::prevented);
+    EXPECT_FALSE(add(3, 1.0));
+    EXPECT_EQ(story.events.back().refusal, VitalsRefusal::immune);
+    story.hit(1000, 0);
+    EXPECT_DOUBLE_EQ(story.vitals.health, 80);
+}
+
+TEST(Guard, PaysBreaksMendsAndIsPerfectOnlyWhenPressed) {
+    Story story;
+    story.body.guard = GuardSpec{.arc = pi,
+                                 .stamina = 50,
+                                 .refill = 10,
+                                 .delay = from_seconds(1),
+                                 .broken = from_seconds(3),
+                                 .perfect = from_seconds(0.2)};
+    story.body.heavy_reaction.lasts = from_seconds(1);
+    story.begin();
+    const auto hold = [&](bool held, double at) {
+        hold_guard(story.conditions, story.body, story.vitals, held, Time{from_seconds(at)}, story.events);
+    };
+    hold(true, 0);
+    EXPECT_EQ(story.hit(30, 0.1), HitResult::guarded_perfectly);
+    EXPECT_EQ(story.hit(30, 0.5), HitResult::guarded);
+    EXPECT_EQ(story.events.back().stamina, 20.0);
+    EXPECT_EQ(story.hit(30, 1, nullptr, 2.0), HitResult::taken) << "from behind";
+    EXPECT_EQ(story.vitals.health, 70.0);
+    EXPECT_EQ(story.hit(50, 2.5), HitResult::taken) << "30 of it: the stamina, 30 by now, did not cover all";
+    EXPECT_DOUBLE_EQ(story.vitals.health, 50);
+    EXPECT_EQ(story.vitals.state, BodyState::stunned);
+    EXPECT_FALSE(story.vitals.guard.up);
+    story.until(5.6);
+    EXPECT_TRUE(story.vitals.guard.up) << "it is held still, and mended";
+    EXPECT_EQ(story.hit(10, 5.6), HitResult::guarded) << "but this is no press";
+    EXPECT_EQ(story.events.back().stamina, 40.0);
+}
+
+TEST(Reactions, GiveWayToHeavierOnesAndWearOff) {
+    Story story;
+    story.body.light_reaction = {.lasts = from_seconds(0.5), .forbids = {Act::fire}};
+    story.body.heavy_reaction = {.lasts = from_seconds(1),
+                                 .shows = BodyState::down,
+                                 .rise = from_seconds(0.5),
+                                 .push = 2,
+                                 .repeats = {{{0, 1}, {1, 0.5}, {2, 0}}}};
+    story.begin();
+    EffectSpec light{.reaction = ReactionClass::light};
+    EffectSpec heavy{.reaction = ReactionClass::heavy};
+    story.hit(1, 0, &light);
+    EXPECT_EQ(forbidden_acts({}, story.body, story.vitals), ActSet{Act::fire});
+    story.hit(1, 0.2, &heavy);
+    EXPECT_EQ(story.vitals.state, BodyState::down);
+    EXPECT_TRUE(story.vitals.on_back);
+    EXPECT_DOUBLE_EQ(story.events.back().push.norm(), 2);
+    story.hit(1, 0.4, &light);
+    EXPECT_EQ(story.vitals.state, BodyState::down) << "a lighter one does nothing";
+    story.until(3);
+    story.hit(1, 3, &heavy);
+    story.hit(1, 5, &heavy);
+    const std::vector<std::pair<double, VitalsEventKind>> seconds{
+        {0, VitalsEventKind::damaged},     {0, VitalsEventKind::reacted},   {0.2, VitalsEventKind::damaged},
+        {0.2, VitalsEventKind::reacted},   {0.4, VitalsEventKind::damaged}, {1.2, VitalsEventKind::rising},
+        {1.7, VitalsEventKind::recovered}, {3, VitalsEventKind::damaged},   {3, VitalsEventKind::reacted},
+        {3.5, VitalsEventKind::rising},    {4, VitalsEventKind::recovered}, {5, VitalsEventKind::damaged}};
+    std::vector<std::pair<std::int64_t, VitalsEventKind>> expected;
+    for (const auto& [at, kind] : seconds) {
+        expected.emplace_back(from_seconds(at).count(), kind);
+    }
+    EXPECT_EQ(story.told(), expected) << "the second lasts half as long, the third not at all";
+}
+
+TEST(Protection, EndsByItselfOrByActing) {
+    Story story;
+    story.begin();
+    protect(story.vitals, Time{from_seconds(1)});
+    EXPECT_EQ(story.hit(10, 0.999), HitResult::shrugged);
+    EXPECT_EQ(story.hit(10, 1), HitResult::taken);
+    protect(story.vitals, Time{from_seconds(3)});
+    end_protection(story.vitals, Time{from_seconds(2)}, story.events);
+    EXPECT_EQ(story.hit(10, 2), HitResult::taken);
+}
+
+} // namespace
+} // namespace avrek
