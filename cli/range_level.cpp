@@ -339,8 +339,11 @@ std::string summary_of(const LevelRange& range, const LevelTrial& trial) {
             });
         text += death != trial.wounds.end()
                     ? fmt::format("dead at {:.1f} ms\n", milliseconds_at(death->at))
-                    : fmt::format("{:.1f} of {:g} health\n", trial.bodies[index].health,
-                                  trial.bodies[index].maximum);
+                    : fmt::format("{:.1f} of {:g} health{}\n", trial.bodies[index].health,
+                                  trial.bodies[index].maximum,
+                                  trial.worn[index] > 0.0
+                                      ? fmt::format(", {:.1f} lost to conditions", trial.worn[index])
+                                      : "");
     }
     return text;
 }
@@ -353,6 +356,7 @@ nlohmann::ordered_json json_of(const LevelRange& range, const LevelTrial& trial)
         bodies.push_back({{"body", index + 1},
                           {"at_m", {at.x(), at.y(), at.z()}},
                           {"health", trial.bodies[index].health},
+                          {"worn", trial.worn[index]},
                           {"dead", trial.bodies[index].life == LifeState::dead}});
     }
     return {{"weapon", range.weapon != nullptr ? range.weapon->id : range.melee->id},

@@ -32,7 +32,9 @@ extern "C" int LLVMFuzzerTestOneInput(const std::uint8_t* bytes, std::size_t siz
         for (const avrek::WeaponSpec& weapon : arsenal->weapons) {
             for (const avrek::BodySpec& body : arsenal->bodies) {
                 if (weapon.damage * 100.0 > body.health) { // more shots take time and tell nothing new
-                    ideal_time_to_kill(weapon, body, 10.0, avrek::RegionId{0});
+                    ideal_time_to_kill(weapon,
+                                       avrek::Target{.body = &body, .conditions = arsenal->conditions}, 10.0,
+                                       avrek::RegionId{0});
                 }
             }
         }

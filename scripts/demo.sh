@@ -5,8 +5,8 @@ cd "$(dirname "$0")/.."
 . scripts/common.sh
 
 install_packages build plot test
-build release --target avrek_cli example_close_quarters example_first_shot example_flat_arena example_loadout \
-    example_own_raycast example_ricochet example_turret
+build release --target avrek_cli example_close_quarters example_first_shot example_flat_arena example_last_stand \
+    example_loadout example_own_raycast example_ricochet example_turret
 mkdir -p out
 avrek=build/release/avrek
 arsenal=data/halm-ring.toml
@@ -26,13 +26,16 @@ say $avrek range burl-sling $arsenal --from 0,1.5,-10 --look 40,4 --for 1.5
 say $avrek range amber-rail $arsenal --in atrium --for 1.5 --aim 1
 say $avrek range pollen-spray $arsenal --for 0.5
 say $avrek range sickle $arsenal --for 0.4
-say $avrek ttk $arsenal
+say $avrek ttk $arsenal --plot out/ttk.png
+say $avrek ttk thorn-rifle reed-carbine $arsenal --on warden --region torso
+say $avrek explain thorn-rifle $arsenal --at 40 --region head --on warden --with pollen:2
 say build/release/examples/first_shot $arsenal
 say build/release/examples/loadout $arsenal
 say build/release/examples/own_raycast
 say build/release/examples/ricochet data
 say build/release/examples/turret data
 say build/release/examples/close_quarters $arsenal
+say build/release/examples/last_stand $arsenal
 # It draws as it goes on a terminal; here the pictures it prints without one are enough.
 say build/release/examples/flat_arena $arsenal | cat
-printf '\nThe pictures are out/card.png, out/range.png, out/range-plans.png and out/range-level.png.\n'
+printf '\nThe pictures are out/card.png, out/range.png, out/range-plans.png, out/range-level.png and out/ttk.png.\n'

@@ -1,5 +1,5 @@
 #!/usr/bin/env bash
-# 10,000 ticks of all that is fired, swung and aimed as one number, from builds of the core that have nothing in
+# 10,000 ticks of all that is fired, swung, aimed and suffered as one number, from builds of the core that have nothing in
 # common but its source: it must be the same from all.
 set -euo pipefail
 cd "$(dirname "$0")/.."
@@ -10,12 +10,12 @@ digest() {
     local name=$1 compiler=$2 directory=build/digest/$1 layer file
     shift 2
     mkdir -p "$directory"
-    for layer in core arsenal weapon scene ballistics digest; do
+    for layer in core arsenal weapon scene ballistics vitals skirmish digest; do
         for file in $([ $layer = digest ] && echo tests/digest/digest.cpp || ls src/$layer/*.cpp); do
             echo "#include \"$PWD/$file\""
         done > "$directory/$layer.cpp"
     done
-    printf '%s\n' scene ballistics digest weapon core arsenal | xargs -P "$(nproc)" -I LAYER \
+    printf '%s\n' scene ballistics digest skirmish vitals weapon core arsenal | xargs -P "$(nproc)" -I LAYER \
         "$compiler" -std=c++20 -ffp-contract=off -Wno-psabi -Iinclude -isystem /usr/include/eigen3 "$@" \
         -c "$directory/LAYER.cpp" -o "$directory/LAYER.o" || fail "the digest does not build: $name"
     "$compiler" ${LINK:-} "$directory"/*.o -o "$directory/digest"

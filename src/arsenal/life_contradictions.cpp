@@ -4,6 +4,9 @@ namespace avrek {
 
 namespace {
 
+// What happens more often would take longer to simulate than to play.
+constexpr Duration shortest_period = std::chrono::milliseconds{1};
+
 void search_layer(Search& search, const LayerSpec& layer) {
     search.error(!positive(layer.most), "layer", "has a layer without room for points", "most over 0");
     search.error(!within(layer.start, 0.0, layer.most), "layer",
@@ -76,7 +79,8 @@ std::vector<Contradiction> find_contradictions(const BodySpec& body) {
 std::vector<Contradiction> find_contradictions(const ConditionSpec& condition) {
     Search search;
     search.error(condition.lasts < Duration::zero(), "lasts", "is less than 0", "at least 0 s");
-    search.error(condition.period < Duration::zero(), "period", "is less than 0", "at least 0 s");
+    search.error(condition.period != Duration::zero() && condition.period < shortest_period, "period",
+                 "is shorter than a millisecond", "0, or at least 0.001 s");
     search.error(!within(condition.amount, 0.0, 1e9), "amount", "is no amount", "at least 0 health");
     search.error(condition.most < 1, "most", "is no number of times", "at least 1");
     search.error(condition.longest <= Duration::zero(), "longest", "is no time", "over 0 s");
@@ -106,7 +110,8 @@ std::vector<Contradiction> find_contradictions(const HazardSpec& hazard) {
     Search search;
     search_effect(search, hazard.effect);
     search.error(!within(hazard.damage, 0.0, 1e9), "damage", "is no damage", "at least 0 health");
-    search.error(hazard.period <= Duration::zero(), "period", "is no time", "over 0 s");
+    search.error(hazard.period < shortest_period, "period", "is shorter than a millisecond",
+                 "at least 0.001 s");
     search.error(hazard.lasts <= Duration::zero(), "lasts", "is no time", "over 0 s");
     search.error(hazard.layers == 0, "layers", "is empty, so it touches nothing", "at least one");
     search.warning(hazard.damage == 0.0 && hazard.effect.condition.id.empty() &&

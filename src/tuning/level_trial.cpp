@@ -66,6 +66,7 @@ struct Running {
     Running(const Arsenal& its_arsenal, const Level& level, const LevelTrialSetup& its_setup)
         : arsenal(its_arsenal), setup(its_setup), scene(scene_of(level, its_setup)) {
         trial.bodies.assign(setup.bodies.size(), full_vitals(*setup.body));
+        trial.worn.assign(setup.bodies.size(), 0.0);
     }
 
     const std::string& region_name(const Hit& hit) const {
@@ -92,6 +93,9 @@ struct Running {
             if (event.kind == VitalsEventKind::damaged && event.condition < 0) {
                 wound.damage = event.damage;
                 wound.absorbed = event.absorbed;
+            }
+            if (event.condition >= 0 && event.kind == VitalsEventKind::damaged) {
+                trial.worn[static_cast<std::size_t>(*hit.body) - 1] += event.damage.amount();
             }
             wound.died |= event.kind == VitalsEventKind::died;
         }

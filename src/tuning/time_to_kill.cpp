@@ -16,7 +16,7 @@ constexpr std::size_t most_hits = 100'000;
 constexpr std::size_t first_shots = 32;
 constexpr std::size_t shots_to_outlast = 1'000;
 constexpr Duration longest_fight = std::chrono::hours{10'000};
-constexpr Duration longest_agony = std::chrono::minutes{10};
+constexpr Duration longest_agony = std::chrono::minutes{1};
 
 // What each shot of a weapon that is fired as fast as it can be is worth.
 double full_power(const WeaponSpec& weapon) {

@@ -72,6 +72,50 @@ TEST_F(Tool, TtkTellsTheSameInTextCsvAndJson) {
     EXPECT_NE(text.find("out of range"), std::string::npos) << text;
 }
 
+TEST_F(Tool, TtkAndExplainKnowLayersGuardsAndConditions) {
+    const auto shots = [&](const std::string& words) {
+        return nlohmann::json::parse(
+            run("ttk thorn-rifle --at 10 --region torso --json " + words).out)[0]["shots"];
+    };
+    EXPECT_EQ(shots(""), 5);
+    EXPECT_EQ(shots("--on warden"), 9);
+    EXPECT_EQ(shots("--with barked"), 7);
+    EXPECT_EQ(shots("--attacker-with roused"), 4);
+    EXPECT_EQ(shots("--guard 10"), 9); // 80 stamina stop 3.6 of them
+    EXPECT_EQ(shots("--guard 80"), 5); // from beside it
+    const Answer json = run("explain seed-lobber --at 10 --on warden --attacker-with roused --json");
+    ASSERT_EQ(json.status, 0) << json.err;
+    const auto told = nlohmann::json::parse(json.out);
+    ASSERT_EQ(told["hits"].size(), 2U);
+    for (const auto& hit : told["hits"]) {
+        double product = 1.0;
+        for (const auto& step : hit["steps"]) {
+            product *= step["factor"].get<double>();
+            EXPECT_DOUBLE_EQ(step["total"].get<double>(), product);
+        }
+        EXPECT_NEAR(hit["health_lost"].get<double>(), product, 1e-9);
+    }
+    EXPECT_EQ(told["hits"][1]["kind"], "burst");
+    EXPECT_EQ(told["shots"], 2);
+    const std::string text = run("explain thorn-rifle --guard 20").out;
+    EXPECT_NE(text.find("left of 100; the guard stops it whole"), std::string::npos) << text;
+    const std::string blade = run("explain sickle --attack heavy --on warden --at 1").out;
+    EXPECT_NE(blade.find("It kills with 4 strikes"), std::string::npos) << blade;
+    EXPECT_EQ(run("explain thorn-rifle --format csv").out.substr(0, 27), "hit,step,layer,factor,total");
+    for (const std::string file_name : {"ttk.png", "ttk.svg"}) {
+        EXPECT_EQ(run("ttk --on warden --plot " + file_name).status, 0);
+        EXPECT_GT(read_file(file(file_name)).size(), 10'000U);
+    }
+    EXPECT_EQ(run("ttk pollen-spray --at 500 --plot far.png").status, 0) << "nothing in reach";
+    for (const std::string words :
+         {"explain thorn-rifle --on warden --at 40 --with pollen:2", "ttk --on warden"}) {
+        std::stringstream lines{run(words).out};
+        for (std::string line; std::getline(lines, line);) {
+            EXPECT_LE(line.size(), 100U) << line;
+        }
+    }
+}
+
 TEST_F(Tool, LaterFilesOverlayEarlierOnes) {
     const std::string base = AVREK_SOURCE_DIR "/data/halm-ring.toml ";
     const Answer tuned =
@@ -231,7 +275,7 @@ TEST_F(Tool, RangeFiresAnythingIntoALevel) {
         }
         double lost = 0.0;
         for (const auto& body : trial["bodies"]) {
-            lost += 100.0 - body["health"].get<double>();
+            lost += 100.0 - body["health"].get<double>() - body["worn"].get<double>();
         }
         EXPECT_NEAR(taken, lost, 1e-9) << what;
         EXPECT_GT(taken, 20.0) << what;
@@ -321,6 +365,12 @@ TEST_F(Tool, WrongCallsSayWhatIsAllowedAndExitWithTwo) {
         {"ttk --at 5,x", "'x' is not allowed"},
         {"ttk --region haed", "there is no region 'haed', did you mean 'head'?"},
         {"ttk --on crow", "there is no body 'crow', did you mean 'crew'?"},
+        {"ttk --with polen", "there is no condition 'polen', did you mean 'pollen'?"},
+        {"ttk --with pollen:0",
+         "'pollen:0' is not allowed; allowed: CONDITION or CONDITION:STRENGTH, over 0 to 1000"},
+        {"ttk --on crate --guard 0", "the body 'crate' has no guard; allowed: crew, warden"},
+        {"explain sickle --attack lihgt", "there is no attack 'lihgt', did you mean 'light'?"},
+        {"explain thorn-rifle --attack light", "--attack is for blades"},
         {"ttk --format xml", "allowed: text, json, csv"},
         {"ttk none.toml", "none.toml: error: cannot be read: No such file"},
         {"range thorn-rifle needle-pistol", "one weapon at a time, not 2"},
@@ -381,6 +431,11 @@ TEST_F(Tool, ExamplesDoWhatTheReadmeSays) {
         EXPECT_NE(readme.find("\n" + shown.out + "```"), std::string::npos) << "README.md lacks\n"
                                                                             << shown.out;
     }
+    const Answer stand = shell(AVREK_EXAMPLES "/last_stand " AVREK_SOURCE_DIR "/data/halm-ring.toml");
+    EXPECT_NE(read_file(AVREK_SOURCE_DIR "/docs/vitals.md").find("\n" + stand.out + "```"), std::string::npos)
+        << "docs/vitals.md lacks\n"
+        << stand.out;
+    EXPECT_EQ(shell(AVREK_EXAMPLES "/last_stand none.toml").status, 2);
     EXPECT_EQ(shell(AVREK_EXAMPLES "/first_shot none.toml").status, 2);
     EXPECT_EQ(shell(AVREK_EXAMPLES "/loadout none.toml").status, 2);
     EXPECT_EQ(shell(AVREK_EXAMPLES "/ricochet none").status, 2);

@@ -1,6 +1,6 @@
-// Runs weapons, shots, projectiles, blasts, sprays, blades, leads and aim in a scene of moving bodies for
-// 10,000 ticks, and prints one number for all that came of it. It must be the same from every compiler,
-// optimisation and machine.
+// Runs weapons, shots, projectiles, blasts, sprays, blades, leads, aim and a match in a scene of moving
+// bodies for 10,000 ticks, and prints one number for all that came of it. It must be the same from every
+// compiler, optimisation and machine.
 #include <avrek/ballistics/aim_solving.h>
 #include <avrek/ballistics/blast.h>
 #include <avrek/ballistics/hitscan.h>
@@ -12,6 +12,8 @@
 #include <avrek/core/random.h>
 #include <avrek/core/state_hash.h>
 #include <avrek/scene/scene.h>
+#include <avrek/skirmish/match.h>
+#include <avrek/vitals/guard.h>
 #include <avrek/weapon/spread.h>
 #include <avrek/weapon/weapon.h>
 
@@ -52,6 +54,40 @@ Pose pose_at(std::uint32_t body, Time at) {
             turned_to({2 * turn, 0.2 * sine(turn)})};
 }
 
+// What hits come to: layers, a guard, conditions and reactions for all, a cloud, and lives that never end.
+Arsenal life_arsenal() {
+    Arsenal arsenal;
+    arsenal.damage_kinds = {{.id = "cut"}, {.id = "mend", .heals = true}};
+    arsenal.conditions = {{.id = "rot",
+                           .lasts = from_seconds(2),
+                           .period = from_seconds(0.3),
+                           .amount = 0.7,
+                           .stacking = Stacking::count,
+                           .most = 4,
+                           .damage_taken = 1.07},
+                          {.id = "nectar",
+                           .lasts = from_seconds(3),
+                           .period = from_seconds(0.21),
+                           .amount = 1.3,
+                           .kind = {"mend"},
+                           .ends_when = {ConditionEnd::fired}}};
+    BodySpec body{.id = "body", .health = 90};
+    body.layers = {{.name = "sap", .most = 30, .start = 30, .delay = from_seconds(1.1), .refill = 7.3},
+                   {.name = "bark", .most = 40, .start = 40, .share = 0.37, .wear = 0.9},
+                   {.name = "vigour", .most = 20, .decay = 1.7, .takes_healing = true}};
+    body.resists = {{{"cut"}, 0.83}};
+    body.guard =
+        GuardSpec{.arc = 2.1, .lets_through = 0.13, .stamina = 45, .refill = 11, .broken = from_seconds(1.3)};
+    body.light_reaction.lasts = from_seconds(0.23);
+    body.heavy_reaction = {.lasts = from_seconds(0.7), .shows = BodyState::down, .rise = from_seconds(0.3)};
+    arsenal.bodies = {body};
+    arsenal.hazards = {{.id = "mist", .volume = Cylinder{{0, -1, 0}, {0, 3, 0}, 7}, .damage = 1.1}};
+    arsenal.pickups = {{.id = "nectar", .returns = from_seconds(4), .health = 9, .condition = {"nectar"}}};
+    arsenal.matches = {{.id = "rules", .respawn = {from_seconds(1), from_seconds(0.5)}}};
+    link(arsenal);
+    return arsenal;
+}
+
 struct Fight {
     LevelMesh ground = hills();
     std::vector<SurfaceSpec> surfaces{{"soil", 0.4, 0.4, 1.5, 50.0}, {"stone", 0.8, 0.1, 1.5, 500.0}};
@@ -68,8 +104,21 @@ struct Fight {
     MeleeSpec sickle{.id = "sickle"};
     std::array<MeleeState, combatants> swings{};
     StateHash hash;
+    Arsenal life = life_arsenal();
+    EffectSpec effect{.kind = {"cut", 0}, .condition = {"rot", 0}, .reaction = ReactionClass::light};
+    Match match{life, life.matches.front()};
+    std::vector<MatchEvent> told;
+
+    // Hits come late to the match, which does not mind: in the order in which they are reported.
+    void hurt(std::uint32_t by, const Hit& hit, const Damage& damage, const Vector3& direction, Time at) {
+        IncomingHit coming{.damage = damage, .effect = &effect, .source = BodyId{by}, .direction = direction};
+        coming.off_front = off_front(*scene.pose_of(*hit.body, at), direction);
+        coming.region = hit.region;
+        match.hit(scene, *hit.body, coming, std::max(at, match.now()), told);
+    }
 
     Fight() {
+        weapon.damage = 13.7;
         weapon.rounds_per_minute = 431;
         weapon.magazine = 20;
         weapon.reserve = 1 << 28;
@@ -101,7 +150,10 @@ struct Fight {
                             TeamId{static_cast<std::uint8_t>(body % 2)}})) {
                 std::abort();
             }
+            match.join({.id = BodyId{body}, .team = TeamId{static_cast<std::uint8_t>(body % 2)}});
         }
+        match.lay_hazard(scene, {.pose = {{6, 0, 6}}}, Time{}, told);
+        match.place_pickup(0, {-8, 1, 8});
     }
 
     void fire(std::uint32_t body, const WeaponEvent& event, std::vector<ProjectileEvent>& flights) {
@@ -117,6 +169,11 @@ struct Fight {
         for (std::size_t leg = 0; leg < count; ++leg) {
             hash.add(legs[leg].end);
             hash.add(legs[leg].power);
+            if (legs[leg].hit && legs[leg].hit->body) {
+                hurt(body, *legs[leg].hit,
+                     hit_damage(weapon, legs[leg].begins_at, "head", 1.0, legs[leg].power), shot.direction,
+                     event.at);
+            }
         }
         const Filter others{.ignores = {BodyId{body}}};
         std::array<SprayHit, combatants> sprayed;
@@ -182,6 +239,19 @@ struct Fight {
                     fire(body, event, flights);
                 }
             }
+        }
+        match.hold_guard(scene, BodyId{static_cast<std::uint32_t>(tick / 16 % combatants)}, tick % 16 < 11,
+                         std::max(span.begin, match.now()), told);
+        match.advance(scene, span.end, told);
+        for (const MatchEvent& event : told) {
+            hash.add(event.at);
+            hash.add(static_cast<std::uint64_t>(event.kind) << 8U |
+                     static_cast<std::uint64_t>(event.vitals.kind));
+            hash.add(event.vitals.damage.amount());
+        }
+        told.clear();
+        if (tick % 64 == 0) {
+            hash.add(match.state_hash());
         }
         for (ProjectilePool& pool : pools) {
             pool.advance(scene, surfaces, span, flights);

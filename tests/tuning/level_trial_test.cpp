@@ -44,7 +44,8 @@ TEST(LevelTrial, AccountsForEverythingThatIsFired) {
             taken[name] += wound.damage.amount();
         }
         for (std::size_t body = 0; body < lost.size(); ++body) {
-            EXPECT_NEAR(trial.bodies[body].maximum - trial.bodies[body].health, lost[body], 1e-9);
+            EXPECT_NEAR(trial.bodies[body].maximum - trial.bodies[body].health, lost[body] + trial.worn[body],
+                        1e-9);
         }
         std::map<std::pair<std::uint32_t, std::int32_t>, Vector3> last;
         for (const TrialLeg& leg : trial.legs) {

@@ -1,4 +1,6 @@
+#include "../vitals/random_body.h"
 #include <avrek/data/arsenal_toml.h>
+#include <avrek/tuning/breakpoints.h>
 #include <avrek/tuning/firing_range.h>
 #include <avrek/tuning/time_to_kill.h>
 
@@ -20,9 +22,13 @@ Arsenal shipped() {
 TEST(TimeToKill, IsWhatHappensWhenEveryShotHits) {
     std::mt19937_64 random{7};
     std::uniform_real_distribution<double> unit{0.0, 1.0};
-    const BodySpec crew = *find_body(shipped(), "crew");
+    BodySpec crew = *find_body(shipped(), "crew");
+    RandomLife draw{8};
     int reloads = 0;
+    int outlasted = 0;
     for (int trial = 0; trial < 400; ++trial) {
+        const bool layered = trial % 3 == 0;
+        crew.layers = layered ? draw.body().layers : std::vector<LayerSpec>{};
         WeaponSpec weapon;
         weapon.modes = {trial % 2 == 0 ? TriggerMode::automatic : TriggerMode::single};
         weapon.rounds_per_minute = 30.0 + 2000.0 * unit(random);
@@ -34,11 +40,18 @@ TEST(TimeToKill, IsWhatHappensWhenEveryShotHits) {
         weapon.region_multipliers = {{"torso", 0.3 + unit(random)}};
         const RegionId torso = *find_region(crew.rig, "torso");
         const IdealKill ideal = ideal_time_to_kill(weapon, crew, 20.0, torso);
+        if (layered && ideal.verdict != KillVerdict::kills) {
+            ++outlasted;
+            continue;
+        }
         ASSERT_EQ(ideal.verdict, KillVerdict::kills);
         const RangeTrial trial_run = run_range(weapon, crew, {20.0, ideal.time + Duration{1}, torso, 1});
         ASSERT_TRUE(trial_run.death);
         ASSERT_EQ(*trial_run.death - Time{}, ideal.time);
         ASSERT_EQ(trial_run.shots_to_death, ideal.shots);
+        if (layered) {
+            continue;
+        }
         // The definition: (shots - 1) intervals and the reloads, but for the rounding of each cadence.
         const Duration defined =
             shot_offset(static_cast<std::uint32_t>(ideal.shots - 1), weapon.rounds_per_minute) +
@@ -49,6 +62,97 @@ TEST(TimeToKill, IsWhatHappensWhenEveryShotHits) {
         reloads += ideal.reloads;
     }
     EXPECT_GT(reloads, 100);
+    EXPECT_LT(outlasted, 40);
+}
+
+TEST(TimeToKill, CountsWhatComesBackWhatLastsAndWhatIsHeld) {
+    Arsenal arsenal;
+    arsenal.conditions = {{.id = "rot", .lasts = from_seconds(10), .period = from_seconds(1), .amount = 30},
+                          {.id = "soft", .lasts = from_seconds(0.15), .damage_taken = 2}};
+    BodySpec body{.id = "body"};
+    body.rig.regions = {{"all", {Sphere{{0, 1, 0}, 0.5}}}};
+    arsenal.bodies = {body};
+    WeaponSpec weapon{.id = "w", .rounds_per_minute = 600, .magazine = 100, .damage = 20};
+    weapon.effect.condition.id = "";
+    const auto kill = [&](const Target& target) {
+        return ideal_time_to_kill(weapon, target, 5, RegionId{0});
+    };
+    link(arsenal);
+    Target target{.body = &arsenal.bodies[0], .conditions = arsenal.conditions};
+    EXPECT_EQ(kill(target).shots, 5);
+    target.with = {{1}}; // the first two shots count twice
+    EXPECT_EQ(kill(target).shots, 3);
+    target.with = {};
+    target.attacker_with = {{1}};
+    EXPECT_EQ(kill(target).shots, 5) << "it is about damage taken";
+    target.attacker_with = {};
+    BodySpec& held = arsenal.bodies[0];
+    held.guard = GuardSpec{.arc = 2, .lets_through = 0.5};
+    target.guard = 0.5;
+    EXPECT_EQ(kill(target).shots, 10);
+    target.guard = 1.5;
+    EXPECT_EQ(kill(target).shots, 5) << "from beside the guard";
+    held.layers = {{.name = "shield", .most = 30, .start = 30, .refill = 250}};
+    weapon.supply = AmmoSupply::endless;
+    EXPECT_EQ(kill(target).verdict, KillVerdict::outlasted);
+    weapon.supply = AmmoSupply::counted;
+    held.layers = {};
+    // One hit is enough to rot: four ticks.
+    weapon.effect.condition = {"rot", 0};
+    weapon.damage = 0;
+    weapon.magazine = 1;
+    const IdealKill rotten = kill(target);
+    EXPECT_EQ(rotten.shots, 1);
+    EXPECT_EQ(rotten.time, from_seconds(4));
+}
+
+// Between breakpoints the number of shots is the same, and beyond them it is not.
+TEST(Breakpoints, AreWhereTheNumberOfShotsChanges) {
+    std::mt19937_64 random{9};
+    std::uniform_real_distribution<double> unit{0.0, 1.0};
+    RandomLife draw{10};
+    int stretches = 0;
+    for (int trial = 0; trial < 60; ++trial) {
+        BodySpec body = *find_body(shipped(), "crew");
+        body.layers = trial % 2 == 0 ? draw.body().layers : std::vector<LayerSpec>{};
+        const Target target{.body = &body};
+        WeaponSpec weapon{.id = "w", .rounds_per_minute = 600, .magazine = 200, .range = 80};
+        weapon.damage = 5 + 50 * unit(random);
+        weapon.falloff = {{{10, 1.0}, {20 + 40 * unit(random), 0.2 + 0.5 * unit(random)}}};
+        const auto shots_at = [&](double distance) {
+            return ideal_time_to_kill(weapon, target, distance, RegionId{1}).shots;
+        };
+        double before = 0.0;
+        for (const ShotsStretch& stretch : shots_over_distance(weapon, target, RegionId{1})) {
+            ASSERT_EQ(stretch.from, before);
+            before = stretch.to;
+            const double inside = std::min(0.002, 0.4 * (stretch.to - stretch.from));
+            for (const double share : {0.0, 0.3, 1.0}) {
+                const double distance = std::clamp(stretch.from + share * (stretch.to - stretch.from),
+                                                   stretch.from + inside, stretch.to - inside);
+                ASSERT_EQ(shots_at(distance), stretch.shots) << distance;
+            }
+            ++stretches;
+        }
+        ASSERT_EQ(before, weapon.range);
+        const DamageBreakpoints found = damage_breakpoints(weapon, target, 15, RegionId{1});
+        ASSERT_EQ(found.shots, shots_at(15));
+        const auto shots_with = [&](double damage) {
+            WeaponSpec tried = weapon;
+            tried.damage = damage;
+            return ideal_time_to_kill(tried, target, 15, RegionId{1}).shots;
+        };
+        if (found.fewer_from) {
+            ASSERT_LT(shots_with(*found.fewer_from * (1 + 1e-5)), found.shots);
+            ASSERT_EQ(shots_with(*found.fewer_from * (1 - 1e-5)), found.shots);
+        }
+        if (found.shots > 0) {
+            ASSERT_EQ(shots_with(*found.more_below * (1 + 1e-5)), found.shots);
+            const std::int32_t more = shots_with(*found.more_below * (1 - 1e-5));
+            ASSERT_TRUE(more == 0 || more > found.shots);
+        }
+    }
+    EXPECT_GT(stretches, 150);
 }
 
 TEST(TimeToKill, SaysWhyAWeaponCannotKill) {

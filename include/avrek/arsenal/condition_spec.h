@@ -54,7 +54,7 @@ struct ConditionSet {
 struct ConditionSpec {
     std::string id{};
     Duration lasts = lasting;   ///< 0: it does what it does at once, and is gone
-    Duration period{};          ///< between its ticks; 0: it has none
+    Duration period{};          ///< between its ticks, at least a millisecond; 0: it has none
     bool ticks_at_once = false; ///< the first tick falls as it begins, not a period later
     double amount = 0.0; ///< health that a tick, or an instant condition, takes or heals, by `kind`; times
                          ///< strength and number; at least 0

@@ -22,8 +22,9 @@ struct HazardSpec {
     Volume volume = Sphere{Vector3::Zero(), 1.0}; ///< in its own axes
     double damage = 0.0;                          ///< each time, at least 0
     EffectSpec effect{};
-    Duration period = std::chrono::milliseconds{500}; ///< between two times for the same body, over 0
-    Duration lasts = Duration::max();                 ///< after it is laid
+    Duration period =
+        std::chrono::milliseconds{500}; ///< between two times for the same body, at least a millisecond
+    Duration lasts = Duration::max();   ///< after it is laid
     HazardSide side = HazardSide::all;
     std::uint32_t layers = 2; ///< bit n: Layer n, of the bodies that it touches; as made: bodies
 };

@@ -93,7 +93,8 @@ struct LevelTrial {
     std::vector<TrialWound> wounds{}; ///< in order of time
     std::vector<TrialBlast> blasts{};
     std::vector<WeaponEvent> weapon_events{}; ///< none for a blade
-    std::vector<Vitals> bodies{};             ///< at the end
+    std::vector<Vitals> bodies{};             ///< after the last wound
+    std::vector<double> worn{};               ///< health that conditions took from each until then
     std::int32_t shots = 0;                   ///< or swings
     std::size_t still_fly = 0;                ///< projectiles that were under way at the end of it all
 };

@@ -51,7 +51,7 @@ ShotCourse shot_course(const WeaponSpec& weapon, std::size_t most);
 ///
 /// Hits meet the target through take_hit(): layers that come back between shots, resistances, conditions that
 /// run out, those that hits leave and what they do by themselves, and a guard all count. A condition may kill
-/// between shots, or up to ten minutes after the last; shots that left later do not count. A weapon that
+/// between shots, or up to a minute after the last; shots that left later do not count. A weapon that
 /// needs more than a hundred thousand hits is out of ammunition. Preconditions (asserted): `distance` at
 /// least 0; `region` is one of the body's.
 IdealKill ideal_time_to_kill(const WeaponSpec& weapon, const Target& target, Metres distance, RegionId region,
