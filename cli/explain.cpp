@@ -318,7 +318,7 @@ void add_explain(CLI::App& tool, int&) {
                  "The region that is hit; the torso if none is named, or the body's first");
     command.text("--attack", options->attack, "NAME", "Of a blade; its first if none is named");
     add_target(command, options->target);
-    command.example("avrek explain thorn-rifle --at 40 --region head --on warden --with pollen:2");
+    command.example("avrek explain needle-pistol --at 10 --region head --on warden --with barked");
     command.runs([options] { run_explain(*options); });
 }
 

@@ -28,7 +28,7 @@ say $avrek range pollen-spray $arsenal --for 0.5
 say $avrek range sickle $arsenal --for 0.4
 say $avrek ttk $arsenal --plot out/ttk.png
 say $avrek ttk thorn-rifle reed-carbine $arsenal --on warden --region torso
-say $avrek explain thorn-rifle $arsenal --at 40 --region head --on warden --with pollen:2
+say $avrek explain needle-pistol $arsenal --at 10 --region head --on warden --with barked
 say build/release/examples/first_shot $arsenal
 say build/release/examples/loadout $arsenal
 say build/release/examples/own_raycast

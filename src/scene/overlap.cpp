@@ -4,6 +4,7 @@
 #include <algorithm>
 #include <array>
 #include <cmath>
+#include <limits>
 
 namespace avrek {
 
@@ -164,20 +165,32 @@ Vector3 nearest_in(const Solid& solid, const Vector3& point) {
     return nearest.distance > 0.0 ? nearest.point : point;
 }
 
-// The distance of a point to a convex solid has one lowest stretch along a line: it is found by thirds.
+// The distance of a point to a convex solid has one lowest stretch along a line: it is found by thirds,
+// unless it is clear before: it changes no faster than the point moves.
 bool meet(const RoundLine& line, const Cylinder& bar) {
+    const double length = std::sqrt((line.to - line.from).squaredNorm());
     const auto distance = [&](double share) {
         const Vector3 point = line.from + share * (line.to - line.from);
-        return (point - nearest_in(bar, point)).norm();
+        return std::sqrt((point - nearest_in(bar, point)).squaredNorm());
     };
     double low = 0.0;
-    double high = line.from == line.to ? 0.0 : 1.0;
-    for (int step = 0; step < 64 && high - low > 1e-12; ++step) {
-        const double one = low + (high - low) / 3.0;
-        const double other = high - (high - low) / 3.0;
-        (distance(one) <= distance(other) ? high : low) = distance(one) <= distance(other) ? other : one;
+    double high = 1.0;
+    if (std::min(distance(low), distance(high)) < line.radius) {
+        return true;
     }
-    return std::min({distance(0.0), distance(1.0), distance(0.5 * (low + high))}) < line.radius;
+    while (length * (high - low) > 1e-10) {
+        const double third = (high - low) / 3.0;
+        const double one = distance(low + third);
+        const double other = distance(high - third);
+        if (std::min(one, other) < line.radius) {
+            return true;
+        }
+        if (std::min(one, other) - length * third >= line.radius) {
+            return false;
+        }
+        (one <= other ? high : low) = one <= other ? high - third : low + third;
+    }
+    return false;
 }
 
 // Projecting to and fro between two convex solids comes ever nearer to their nearest points (Cheney and
@@ -186,12 +199,18 @@ template <class Solid>
 bool meet_by_turns(const Cylinder& bar, const Solid& other) {
     constexpr double touching = 1e-6;
     Vector3 point = nearest_in(other, centre_of(bar));
+    double gap = std::numeric_limits<double>::infinity();
     for (int turn = 0; turn < 400; ++turn) {
         const Vector3 inside = nearest_in(bar, point);
         point = nearest_in(other, inside);
-        if ((point - inside).squaredNorm() < touching * touching) {
+        const double now = std::sqrt((point - inside).squaredNorm());
+        if (now < touching) {
             return true;
         }
+        if (gap - now < 1e-12) {
+            return false; // it does not come nearer any more
+        }
+        gap = now;
     }
     return false;
 }

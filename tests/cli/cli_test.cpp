@@ -108,7 +108,7 @@ TEST_F(Tool, TtkAndExplainKnowLayersGuardsAndConditions) {
     }
     EXPECT_EQ(run("ttk pollen-spray --at 500 --plot far.png").status, 0) << "nothing in reach";
     for (const std::string words :
-         {"explain thorn-rifle --on warden --at 40 --with pollen:2", "ttk --on warden"}) {
+         {"explain thorn-rifle --on warden --at 40 --with barked", "ttk --on warden"}) {
         std::stringstream lines{run(words).out};
         for (std::string line; std::getline(lines, line);) {
             EXPECT_LE(line.size(), 100U) << line;
@@ -420,7 +420,7 @@ TEST_F(Tool, ExamplesDoWhatTheReadmeSays) {
     for (const char* call :
          {AVREK_EXAMPLES "/ten_lines", AVREK_EXAMPLES "/loadout " AVREK_SOURCE_DIR "/data/halm-ring.toml",
           AVREK_TOOL " ttk thorn-rifle burr-gun amber-rail",
-          AVREK_TOOL " explain thorn-rifle --at 40 --region head --on warden --with pollen:2",
+          AVREK_TOOL " explain needle-pistol --at 10 --region head --on warden --with barked",
           AVREK_EXAMPLES "/first_shot " AVREK_SOURCE_DIR "/data/halm-ring.toml",
           AVREK_EXAMPLES "/ricochet " AVREK_SOURCE_DIR "/data",
           AVREK_EXAMPLES "/turret " AVREK_SOURCE_DIR "/data",

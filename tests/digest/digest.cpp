@@ -81,7 +81,10 @@ Arsenal life_arsenal() {
     body.light_reaction.lasts = from_seconds(0.23);
     body.heavy_reaction = {.lasts = from_seconds(0.7), .shows = BodyState::down, .rise = from_seconds(0.3)};
     arsenal.bodies = {body};
-    arsenal.hazards = {{.id = "mist", .volume = Cylinder{{0, -1, 0}, {0, 3, 0}, 7}, .damage = 1.1}};
+    arsenal.hazards = {{.id = "mist",
+                        .volume = Cylinder{{0, -1, 0}, {0, 3, 0}, 7},
+                        .damage = 1.1,
+                        .lasts = from_seconds(30)}};
     arsenal.pickups = {{.id = "nectar", .returns = from_seconds(4), .health = 9, .condition = {"nectar"}}};
     arsenal.matches = {{.id = "rules", .respawn = {from_seconds(1), from_seconds(0.5)}}};
     link(arsenal);
