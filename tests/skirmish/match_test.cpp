@@ -365,6 +365,13 @@ TEST(Match, CreditsTheKillerAndWhoHelped) {
     EXPECT_EQ(match.find(BodyId{1})->tally.score, -1);
     EXPECT_EQ(match.team_score(TeamId{0}), 4);
     EXPECT_DOUBLE_EQ(match.find(BodyId{0})->tally.damage_dealt, 70);
+    // Help that is too long ago, or too little, is none.
+    Duel late;
+    late.rules.assist = {20, from_seconds(5)};
+    late.begin();
+    late.hit(2, 1, 30, 0);
+    late.hit(0, 1, 200, 6);
+    EXPECT_EQ(late.match->find(BodyId{2})->tally.assists, 0);
     // What nobody did is credited to who hurt last, if that is not long ago.
     duel.hit(0, 3, 50, 4);
     IncomingHit fall;
@@ -445,6 +452,16 @@ TEST(Match, EndsByScoreOrTimeOnce) {
     by_score.hit(1, 2, 500, 1);
     EXPECT_TRUE(by_score.match->is_over());
     EXPECT_EQ(by_score.events.back().count, 1);
+    Duel alone;
+    alone.rules.teams = false;
+    alone.rules.score_to_win = 2;
+    alone.begin();
+    alone.hit(0, 1, 500, 1);
+    alone.hit(2, 3, 500, 1);
+    EXPECT_FALSE(alone.match->is_over()) << "one each, though of one team";
+    alone.hit(2, 0, 500, 1);
+    EXPECT_TRUE(alone.match->is_over());
+    EXPECT_EQ(alone.events.back().count, 2) << "the combatant";
     Duel by_time;
     by_time.rules.time_limit = from_seconds(3);
     Match& match = by_time.begin();
