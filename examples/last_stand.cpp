@@ -110,8 +110,12 @@ struct Fight {
         case VitalsEventKind::damaged: {
             const std::string& kind = arsenal.damage_kinds[static_cast<std::size_t>(felt.damage_kind)].id;
             std::printf("loses %.1f to %s", felt.damage.amount() + felt.absorbed, kind.c_str());
-            std::printf(felt.source == nobody ? "" : " by %s", name(felt.source).c_str());
-            std::printf(felt.absorbed > 0.0 ? ", of it %.1f of a layer" : "", felt.absorbed);
+            if (felt.source != nobody) {
+                std::printf(" by %s", name(felt.source).c_str());
+            }
+            if (felt.absorbed > 0.0) {
+                std::printf(", of it %.1f of a layer", felt.absorbed);
+            }
             std::printf("; health %.1f", felt.health_left);
             break;
         }
