@@ -247,8 +247,18 @@ void Match::act(BodyId id, Time until, std::span<const LoadoutIntent> intents,
             stop = std::min(stop, intents[next].weapon.at);
         }
         stop = std::max(stop, loadout.now + Duration{1});
+        const std::size_t before = events.size();
         avrek::advance(*arsenal_, loadout, stop, std::span{said}.first(count), events);
+        const double spread = factors_of(arsenal_->conditions, ahead).spread;
+        for (std::size_t event = before; event < events.size(); ++event) {
+            events[event].spread = std::min(widest_spread, spread * events[event].spread);
+        }
     }
+}
+
+ConditionFactors Match::factors(BodyId id) const {
+    const Combatant* who = find(id);
+    return who != nullptr ? factors_of(arsenal_->conditions, who->vitals) : ConditionFactors{};
 }
 
 bool Match::may(BodyId id, Act act) const {

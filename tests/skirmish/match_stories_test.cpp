@@ -254,8 +254,12 @@ TEST(Pickups, AreTakenByTouchOrRequestWhenTheyAreOfUse) {
 
 TEST(Acting, IsForbiddenAndAllowedAgainOnTime) {
     Duel duel;
-    duel.arsenal.conditions = {{.id = "stiff", .lasts = from_seconds(0.55), .forbids = {Act::fire}}};
+    duel.arsenal.conditions = {{.id = "stiff", .lasts = from_seconds(0.55), .forbids = {Act::fire}},
+                               {.id = "shaky", .lasts = from_seconds(0.6), .speed = 0.5, .spread = 3}};
+    duel.arsenal.weapons[0].spread.hip = 0.02;
     Match& match = duel.begin();
+    match.give_condition(duel.world, BodyId{0}, {1}, at(0), duel.events);
+    EXPECT_EQ(match.factors(BodyId{0}).speed, 0.5);
     match.give_condition(duel.world, BodyId{0}, {0}, at(0), duel.events);
     EXPECT_FALSE(match.may(BodyId{0}, Act::fire));
     EXPECT_TRUE(match.may(BodyId{0}, Act::reload));
@@ -266,6 +270,8 @@ TEST(Acting, IsForbiddenAndAllowedAgainOnTime) {
     EXPECT_EQ(felt[0].refusal, WeaponRefusal::forbidden);
     EXPECT_EQ(felt[1].kind, WeaponEventKind::shot);
     EXPECT_EQ(felt[1].at, at(0.55)) << "not at the end of the tick";
+    EXPECT_DOUBLE_EQ(felt[1].spread, 0.06);
+    EXPECT_DOUBLE_EQ(felt[2].spread, 0.02) << "nothing widens the cone any more";
     duel.hit(1, 0, 500, 1);
     felt.clear();
     match.act(BodyId{0}, at(2), {}, felt);

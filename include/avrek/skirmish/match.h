@@ -96,9 +96,13 @@ class Match {
 
     /// Moves the weapons of one combatant from where they are to `until`, with what its life forbids kept
     /// from them. Call it before advance() with the same span. Forbidden acts that end within the span end on
-    /// time; what only comes in the span, with hits, holds from its end on. The dead do nothing. Intents are
+    /// time; what only comes in the span, with hits, holds from its end on. Conditions
+    /// widen the cones of their shots. The dead do nothing. Intents are
     /// in order of time, as for advance() of a loadout.
     void act(BodyId id, Time until, std::span<const LoadoutIntent> intents, std::vector<WeaponEvent>& events);
+
+    /// What somebody's conditions make of it now: the game multiplies its speed by what they say.
+    ConditionFactors factors(BodyId id) const;
 
     /// Whether somebody may do something now: the one place that gates acting.
     bool may(BodyId id, Act act) const;
