@@ -267,6 +267,12 @@ bool Match::may(BodyId id, Act act) const {
            !forbidden_acts(arsenal_->conditions, body_of(*who), who->vitals).contains(act);
 }
 
+bool Match::stops_shots(BodyId id) const {
+    const Combatant* who = find(id);
+    return who != nullptr && who->vitals.state != BodyState::gone &&
+           (who->vitals.life == LifeState::alive || rules_->dead_are_hit);
+}
+
 std::int32_t Match::team_score(TeamId team) const {
     return team_scores_[static_cast<std::size_t>(team) % team_scores_.size()];
 }

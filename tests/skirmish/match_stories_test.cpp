@@ -120,6 +120,7 @@ TEST(Match, BringsBackWhoHasALifeLeftAndEndsWithOneSide) {
     duel.rules.lives = {1, 0, 2};
     duel.rules.last_one_wins = true;
     duel.rules.respawn = {from_seconds(2), from_seconds(1), true};
+    duel.rules.body_stays = from_seconds(1.2);
     Match& match = duel.begin();
     const Combatant& victim = *match.find(BodyId{1});
     match.change_lives(duel.world, BodyId{1}, +5, at(0), duel.events);
@@ -127,6 +128,10 @@ TEST(Match, BringsBackWhoHasALifeLeftAndEndsWithOneSide) {
     duel.hit(0, 1, 500, 1);
     duel.hit(2, 1, 500, 1);
     EXPECT_EQ(victim.tally.deaths, 1) << "whatever arrives at the same time";
+    EXPECT_EQ(match.stops_shots(BodyId{1}), duel.rules.dead_are_hit);
+    match.advance(duel.world, at(2.5), duel.events);
+    EXPECT_FALSE(match.stops_shots(BodyId{1})) << "gone";
+    EXPECT_TRUE(match.stops_shots(BodyId{3}));
     ASSERT_EQ(match.dropped().size(), 1U);
     EXPECT_EQ(match.dropped()[0].position.x(), 10.0);
     match.advance(duel.world, at(3.5), duel.events);
@@ -150,11 +155,13 @@ TEST(Match, BringsBackWhoHasALifeLeftAndEndsWithOneSide) {
 TEST(Match, EndsByScoreOrTimeOnce) {
     Duel by_score;
     by_score.rules.score_to_win = 2;
+    by_score.rules.dead_are_hit = false;
     by_score.rules.respawn.delay = from_seconds(1);
     by_score.begin();
     by_score.hit(1, 0, 500, 1);
     by_score.hit(1, 2, 500, 1);
     EXPECT_TRUE(by_score.match->is_over());
+    EXPECT_FALSE(by_score.match->stops_shots(BodyId{0})) << "the dead do not";
     EXPECT_EQ(by_score.events.back().count, 1);
     Duel alone;
     alone.rules.teams = false;

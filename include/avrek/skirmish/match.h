@@ -107,6 +107,10 @@ class Match {
     /// Whether somebody may do something now: the one place that gates acting.
     bool may(BodyId id, Act act) const;
 
+    /// Whether what is fired meets somebody's body now: not when it is gone, and of the dead as the rules
+    /// say. The game takes the others out of its scene, or has its queries ignore them.
+    bool stops_shots(BodyId id) const;
+
     Time now() const { return now_; }
     bool is_over() const { return over_; }
     const Arsenal& arsenal() const { return *arsenal_; }
