@@ -43,14 +43,14 @@ struct LevelRange {
 };
 
 Level level_of(Arsenal& arsenal, const std::string& name) {
-    Loaded<Level> level;
+    Loaded<Arena> level;
     if (name == demo_level) {
         if (arsenal.surfaces.empty()) {
             arsenal.surfaces = arsenal_of({}).surfaces;
         }
         level = shipped_level(arsenal);
     } else if (name.ends_with(".toml") || name.ends_with(".glb") || name.ends_with(".gltf")) {
-        level = load_level(name, arsenal);
+        level = load_arena(name, arsenal);
     } else {
         throw WrongCall{
             {fmt::format("error: --in: '{}' is not allowed; allowed: {}, or a file ending in .toml, "
@@ -67,7 +67,7 @@ Level level_of(Arsenal& arsenal, const std::string& name) {
     for (const std::string& warning : call.lines) {
         fmt::print(stderr, "{}\n", warning);
     }
-    return std::move(*level);
+    return std::move(level->level);
 }
 
 std::vector<double> numbers_in(const std::string& text) {

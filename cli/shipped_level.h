@@ -4,6 +4,6 @@
 namespace avrek::cli {
 
 /// data/atrium.toml and its mesh as they were when the tool was built, with the surfaces of `arsenal`.
-Loaded<Level> shipped_level(const Arsenal& arsenal);
+Loaded<Arena> shipped_level(const Arsenal& arsenal);
 
 } // namespace avrek::cli

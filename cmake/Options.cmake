@@ -19,6 +19,12 @@ if(AVREK_DATA)
   target_include_directories(avrek_toml SYSTEM INTERFACE
     $<TARGET_PROPERTY:tomlplusplus::tomlplusplus,INTERFACE_INCLUDE_DIRECTORIES>)
   target_compile_definitions(avrek_toml INTERFACE TOML_HEADER_ONLY=0 TOML_EXCEPTIONS=0)
+  find_path(AVREK_FLATBUFFERS_DIR flatbuffers/flatbuffers.h REQUIRED)
+  find_program(AVREK_FLATC flatc REQUIRED)
+  find_library(AVREK_ZSTD zstd REQUIRED)
+  find_library(AVREK_SQLITE sqlite3 REQUIRED)
+  add_library(avrek_flatbuffers INTERFACE)
+  target_include_directories(avrek_flatbuffers SYSTEM INTERFACE ${AVREK_FLATBUFFERS_DIR})
   # Its header alone, for the same reason.
   find_path(AVREK_TINYGLTF_DIR tiny_gltf.h REQUIRED)
   add_library(avrek_gltf INTERFACE)
@@ -37,6 +43,17 @@ endif()
 if(AVREK_FUZZ)
   target_compile_options(avrek_build_flags INTERFACE -fsanitize=fuzzer-no-link)
 endif()
+
+# The code for a FlatBuffers schema, for the sources of a target.
+function(avrek_add_schema target schema)
+  get_filename_component(name ${schema} NAME_WE)
+  set(directory ${PROJECT_BINARY_DIR}/schemas)
+  add_custom_command(OUTPUT ${directory}/${name}_generated.h
+    COMMAND ${AVREK_FLATC} --cpp -o ${directory} ${PROJECT_SOURCE_DIR}/${schema}
+    DEPENDS ${PROJECT_SOURCE_DIR}/${schema})
+  target_sources(${target} PRIVATE ${directory}/${name}_generated.h)
+  target_include_directories(${target} SYSTEM PRIVATE ${directory})
+endfunction()
 
 # For code that does not compute: its big headers take minutes to optimise, for nothing.
 function(avrek_compile_quickly target)

@@ -87,4 +87,8 @@ const MatchSpec* find_match(const Arsenal& arsenal, std::string_view id) {
     return find_by_id(arsenal.matches, id);
 }
 
+const ShooterSpec* find_shooter(const Arsenal& arsenal, std::string_view id) {
+    return find_by_id(arsenal.shooters, id);
+}
+
 } // namespace avrek

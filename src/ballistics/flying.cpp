@@ -48,30 +48,59 @@ void Flying::fly(Time end) {
 // Those that are stuck, until their fuse or their lifetime is over.
 void Flying::wait_out(Time end) {
     for (std::size_t index = states_.flying; index < states_.size;) {
-        Flight& flight = states_.flights[index];
-        const Time dies = flight.launch.at + states_.spec.lifetime;
-        const bool fused = states_.spec.fuse > Duration::zero();
-        const Time goes_off = fused ? flight.launch.at + states_.spec.fuse : Time::max();
-        const Time ends = std::min(dies, goes_off);
-        if (!flight.stuck) {
+        if (!states_.flights[index].stuck || wait_out_one(index, end)) {
             ++index;
-            continue;
         }
-        Chord chord = chord_at(states_.chords, index);
-        const std::optional<Pose> pose =
-            flight.stuck_to ? world_.body_pose(*flight.stuck_to, std::min(ends, end)) : std::nullopt;
-        if (pose) {
-            chord.from = to_world(*pose, flight.stuck_at);
-            set_chord(states_.chords, index, chord);
+    }
+}
+
+// Returns whether it is still there.
+bool Flying::wait_out_one(std::size_t index, Time end) {
+    const Flight& flight = states_.flights[index];
+    const Time dies = flight.launch.at + states_.spec.lifetime;
+    const bool fused = states_.spec.fuse > Duration::zero();
+    const Time goes_off = fused ? flight.launch.at + states_.spec.fuse : Time::max();
+    const Time ends = std::min(dies, goes_off);
+    Chord chord = chord_at(states_.chords, index);
+    const std::optional<Pose> pose =
+        flight.stuck_to ? world_.body_pose(*flight.stuck_to, std::min(ends, end)) : std::nullopt;
+    if (pose) {
+        chord.from = to_world(*pose, flight.stuck_at);
+        set_chord(states_.chords, index, chord);
+    }
+    if (ends >= end) {
+        return true;
+    }
+    events_.push_back(
+        event_of(goes_off <= dies ? ProjectileEventKind::exploded : ProjectileEventKind::expired, flight,
+                 ends, chord.from, Vector3::Zero()));
+    states_.erase(index);
+    return false;
+}
+
+void Flying::catch_up(std::size_t index, Time end) {
+    const std::uint32_t slot = states_.flights[index].slot;
+    const Time grid_of_all = states_.grid;
+    Time at = states_.flights[index].launch.at;
+    bool flies = true;
+    while (flies && at < end) {
+        const Time grid = next_grid_time(at, states_.step);
+        const Time until = std::min(grid, end);
+        states_.grid = grid - states_.step;
+        flies = fly_one(index, until);
+        if (flies && until == grid) {
+            if (states_.spec.turn_rate > 0.0) {
+                turn_to_target(index, grid);
+            }
+            const Chord done = chord_at(states_.chords, index);
+            set_chord(states_.chords, index,
+                      make_chord(done.to, done.to_velocity, states_.forces, to_seconds(states_.step)));
         }
-        if (ends >= end) {
-            ++index;
-            continue;
-        }
-        events_.push_back(
-            event_of(goes_off <= dies ? ProjectileEventKind::exploded : ProjectileEventKind::expired, flight,
-                     ends, chord.from, Vector3::Zero()));
-        states_.erase(index);
+        at = until;
+    }
+    states_.grid = grid_of_all;
+    if (!flies && states_.slots[slot].used) { // it is stuck
+        wait_out_one(states_.slots[slot].index, end);
     }
 }
 

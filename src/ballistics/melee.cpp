@@ -289,6 +289,8 @@ std::string_view to_string(MeleeEventKind kind) {
         return "struck";
     case MeleeEventKind::ended:
         return "ended";
+    case MeleeEventKind::cancelled:
+        return "cancelled";
     }
     return "unknown";
 }

@@ -50,6 +50,7 @@ struct ProjectileStates {
     std::size_t flying = 0;
     std::size_t size = 0;
     std::uint64_t launches = 0;
+    std::size_t high_water = 0;
     Time now{};
     Time grid{}; ///< the last grid time: where the chords of all that fly begin, but for new ones
 
@@ -86,6 +87,8 @@ class Flying {
         : states_(states), world_(world), surfaces_(surfaces), events_(events) {}
 
     void fly(Time end);
+    /// One alone, from its launch in the past; what it is renewed with comes from its own grid times.
+    void catch_up(std::size_t index, Time end);
     /// At a grid time: every chord that ends there is followed by the next.
     void step(Time grid);
 
@@ -93,6 +96,7 @@ class Flying {
     struct Piece;
 
     void wait_out(Time end);
+    bool wait_out_one(std::size_t index, Time end);
     void prepare(Flight& flight, const Chord& chord) const;
     void look_around(Flight& flight, const Chord& chord) const;
     bool fly_one(std::size_t index, Time end);

@@ -183,9 +183,30 @@ std::size_t ProjectilePool::capacity() const {
 
 std::optional<ProjectileHandle> ProjectilePool::launch(const Launch& launch,
                                                        std::vector<ProjectileEvent>& events) {
+    assert(launch.at >= states_->now);
+    return put_in(launch, events);
+}
+
+std::optional<ProjectileHandle> ProjectilePool::launch_late(const Launch& launch, const World& world,
+                                                            std::span<const SurfaceSpec> surfaces,
+                                                            std::vector<ProjectileEvent>& events) {
+    ProjectileStates& states = *states_;
+    assert(launch.at < states.now);
+    const std::optional<ProjectileHandle> handle = put_in(launch, events);
+    if (handle) {
+        const std::size_t index = states.flying;
+        states.flights[states.size - 1].waiting = false;
+        states.swap(states.size - 1, index);
+        ++states.flying;
+        Flying{states, world, surfaces, events}.catch_up(index, states.now);
+    }
+    return handle;
+}
+
+std::optional<ProjectileHandle> ProjectilePool::put_in(const Launch& launch,
+                                                       std::vector<ProjectileEvent>& events) {
     assert(std::abs(launch.direction.squaredNorm() - 1.0) < 2e-9);
     ProjectileStates& states = *states_;
-    assert(launch.at >= states.now);
     const std::uint64_t number = states.launches++;
     const Vector3 velocity = launch_velocity(states.spec, launch);
     if (states.free_slots.empty()) {
@@ -210,6 +231,7 @@ std::optional<ProjectileHandle> ProjectilePool::launch(const Launch& launch,
     set_chord(states.chords, states.size,
               make_chord(launch.muzzle, velocity, states.forces, to_seconds(flight.chord_end - launch.at)));
     ++states.size;
+    states.high_water = std::max(states.high_water, states.size);
     ProjectileEvent event = launch_event(ProjectileEventKind::launched, launch, number, velocity);
     event.projectile = states.handle_of(flight);
     events.push_back(event);
@@ -299,6 +321,43 @@ std::size_t ProjectilePool::list(std::span<ProjectileHandle> handles) const {
                          states.flights[states.slots[other.slot].index].number;
               });
     return count;
+}
+
+void ProjectilePool::save(StateWriter& to) const {
+    const ProjectileStates& states = *states_;
+    to.value(static_cast<std::uint64_t>(states.size));
+    to.value(static_cast<std::uint64_t>(states.flying));
+    to.value(states.launches);
+    to.value(states.now);
+    to.value(states.grid);
+    to.list(states.free_slots);
+    to.values(std::span<const ProjectileSlot>{states.slots});
+    to.values(std::span<const Flight>{states.flights}.first(states.size));
+    to.values(std::span<const ChordBlock>{states.chords}.first((states.size + ChordBlock::width - 1) /
+                                                               ChordBlock::width));
+}
+
+bool ProjectilePool::restore(StateReader& from) {
+    ProjectileStates& states = *states_;
+    std::uint64_t size = 0;
+    std::uint64_t flying = 0;
+    if (!from.value(size) || !from.value(flying) || size > capacity() || flying > size) {
+        return from.fail();
+    }
+    states.size = size;
+    states.flying = flying;
+    from.value(states.launches);
+    from.value(states.now);
+    from.value(states.grid);
+    from.list(states.free_slots, capacity());
+    from.values(std::span<ProjectileSlot>{states.slots});
+    from.values(std::span<Flight>{states.flights}.first(states.size));
+    return from.values(std::span<ChordBlock>{states.chords}.first((states.size + ChordBlock::width - 1) /
+                                                                  ChordBlock::width));
+}
+
+std::size_t ProjectilePool::high_water() const {
+    return states_->high_water;
 }
 
 std::uint64_t ProjectilePool::state_hash() const {

@@ -18,21 +18,22 @@ struct Sections {
     SectionSource hazard{"hazard", {}, {}};
     SectionSource pickup{"pickup", {}, {}};
     SectionSource match{"match", {}, {}};
+    SectionSource shooter{"shooter", {}, {}};
 
     /// The section of this name, or null.
     SectionSource* find(const std::string& name);
     std::vector<std::string> names() const;
     bool are_empty() const;
 
-    std::array<const SectionSource*, 11> all() const {
+    std::array<const SectionSource*, 12> all() const {
         return {&weapon, &ammo,      &projectile, &melee,  &body, &surface,
-                &damage, &condition, &hazard,     &pickup, &match};
+                &damage, &condition, &hazard,     &pickup, &match, &shooter};
     }
 };
 
 inline constexpr const char* sections_allowed = "[weapon.ID], [ammo.ID], [projectile.ID], [melee.ID], "
                                                 "[body.ID], [surface.ID], [damage.ID], [condition.ID], "
-                                                "[hazard.ID], [pickup.ID], [match.ID]";
+                                                "[hazard.ID], [pickup.ID], [match.ID], [shooter.ID]";
 
 /// Reads the specs of all sections, and reports what is wrong in them and between them.
 Arsenal read_sections(const Sections& sections, Faults& faults);

@@ -84,7 +84,8 @@ const std::vector<Group<BodySpec>>& body_groups() {
         guard_group(),
         reaction_group<[](BodySpec& body) -> ReactionSpec& { return body.light_reaction; }>("light_reaction"),
         reaction_group<[](BodySpec& body) -> ReactionSpec& { return body.heavy_reaction; }>(
-            "heavy_reaction")};
+            "heavy_reaction"),
+        movement_group(), posture_group()};
     return groups;
 }
 

@@ -38,6 +38,8 @@ const std::vector<Key<MeleeAttackSpec>>& melee_attack_keys();
 const std::vector<Key<AmmoSpec>>& ammo_keys();
 const std::vector<Key<BodySpec>>& body_keys();
 const std::vector<Group<BodySpec>>& body_groups();
+Group<BodySpec> movement_group();
+Group<BodySpec> posture_group();
 const std::vector<Key<LayerSpec>>& layer_keys();
 const std::vector<Key<RegionSpec>>& region_keys();
 
@@ -50,6 +52,7 @@ const std::vector<Key<HazardSpec>>& hazard_keys();
 const std::vector<Group<HazardSpec>>& hazard_groups();
 const std::vector<Key<PickupSpec>>& pickup_keys();
 const std::vector<Key<MatchSpec>>& match_keys();
+const std::vector<Key<ShooterSpec>>& shooter_keys();
 const std::vector<Group<MatchSpec>>& match_groups();
 
 /// The effects that stand in tables of a blast and of an attack.

@@ -1,4 +1,5 @@
 #include "key_making.h"
+#include "level_plan_keys.h"
 #include "toml_file.h"
 #include <avrek/data/arsenal_toml.h>
 #include <avrek/data/level_files.h>
@@ -16,7 +17,9 @@ using data::rule;
 
 constexpr Metres level_reach = 1e5;
 constexpr std::size_t most_pieces = 100'000;
-constexpr const char* level_allowed = "mesh = \"FILE.glb\" (or a list) and [[piece]] tables";
+constexpr const char* level_allowed =
+    "mesh = \"FILE.glb\" (or a list), points = [[x, y, z], ...], and tables [[piece]], [[spawn]], "
+    "[[hazard]] and [[pickup]]";
 
 const std::vector<KeyRule>& shape_rules_of_pieces() {
     static const std::vector<KeyRule> rules = data::make_shape_rules("piece", level_reach, true);
@@ -129,7 +132,7 @@ bool has_errors(const std::vector<Diagnostic>& diagnostics) {
 }
 
 // The level, unless there were errors.
-Loaded<Level> finish(std::string_view file, std::vector<LevelPiece> pieces,
+Loaded<Arena> finish(std::string_view file, LevelPlan plan, std::vector<LevelPiece> pieces,
                      const std::vector<LevelMesh>& meshes, std::vector<Diagnostic> diagnostics,
                      const LevelSettings& settings) {
     if (has_errors(diagnostics)) {
@@ -148,29 +151,35 @@ Loaded<Level> finish(std::string_view file, std::vector<LevelPiece> pieces,
                                {},
                                {}});
     }
-    return {std::move(level), std::move(diagnostics)};
+    return {Arena{std::move(level), std::move(plan)}, std::move(diagnostics)};
+}
+
+Loaded<Level> level_alone(Loaded<Arena> arena) {
+    return {arena ? std::optional{std::move(arena->level)} : std::nullopt, std::move(arena.diagnostics)};
 }
 
 } // namespace
 
-Loaded<Level> parse_level(std::string_view text, std::string_view name, const MeshSource& source,
+Loaded<Arena> parse_arena(std::string_view text, std::string_view name, const MeshSource& source,
                           const Arsenal& arsenal, const LevelSettings& settings) {
     Faults faults;
     std::vector<Diagnostic> of_meshes;
     const toml::table root = data::parse_toml(text, name, faults);
     std::vector<LevelPiece> pieces;
     std::vector<LevelMesh> meshes;
+    LevelPlan plan;
     for (const auto& [key, value] : data::in_file_order(root)) {
         if (key->str() == "piece") {
             pieces = read_pieces(*value, arsenal, faults);
         } else if (key->str() == "mesh") {
             meshes = read_meshes(*value, source, faults, of_meshes);
-        } else {
+        } else if (!data::read_plan(std::string{key->str()}, *value, arsenal, plan, faults)) {
             const std::string unknown{key->str()};
             faults.add(key->source(), {{},
                                        "there is no key '" + data::printable(unknown) + "' in a level",
                                        level_allowed,
-                                       nearest_name(unknown, std::vector<std::string>{"mesh", "piece"})});
+                                       nearest_name(unknown, std::vector<std::string>{"mesh", "piece", "points", "spawn",
+                                                                              "hazard", "pickup"})});
         }
     }
     if (pieces.empty() && meshes.empty() && !faults.has_errors() && !has_errors(of_meshes)) {
@@ -178,14 +187,24 @@ Loaded<Level> parse_level(std::string_view text, std::string_view name, const Me
     }
     std::vector<Diagnostic> diagnostics = faults.take();
     diagnostics.insert(diagnostics.end(), of_meshes.begin(), of_meshes.end());
-    return finish(name, std::move(pieces), meshes, std::move(diagnostics), settings);
+    return finish(name, std::move(plan), std::move(pieces), meshes, std::move(diagnostics), settings);
+}
+
+Loaded<Level> parse_level(std::string_view text, std::string_view name, const MeshSource& source,
+                          const Arsenal& arsenal, const LevelSettings& settings) {
+    return level_alone(parse_arena(text, name, source, arsenal, settings));
 }
 
 Loaded<Level> load_level(const std::filesystem::path& file, const Arsenal& arsenal,
                          const LevelSettings& settings) {
+    return level_alone(load_arena(file, arsenal, settings));
+}
+
+Loaded<Arena> load_arena(const std::filesystem::path& file, const Arsenal& arsenal,
+                         const LevelSettings& settings) {
     if (file.extension() != ".toml") {
         Loaded<std::vector<LevelMesh>> meshes = load_gltf(file, arsenal.surfaces);
-        return finish(file.string(), {}, meshes ? *meshes : std::vector<LevelMesh>{},
+        return finish(file.string(), {}, {}, meshes ? *meshes : std::vector<LevelMesh>{},
                       std::move(meshes.diagnostics), settings);
     }
     Loaded<ArsenalText> text = read_arsenal_text(file);
@@ -196,7 +215,7 @@ Loaded<Level> load_level(const std::filesystem::path& file, const Arsenal& arsen
     const auto source = [&](const std::string& name) {
         return load_gltf(file.parent_path() / name, arsenal.surfaces);
     };
-    return parse_level(text->text, text->name, source, arsenal, settings);
+    return parse_arena(text->text, text->name, source, arsenal, settings);
 }
 
 } // namespace avrek

@@ -131,7 +131,8 @@ std::string arsenal_schema() {
                         {"condition", tables_of(section(rules, "condition"))},
                         {"hazard", tables_of(section(rules, "hazard"))},
                         {"pickup", tables_of(section(rules, "pickup"))},
-                        {"match", tables_of(section(rules, "match"))}}},
+                        {"match", tables_of(section(rules, "match"))},
+                        {"shooter", tables_of(section(rules, "shooter"))}}},
                       {"additionalProperties", false}};
     return schema.dump(2) + '\n';
 }

@@ -98,4 +98,14 @@ bool BodyCells::any(std::size_t frame, const double (&low)[3], const double (&hi
     });
 }
 
+void BodyCells::save(StateWriter& to) const {
+    to.values(std::span<const std::uint64_t>{bits_});
+    to.values(std::span<const std::uint8_t>{everywhere_});
+}
+
+bool BodyCells::restore(StateReader& from) {
+    from.values(std::span<std::uint64_t>{bits_});
+    return from.values(std::span<std::uint8_t>{everywhere_});
+}
+
 } // namespace avrek

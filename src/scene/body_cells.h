@@ -1,4 +1,6 @@
 #pragma once
+#include <avrek/core/state_bytes.h>
+
 #include <cstddef>
 #include <cstdint>
 #include <vector>
@@ -16,6 +18,9 @@ class BodyCells {
     void add(std::size_t frame, const double (&low)[3], const double (&high)[3]);
     /// Whether some body may be in a cell that the box touches.
     bool any(std::size_t frame, const double (&low)[3], const double (&high)[3]) const;
+
+    void save(StateWriter& to) const;
+    bool restore(StateReader& from);
 
   private:
     std::size_t words_ = 0; // of one frame; a power of two

@@ -54,6 +54,7 @@ BodyFrames::BodyFrames(const SceneLimits& set)
     assert(set.bodies >= 1 && set.bodies <= 65535 && set.joints >= 1 && set.joints <= most_joints + 1);
     assert(set.frames >= 2);
     rigs.reserve(16);
+    by_id.reserve(set.bodies);
 }
 
 tree::BodyBoxes BodyFrames::boxes(std::size_t frame) const {
@@ -88,12 +89,20 @@ Pose BodyFrames::pose_at(const Moment& moment, std::size_t slot, std::size_t joi
 }
 
 std::optional<std::size_t> BodyFrames::slot_of(BodyId id) const {
+    const auto found = std::lower_bound(by_id.begin(), by_id.end(), id,
+                                        [&](std::uint32_t slot, BodyId wanted) { return slots[slot].id < wanted; });
+    return found != by_id.end() && slots[*found].id == id ? std::optional<std::size_t>{*found} : std::nullopt;
+}
+
+void BodyFrames::sort_by_id() {
+    by_id.clear();
     for (std::size_t slot = 0; slot < used; ++slot) {
-        if (slots[slot].is_there && slots[slot].id == id) {
-            return slot;
+        if (slots[slot].is_there) {
+            by_id.push_back(static_cast<std::uint32_t>(slot));
         }
     }
-    return std::nullopt;
+    std::sort(by_id.begin(), by_id.end(),
+              [&](std::uint32_t one, std::uint32_t other) { return slots[one].id < slots[other].id; });
 }
 
 void BodyFrames::write_poses(std::size_t slot, std::span<const Pose> joints, bool jumps) {

@@ -50,6 +50,7 @@ struct BodyFrames {
     std::size_t used = 0;   ///< slots at and beyond are empty in all frames
     std::vector<BodySlot> slots;
     std::vector<RigShapes> rigs;
+    std::vector<std::uint32_t> by_id; ///< slots of those that are there, in order of their ids
 
     std::vector<Time> times; ///< by frame
     std::vector<float> low;  ///< of the bodies' boxes
@@ -82,6 +83,8 @@ struct BodyFrames {
     /// The pose of a joint at a moment; the body must be in `before`.
     Pose pose_at(const Moment& moment, std::size_t slot, std::size_t joint) const;
     std::optional<std::size_t> slot_of(BodyId id) const;
+    /// To be called whenever a body comes or goes.
+    void sort_by_id();
     void write_poses(std::size_t slot, std::span<const Pose> joints, bool jumps);
     void clear_box(std::size_t frame, std::size_t slot);
     /// Marks the cells of the newest frame in which a body is on its way there.

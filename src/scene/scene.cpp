@@ -112,6 +112,10 @@ void Scene::begin_frame(Time at) {
     }
 }
 
+void Scene::prepare(const RigSpec& rig) {
+    rig_number(*bodies_, rig);
+}
+
 bool Scene::add(const SceneBody& body) {
     assert(body.rig != nullptr);
     BodyFrames& bodies = *bodies_;
@@ -124,6 +128,7 @@ bool Scene::add(const SceneBody& body) {
     }
     bodies.slots[slot] = {body.id, body.team, body.layer, true, true, 0, rig_number(bodies, *body.rig)};
     bodies.used = std::max(bodies.used, slot + 1);
+    bodies.sort_by_id();
     return move_at_rest(bodies, body.id, body.pose, false);
 }
 
@@ -136,6 +141,7 @@ bool Scene::remove(BodyId id) {
     bodies.slots[*slot].is_there = false;
     bodies.slots[*slot].left_at = bodies.number;
     bodies.clear_box(bodies.newest, *slot);
+    bodies.sort_by_id();
     return true;
 }
 
@@ -183,6 +189,12 @@ const RigSpec* Scene::rig_of(BodyId id) const {
 std::optional<Pose> Scene::pose_of(BodyId id, Time at, std::uint32_t joint) const {
     const BodyFrames& bodies = *bodies_;
     const Moment moment = bodies.moment(at);
+    const std::optional<std::size_t> there = bodies.slot_of(id);
+    if (there && bodies.is_in(moment.before, *there)) {
+        assert(joint < bodies.rigs[bodies.slots[*there].rig].joints);
+        return bodies.pose_at(moment, *there, joint);
+    }
+    // It has left since, or was there before under the same id.
     for (std::size_t slot = 0; slot < bodies.used; ++slot) {
         if (bodies.slots[slot].id == id && bodies.is_in(moment.before, slot)) {
             assert(joint < bodies.rigs[bodies.slots[slot].rig].joints);
@@ -250,6 +262,67 @@ std::optional<Hit> Scene::nearest_point(const Vector3& point, Metres within, con
     nearest_in_level(level_.data(), point, filter.hits, within, nearest);
     nearest_in_bodies(*bodies_, point, within, filter, at, nearest);
     return nearest;
+}
+
+// Frames are written whole for the slots that are in use; what is written is plain data.
+void Scene::save(StateWriter& to) const {
+    const BodyFrames& bodies = *bodies_;
+    to.value(static_cast<std::uint64_t>(bodies.used));
+    to.value(static_cast<std::uint64_t>(bodies.newest));
+    to.value(static_cast<std::uint64_t>(bodies.count));
+    to.value(bodies.number);
+    to.values(std::span{bodies.slots}.first(bodies.used));
+    to.values(std::span<const Time>{bodies.times});
+    for (std::size_t frame = 0; frame < bodies.limits.frames; ++frame) {
+        for (std::size_t axis = 0; axis < 3; ++axis) {
+            to.values(std::span{bodies.low}.subspan(bodies.box_at(frame, axis, 0), bodies.used));
+            to.values(std::span{bodies.high}.subspan(bodies.box_at(frame, axis, 0), bodies.used));
+        }
+        to.values(std::span{bodies.margins}.subspan(frame * bodies.padded, bodies.used));
+        to.values(std::span{bodies.jumped}.subspan(frame * bodies.limits.bodies, bodies.used));
+        to.values(std::span{bodies.poses}.subspan(frame * bodies.limits.bodies * bodies.limits.joints,
+                                                  bodies.used * bodies.limits.joints));
+    }
+    bodies.cells.save(to);
+}
+
+bool Scene::restore(StateReader& from) {
+    BodyFrames& bodies = *bodies_;
+    std::uint64_t used = 0;
+    std::uint64_t newest = 0;
+    std::uint64_t count = 0;
+    if (!from.value(used) || !from.value(newest) || !from.value(count) || !from.value(bodies.number) ||
+        used > bodies.limits.bodies || newest >= bodies.limits.frames || count < 1 ||
+        count > bodies.limits.frames) {
+        return from.fail();
+    }
+    for (std::size_t slot = used; slot < bodies.used; ++slot) {
+        bodies.slots[slot] = {};
+        for (std::size_t frame = 0; frame < bodies.limits.frames; ++frame) {
+            bodies.clear_box(frame, slot);
+        }
+    }
+    bodies.used = used;
+    bodies.newest = newest;
+    bodies.count = count;
+    from.values(std::span{bodies.slots}.first(used));
+    from.values(std::span<Time>{bodies.times});
+    for (std::size_t frame = 0; frame < bodies.limits.frames; ++frame) {
+        for (std::size_t axis = 0; axis < 3; ++axis) {
+            from.values(std::span{bodies.low}.subspan(bodies.box_at(frame, axis, 0), used));
+            from.values(std::span{bodies.high}.subspan(bodies.box_at(frame, axis, 0), used));
+        }
+        from.values(std::span{bodies.margins}.subspan(frame * bodies.padded, used));
+        from.values(std::span{bodies.jumped}.subspan(frame * bodies.limits.bodies, used));
+        from.values(std::span{bodies.poses}.subspan(frame * bodies.limits.bodies * bodies.limits.joints,
+                                                    used * bodies.limits.joints));
+    }
+    bodies.cells.restore(from);
+    bodies.sort_by_id();
+    const bool known = std::all_of(bodies.slots.begin(), bodies.slots.end(), [&](const BodySlot& slot) {
+        return slot.rig < std::max<std::size_t>(1, bodies.rigs.size());
+    });
+    return known ? from.is_sound() : from.fail();
 }
 
 } // namespace avrek

@@ -1,5 +1,4 @@
 #include "match_parts.h"
-#include <avrek/skirmish/gating.h>
 #include <avrek/skirmish/match.h>
 #include <avrek/vitals/guard.h>
 
@@ -35,6 +34,11 @@ const Combatant* Match::find(BodyId id) const {
 }
 
 Combatant* Match::find(BodyId id) {
+    quiet_until_ = Time::min(); // whatever is changed, it will be looked at
+    return find_any(id);
+}
+
+Combatant* Match::find_any(BodyId id) {
     return const_cast<Combatant*>(std::as_const(*this).find(id)); // this is not const
 }
 
@@ -83,7 +87,7 @@ bool Match::join(const Joining& joining) {
 }
 
 bool Match::leave(BodyId id, Events& events) {
-    Combatant* who = find(id);
+    Combatant* who = find_any(id);
     if (over_ || who == nullptr) {
         return false;
     }
@@ -95,13 +99,13 @@ bool Match::leave(BodyId id, Events& events) {
 }
 
 HitResult Match::hit(const World& world, BodyId target, IncomingHit hit, Time at, Events& events) {
-    advance(world, at, events);
-    Combatant* who = find(target);
+    pass_to(world, at, events);
+    Combatant* who = find_any(target);
     return over_ || who == nullptr ? HitResult::nothing : hit_now(world, *who, hit, at, events);
 }
 
 HitResult Match::hit_now(const World& world, Combatant& target, IncomingHit hit, Time at, Events& events) {
-    Combatant* attacker = find(hit.source);
+    Combatant* attacker = find_any(hit.source);
     const bool heals = hit.effect != nullptr && hit.effect->heals;
     if (attacker != nullptr && target.vitals.life == LifeState::alive) {
         const bool itself = attacker->id == target.id;
@@ -149,16 +153,16 @@ HitResult Match::hit_now(const World& world, Combatant& target, IncomingHit hit,
 
 bool Match::give_condition(const World& world, BodyId target, const NewCondition& condition, Time at,
                            Events& events) {
-    advance(world, at, events);
-    Combatant* who = find(target);
+    pass_to(world, at, events);
+    Combatant* who = find_any(target);
     return !over_ && who != nullptr && change_vitals(world, *who, events, [&](Vitals& vitals, auto& felt) {
         return add_condition(arsenal_->conditions, body_of(*who), vitals, condition, at, felt);
     });
 }
 
 void Match::hold_guard(const World& world, BodyId id, bool held, Time at, Events& events) {
-    advance(world, at, events);
-    Combatant* who = find(id);
+    pass_to(world, at, events);
+    Combatant* who = find_any(id);
     if (!over_ && who != nullptr) {
         change_vitals(world, *who, events, [&](Vitals& vitals, auto& felt) {
             avrek::hold_guard(arsenal_->conditions, body_of(*who), vitals, held, at, felt);
@@ -168,12 +172,15 @@ void Match::hold_guard(const World& world, BodyId id, bool held, Time at, Events
 }
 
 void Match::acted(const World& world, BodyId id, Act act, std::uint32_t shots, Time at, Events& events) {
-    advance(world, at, events);
-    Combatant* who = find(id);
-    if (over_ || who == nullptr || who->vitals.life == LifeState::dead) {
+    pass_to(world, at, events);
+    Combatant* who = find_any(id);
+    if (over_ || who == nullptr) {
         return;
     }
     who->tally.shots += shots;
+    if (who->vitals.life == LifeState::dead) {
+        return;
+    }
     change_vitals(world, *who, events, [&](Vitals& vitals, auto& felt) {
         if (rules_->respawn.ends_on_fire && (act == Act::fire || act == Act::strike)) {
             end_protection(vitals, at, felt);
@@ -187,9 +194,9 @@ void Match::acted(const World& world, BodyId id, Act act, std::uint32_t shots, T
 }
 
 void Match::notice(const World& world, BodyId target, BodyId hostile, bool sees, Time at, Events& events) {
-    advance(world, at, events);
-    const Combatant* who = find(target);
-    const Combatant* by = find(hostile);
+    pass_to(world, at, events);
+    const Combatant* who = find_any(target);
+    const Combatant* by = find_any(hostile);
     if (over_ || who == nullptr || by == nullptr || !are_hostile(*who, *by) ||
         (sees && (who->vitals.life == LifeState::dead || by->vitals.life == LifeState::dead))) {
         return;
@@ -205,8 +212,8 @@ void Match::notice(const World& world, BodyId target, BodyId hostile, bool sees,
 }
 
 void Match::change_lives(const World& world, BodyId id, std::int32_t by, Time at, Events& events) {
-    advance(world, at, events);
-    Combatant* who = find(id);
+    pass_to(world, at, events);
+    Combatant* who = find_any(id);
     if (!over_ && who != nullptr && who->lives >= 0) {
         set_lives(*who, std::int64_t{who->lives} + by, at, events);
         check_over(at, events);
@@ -215,45 +222,45 @@ void Match::change_lives(const World& world, BodyId id, std::int32_t by, Time at
 
 void Match::act(BodyId id, Time until, std::span<const LoadoutIntent> intents,
                 std::vector<WeaponEvent>& events) {
-    Combatant* who = find(id);
+    Combatant* who = find_any(id);
     if (over_ || who == nullptr || who->vitals.life == LifeState::dead || until <= who->loadout.now) {
         return;
     }
-    Loadout& loadout = who->loadout;
-    Vitals ahead = who->vitals; // to know what will be allowed again
+    advance_gated(*arsenal_, who->loadout, who->stated, foreseen_gates(id, who->loadout.now, until), until,
+                  intents, events);
+}
+
+Gates Match::foreseen_gates(BodyId id, Time from, Time until) {
+    Gates gates;
+    const Combatant* who = std::as_const(*this).find(id);
+    assert(who != nullptr);
     const BodySpec& body = body_of(*who);
-    std::array<LoadoutIntent, 8> said;
-    std::size_t next = 0;
-    while (loadout.now < until) {
-        vitals_events_.clear();
-        if (ahead.due <= loadout.now) {
-            avrek::advance(arsenal_->conditions, body, ahead, loadout.now + Duration{1}, vitals_events_);
+    const auto add = [&](const Vitals& vitals, Time at) {
+        const ActSet forbidden = forbidden_acts(arsenal_->conditions, body, vitals);
+        const double spread = factors_of(arsenal_->conditions, vitals).spread;
+        if (gates.count > 0) {
+            const Gate& last = gates.gates[gates.count - 1];
+            if (gates.count == Gates::most || (last.forbidden == forbidden && last.spread == spread)) {
+                return;
+            }
         }
-        const ActSet forbidden = forbidden_acts(arsenal_->conditions, body, ahead);
-        std::size_t count = 0;
-        const auto say = [&] {
-            said[count] = gated(who->stated, forbidden);
-            said[count].weapon.at = loadout.now;
-            ++count;
-        };
-        say();
-        while (next < intents.size() && intents[next].weapon.at <= loadout.now && count < said.size()) {
-            who->stated = intents[next];
-            ++next;
-            say();
-        }
-        Time stop = std::min(until, ahead.due);
-        if (next < intents.size()) {
-            stop = std::min(stop, intents[next].weapon.at);
-        }
-        stop = std::max(stop, loadout.now + Duration{1});
-        const std::size_t before = events.size();
-        avrek::advance(*arsenal_, loadout, stop, std::span{said}.first(count), events);
-        const double spread = factors_of(arsenal_->conditions, ahead).spread;
-        for (std::size_t event = before; event < events.size(); ++event) {
-            events[event].spread = std::min(widest_spread, spread * events[event].spread);
-        }
+        gates.gates[gates.count] = {at, forbidden, spread};
+        ++gates.count;
+    };
+    if (who->vitals.due >= until) {
+        add(who->vitals, from);
+        return gates;
     }
+    Vitals ahead = who->vitals; // to know what will be allowed again
+    for (Time at = from; at < until; at = std::max(ahead.due, at + Duration{1})) {
+        vitals_events_.clear();
+        if (ahead.due <= at) {
+            avrek::advance(arsenal_->conditions, body, ahead, at + Duration{1}, vitals_events_);
+        }
+        add(ahead, at);
+    }
+    vitals_events_.clear();
+    return gates;
 }
 
 ConditionFactors Match::factors(BodyId id) const {
@@ -286,6 +293,38 @@ bool Match::is_alert(const Combatant& who) const {
     const auto row = noticed_.begin() + static_cast<std::ptrdiff_t>(who.slot * row_words_);
     return std::any_of(row, row + static_cast<std::ptrdiff_t>(row_words_),
                        [](std::uint64_t word) { return word != 0; });
+}
+
+Combatant& Match::hands_of(std::size_t place) {
+    return combatants_[place];
+}
+
+void Match::save(StateWriter& to) const {
+    to.value(now_);
+    to.value(looked_until_);
+    to.value(std::uint64_t{over_});
+    to.list(combatants_);
+    to.list(hazards_);
+    to.list(pickups_);
+    to.list(dropped_);
+    to.values(std::span<const std::uint64_t>{noticed_});
+    to.values(std::span<const std::int32_t>{team_scores_});
+}
+
+bool Match::restore(StateReader& from) {
+    std::uint64_t over = 0;
+    from.value(now_);
+    from.value(looked_until_);
+    from.value(over);
+    from.list(combatants_, limits_.combatants);
+    from.list(hazards_, limits_.hazards);
+    from.list(pickups_, limits_.pickups);
+    from.list(dropped_, limits_.dropped);
+    from.values(std::span<std::uint64_t>{noticed_});
+    from.values(std::span<std::int32_t>{team_scores_});
+    over_ = over != 0;
+    quiet_until_ = Time::min();
+    return from.is_sound();
 }
 
 } // namespace avrek

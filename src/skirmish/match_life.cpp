@@ -27,7 +27,7 @@ void Match::follow(const World& world, Combatant& who, Events& events) {
         if (felt.kind == VitalsEventKind::damaged) {
             const double lost = felt.damage.amount() + felt.absorbed;
             who.tally.damage_taken += lost;
-            Combatant* source = find(felt.source);
+            Combatant* source = find_any(felt.source);
             if (source != nullptr && are_hostile(*source, who)) {
                 source->tally.damage_dealt += lost;
             }
@@ -66,7 +66,7 @@ void Match::follow_death(const World& world, Combatant& who, const VitalsEvent& 
 }
 
 void Match::credit_kill(Combatant& who, BodyId killer, Time at, Events& events) {
-    Combatant* by = find(killer);
+    Combatant* by = find_any(killer);
     if (by != nullptr && are_hostile(*by, who)) {
         ++by->tally.kills;
         add_score(*by, rules_->score.kill, at, events);
@@ -74,7 +74,7 @@ void Match::credit_kill(Combatant& who, BodyId killer, Time at, Events& events) 
         add_score(*by, rules_->score.own_kill, at, events);
     }
     for (const Credit& credit : who.vitals.credits) {
-        Combatant* helper = find(credit.source);
+        Combatant* helper = find_any(credit.source);
         if (helper == nullptr || helper == by || !are_hostile(*helper, who) ||
             credit.damage < rules_->assist.least || credit.last < at - rules_->assist.within) {
             continue;

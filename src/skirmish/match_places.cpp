@@ -50,6 +50,8 @@ std::optional<std::int32_t> Match::lay_hazard(const World& world, const HazardPl
         }
         place = hazards_.insert(place, HazardState{});
     }
+    quiet_until_ = Time::min();
+    looked_until_ = std::max(looked_until_, now_);
     const HazardSpec& spec = arsenal_->hazards[static_cast<std::size_t>(placing.spec)];
     *place = {};
     place->spec = placing.spec;
@@ -119,7 +121,7 @@ void Match::look_at_touches(const World& world, Time at, Events& events) {
         const std::size_t count =
             world.overlaps(Sphere{pickup.position, spec.radius}, at, {.hits = {Layer::bodies}}, found);
         for (std::size_t index = 0; index < count && pickup.there; ++index) {
-            Combatant* who = find(*found[index].body);
+            Combatant* who = find_any(*found[index].body);
             if (who != nullptr && who->role == Role::combatant && who->vitals.life == LifeState::alive &&
                 (!spec.only_when_useful || is_useful(spec, *who))) {
                 take_pickup(world, place, *who, at, events);
@@ -149,7 +151,7 @@ void Match::look_at_hazard(const World& world, std::size_t place, Time at, Event
     }
     for (std::size_t index = 0; index < count; ++index) {
         const std::optional<BodyId> id = found[index].body;
-        const Combatant* who = id ? find(*id) : nullptr;
+        const Combatant* who = id ? find_any(*id) : nullptr;
         if (who == nullptr || who->vitals.life == LifeState::dead || who->id == hazard.carrier) {
             continue;
         }
@@ -181,7 +183,7 @@ void Match::do_hazard(const World& world, std::size_t place, Time at, Events& ev
     const HazardSpec& spec = arsenal_->hazards[static_cast<std::size_t>(hazards_[place].spec)];
     for (std::size_t touch = 0; touch < hazards_[place].touched_count && !over_; ++touch) {
         HazardTouch& touched = hazards_[place].touched[touch];
-        Combatant* who = touched.inside && touched.next <= at ? find(touched.body) : nullptr;
+        Combatant* who = touched.inside && touched.next <= at ? find_any(touched.body) : nullptr;
         if (who == nullptr) {
             continue;
         }
@@ -205,6 +207,8 @@ std::optional<std::int32_t> Match::place_pickup(std::int32_t spec, const Vector3
     if (over_ || pickups_.size() >= limits_.pickups) {
         return std::nullopt;
     }
+    quiet_until_ = Time::min();
+    looked_until_ = std::max(looked_until_, now_);
     pickups_.push_back({spec, position, true, Time::max()});
     return static_cast<std::int32_t>(pickups_.size() - 1);
 }
@@ -274,7 +278,7 @@ void Match::take_pickup(const World& world, std::size_t place, Combatant& who, T
 
 bool Match::request_pickup(const World& world, BodyId id, Time at, Events& events) {
     advance(world, at, events);
-    Combatant* who = find(id);
+    Combatant* who = find_any(id);
     const std::optional<Pose> pose = world.body_pose(id, at);
     if (over_ || who == nullptr || who->role != Role::combatant || who->vitals.life == LifeState::dead ||
         !pose) {
@@ -308,7 +312,7 @@ bool Match::request_pickup(const World& world, BodyId id, Time at, Events& event
 
 bool Match::take_dropped(const World& world, BodyId id, Metres reach, Time at, Events& events) {
     advance(world, at, events);
-    Combatant* who = find(id);
+    Combatant* who = find_any(id);
     const std::optional<Pose> pose = world.body_pose(id, at);
     if (over_ || who == nullptr || who->vitals.life == LifeState::dead || !pose) {
         return false;

@@ -1,5 +1,4 @@
 #include "match_parts.h"
-#include <avrek/core/state_hash.h>
 
 #include <algorithm>
 #include <cassert>
@@ -20,6 +19,7 @@ Time Match::due_of(const HazardState& hazard) {
 }
 
 void Match::push_due(const Due& due) {
+    quiet_until_ = std::min(quiet_until_, due.at);
     if (due.at < doing_until_) {
         heap_.push_back(due);
         std::push_heap(heap_.begin(), heap_.end(), DueLater{});
@@ -42,6 +42,28 @@ Time Match::next_touch() const {
     const Duration::rep since = looked_until_.time_since_epoch().count();
     const Duration::rep step = touch_step.count();
     return Time{Duration{(since + step - 1) / step * step}};
+}
+
+Time Match::next_due() const {
+    Time next = rules_->time_limit == Duration::max() ? Time::max() : Time{} + rules_->time_limit;
+    for (const Combatant& who : combatants_) {
+        next = std::min(next, due_of(who));
+    }
+    for (const HazardState& hazard : hazards_) {
+        next = std::min(next, due_of(hazard));
+    }
+    for (const PickupState& pickup : pickups_) {
+        next = std::min(next, pickup.back_at);
+    }
+    return has_touches() ? std::min(next, next_touch()) : next;
+}
+
+void Match::pass_to(const World& world, Time at, Events& events) {
+    if (at <= quiet_until_ && !over_) {
+        now_ = std::max(now_, at);
+    } else {
+        advance(world, at, events);
+    }
 }
 
 void Match::advance(const World& world, Time until, Events& events) {
@@ -82,6 +104,7 @@ void Match::advance(const World& world, Time until, Events& events) {
     if (!over_ && limit < until) {
         end(limit, events);
     }
+    quiet_until_ = next_due();
 }
 
 // What is stale, because something else came first, is not due any more then, and is left out.
@@ -110,7 +133,7 @@ void Match::do_due(const World& world, const Due& due, Events& events) {
         }
         return;
     }
-    Combatant* who = find(static_cast<BodyId>(due.key));
+    Combatant* who = find_any(static_cast<BodyId>(due.key));
     if (who == nullptr || due_of(*who) != due.at) {
         return;
     }
@@ -132,110 +155,6 @@ void Match::do_due(const World& world, const Due& due, Events& events) {
         respawn(*who, due.at, events);
         push_due_of(*who);
     }
-}
-
-namespace {
-
-void add(StateHash& hash, const Vitals& vitals) {
-    hash.add(vitals.now);
-    hash.add(vitals.health);
-    hash.add(vitals.maximum);
-    hash.add(static_cast<std::uint64_t>(vitals.life) | static_cast<std::uint64_t>(vitals.state) << 8U |
-             static_cast<std::uint64_t>(vitals.reaction) << 16U | std::uint64_t{vitals.on_back} << 24U |
-             std::uint64_t{vitals.guard.up} << 25U | std::uint64_t{vitals.guard.wanted} << 26U);
-    for (const Time at : {vitals.state_until, vitals.protected_until, vitals.last_hurt,
-                          vitals.guard.stamina_at, vitals.guard.perfect_until, vitals.guard.broken_until}) {
-        hash.add(at);
-    }
-    hash.add(vitals.guard.stamina);
-    for (const LayerState& layer : vitals.layers) {
-        hash.add(layer.points);
-        hash.add(layer.at);
-    }
-    for (const ReactionCount& reactions : vitals.reactions) {
-        hash.add(std::uint64_t{reactions.count});
-        hash.add(reactions.until);
-    }
-    for (std::size_t place = 0; place < vitals.condition_count; ++place) {
-        const ConditionState& condition = vitals.conditions[place];
-        hash.add(static_cast<std::uint64_t>(condition.spec) << 32U | condition.count);
-        hash.add(condition.strength);
-        hash.add(condition.until);
-        hash.add(condition.next_tick);
-        hash.add(static_cast<std::uint64_t>(condition.source));
-    }
-    for (const Credit& credit : vitals.credits) {
-        hash.add(static_cast<std::uint64_t>(credit.source));
-        hash.add(credit.damage);
-        hash.add(credit.last);
-    }
-}
-
-void add(StateHash& hash, const WeaponState& state) {
-    hash.add(state.now);
-    hash.add(state.next_shot);
-    hash.add(state.activity_end);
-    hash.add(static_cast<std::uint64_t>(state.rounds) << 32U | state.shots);
-    hash.add(static_cast<std::uint64_t>(state.activity) << 32U | state.cadence_shots);
-}
-
-void add(StateHash& hash, const Combatant& who) {
-    hash.add(static_cast<std::uint64_t>(who.id) << 32U | static_cast<std::uint64_t>(who.team));
-    hash.add(static_cast<std::uint64_t>(static_cast<std::uint32_t>(who.lives)) << 1U |
-             std::uint64_t{who.out});
-    hash.add(who.respawn_at);
-    hash.add(who.vanish_at);
-    add(hash, who.vitals);
-    for (const LoadoutSlot& slot : who.loadout.slots) {
-        hash.add(static_cast<std::uint64_t>(static_cast<std::uint32_t>(slot.weapon)));
-        if (slot.weapon >= 0) {
-            add(hash, slot.state);
-        }
-    }
-    for (const AmmoReserve& reserve : who.loadout.ammo) {
-        hash.add(static_cast<std::uint64_t>(reserve.rounds));
-    }
-    for (const std::int32_t count : {who.tally.score, who.tally.kills, who.tally.deaths, who.tally.assists}) {
-        hash.add(static_cast<std::uint64_t>(static_cast<std::uint32_t>(count)));
-    }
-    hash.add(std::uint64_t{who.tally.shots} << 32U | who.tally.shots_hit);
-    hash.add(who.tally.damage_dealt);
-    hash.add(who.tally.damage_taken);
-}
-
-} // namespace
-
-std::uint64_t Match::state_hash() const {
-    StateHash hash;
-    hash.add(now_);
-    hash.add(std::uint64_t{over_});
-    for (const Combatant& who : combatants_) {
-        add(hash, who);
-    }
-    for (const HazardState& hazard : hazards_) {
-        hash.add(static_cast<std::uint64_t>(static_cast<std::uint32_t>(hazard.spec)) << 32U |
-                 hazard.touched_count);
-        hash.add(hazard.due);
-        hash.add(hazard.ends);
-        hash.add(hazard.pose.position);
-        for (std::size_t touch = 0; touch < hazard.touched_count; ++touch) {
-            hash.add(static_cast<std::uint64_t>(hazard.touched[touch].body) << 1U |
-                     std::uint64_t{hazard.touched[touch].inside});
-            hash.add(hazard.touched[touch].next);
-        }
-    }
-    for (const PickupState& pickup : pickups_) {
-        hash.add(std::uint64_t{pickup.there});
-        hash.add(pickup.back_at);
-    }
-    for (const DroppedWeapon& dropped : dropped_) {
-        hash.add(static_cast<std::uint64_t>(dropped.weapon));
-        hash.add(dropped.position);
-    }
-    for (const std::uint64_t noticed : noticed_) {
-        hash.add(noticed);
-    }
-    return hash.value();
 }
 
 } // namespace avrek

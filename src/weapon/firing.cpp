@@ -225,6 +225,7 @@ void Advancing::pull(double power) {
     }
     const Radians cone = cone_at(spec, state, state.now);
     const Look kick = kick_at(spec, state, state.now);
+    const Look view = view_kick_at(spec, state, state.now);
     const Radians bloom = bloom_at(spec, state, state.now);
     const bool spins = mode() == TriggerMode::spin_up;
     count_in_run(spec, state, spins ? value_at(spec.spin.rate, spin_at(spec, state, state.now)) : 1.0);
@@ -237,6 +238,7 @@ void Advancing::pull(double power) {
     shot.spread = cone;
     shot.power = power;
     shot.kick = kick;
+    shot.view = view;
     if (state.locked) {
         state.burst_left = 0;
         report(WeaponEventKind::overheated).until = unlocked_at(spec, state);

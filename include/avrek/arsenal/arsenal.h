@@ -8,6 +8,7 @@
 #include <avrek/arsenal/melee_spec.h>
 #include <avrek/arsenal/pickup_spec.h>
 #include <avrek/arsenal/projectile_spec.h>
+#include <avrek/arsenal/shooter_spec.h>
 #include <avrek/arsenal/surface_spec.h>
 #include <avrek/arsenal/weapon_spec.h>
 
@@ -31,6 +32,7 @@ struct Arsenal {
     std::vector<HazardSpec> hazards{};          ///< ids are unique
     std::vector<PickupSpec> pickups{};          ///< ids are unique
     std::vector<MatchSpec> matches{};           ///< ids are unique
+    std::vector<ShooterSpec> shooters{};        ///< ids are unique
 };
 
 /// No arsenal has more kinds of ammunition, so that what a combatant carries is plain data.
@@ -78,5 +80,8 @@ const PickupSpec* find_pickup(const Arsenal& arsenal, std::string_view id);
 
 /// The rules with this id, or null.
 const MatchSpec* find_match(const Arsenal& arsenal, std::string_view id);
+
+/// The shooter with this id, or null.
+const ShooterSpec* find_shooter(const Arsenal& arsenal, std::string_view id);
 
 } // namespace avrek

@@ -1,6 +1,7 @@
 #pragma once
 #include <avrek/arsenal/condition_spec.h>
 #include <avrek/arsenal/defence_spec.h>
+#include <avrek/arsenal/movement_spec.h>
 #include <avrek/core/ids.h>
 #include <avrek/core/shapes.h>
 
@@ -47,6 +48,8 @@ struct BodySpec {
     std::optional<GuardSpec> guard{};  ///< none: it cannot guard
     ReactionSpec light_reaction{};
     ReactionSpec heavy_reaction{.shows = BodyState::stunned};
+    MovementSpec movement{};
+    PostureSpec posture{};
 };
 
 /// The region of `rig` with this name, if there is one.

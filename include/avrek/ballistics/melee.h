@@ -43,6 +43,7 @@ enum class MeleeEventKind : std::uint8_t {
     refused, ///< another is under way, until `until`
     struck,  ///< the blade met a body
     ended,   ///< the recovery is over
+    cancelled, ///< whoever runs it ended it: its wielder may not strike any more
 };
 
 /// The word for an event.

@@ -1,6 +1,7 @@
 #pragma once
 #include <avrek/arsenal/projectile_spec.h>
 #include <avrek/ballistics/impact.h>
+#include <avrek/core/state_bytes.h>
 #include <avrek/core/time.h>
 
 #include <cstddef>
@@ -102,6 +103,13 @@ class ProjectilePool {
     /// 1e-9; a time not before the end of the last span.
     std::optional<ProjectileHandle> launch(const Launch& launch, std::vector<ProjectileEvent>& events);
 
+    /// Launches a projectile late: at a time before the end of the last span, from where it flies by itself to
+    /// there, as it would have with the others. The events are its own, in order of time. Bodies of `world`
+    /// must be known for that time.
+    std::optional<ProjectileHandle> launch_late(const Launch& launch, const World& world,
+                                                std::span<const SurfaceSpec> surfaces,
+                                                std::vector<ProjectileEvent>& events);
+
     /// Flies all projectiles through a span, which must begin where the last one ended, and adds what
     /// happened. Bodies of `world` must be known up to the span's end.
     void advance(const World& world, std::span<const SurfaceSpec> surfaces, Span span,
@@ -124,7 +132,16 @@ class ProjectilePool {
     /// A number that is equal for equal states, and hardly ever else.
     std::uint64_t state_hash() const;
 
+    void save(StateWriter& to) const;
+    /// Into a pool of the same spec and capacity. A failure leaves anything in the pool.
+    bool restore(StateReader& from);
+
+    /// The most that have been there at a time.
+    std::size_t high_water() const;
+
   private:
+    std::optional<ProjectileHandle> put_in(const Launch& launch, std::vector<ProjectileEvent>& events);
+
     std::unique_ptr<ProjectileStates> states_;
 };
 

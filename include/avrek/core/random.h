@@ -10,6 +10,8 @@ namespace avrek {
 enum class RandomPurpose : std::uint32_t {
     spread = 1,
     recoil = 2,
+    spawn = 3,
+    bot = 4,
 };
 
 /// Names one block of random numbers.

@@ -2,6 +2,7 @@
 #include <avrek/arsenal/arsenal.h>
 #include <avrek/core/diagnostics.h>
 #include <avrek/scene/level.h>
+#include <avrek/skirmish/level_plan.h>
 
 #include <cstddef>
 #include <filesystem>
@@ -19,12 +20,25 @@ namespace avrek {
 Loaded<Level> load_level(const std::filesystem::path& file, const Arsenal& arsenal,
                          const LevelSettings& settings = {});
 
+/// A level and what stands in it.
+struct Arena {
+    Level level{};
+    LevelPlan plan{};
+};
+
+/// The same with the spawn points, the points to walk to, the hazards and the pickups of the file.
+Loaded<Arena> load_arena(const std::filesystem::path& file, const Arsenal& arsenal,
+                         const LevelSettings& settings = {});
+
 /// Where the meshes come from that a level file names.
 using MeshSource = std::function<Loaded<std::vector<LevelMesh>>(const std::string& name)>;
 
 /// The same from a text in memory, such as one out of a game's own archive; `name` is what diagnostics call
 /// it.
 Loaded<Level> parse_level(std::string_view text, std::string_view name, const MeshSource& meshes,
+                          const Arsenal& arsenal, const LevelSettings& settings = {});
+
+Loaded<Arena> parse_arena(std::string_view text, std::string_view name, const MeshSource& meshes,
                           const Arsenal& arsenal, const LevelSettings& settings = {});
 
 /// The meshes of a glTF file: those of its nodes, in the axes of the world, one mesh for each part with a

@@ -1,5 +1,6 @@
 #pragma once
 #include <avrek/arsenal/body_spec.h>
+#include <avrek/core/state_bytes.h>
 #include <avrek/scene/level.h>
 #include <avrek/scene/world.h>
 
@@ -56,6 +57,9 @@ class Scene final : public World {
     /// frame is forgotten when there are `limits.frames`. Precondition (asserted): `at` is after now().
     void begin_frame(Time at);
 
+    /// Gets a rig ready, so that its first body allocates nothing.
+    void prepare(const RigSpec& rig);
+
     /// Adds a body from the newest frame on. Returns false, and changes nothing, when there is no room for
     /// it, when its rig has too many joints, or when its id is taken. The place of a removed body is taken
     /// over with its past.
@@ -102,6 +106,12 @@ class Scene final : public World {
     /// of a solid the distance is under 0. Of several at the same distance, as for closest_hit().
     std::optional<Hit> nearest_point(const Vector3& point, Metres within, const Filter& filter,
                                      Time at = present) const;
+
+    /// Writes the bodies and all frames.
+    void save(StateWriter& to) const;
+    /// Reads them again: into a scene of the same limits, with the same rigs made ready in the same order. A
+    /// failure leaves anything in the scene.
+    bool restore(StateReader& from);
 
   private:
     Level level_;

@@ -1,7 +1,9 @@
 #pragma once
 #include <avrek/arsenal/arsenal.h>
 #include <avrek/scene/world.h>
+#include <avrek/core/state_bytes.h>
 #include <avrek/skirmish/combatant.h>
+#include <avrek/skirmish/gating.h>
 #include <avrek/skirmish/match_events.h>
 #include <avrek/skirmish/places.h>
 #include <avrek/vitals/conditions.h>
@@ -90,6 +92,9 @@ class Match {
     /// did.
     bool take_dropped(const World& world, BodyId id, Metres reach, Time at, Events& events);
 
+    /// As advance() to a moment at which something is reported, but quick when nothing is due before.
+    void pass_to(const World& world, Time at, Events& events);
+
     /// Lets time pass until `until`; what is due then belongs to the next call. Bodies stand where the world
     /// says.
     void advance(const World& world, Time until, Events& events);
@@ -100,6 +105,10 @@ class Match {
     /// widen the cones of their shots. The dead do nothing. Intents are
     /// in order of time, as for advance() of a loadout.
     void act(BodyId id, Time until, std::span<const LoadoutIntent> intents, std::vector<WeaponEvent>& events);
+
+    /// What somebody will not be allowed to do from `from` to `until`, as far as it is known now: hits will
+    /// change it. Precondition (asserted): it is there.
+    Gates foreseen_gates(BodyId id, Time from, Time until);
 
     /// What somebody's conditions make of it now: the game multiplies its speed by what they say.
     ConditionFactors factors(BodyId id) const;
@@ -112,6 +121,8 @@ class Match {
     bool stops_shots(BodyId id) const;
 
     Time now() const { return now_; }
+    /// Whether what one does to the other counts as done to a foe.
+    bool are_hostile(const Combatant& one, const Combatant& other) const;
     bool is_over() const { return over_; }
     const Arsenal& arsenal() const { return *arsenal_; }
     const MatchSpec& rules() const { return *rules_; }
@@ -119,6 +130,8 @@ class Match {
     const Combatant* find(BodyId id) const;
     /// Direct access, for those who set something up.
     Combatant* find(BodyId id);
+    /// The one at a place of combatants(), to move its loadout: nothing else of it may be changed.
+    Combatant& hands_of(std::size_t place);
     std::span<const Combatant> combatants() const { return combatants_; } ///< in order of their ids
     std::span<const HazardState> hazards() const { return hazards_; }
     std::span<const PickupState> pickups() const { return pickups_; }
@@ -127,6 +140,10 @@ class Match {
 
     /// Equal for equal states.
     std::uint64_t state_hash() const;
+
+    void save(StateWriter& to) const;
+    /// Into a match of the same arsenal, rules and limits. A failure leaves anything in it.
+    bool restore(StateReader& from);
 
   private:
     enum class DueKind : std::uint8_t { combatant, hazard, pickup, touches };
@@ -139,8 +156,9 @@ class Match {
         bool operator()(const Due& one, const Due& other) const;
     };
 
+    Combatant* find_any(BodyId id);
     const BodySpec& body_of(const Combatant& who) const;
-    bool are_hostile(const Combatant& one, const Combatant& other) const;
+    Time next_due() const;
     MatchEvent& tell(MatchEventKind kind, BodyId who, Time at, Events& events) const;
     HitResult hit_now(const World& world, Combatant& target, IncomingHit hit, Time at, Events& events);
     // Runs `change` on the vitals, then does what follows from the events it gives.
@@ -189,6 +207,7 @@ class Match {
     MatchLimits limits_;
     Time now_{};
     Time doing_until_ = Time::min(); ///< while advance() runs: what is due before this it does
+    Time quiet_until_ = Time::min(); ///< nothing is due before
     Time looked_until_{};            ///< touches before this have been looked at
     bool over_ = false;
     std::vector<Combatant> combatants_;

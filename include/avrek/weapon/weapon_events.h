@@ -93,6 +93,7 @@ struct WeaponEvent {
     Radians spread = 0.0;       ///< half-angle of the cone
     double power = 1.0;         ///< multiplies the damage
     Look kick{};                ///< what the shot adds to the view, see kept_kick()
+    Look view{};                ///< what was left in the view of the kicks before it, see view_kick_at()
     friend bool operator==(const WeaponEvent&, const WeaponEvent&) = default;
 };
 

@@ -1,0 +1,98 @@
+#pragma once
+#include <cstddef>
+#include <cstdint>
+#include <cstring>
+#include <span>
+#include <type_traits>
+#include <vector>
+
+/// States as bytes, in a buffer of the caller's, and back.
+namespace avrek {
+
+/// A number that tells damaged bytes from sound ones: any change of one byte, and the exchange of any two
+/// words, changes it, and hardly anything else does not. It finds damage, not malice, about as fast as bytes
+/// can be copied.
+std::uint64_t bytes_check(std::span<const std::byte> bytes);
+
+/// Writes plain data one after another. What does not fit is counted, not written.
+class StateWriter {
+  public:
+    explicit StateWriter(std::span<std::byte> room) : room_(room) {}
+
+    void bytes(const void* from, std::size_t size) {
+        if (size_ + size <= room_.size() && size > 0) {
+            std::memcpy(room_.data() + size_, from, size);
+        }
+        size_ += size;
+    }
+    template <class T>
+    void value(const T& value) {
+        bytes(&value, sizeof(T));
+    }
+    template <class T>
+    void values(std::span<const T> values) {
+        static_assert(std::is_trivially_destructible_v<T>);
+        bytes(values.data(), values.size_bytes());
+    }
+    /// With its size before it.
+    template <class T>
+    void list(const std::vector<T>& list) {
+        value(static_cast<std::uint64_t>(list.size()));
+        values(std::span<const T>{list});
+    }
+    /// How much has been, or would have been, written.
+    std::size_t size() const { return size_; }
+
+  private:
+    std::span<std::byte> room_;
+    std::size_t size_ = 0;
+};
+
+/// Reads what a StateWriter has written. After the first failure every other read fails.
+class StateReader {
+  public:
+    explicit StateReader(std::span<const std::byte> from) : from_(from) {}
+
+    bool bytes(void* to, std::size_t size) {
+        if (!sound_ || size > from_.size() - at_) {
+            return fail();
+        }
+        if (size > 0) {
+            std::memcpy(to, from_.data() + at_, size);
+        }
+        at_ += size;
+        return true;
+    }
+    template <class T>
+    bool value(T& value) {
+        return bytes(static_cast<void*>(&value), sizeof(T));
+    }
+    template <class T>
+    bool values(std::span<T> values) {
+        static_assert(std::is_trivially_destructible_v<T>);
+        return bytes(static_cast<void*>(values.data()), values.size_bytes());
+    }
+    /// A list of at most `most`, which must be reserved.
+    template <class T>
+    bool list(std::vector<T>& list, std::size_t most) {
+        std::uint64_t size = 0;
+        if (!value(size) || size > most || size * sizeof(T) > from_.size() - at_) {
+            return fail();
+        }
+        list.resize(size);
+        return values(std::span<T>{list});
+    }
+    bool fail() {
+        sound_ = false;
+        return false;
+    }
+    bool is_sound() const { return sound_; }
+    bool is_at_end() const { return at_ == from_.size(); }
+
+  private:
+    std::span<const std::byte> from_;
+    std::size_t at_ = 0;
+    bool sound_ = true;
+};
+
+} // namespace avrek

@@ -1,0 +1,153 @@
+#pragma once
+#include <avrek/ballistics/aim_solving.h>
+#include <avrek/ballistics/hitscan.h>
+#include <avrek/ballistics/melee.h>
+#include <avrek/ballistics/projectiles.h>
+#include <avrek/skirmish/match_events.h>
+
+#include <cstdint>
+#include <string_view>
+#include <vector>
+
+/// What happened in a tick of a skirmish: lists of plain data by kind, and the one order of all of them.
+namespace avrek {
+
+enum class EventKind : std::uint8_t {
+    shot,
+    leg,
+    flight,
+    blast,
+    weapon,
+    swing,
+    life,
+    spawn,
+};
+
+/// The word for a kind.
+std::string_view to_string(EventKind kind);
+
+/// A shot left. What its pellets met are legs and flights with the same `who` and `shot`.
+struct ShotEvent {
+    Time at{};
+    BodyId who = nobody;
+    std::int32_t weapon = -1; ///< index into Arsenal::weapons
+    std::int8_t slot = 0;
+    std::uint32_t shot = 0;   ///< of all that it has fired
+    Vector3 muzzle = Vector3::Zero();
+    Vector3 direction = world_forward(); ///< the middle of its cone
+    Radians spread = 0.0;
+    double power = 1.0;
+    Look kick{};
+    MuzzleState state = MuzzleState::clear;
+    bool held_back = false; ///< the muzzle rule let nothing leave
+};
+
+/// One straight part of the way of a pellet that arrives at once, drawn as flying from `begins` to `ends`.
+struct LegEvent {
+    Time at{}; ///< of the shot
+    BodyId who = nobody;
+    std::int32_t weapon = -1;
+    std::uint32_t shot = 0;
+    std::int32_t pellet = 0;
+    Time begins{};
+    Time ends{};
+    HitscanLeg leg{}; ///< of a spray: to the nearest point of a body, or as far as it reaches
+    Metres flown = 0.0; ///< by the shot, up to the leg's end
+};
+
+/// Something happened to what flies.
+struct FlightEvent {
+    std::int32_t weapon = -1;
+    double power = 1.0; ///< of the shot
+    ProjectileEvent event{};
+};
+
+/// Something went off.
+struct BlastEvent {
+    Time at{};
+    BodyId who = nobody;
+    std::int32_t weapon = -1;
+    std::uint32_t shot = 0;
+    Vector3 centre = Vector3::Zero();
+    Metres radius = 0.0;
+    std::uint32_t hits = 0; ///< bodies
+};
+
+/// Something happened to a weapon, but for its shots.
+struct HandsEvent {
+    BodyId who = nobody;
+    std::int32_t weapon = -1;
+    WeaponEvent event{};
+};
+
+/// Something happened to a blade.
+struct SwingEvent {
+    BodyId who = nobody;
+    MeleeEvent event{};
+};
+
+/// Somebody comes into the world.
+struct SpawnEvent {
+    Time at{};
+    BodyId who = nobody;
+    Vector3 position = Vector3::Zero();
+    Radians yaw = 0.0;
+};
+
+/// Where one event is: in the list of its kind.
+struct EventRef {
+    Time at{};
+    EventKind kind = EventKind::shot;
+    std::uint32_t index = 0;
+};
+
+/// All that happened in a tick. `order` is by time, then by id, and is the order in which effects applied.
+struct SkirmishEvents {
+    std::vector<EventRef> order{};
+    std::vector<ShotEvent> shots{};
+    std::vector<LegEvent> legs{};
+    std::vector<FlightEvent> flights{};
+    std::vector<BlastEvent> blasts{};
+    std::vector<HandsEvent> weapons{};
+    std::vector<SwingEvent> swings{};
+    std::vector<MatchEvent> lives{};
+    std::vector<SpawnEvent> spawns{};
+
+    void clear();
+    void reserve(std::size_t each);
+};
+
+/// Calls `visit` with every event in order, as the type of its kind.
+template <class Visit>
+void for_each_event(const SkirmishEvents& events, Visit&& visit) {
+    for (const EventRef& ref : events.order) {
+        switch (ref.kind) {
+        case EventKind::shot:
+            visit(events.shots[ref.index]);
+            break;
+        case EventKind::leg:
+            visit(events.legs[ref.index]);
+            break;
+        case EventKind::flight:
+            visit(events.flights[ref.index]);
+            break;
+        case EventKind::blast:
+            visit(events.blasts[ref.index]);
+            break;
+        case EventKind::weapon:
+            visit(events.weapons[ref.index]);
+            break;
+        case EventKind::swing:
+            visit(events.swings[ref.index]);
+            break;
+        case EventKind::life:
+            visit(events.lives[ref.index]);
+            break;
+        case EventKind::spawn:
+            visit(events.spawns[ref.index]);
+            break;
+        }
+    }
+}
+
+} // namespace avrek

@@ -1,0 +1,26 @@
+#pragma once
+#include <cstddef>
+#include <cstdint>
+
+/// How a replay lies in its file. Numbers are little-endian.
+namespace avrek::data {
+
+inline constexpr char replay_mark[8] = {'a', 'v', 'r', 'e', 'k', 'r', 'p', 'l'};
+inline constexpr std::uint32_t replay_version = 1;
+inline constexpr std::size_t most_replay_part = 64U << 20U; ///< bytes of a part, packed or not
+
+/// What stands at the begin of a file.
+struct ReplayFileHead {
+    char mark[8];
+    std::uint32_t version;
+    std::uint32_t unused;
+};
+
+/// What stands before each part: a frame of zstd with a Record in it. Of the end, both sizes are 0.
+struct ReplayPartHead {
+    std::uint32_t packed;
+    std::uint32_t plain;
+    std::uint64_t check; ///< XXH3 of the packed bytes
+};
+
+} // namespace avrek::data

@@ -1,0 +1,420 @@
+#include "replay_parts.h"
+#include <avrek/data/replay_file.h>
+#include <avrek/scene/level_digest.h>
+
+#include "replay_generated.h"
+
+#define XXH_INLINE_ALL
+#include <xxhash.h>
+#include <zstd.h>
+
+#include <algorithm>
+#include <cerrno>
+#include <cmath>
+#include <cstdio>
+#include <cstring>
+#include <unordered_map>
+
+namespace avrek {
+
+namespace {
+
+constexpr std::uint32_t most_combatants = 4096;
+constexpr std::uint32_t most_things = 4096;      // hazards, pickups, dropped weapons: of each
+constexpr std::uint32_t most_projectiles = 65536;
+constexpr std::uint64_t most_frames = 1U << 18U; // of all combatants together
+constexpr std::size_t most_ticks = 1U << 16U;    // of a chunk
+
+std::string text_of(const flatbuffers::String* text) {
+    return text != nullptr ? text->str() : std::string{};
+}
+
+Vector3 vector_of(const record::Point& point) {
+    return {point.x(), point.y(), point.z()};
+}
+
+template <class List>
+std::size_t size_of(const List* list) {
+    return list != nullptr ? list->size() : 0;
+}
+
+ReplayEntrant entrant_of(const record::EntrantRecord& from) {
+    ReplayEntrant entrant;
+    entrant.id = static_cast<BodyId>(from.id());
+    entrant.team = static_cast<TeamId>(from.team() % 32);
+    entrant.role = from.role() == 0 ? Role::combatant : Role::prop;
+    entrant.body = text_of(from.body());
+    entrant.melee = text_of(from.melee());
+    for (unsigned index = 0; index < size_of(from.weapons()); ++index) {
+        entrant.weapons.push_back(text_of(from.weapons()->Get(index)));
+    }
+    for (unsigned index = 0; index < size_of(from.spawns()); ++index) {
+        entrant.spawns.push_back(from.spawns()->Get(index));
+    }
+    const bool placed = from.at() != nullptr && vector_of(*from.at()).allFinite() && std::isfinite(from.yaw());
+    if (placed) {
+        entrant.at = vector_of(*from.at());
+        entrant.yaw = from.yaw();
+    }
+    return entrant;
+}
+
+Intent intent_of(const record::IntentRecord& from) {
+    Intent intent;
+    intent.who = static_cast<BodyId>(from.who());
+    intent.press = from.press();
+    intent.yaw = from.yaw();
+    intent.pitch = from.pitch();
+    intent.ahead = from.ahead();
+    intent.left = from.left();
+    intent.noticed = static_cast<BodyId>(from.noticed());
+    intent.lost = static_cast<BodyId>(from.lost());
+    intent.buttons = Buttons::from_bits(from.buttons());
+    intent.slot = from.slot();
+    intent.strike = from.strike();
+    return intent;
+}
+
+bool is_pose(const Pose& pose) {
+    return pose.position.allFinite() && std::abs(pose.rotation.squaredNorm() - 1.0) < 1e-6;
+}
+
+ReplayPlacing placing_of(const record::PlacingRecord& from) {
+    ReplayPlacing made;
+    made.placing.who = static_cast<BodyId>(from.who());
+    made.placing.position = from.position() != nullptr ? vector_of(*from.position()) : Vector3(Vector3::Zero());
+    made.placing.velocity = from.velocity() != nullptr ? vector_of(*from.velocity()) : Vector3(Vector3::Zero());
+    made.placing.yaw = from.yaw();
+    made.placing.airborne = from.airborne();
+    made.placing.jumps = from.jumps();
+    for (unsigned index = 0; index < size_of(from.joints()); ++index) {
+        const record::PoseRecord& pose = *from.joints()->Get(index);
+        made.joints.push_back({vector_of(pose.position()), Rotation{pose.rotation().w(), pose.rotation().x(),
+                                                                    pose.rotation().y(), pose.rotation().z()}});
+        if (!is_pose(made.joints.back())) {
+            made.joints.clear(); // at rest, then
+            break;
+        }
+    }
+    return made;
+}
+
+ReplayTick tick_of(const record::TickRecord& from) {
+    ReplayTick tick;
+    for (unsigned index = 0; index < size_of(from.leavers()); ++index) {
+        tick.leavers.push_back(static_cast<BodyId>(from.leavers()->Get(index)));
+    }
+    for (unsigned index = 0; index < size_of(from.entrants()); ++index) {
+        tick.entrants.push_back(entrant_of(*from.entrants()->Get(index)));
+    }
+    for (unsigned index = 0; index < size_of(from.intents()); ++index) {
+        tick.intents.push_back(intent_of(*from.intents()->Get(index)));
+    }
+    for (unsigned index = 0; index < size_of(from.placings()); ++index) {
+        tick.placings.push_back(placing_of(*from.placings()->Get(index)));
+    }
+    if (from.is_hashed()) {
+        tick.hash = from.hash();
+    }
+    return tick;
+}
+
+struct FileClosing {
+    void operator()(std::FILE* file) const { std::fclose(file); }
+};
+
+} // namespace
+
+struct ReplayReader::Reading {
+    std::string name;
+    std::unique_ptr<std::FILE, FileClosing> file;
+    std::span<const std::byte> bytes; // without a file
+    std::size_t at = 0;
+    ReplayHead head;
+    Tick next_tick = 0;
+    bool at_end = false;
+    std::vector<std::byte> packed;
+    std::vector<std::byte> plain;
+
+    std::size_t read(void* to, std::size_t size) {
+        std::size_t done = std::min(size, bytes.size() - std::min(at, bytes.size()));
+        if (file) {
+            done = std::fread(to, 1, size, file.get());
+        } else if (done > 0) {
+            std::memcpy(to, bytes.data() + at, done);
+        }
+        at += done;
+        return done;
+    }
+
+    Diagnostic fault(const std::string& what, const std::string& allowed = {}) const {
+        return {Severity::error, name, 0, 0, "byte " + std::to_string(at), what, allowed, {}};
+    }
+
+    // The next part; null at the end or after a fault.
+    const record::Record* next_part(std::vector<Diagnostic>& faults) {
+        data::ReplayPartHead part{};
+        if (read(&part, sizeof part) != sizeof part) {
+            faults.push_back(fault("the file is cut off after tick " + std::to_string(next_tick - 1)));
+            return nullptr;
+        }
+        if (part.packed == 0 && part.plain == 0) {
+            at_end = true;
+            return nullptr;
+        }
+        if (part.packed > data::most_replay_part || part.plain > data::most_replay_part || part.plain == 0) {
+            faults.push_back(fault("a part is too large, or nothing: the file is damaged", "up to 64 MiB"));
+            return nullptr;
+        }
+        packed.resize(part.packed);
+        if (read(packed.data(), packed.size()) != packed.size()) {
+            faults.push_back(fault("the file is cut off after tick " + std::to_string(next_tick - 1)));
+            return nullptr;
+        }
+        if (XXH3_64bits(packed.data(), packed.size()) != part.check) {
+            faults.push_back(fault("the part after tick " + std::to_string(next_tick - 1) + " is damaged"));
+            return nullptr;
+        }
+        plain.resize(part.plain);
+        if (ZSTD_decompress(plain.data(), plain.size(), packed.data(), packed.size()) != plain.size()) {
+            faults.push_back(fault("a part cannot be unpacked"));
+            return nullptr;
+        }
+        flatbuffers::Verifier verifier{reinterpret_cast<const std::uint8_t*>(plain.data()), plain.size(), 16,
+                                       4'000'000};
+        if (!record::VerifyRecordBuffer(verifier)) {
+            faults.push_back(fault("a part is no record of a replay"));
+            return nullptr;
+        }
+        return record::GetRecord(plain.data());
+    }
+
+    void take_head(const record::Head& from, std::vector<Diagnostic>& faults) {
+        head.made_by = text_of(from.made_by());
+        head.arsenal.whole = from.arsenal();
+        for (unsigned index = 0; index < size_of(from.entries()); ++index) {
+            const record::EntryDigest& entry = *from.entries()->Get(index);
+            head.arsenal.entries.push_back({text_of(entry.name()), entry.digest()});
+        }
+        head.level_name = text_of(from.level_name());
+        head.level = from.level();
+        head.rules = text_of(from.rules());
+        head.seed = from.seed();
+        SkirmishSettings& set = head.settings;
+        set.rate.hertz = from.rate();
+        set.stand_in = from.stand_in();
+        set.muzzle = static_cast<MuzzleRule>(std::min<std::uint8_t>(from.muzzle(), 2));
+        set.limits = {from.combatants(), from.hazards(), from.pickups(), from.dropped()};
+        set.projectiles = from.projectiles();
+        set.frames = from.frames();
+        const auto check = [&](const char* what, std::uint64_t value, std::uint64_t least, std::uint64_t most) {
+            if (value < least || value > most) {
+                faults.push_back(fault("its " + std::string{what} + " is " + std::to_string(value),
+                                       std::to_string(least) + " to " + std::to_string(most)));
+            }
+        };
+        check("tick rate", static_cast<std::uint64_t>(std::max(0, from.rate())), 1, 1000);
+        check("number of combatants", from.combatants(), 1, most_combatants);
+        check("room for hazards", from.hazards(), 0, most_things);
+        check("room for pickups", from.pickups(), 0, most_things);
+        check("room for dropped weapons", from.dropped(), 0, most_things);
+        check("room for projectiles", from.projectiles(), 1, most_projectiles);
+        check("number of frames", from.frames(), 2,
+              most_frames / std::clamp<std::uint64_t>(from.combatants(), 1, most_combatants));
+    }
+
+    std::vector<Diagnostic> start() {
+        std::vector<Diagnostic> faults;
+        data::ReplayFileHead first{};
+        if (read(&first, sizeof first) != sizeof first ||
+            !std::equal(std::begin(first.mark), std::end(first.mark), data::replay_mark)) {
+            return {fault("is no replay", "a file that was recorded, such as by avrek bout --record")};
+        }
+        if (first.version != data::replay_version) {
+            return {fault("is a replay of version " + std::to_string(first.version),
+                          "version " + std::to_string(data::replay_version))};
+        }
+        const record::Record* part = next_part(faults);
+        if (part != nullptr && part->part_as_Head() != nullptr) {
+            take_head(*part->part_as_Head(), faults);
+        } else if (faults.empty()) {
+            faults.push_back(fault("has no head"));
+        }
+        return faults;
+    }
+};
+
+ReplayReader::ReplayReader() : reading_(std::make_unique<Reading>()) {}
+ReplayReader::~ReplayReader() = default;
+ReplayReader::ReplayReader(ReplayReader&&) noexcept = default;
+ReplayReader& ReplayReader::operator=(ReplayReader&&) noexcept = default;
+
+std::vector<Diagnostic> ReplayReader::open(const std::filesystem::path& file) {
+    reading_ = std::make_unique<Reading>();
+    reading_->name = file.string();
+    reading_->file.reset(std::fopen(file.c_str(), "rb"));
+    if (!reading_->file) {
+        return {{Severity::error, file.string(), 0, 0, {}, std::string{"cannot be read: "} + std::strerror(errno), "a replay", {}}};
+    }
+    return reading_->start();
+}
+
+std::vector<Diagnostic> ReplayReader::open(std::span<const std::byte> bytes, std::string name) {
+    reading_ = std::make_unique<Reading>();
+    reading_->name = std::move(name);
+    reading_->bytes = bytes;
+    return reading_->start();
+}
+
+const ReplayHead& ReplayReader::head() const {
+    return reading_->head;
+}
+
+bool ReplayReader::is_at_end() const {
+    return reading_->at_end;
+}
+
+std::optional<ReplayChunk> ReplayReader::next(std::vector<Diagnostic>& faults) {
+    Reading& from = *reading_;
+    const record::Record* part = from.at_end ? nullptr : from.next_part(faults);
+    if (part == nullptr) {
+        return std::nullopt;
+    }
+    const record::Chunk* chunk = part->part_as_Chunk();
+    const bool follows = chunk != nullptr && chunk->first_tick() == from.next_tick &&
+                         size_of(chunk->ticks()) > 0 && size_of(chunk->ticks()) <= most_ticks;
+    if (!follows) {
+        faults.push_back(from.fault("what follows tick " + std::to_string(from.next_tick - 1) +
+                                    " is not the ticks after it"));
+        return std::nullopt;
+    }
+    ReplayChunk made;
+    made.first = from.next_tick;
+    for (unsigned index = 0; index < chunk->ticks()->size(); ++index) {
+        made.ticks.push_back(tick_of(*chunk->ticks()->Get(index)));
+    }
+    if (const record::FieldsRecord* fields = chunk->fields()) {
+        const std::size_t count = std::min(size_of(fields->names()), size_of(fields->values()));
+        for (unsigned index = 0; index < count; ++index) {
+            made.fields.push_back({fields->names()->Get(index), fields->values()->Get(index)});
+        }
+    }
+    from.next_tick += static_cast<Tick>(made.ticks.size());
+    return made;
+}
+
+Loaded<SkirmishSettings> settings_for(const ReplayHead& head, const Arsenal& arsenal,
+                                      const ArsenalDigest& digest, const Level& level, std::string_view file) {
+    std::vector<Diagnostic> faults;
+    const auto add = [&](std::string what, std::string allowed) {
+        faults.push_back({Severity::error, std::string{file}, 0, 0, {}, std::move(what), std::move(allowed), {}});
+    };
+    if (head.arsenal.whole != digest.whole) {
+        std::string names;
+        const std::vector<std::string> differing = differing_entries(head.arsenal, digest);
+        for (std::size_t index = 0; index < differing.size() && index < 8; ++index) {
+            names += (index > 0 ? ", " : "") + differing[index];
+        }
+        if (differing.size() > 8) {
+            names += " and " + std::to_string(differing.size() - 8) + " more";
+        }
+        add("was recorded with another arsenal; what differs: " + (names.empty() ? "nothing by name" : names),
+            "the arsenal that it was recorded with");
+    }
+    if (head.level != digest_of(level)) {
+        add("was recorded in another level than this" +
+                (head.level_name.empty() ? std::string{} : ", which was called '" + head.level_name + '\''),
+            "the level that it was recorded in");
+    }
+    const MatchSpec* rules = find_match(arsenal, head.rules);
+    if (rules == nullptr) {
+        add("goes by the rules '" + head.rules + "', which the arsenal does not have", "a match of the arsenal");
+    }
+    if (!faults.empty()) {
+        return {std::nullopt, std::move(faults)};
+    }
+    SkirmishSettings settings = head.settings;
+    settings.rules = static_cast<std::int32_t>(rules - arsenal.matches.data());
+    return {settings, {}};
+}
+
+namespace {
+
+template <class Spec>
+std::int32_t place_of(const std::vector<Spec>& specs, const std::string& id) {
+    const auto found =
+        std::find_if(specs.begin(), specs.end(), [&](const Spec& spec) { return spec.id == id; });
+    return found != specs.end() ? static_cast<std::int32_t>(found - specs.begin()) : -1;
+}
+
+} // namespace
+
+std::vector<Diagnostic> play(const ReplayTick& tick, Skirmish& skirmish) {
+    const Arsenal& arsenal = skirmish.arsenal();
+    std::vector<Diagnostic> faults;
+    const auto lacks = [&](BodyId who, const std::string& what) {
+        faults.push_back({Severity::error, {}, 0, 0, "combatant " + std::to_string(static_cast<std::uint32_t>(who)), what, {}, {}});
+    };
+    for (const BodyId id : tick.leavers) {
+        skirmish.remove(id);
+    }
+    for (const ReplayEntrant& from : tick.entrants) {
+        std::vector<std::int32_t> weapons;
+        for (const std::string& id : from.weapons) {
+            const std::int32_t weapon = place_of(arsenal.weapons, id);
+            if (weapon < 0 || weapons.size() == Loadout::slot_count) {
+                lacks(from.id, "carries a weapon too many, or '" + id + "', which the arsenal does not have");
+            } else {
+                weapons.push_back(weapon);
+            }
+        }
+        Entrant entrant{.id = from.id, .team = from.team, .role = from.role, .weapons = weapons, .at = from.at, .yaw = from.yaw};
+        entrant.body = place_of(arsenal.bodies, from.body);
+        entrant.melee = from.melee.empty() ? -1 : place_of(arsenal.melee, from.melee);
+        entrant.spawns = std::span{from.spawns}.first(
+            std::min(from.spawns.size(), std::size_t{Fighter::most_spawns}));
+        if (entrant.body < 0 || from.id == nobody) {
+            lacks(from.id, "is a '" + from.body + "', which the arsenal does not have");
+        } else if (!skirmish.add(entrant)) {
+            lacks(from.id, "finds no room, or is there already");
+        }
+    }
+    std::vector<Placing> placings;
+    for (const ReplayPlacing& from : tick.placings) {
+        placings.push_back(from.placing);
+        placings.back().joints = from.joints;
+    }
+    skirmish.advance(tick.intents, placings);
+    return faults;
+}
+
+std::vector<FieldDifference> differences(const std::vector<NamedField>& here,
+                                         const std::vector<ReplayField>& recorded, std::size_t most) {
+    std::unordered_map<std::uint32_t, std::uint64_t> values;
+    for (const ReplayField& field : recorded) {
+        values.emplace(field.name, field.bits);
+    }
+    std::vector<FieldDifference> found;
+    for (const NamedField& field : here) {
+        const auto same = values.find(replay_name(field.name));
+        if (same != values.end() && same->second == bits_of(field)) {
+            continue;
+        }
+        if (found.size() < most) {
+            NamedField then = field;
+            std::string text;
+            if (same != values.end()) {
+                if (std::holds_alternative<double>(field.value)) {
+                    then.value = std::bit_cast<double>(same->second);
+                } else {
+                    then.value = static_cast<std::int64_t>(same->second);
+                }
+                text = value_text(then);
+            }
+            found.push_back({field.name, value_text(field), text});
+        }
+    }
+    return found;
+}
+
+} // namespace avrek

@@ -1,0 +1,276 @@
+#include "replay_parts.h"
+#include <avrek/data/replay_file.h>
+#include <avrek/scene/level_digest.h>
+
+#include "replay_generated.h"
+
+#define XXH_INLINE_ALL
+#include <xxhash.h>
+#include <zstd.h>
+
+#include <algorithm>
+#include <bit>
+#include <cerrno>
+#include <cstdio>
+#include <cstring>
+
+namespace avrek {
+
+namespace {
+
+static_assert(std::endian::native == std::endian::little, "replay files are written as memory is");
+
+constexpr int packing = 6; // of zstd
+constexpr const char* identifier = "AVRP";
+
+record::Point point(const Vector3& at) {
+    return {at.x(), at.y(), at.z()};
+}
+
+record::IntentRecord record_of(const Intent& intent) {
+    return {static_cast<std::uint32_t>(intent.who),
+            intent.press,
+            intent.yaw,
+            intent.pitch,
+            intent.ahead,
+            intent.left,
+            static_cast<std::uint32_t>(intent.noticed),
+            static_cast<std::uint32_t>(intent.lost),
+            intent.buttons.bits(),
+            intent.slot,
+            intent.strike};
+}
+
+// Intents are compared by their bits: any are allowed.
+bool same(const Intent& one, const Intent& other) {
+    const record::IntentRecord a = record_of(one);
+    const record::IntentRecord b = record_of(other);
+    return std::memcmp(&a, &b, sizeof a) == 0;
+}
+
+struct FileClosing {
+    void operator()(std::FILE* file) const { std::fclose(file); }
+};
+
+} // namespace
+
+std::uint32_t replay_name(std::string_view field) {
+    return static_cast<std::uint32_t>(XXH3_64bits(field.data(), field.size()));
+}
+
+ReplayHead head_of(const Skirmish& skirmish, const ArsenalDigest& arsenal, std::string level_name,
+                   std::string made_by) {
+    ReplayHead head;
+    head.made_by = std::move(made_by);
+    head.arsenal = arsenal;
+    head.level_name = std::move(level_name);
+    head.level = digest_of(skirmish.scene().level());
+    head.rules = skirmish.match().rules().id;
+    head.seed = skirmish.seed();
+    head.settings = skirmish.settings();
+    return head;
+}
+
+struct ReplayWriter::Writing {
+    std::filesystem::path name;
+    ReplaySettings settings;
+    std::unique_ptr<std::FILE, FileClosing> file;
+    int fault = 0; // errno
+    flatbuffers::FlatBufferBuilder builder{1U << 16U};
+    std::vector<flatbuffers::Offset<record::TickRecord>> ticks;
+    Tick first = 0;
+    std::vector<std::uint32_t> leavers;
+    std::vector<flatbuffers::Offset<record::EntrantRecord>> entrants;
+    std::vector<Intent> last; // of everybody, by id
+    std::vector<char> packed;
+
+    void write(const void* bytes, std::size_t size) {
+        if (fault == 0 && std::fwrite(bytes, 1, size, file.get()) != size) {
+            fault = errno != 0 ? errno : EIO;
+        }
+    }
+
+    void finish_part(record::Part kind, flatbuffers::Offset<void> part) {
+        builder.Finish(record::CreateRecord(builder, kind, part), identifier);
+        packed.resize(ZSTD_compressBound(builder.GetSize()));
+        const std::size_t size = ZSTD_compress(packed.data(), packed.size(), builder.GetBufferPointer(),
+                                               builder.GetSize(), packing);
+        if (ZSTD_isError(size) != 0 || builder.GetSize() > data::most_replay_part) {
+            fault = fault == 0 ? EFBIG : fault;
+            return;
+        }
+        const data::ReplayPartHead head{static_cast<std::uint32_t>(size), builder.GetSize(),
+                                        XXH3_64bits(packed.data(), size)};
+        write(&head, sizeof head);
+        write(packed.data(), size);
+        if (fault == 0 && std::fflush(file.get()) != 0) {
+            fault = errno;
+        }
+        builder.Clear();
+    }
+
+    void write_head(const ReplayHead& head) {
+        std::vector<flatbuffers::Offset<record::EntryDigest>> entries;
+        for (const EntryDigest& entry : head.arsenal.entries) {
+            entries.push_back(record::CreateEntryDigestDirect(builder, entry.name.c_str(), entry.digest));
+        }
+        const SkirmishSettings& set = head.settings;
+        const auto part = record::CreateHeadDirect(
+            builder, head.made_by.c_str(), head.arsenal.whole, &entries, head.level_name.c_str(), head.level,
+            head.rules.c_str(), head.seed, set.rate.hertz, set.stand_in,
+            static_cast<std::uint8_t>(set.muzzle), static_cast<std::uint32_t>(set.limits.combatants),
+            static_cast<std::uint32_t>(set.limits.hazards), static_cast<std::uint32_t>(set.limits.pickups),
+            static_cast<std::uint32_t>(set.limits.dropped), static_cast<std::uint32_t>(set.projectiles),
+            static_cast<std::uint32_t>(set.frames));
+        finish_part(record::Part_Head, part.Union());
+    }
+
+    // What is not as it was in the tick before.
+    std::vector<record::IntentRecord> changed(std::span<const Intent> intents) {
+        std::vector<record::IntentRecord> records;
+        for (const Intent& intent : intents) {
+            auto known = std::lower_bound(last.begin(), last.end(), intent.who,
+                                          [](const Intent& one, BodyId who) { return one.who < who; });
+            if (known == last.end() || known->who != intent.who) {
+                known = last.insert(known, intent);
+            } else if (same(*known, intent)) {
+                continue;
+            }
+            *known = intent;
+            records.push_back(record_of(intent));
+        }
+        return records;
+    }
+
+    std::vector<flatbuffers::Offset<record::PlacingRecord>> records_of(std::span<const Placing> placings) {
+        std::vector<flatbuffers::Offset<record::PlacingRecord>> records;
+        for (const Placing& placing : placings) {
+            std::vector<record::PoseRecord> joints;
+            for (const Pose& pose : placing.joints) {
+                const Rotation& turn = pose.rotation;
+                joints.push_back({point(pose.position), {turn.x(), turn.y(), turn.z(), turn.w()}});
+            }
+            const record::Point position = point(placing.position);
+            const record::Point velocity = point(placing.velocity);
+            records.push_back(record::CreatePlacingRecordDirect(
+                builder, static_cast<std::uint32_t>(placing.who), &position, &velocity, placing.yaw,
+                placing.airborne, placing.jumps, &joints));
+        }
+        return records;
+    }
+
+    void finish_chunk(const Skirmish* skirmish) {
+        flatbuffers::Offset<record::FieldsRecord> fields;
+        if (skirmish != nullptr) {
+            std::vector<std::uint32_t> names;
+            std::vector<std::uint64_t> values;
+            for (const NamedField& field : named_fields(*skirmish)) {
+                names.push_back(replay_name(field.name));
+                values.push_back(bits_of(field));
+            }
+            fields = record::CreateFieldsRecordDirect(builder, &names, &values);
+        }
+        finish_part(record::Part_Chunk, record::CreateChunkDirect(builder, first, &ticks, fields).Union());
+        first += static_cast<Tick>(ticks.size());
+        ticks.clear();
+    }
+};
+
+ReplayWriter::ReplayWriter() = default;
+ReplayWriter::~ReplayWriter() = default;
+ReplayWriter::ReplayWriter(ReplayWriter&&) noexcept = default;
+ReplayWriter& ReplayWriter::operator=(ReplayWriter&&) noexcept = default;
+
+std::vector<Diagnostic> ReplayWriter::open(const std::filesystem::path& file, const ReplayHead& head,
+                                           const ReplaySettings& settings) {
+    writing_ = std::make_unique<Writing>();
+    writing_->name = file;
+    writing_->settings = settings;
+    writing_->file.reset(std::fopen(file.c_str(), "wb"));
+    if (!writing_->file) {
+        const int fault = errno;
+        writing_.reset();
+        return {{Severity::error, file.string(), 0, 0, {}, std::string{"cannot be written: "} + std::strerror(fault), {}, {}}};
+    }
+    data::ReplayFileHead start{};
+    std::copy_n(data::replay_mark, sizeof start.mark, start.mark);
+    start.version = data::replay_version;
+    writing_->write(&start, sizeof start);
+    writing_->write_head(head);
+    return writing_->fault != 0 ? close() : std::vector<Diagnostic>{};
+}
+
+void ReplayWriter::add(const Arsenal& arsenal, const Entrant& entrant) {
+    if (!writing_) {
+        return;
+    }
+    Writing& to = *writing_;
+    std::vector<flatbuffers::Offset<flatbuffers::String>> weapons;
+    for (const std::int32_t weapon : entrant.weapons) {
+        weapons.push_back(to.builder.CreateString(arsenal.weapons[static_cast<std::size_t>(weapon)].id));
+    }
+    const std::vector<std::uint16_t> spawns(entrant.spawns.begin(), entrant.spawns.end());
+    const record::Point at = point(entrant.at.value_or(Vector3(Vector3::Zero())));
+    const std::string melee =
+        entrant.melee >= 0 ? arsenal.melee[static_cast<std::size_t>(entrant.melee)].id : "";
+    to.entrants.push_back(record::CreateEntrantRecordDirect(
+        to.builder, static_cast<std::uint32_t>(entrant.id), static_cast<std::uint8_t>(entrant.team),
+        static_cast<std::uint8_t>(entrant.role),
+        arsenal.bodies[static_cast<std::size_t>(entrant.body)].id.c_str(), melee.c_str(), &weapons, &spawns,
+        entrant.at ? &at : nullptr, entrant.yaw));
+}
+
+void ReplayWriter::remove(BodyId id) {
+    if (writing_) {
+        writing_->leavers.push_back(static_cast<std::uint32_t>(id));
+        std::erase_if(writing_->last, [id](const Intent& intent) { return intent.who == id; });
+    }
+}
+
+bool ReplayWriter::tick(const Skirmish& skirmish, std::span<const Intent> intents,
+                        std::span<const Placing> placings) {
+    if (!writing_) {
+        return false;
+    }
+    Writing& to = *writing_;
+    const std::vector<record::IntentRecord> changed = to.changed(intents);
+    const auto placed = to.records_of(placings);
+    const bool hashed = skirmish.tick() % to.settings.hash_every == 0;
+    to.ticks.push_back(record::CreateTickRecordDirect(
+        to.builder, to.leavers.empty() ? nullptr : &to.leavers, to.entrants.empty() ? nullptr : &to.entrants,
+        changed.empty() ? nullptr : &changed, placed.empty() ? nullptr : &placed, hashed,
+        hashed ? skirmish.state_hash() : 0));
+    to.leavers.clear();
+    to.entrants.clear();
+    if (static_cast<std::int32_t>(to.ticks.size()) >= to.settings.fields_every) {
+        to.finish_chunk(&skirmish);
+    } else if (to.builder.GetSize() > data::most_replay_part / 4) {
+        to.finish_chunk(nullptr); // many bodies with many joints
+    }
+    return to.fault == 0;
+}
+
+std::vector<Diagnostic> ReplayWriter::close() {
+    if (!writing_) {
+        return {};
+    }
+    Writing& to = *writing_;
+    if (!to.ticks.empty() && to.fault == 0) {
+        to.finish_chunk(nullptr);
+    }
+    const data::ReplayPartHead end{};
+    to.write(&end, sizeof end);
+    std::FILE* file = to.file.release();
+    if (std::fclose(file) != 0 && to.fault == 0) {
+        to.fault = errno;
+    }
+    const int fault = to.fault;
+    const std::string name = to.name.string();
+    writing_.reset();
+    if (fault == 0) {
+        return {};
+    }
+    return {{Severity::error, name, 0, 0, {}, std::string{"cannot be written: "} + std::strerror(fault), {}, {}}};
+}
+
+} // namespace avrek

@@ -1,0 +1,218 @@
+#include "tables.h"
+
+#include <sqlite3.h>
+
+#include <cerrno>
+#include <charconv>
+#include <cstdio>
+#include <cstring>
+#include <system_error>
+
+namespace avrek::data {
+
+namespace {
+
+class SqliteTables final : public Tables {
+  public:
+    SqliteTables(const std::filesystem::path& file, std::span<const TableShape> shapes) {
+        if (sqlite3_open(file.c_str(), &base_) != SQLITE_OK) {
+            note();
+            return;
+        }
+        sqlite3_busy_timeout(base_, 5000);
+        // What was kept stays whole when the program is killed.
+        run("PRAGMA journal_mode=WAL");
+        run("PRAGMA synchronous=NORMAL");
+        for (const TableShape& shape : shapes) {
+            run("CREATE TABLE IF NOT EXISTS " + shape.name + " (" + shape.columns + ")");
+            std::size_t count = 1;
+            for (const char letter : shape.columns) {
+                count += letter == ',' ? 1 : 0;
+            }
+            std::string places(2 * count - 1, '?'); // "?,?,?"
+            for (std::size_t comma = 1; comma < places.size(); comma += 2) {
+                places[comma] = ',';
+            }
+            names_.push_back(shape.name);
+            const std::string text = "INSERT INTO " + shape.name + " VALUES (" + places + ")";
+            sqlite3_stmt* statement = nullptr;
+            if (sqlite3_prepare_v2(base_, text.c_str(), -1, &statement, nullptr) != SQLITE_OK) {
+                note();
+            }
+            statements_.push_back(statement);
+        }
+        run("BEGIN");
+    }
+    SqliteTables(const SqliteTables&) = delete;
+    SqliteTables& operator=(const SqliteTables&) = delete;
+    ~SqliteTables() override {
+        run("COMMIT");
+        for (sqlite3_stmt* statement : statements_) {
+            sqlite3_finalize(statement);
+        }
+        sqlite3_close(base_);
+    }
+
+    void add(std::size_t table, std::span<const Value> row) override {
+        if (!fault_.empty()) {
+            return;
+        }
+        sqlite3_stmt* statement = statements_[table];
+        for (std::size_t column = 0; column < row.size(); ++column) {
+            bind(statement, static_cast<int>(column) + 1, row[column]);
+        }
+        if (sqlite3_step(statement) != SQLITE_DONE) {
+            note();
+        }
+        sqlite3_reset(statement);
+    }
+
+    void keep() override {
+        run("COMMIT");
+        run("BEGIN");
+    }
+
+    std::int64_t next_number(std::size_t table) override {
+        sqlite3_stmt* statement = nullptr;
+        std::int64_t number = 1;
+        const std::string text = "SELECT coalesce(max(id), 0) + 1 FROM " + names_[table];
+        if (fault_.empty() &&
+            sqlite3_prepare_v2(base_, text.c_str(), -1, &statement, nullptr) == SQLITE_OK &&
+            sqlite3_step(statement) == SQLITE_ROW) {
+            number = sqlite3_column_int64(statement, 0);
+        } else {
+            note();
+        }
+        sqlite3_finalize(statement);
+        return number;
+    }
+
+    std::string fault() const override { return fault_; }
+
+  private:
+    static void bind(sqlite3_stmt* statement, int place, const Value& value) {
+        if (const auto* number = std::get_if<std::int64_t>(&value)) {
+            sqlite3_bind_int64(statement, place, *number);
+        } else if (const auto* real = std::get_if<double>(&value)) {
+            sqlite3_bind_double(statement, place, *real);
+        } else if (const auto* text = std::get_if<std::string>(&value)) {
+            sqlite3_bind_text(statement, place, text->data(), static_cast<int>(text->size()),
+                              SQLITE_TRANSIENT);
+        } else {
+            sqlite3_bind_null(statement, place);
+        }
+    }
+
+    void note() {
+        if (fault_.empty()) {
+            fault_ = sqlite3_errmsg(base_);
+        }
+    }
+
+    void run(const std::string& text) {
+        if (fault_.empty() && sqlite3_exec(base_, text.c_str(), nullptr, nullptr, nullptr) != SQLITE_OK) {
+            note();
+        }
+    }
+
+    sqlite3* base_ = nullptr;
+    std::vector<std::string> names_;
+    std::vector<sqlite3_stmt*> statements_;
+    std::string fault_;
+};
+
+struct FileClosing {
+    void operator()(std::FILE* file) const { std::fclose(file); }
+};
+
+// Lines as RFC 4180 has them, but for line ends of \n.
+class CsvTables final : public Tables {
+  public:
+    CsvTables(const std::filesystem::path& folder, std::span<const TableShape> shapes) {
+        std::error_code code;
+        std::filesystem::create_directories(folder, code);
+        if (code) {
+            fault_ = code.message();
+            return;
+        }
+        for (const TableShape& shape : shapes) {
+            const std::filesystem::path name = folder / (shape.name + ".csv");
+            files_.emplace_back(std::fopen(name.c_str(), "w"));
+            if (!files_.back()) {
+                fault_ = name.string() + ": " + std::strerror(errno);
+                return;
+            }
+            std::string heading;
+            std::size_t at = 0;
+            while (at < shape.columns.size()) { // "match INTEGER, at REAL": the first word of each
+                const std::size_t end = shape.columns.find(' ', at);
+                heading += (heading.empty() ? "" : ",") + shape.columns.substr(at, end - at);
+                const std::size_t comma = shape.columns.find(", ", end);
+                at = comma == std::string::npos ? shape.columns.size() : comma + 2;
+            }
+            write(files_.size() - 1, heading + '\n');
+        }
+    }
+
+    void add(std::size_t table, std::span<const Value> row) override {
+        std::string line;
+        for (std::size_t column = 0; column < row.size(); ++column) {
+            line += (column > 0 ? "," : "") + text_of(row[column]);
+        }
+        write(table, line + '\n');
+    }
+
+    void keep() override {
+        for (const auto& file : files_) {
+            if (fault_.empty() && std::fflush(file.get()) != 0) {
+                fault_ = std::strerror(errno);
+            }
+        }
+    }
+
+    std::int64_t next_number(std::size_t) override { return 1; }
+    std::string fault() const override { return fault_; }
+
+  private:
+    static std::string text_of(const Value& value) {
+        if (const auto* text = std::get_if<std::string>(&value)) {
+            if (text->find_first_of(",\"\n\r") == std::string::npos) {
+                return *text;
+            }
+            std::string quoted = "\"";
+            for (const char letter : *text) {
+                quoted += letter == '"' ? "\"\"" : std::string{letter};
+            }
+            return quoted + '"';
+        }
+        char text[32];
+        char* end = text;
+        if (const auto* number = std::get_if<std::int64_t>(&value)) {
+            end = std::to_chars(text, text + sizeof text, *number).ptr;
+        } else if (const auto* real = std::get_if<double>(&value)) {
+            end = std::to_chars(text, text + sizeof text, *real).ptr;
+        }
+        return {text, end};
+    }
+
+    void write(std::size_t table, const std::string& text) {
+        if (fault_.empty() && std::fwrite(text.data(), 1, text.size(), files_[table].get()) != text.size()) {
+            fault_ = std::strerror(errno);
+        }
+    }
+
+    std::vector<std::unique_ptr<std::FILE, FileClosing>> files_;
+    std::string fault_;
+};
+
+} // namespace
+
+std::unique_ptr<Tables> sqlite_tables(const std::filesystem::path& file, std::span<const TableShape> shapes) {
+    return std::make_unique<SqliteTables>(file, shapes);
+}
+
+std::unique_ptr<Tables> csv_tables(const std::filesystem::path& folder, std::span<const TableShape> shapes) {
+    return std::make_unique<CsvTables>(folder, shapes);
+}
+
+} // namespace avrek::data

@@ -1,0 +1,37 @@
+#pragma once
+#include <cstdint>
+#include <filesystem>
+#include <memory>
+#include <span>
+#include <string>
+#include <variant>
+#include <vector>
+
+/// Rows into tables, whatever they are kept in.
+namespace avrek::data {
+
+using Value = std::variant<std::monostate, std::int64_t, double, std::string>;
+
+struct TableShape {
+    std::string name;
+    std::string columns; ///< such as "match INTEGER, at REAL"
+};
+
+/// Where rows go. After the first failure nothing is written any more.
+class Tables {
+  public:
+    virtual ~Tables() = default;
+    virtual void add(std::size_t table, std::span<const Value> row) = 0;
+    /// Puts on the disk what has been added.
+    virtual void keep() = 0;
+    /// One more than the greatest number in the first column of a table.
+    virtual std::int64_t next_number(std::size_t table) = 0;
+    /// What went wrong; empty when nothing did.
+    virtual std::string fault() const = 0;
+};
+
+/// A database of SQLite, or a folder of CSV.
+std::unique_ptr<Tables> sqlite_tables(const std::filesystem::path& file, std::span<const TableShape> shapes);
+std::unique_ptr<Tables> csv_tables(const std::filesystem::path& folder, std::span<const TableShape> shapes);
+
+} // namespace avrek::data

@@ -1,0 +1,250 @@
+#include "tables.h"
+#include <avrek/core/units.h>
+#include <avrek/data/telemetry.h>
+
+#include <algorithm>
+#include <map>
+
+namespace avrek {
+
+namespace {
+
+using data::TableShape;
+using data::Value;
+
+enum Table : std::size_t { matches, combatants, shots, hits, hit_steps, deaths, reloads };
+
+const std::vector<TableShape>& shapes() {
+    static const std::vector<TableShape> all{
+        {"matches", "id INTEGER, level TEXT, rules TEXT, seed TEXT, rate INTEGER, ticks INTEGER, "
+                    "over INTEGER, winner INTEGER"},
+        {"combatants", "match INTEGER, id INTEGER, name TEXT, team INTEGER, body TEXT, shooter TEXT, "
+                       "score INTEGER, kills INTEGER, deaths INTEGER, assists INTEGER, shots INTEGER, "
+                       "shots_hit INTEGER, damage_dealt REAL, damage_taken REAL"},
+        {"shots", "match INTEGER, at REAL, who INTEGER, shot INTEGER, weapon TEXT, x REAL, y REAL, z REAL, "
+                  "yaw REAL, pitch REAL, spread REAL, power REAL, muzzle TEXT"},
+        {"hits", "id INTEGER, match INTEGER, at REAL, who INTEGER, target INTEGER, shot INTEGER, "
+                 "weapon TEXT, region TEXT, distance REAL, kind TEXT, condition TEXT, damage REAL, "
+                 "absorbed REAL, health_left REAL, hostile INTEGER"},
+        {"hit_steps", "hit INTEGER, step INTEGER, kind TEXT, factor REAL, total REAL"},
+        {"deaths", "match INTEGER, at REAL, who INTEGER, killer INTEGER, weapon TEXT, x REAL, y REAL, z REAL"},
+        {"reloads", "match INTEGER, at REAL, who INTEGER, weapon TEXT, event TEXT, rounds INTEGER, "
+                    "moved INTEGER, discarded INTEGER"},
+    };
+    return all;
+}
+
+Value number(auto value) {
+    return static_cast<std::int64_t>(value);
+}
+
+double seconds_at(Time at) {
+    return to_seconds(at - Time{});
+}
+
+Value body_value(BodyId id) {
+    return id == nobody ? Value{} : Value{static_cast<std::int64_t>(id)};
+}
+
+// What a hit comes from.
+struct Cause {
+    Time at{};
+    BodyId who = nobody;
+    std::string weapon{};
+    Value shot{};
+    Value distance{};
+};
+
+} // namespace
+
+struct Telemetry::Writing {
+    std::filesystem::path file;
+    std::unique_ptr<data::Tables> tables;
+    std::int64_t match = 0;
+    std::int64_t next_hit = 1;
+    Tick kept = 0;
+    std::string level;
+    struct Name {
+        std::string name;
+        std::string shooter;
+    };
+    std::map<BodyId, Name> names;
+    std::map<BodyId, std::string> killed_with; // the weapon of the last hit
+    Cause cause;
+    std::int64_t winner = -1;
+
+    void add(Table table, std::initializer_list<Value> row) {
+        tables->add(table, {row.begin(), row.size()});
+    }
+};
+
+Telemetry::Telemetry() = default;
+Telemetry::~Telemetry() = default;
+Telemetry::Telemetry(Telemetry&&) noexcept = default;
+Telemetry& Telemetry::operator=(Telemetry&&) noexcept = default;
+
+namespace {
+
+std::vector<Diagnostic> fault_of(const data::Tables& tables, const std::filesystem::path& file) {
+    if (tables.fault().empty()) {
+        return {};
+    }
+    return {{Severity::error, file.string(), 0, 0, {}, "cannot be written: " + tables.fault(), {}, {}}};
+}
+
+// One tick's events, as rows.
+struct Taking {
+    Telemetry::Writing& to;
+    const Skirmish& skirmish;
+
+    const Arsenal& arsenal() const { return skirmish.arsenal(); }
+
+    std::string weapon_name(std::int32_t weapon) const {
+        return weapon >= 0 ? arsenal().weapons[static_cast<std::size_t>(weapon)].id : std::string{};
+    }
+
+    void operator()(const ShotEvent& shot) {
+        const Look look = look_of(shot.direction);
+        to.add(shots, {to.match, seconds_at(shot.at), number(shot.who), number(shot.shot),
+                       weapon_name(shot.weapon), shot.muzzle.x(), shot.muzzle.y(), shot.muzzle.z(),
+                       to_degrees(look.yaw), to_degrees(look.pitch), to_degrees(shot.spread), shot.power,
+                       shot.held_back ? std::string{"held back"} : std::string{to_string(shot.state)}});
+    }
+    void operator()(const LegEvent& leg) {
+        to.cause = {leg.at, leg.who, weapon_name(leg.weapon), number(leg.shot), leg.flown};
+    }
+    void operator()(const FlightEvent& flight) {
+        to.cause = {flight.event.at, flight.event.shooter, weapon_name(flight.weapon),
+                    number(flight.event.shot), flight.event.flown};
+    }
+    void operator()(const BlastEvent& blast) {
+        to.cause = {blast.at, blast.who, weapon_name(blast.weapon), number(blast.shot), Value{}};
+    }
+    void operator()(const SwingEvent& swing) {
+        const Fighter* fighter = skirmish.find(swing.who);
+        const bool known = fighter != nullptr && fighter->melee >= 0;
+        to.cause = {swing.event.at, swing.who,
+                    known ? arsenal().melee[static_cast<std::size_t>(fighter->melee)].id : std::string{},
+                    Value{}, swing.event.hit.distance};
+    }
+    void operator()(const HandsEvent& hands) {
+        const WeaponEventKind kind = hands.event.kind;
+        if (kind >= WeaponEventKind::reload_started && kind <= WeaponEventKind::reload_cancelled) {
+            to.add(reloads, {to.match, seconds_at(hands.event.at), number(hands.who),
+                             weapon_name(hands.weapon), std::string{to_string(kind)},
+                             number(hands.event.rounds), number(hands.event.moved),
+                             number(hands.event.discarded)});
+        }
+    }
+    void operator()(const SpawnEvent&) {}
+    void operator()(const MatchEvent& event) {
+        if (event.kind == MatchEventKind::match_over) {
+            to.winner = event.count;
+        } else if (event.kind == MatchEventKind::killed) {
+            const Fighter* fighter = skirmish.find(event.who);
+            const Vector3 at = fighter != nullptr ? fighter->position : Vector3(Vector3::Zero());
+            to.add(deaths, {to.match, seconds_at(event.at), number(event.who), body_value(event.by),
+                            to.killed_with[event.who], at.x(), at.y(), at.z()});
+        } else if (event.kind == MatchEventKind::vitals && event.vitals.kind == VitalsEventKind::damaged) {
+            hit(event);
+        }
+    }
+
+    void hit(const MatchEvent& event) {
+        const VitalsEvent& felt = event.vitals;
+        const bool ticks = felt.condition >= 0;
+        const bool caused = !ticks && to.cause.at == event.at && to.cause.who == event.by;
+        const Combatant* by = skirmish.match().find(event.by);
+        const Combatant* who = skirmish.match().find(event.who);
+        const bool hostile = by != nullptr && who != nullptr && skirmish.match().are_hostile(*by, *who);
+        std::string region;
+        if (felt.region && who != nullptr) {
+            region =
+                region_of(arsenal().bodies[static_cast<std::size_t>(who->body)].rig, *felt.region).name;
+        }
+        const std::int64_t id = to.next_hit++;
+        to.killed_with[event.who] = caused ? to.cause.weapon : std::string{};
+        to.add(hits, {id, to.match, seconds_at(event.at), body_value(event.by), number(event.who),
+                      caused ? to.cause.shot : Value{}, caused ? to.cause.weapon : std::string{}, region,
+                      caused ? to.cause.distance : Value{},
+                      felt.damage_kind >= 0
+                          ? arsenal().damage_kinds[static_cast<std::size_t>(felt.damage_kind)].id
+                          : std::string{},
+                      ticks ? arsenal().conditions[static_cast<std::size_t>(felt.condition)].id : std::string{},
+                      felt.damage.amount(), felt.absorbed, felt.health_left, number(hostile)});
+        for (std::size_t step = 0; step < felt.damage.step_count; ++step) {
+            const DamageStep& taken = felt.damage.steps[step];
+            to.add(hit_steps,
+                   {id, number(step), std::string{to_string(taken.kind)}, taken.factor, taken.total});
+        }
+    }
+};
+
+} // namespace
+
+std::vector<Diagnostic> Telemetry::open(const std::filesystem::path& file) {
+    writing_ = std::make_unique<Writing>();
+    writing_->file = file;
+    writing_->tables =
+        file.extension() == ".db" ? data::sqlite_tables(file, shapes()) : data::csv_tables(file, shapes());
+    std::vector<Diagnostic> faults = fault_of(*writing_->tables, file);
+    if (!faults.empty()) {
+        writing_.reset();
+    }
+    return faults;
+}
+
+void Telemetry::begin(const Skirmish&, const std::string& level) {
+    if (writing_) {
+        writing_->match = writing_->tables->next_number(matches);
+        writing_->next_hit = writing_->tables->next_number(hits);
+        writing_->level = level;
+        writing_->names.clear();
+        writing_->killed_with.clear();
+        writing_->winner = -1;
+        writing_->kept = 0;
+    }
+}
+
+void Telemetry::name(BodyId id, const std::string& name, const std::string& shooter) {
+    if (writing_) {
+        writing_->names[id] = {name, shooter};
+    }
+}
+
+void Telemetry::take(const Skirmish& skirmish) {
+    if (!writing_) {
+        return;
+    }
+    for_each_event(skirmish.events(), Taking{*writing_, skirmish});
+    if (skirmish.tick() - writing_->kept >= skirmish.settings().rate.hertz) {
+        writing_->tables->keep();
+        writing_->kept = skirmish.tick();
+    }
+}
+
+std::vector<Diagnostic> Telemetry::end(const Skirmish& skirmish) {
+    if (!writing_) {
+        return {};
+    }
+    Writing& to = *writing_;
+    to.add(matches, {to.match, to.level, skirmish.match().rules().id, std::to_string(skirmish.seed()),
+                     number(skirmish.settings().rate.hertz), number(skirmish.tick()),
+                     number(skirmish.is_over()), to.winner >= 0 ? Value{to.winner} : Value{}});
+    for (const Combatant& who : skirmish.match().combatants()) {
+        const auto named = to.names.find(who.id);
+        const Tally& tally = who.tally;
+        to.add(combatants,
+               {to.match, number(who.id),
+                named != to.names.end() ? named->second.name
+                                        : std::to_string(static_cast<std::uint32_t>(who.id)),
+                number(who.team), skirmish.arsenal().bodies[static_cast<std::size_t>(who.body)].id,
+                named != to.names.end() ? named->second.shooter : std::string{}, number(tally.score),
+                number(tally.kills), number(tally.deaths), number(tally.assists), number(tally.shots),
+                number(tally.shots_hit), tally.damage_dealt, tally.damage_taken});
+    }
+    to.tables->keep();
+    return fault_of(*to.tables, to.file);
+}
+
+} // namespace avrek

@@ -1,0 +1,271 @@
+#include <avrek/core/state_hash.h>
+#include <avrek/scene/level_digest.h>
+#include <avrek/skirmish/skirmish.h>
+
+#include <algorithm>
+#include <cassert>
+#include <utility>
+
+namespace avrek {
+
+namespace {
+
+constexpr std::uint64_t saved_mark = 0x3130656b72767641U; // "Avrkes01"
+
+std::size_t most_joints_of(const Arsenal& arsenal) {
+    std::size_t most = 0;
+    for (const BodySpec& body : arsenal.bodies) {
+        most = std::max(most, body.rig.joints.size());
+    }
+    return most + 1;
+}
+
+void add_text(StateHash& hash, std::string_view text) {
+    hash.add(std::uint64_t{text.size()});
+    for (const char letter : text) {
+        hash.add(static_cast<std::uint64_t>(static_cast<unsigned char>(letter)));
+    }
+}
+
+template <class Spec>
+void add_ids(StateHash& hash, const std::vector<Spec>& specs) {
+    hash.add(std::uint64_t{specs.size()});
+    for (const Spec& spec : specs) {
+        add_text(hash, spec.id);
+    }
+}
+
+// What stands before a saved state.
+struct SavedHead {
+    std::uint64_t mark = saved_mark;
+    std::uint64_t kind = 0;
+    std::uint64_t size = 0; // of what follows
+    std::uint64_t check = 0;
+};
+
+} // namespace
+
+Skirmish::Skirmish(const Arsenal& arsenal, Level level, const SkirmishSettings& settings, std::uint64_t seed,
+                   LevelPlan plan)
+    : arsenal_(&arsenal), settings_(settings), seed_(seed), plan_(std::move(plan)),
+      match_(arsenal, arsenal.matches[static_cast<std::size_t>(settings.rules)], settings.limits),
+      scene_(std::move(level), {.bodies = std::max<std::size_t>(1, settings.limits.combatants),
+                                .joints = most_joints_of(arsenal),
+                                .frames = settings.frames}) {
+    assert(settings.rate.hertz >= 1 && settings.rate.hertz <= 1000);
+    const std::size_t most = settings.limits.combatants;
+    fighters_.reserve(most);
+    hands_.reserve(most);
+    for (const BodySpec& body : arsenal.bodies) {
+        scene_.prepare(body.rig);
+    }
+    for (const ProjectileSpec& projectile : arsenal.projectiles) {
+        pools_.emplace_back(projectile, settings.projectiles);
+        origins_.emplace_back(settings.projectiles);
+    }
+    for (const WeaponSpec& weapon : arsenal.weapons) {
+        const ProjectileSpec* projectile = find_projectile(arsenal, weapon.projectile);
+        pool_of_.push_back(
+            projectile != nullptr ? static_cast<std::int32_t>(projectile - arsenal.projectiles.data()) : -1);
+    }
+    const std::size_t each = 8 * most + 64;
+    events_.reserve(each);
+    actions_.reserve(8 * each);
+    told_.reserve(4 * each);
+    swung_.reserve(each);
+    flown_.reserve(4 * each);
+    weapon_events_.reserve(each);
+    melee_events_.reserve(each);
+    projectile_events_.reserve(each);
+    most_.resize(5 + arsenal.projectiles.size());
+    for (const PlannedHazard& hazard : plan_.hazards) {
+        match_.lay_hazard(scene_, {.spec = hazard.spec, .pose = hazard.pose}, Time{}, events_.lives);
+    }
+    for (const PlannedPickup& pickup : plan_.pickups) {
+        match_.place_pickup(pickup.spec, pickup.position);
+    }
+    events_.clear();
+    kind_ = kind_of_state();
+}
+
+std::uint64_t Skirmish::kind_of_state() const {
+    StateHash hash;
+    add_ids(hash, arsenal_->weapons);
+    add_ids(hash, arsenal_->ammo);
+    add_ids(hash, arsenal_->bodies);
+    add_ids(hash, arsenal_->projectiles);
+    add_ids(hash, arsenal_->melee);
+    add_ids(hash, arsenal_->conditions);
+    add_ids(hash, arsenal_->hazards);
+    add_ids(hash, arsenal_->pickups);
+    add_text(hash, match_.rules().id);
+    hash.add(digest_of(scene_.level()));
+    for (const std::size_t size :
+         {settings_.limits.combatants, settings_.limits.hazards, settings_.limits.pickups,
+          settings_.limits.dropped, settings_.projectiles, settings_.frames, sizeof(Combatant),
+          sizeof(Fighter), sizeof(HazardState), plan_.spawns.size()}) {
+        hash.add(std::uint64_t{size});
+    }
+    hash.add(static_cast<std::uint64_t>(settings_.rate.hertz) << 8U |
+             static_cast<std::uint64_t>(settings_.muzzle) << 1U | std::uint64_t{settings_.stand_in});
+    hash.add(seed_);
+    return hash.value();
+}
+
+std::size_t Skirmish::index_of(BodyId id) const {
+    const auto found = std::lower_bound(fighters_.begin(), fighters_.end(), id,
+                                        [](const Fighter& one, BodyId wanted) { return one.id < wanted; });
+    return found != fighters_.end() && found->id == id ? static_cast<std::size_t>(found - fighters_.begin())
+                                                       : fighters_.size();
+}
+
+const Fighter* Skirmish::find(BodyId id) const {
+    const std::size_t index = index_of(id);
+    return index < fighters_.size() ? &fighters_[index] : nullptr;
+}
+
+const BodySpec& Skirmish::body_of(const Fighter& fighter) const {
+    return arsenal_->bodies[static_cast<std::size_t>(
+        match_.combatants()[static_cast<std::size_t>(&fighter - fighters_.data())].body)];
+}
+
+bool Skirmish::add(const Entrant& entrant) {
+    assert(entrant.melee < static_cast<std::int32_t>(arsenal_->melee.size()));
+    assert(entrant.spawns.size() <= Fighter::most_spawns);
+    if (!match_.join({.id = entrant.id,
+                      .team = entrant.team,
+                      .body = entrant.body,
+                      .role = entrant.role,
+                      .weapons = entrant.weapons})) {
+        return false;
+    }
+    Fighter fighter;
+    fighter.id = entrant.id;
+    fighter.intent.who = entrant.id;
+    fighter.melee = entrant.melee;
+    fighter.spawn_count = entrant.spawns.size();
+    std::copy(entrant.spawns.begin(), entrant.spawns.end(), fighter.spawns.begin());
+    const auto before = std::lower_bound(fighters_.begin(), fighters_.end(), entrant.id,
+                                         [](const Fighter& one, BodyId id) { return one.id < id; });
+    Fighter& there = *fighters_.insert(before, fighter);
+    hands_.resize(fighters_.size());
+    const Combatant& who = *std::as_const(match_).find(entrant.id);
+    if (entrant.at) {
+        there.position = there.before = *entrant.at;
+        there.look = there.look_before = {entrant.yaw, 0.0};
+    } else {
+        place(there, who, true);
+    }
+    there.intent.yaw = static_cast<float>(there.look.yaw);
+    there.in_scene = scene_.add({.id = entrant.id,
+                                 .rig = &body_of(there).rig,
+                                 .pose = {there.position, turned_to({there.look.yaw, 0.0})},
+                                 .team = entrant.team});
+    assert(there.in_scene);
+    return true;
+}
+
+bool Skirmish::remove(BodyId id) {
+    const std::size_t index = index_of(id);
+    if (index == fighters_.size()) {
+        return false;
+    }
+    match_.leave(id, early_);
+    scene_.remove(id);
+    fighters_.erase(fighters_.begin() + static_cast<std::ptrdiff_t>(index));
+    hands_.resize(fighters_.size());
+    return true;
+}
+
+std::vector<HighWater> Skirmish::high_water() const {
+    std::vector<HighWater> all{{"combatants", most_[0], settings_.limits.combatants},
+                               {"hazards", most_[1], settings_.limits.hazards},
+                               {"pickups", most_[2], settings_.limits.pickups},
+                               {"dropped weapons", most_[3], settings_.limits.dropped},
+                               {"conditions of one", most_[4], Vitals::most_conditions}};
+    for (const ProjectilePool& pool : pools_) {
+        all.push_back({pool.spec().id, pool.high_water(), pool.capacity()});
+    }
+    return all;
+}
+
+std::size_t Skirmish::save(std::span<std::byte> room) const {
+    SavedHead head;
+    StateWriter to{room};
+    to.value(head);
+    to.value(tick_);
+    match_.save(to);
+    scene_.save(to);
+    to.list(fighters_);
+    for (std::size_t pool = 0; pool < pools_.size(); ++pool) {
+        pools_[pool].save(to);
+        to.values(std::span<const Origin>{origins_[pool]});
+    }
+    if (to.size() > room.size()) {
+        return room.empty() ? to.size() : 0;
+    }
+    head.kind = kind_;
+    head.size = to.size() - sizeof head;
+    head.check = bytes_check(room.subspan(sizeof head, head.size));
+    std::memcpy(room.data(), &head, sizeof head);
+    return to.size();
+}
+
+std::size_t Skirmish::saved_size() const {
+    return save({});
+}
+
+bool Skirmish::restore(std::span<const std::byte> from) {
+    
+    SavedHead head;
+    if (from.size() < sizeof head) {
+        return false;
+    }
+    std::memcpy(&head, from.data(), sizeof head);
+    if (head.mark != saved_mark || head.kind != kind_ || head.size != from.size() - sizeof head) {
+        return false;
+    }
+    if (head.check != bytes_check(from.subspan(sizeof head))) {
+        return false;
+    }
+    StateReader reader{from.subspan(sizeof head)};
+    reader.value(tick_);
+    match_.restore(reader);
+    scene_.restore(reader);
+    reader.list(fighters_, settings_.limits.combatants);
+    for (std::size_t pool = 0; pool < pools_.size(); ++pool) {
+        pools_[pool].restore(reader);
+        reader.values(std::span<Origin>{origins_[pool]});
+    }
+    assert(reader.is_sound() && reader.is_at_end());
+    hands_.resize(fighters_.size());
+    events_.clear();
+    return true;
+}
+
+CombatantReadout Skirmish::readout(BodyId id, const Screen& screen) const {
+    const std::size_t index = index_of(id);
+    assert(index < fighters_.size());
+    const Fighter& fighter = fighters_[index];
+    const Combatant& who = match_.combatants()[index];
+    CombatantReadout shown;
+    shown.alive = who.vitals.life == LifeState::alive;
+    shown.health = who.vitals.fraction();
+    shown.view = {fighter.look.yaw + fighter.kick.yaw, fighter.look.pitch + fighter.kick.pitch};
+    if (who.respawn_at != Time::max()) {
+        shown.respawn_at = who.respawn_at;
+    }
+    const WeaponSpec* weapon = weapon_in(*arsenal_, who.loadout, who.loadout.in_hand);
+    if (weapon != nullptr) {
+        shown.weapon = avrek::readout(*weapon, *state_in(who.loadout, who.loadout.in_hand),
+                                      reserve_of(*arsenal_, who.loadout, who.loadout.in_hand), screen);
+        shown.view.yaw += shown.weapon->view_kick.yaw;
+        shown.view.pitch += shown.weapon->view_kick.pitch;
+    }
+    shown.eye = aim_of(fighter, fighter.look, fighter.position, fighter.intent.buttons.has(Button::crouch),
+                       weapon != nullptr)
+                    .eye;
+    return shown;
+}
+
+} // namespace avrek

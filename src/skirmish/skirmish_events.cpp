@@ -1,0 +1,51 @@
+#include <avrek/skirmish/skirmish_events.h>
+
+namespace avrek {
+
+std::string_view to_string(EventKind kind) {
+    switch (kind) {
+    case EventKind::shot:
+        return "shot";
+    case EventKind::leg:
+        return "leg";
+    case EventKind::flight:
+        return "flight";
+    case EventKind::blast:
+        return "blast";
+    case EventKind::weapon:
+        return "weapon";
+    case EventKind::swing:
+        return "swing";
+    case EventKind::life:
+        return "life";
+    case EventKind::spawn:
+        return "spawn";
+    }
+    return "unknown";
+}
+
+void SkirmishEvents::clear() {
+    order.clear();
+    shots.clear();
+    legs.clear();
+    flights.clear();
+    blasts.clear();
+    weapons.clear();
+    swings.clear();
+    lives.clear();
+    spawns.clear();
+}
+
+void SkirmishEvents::reserve(std::size_t each) {
+    order.reserve(4 * each);
+    shots.reserve(each);
+    legs.reserve(2 * each);
+    flights.reserve(2 * each);
+    blasts.reserve(each);
+    weapons.reserve(each);
+    swings.reserve(each);
+    lives.reserve(2 * each);
+    spawns.reserve(each);
+}
+
+} // namespace avrek

@@ -1,0 +1,324 @@
+#include <avrek/skirmish/skirmish.h>
+
+#include <algorithm>
+#include <cmath>
+#include <tuple>
+#include <utility>
+
+/// What weapons do by themselves in a tick, and the order in which all that happens comes to pass.
+///
+/// Weapons are moved to the tick's end on a copy, which gives their events as actions; `loadout` itself is
+/// moved on as these come to pass. When something comes between, what is left of the plan is dropped and made
+/// anew from there.
+namespace avrek {
+
+bool Skirmish::Later::operator()(const Action& one, const Action& other) const {
+    return std::tie(one.at, one.who, one.kind, one.index) >
+           std::tie(other.at, other.who, other.kind, other.index);
+}
+
+void Skirmish::push(const Action& action) {
+    actions_.push_back(action);
+    std::push_heap(actions_.begin(), actions_.end(), Later{});
+}
+
+void Skirmish::tell(EventKind kind, Time at, std::size_t index) {
+    events_.order.push_back({at, kind, static_cast<std::uint32_t>(index)});
+}
+
+// The statements of a combatant about its weapons in this tick: how it moves at the begin, what it holds
+// from its press on, and that its hands are free again when its blade is.
+void Skirmish::state_intents(std::size_t index) {
+    const Fighter& fighter = fighters_[index];
+    Hands& hands = hands_[index];
+    const Intent& intent = fighter.intent;
+    const Vector3 over_ground{fighter.velocity.x(), 0.0, fighter.velocity.z()};
+    const auto strikes = [&](Time at) {
+        return fighter.swing.attack >= 0 && fighter.swing.started <= at &&
+               at < fighter.swing.started + length_of(arsenal_->melee[static_cast<std::size_t>(fighter.melee)]
+                                                          .attacks[static_cast<std::size_t>(
+                                                              fighter.swing.attack)]);
+    };
+    LoadoutIntent said = match_.combatants()[index].stated;
+    const auto say = [&](Time at) {
+        said.weapon.at = at;
+        said.weapon.strike = strikes(at);
+        said.weapon.speed = std::sqrt(over_ground.squaredNorm());
+        said.weapon.airborne = fighter.airborne;
+        hands.intents[hands.intent_count] = said;
+        ++hands.intent_count;
+    };
+    const Time press = span_.begin + Duration{hands.planned ? intent.press : 0U};
+    if (press > span_.begin) {
+        say(span_.begin);
+    }
+    const auto has = [&](Button button) { return intent.buttons.has(button); };
+    said.weapon.trigger = has(Button::trigger);
+    said.weapon.reload = has(Button::reload);
+    said.weapon.aim = has(Button::aim);
+    said.weapon.next_mode = has(Button::next_mode);
+    said.weapon.sprint = has(Button::sprint) && !has(Button::crouch) && over_ground.squaredNorm() > 1e-4;
+    said.weapon.crouching = has(Button::crouch);
+    said.slot = intent.slot;
+    said.next = has(Button::next_weapon);
+    said.last = has(Button::last_weapon);
+    say(press);
+    if (strikes(press)) {
+        const auto& melee = arsenal_->melee[static_cast<std::size_t>(fighter.melee)];
+        const Time free =
+            fighter.swing.started + length_of(melee.attacks[static_cast<std::size_t>(fighter.swing.attack)]);
+        if (free < span_.end) {
+            say(free);
+        }
+    }
+}
+
+void Skirmish::plan_hands() {
+    for (std::size_t index = 0; index < fighters_.size(); ++index) {
+        if (match_.combatants()[index].role == Role::prop) {
+            continue;
+        }
+        state_intents(index);
+        const Hands& hands = hands_[index];
+        const bool presses = hands.pressed.has(Button::guard) || hands.released.has(Button::guard) ||
+                             hands.pressed.has(Button::take);
+        if (presses) {
+            push({span_.begin + Duration{fighters_[index].intent.press}, fighters_[index].id,
+                  ActionKind::press, static_cast<std::uint32_t>(index), 0});
+        }
+        plan(index, span_.begin);
+    }
+}
+
+// Lets a copy of the loadout run to the end of the tick, and makes actions of its events.
+void Skirmish::plan(std::size_t index, Time from) {
+    const Combatant& who = match_.combatants()[index];
+    Hands& hands = hands_[index];
+    hands.plan_from = from;
+    if (who.vitals.life == LifeState::dead || who.loadout.now >= span_.end) {
+        return;
+    }
+    hands.gates = match_.foreseen_gates(who.id, who.loadout.now, span_.end);
+    hands.ahead = who.loadout;
+    hands.ahead_stated = who.stated;
+    weapon_events_.clear();
+    const auto intents = std::span{hands.intents}.first(hands.intent_count);
+    const auto past = std::partition_point(intents.begin(), intents.end(), [&](const LoadoutIntent& intent) {
+        return intent.weapon.at < from && intent.weapon.at < who.loadout.now;
+    });
+    if (past != intents.begin()) { // of who has come back: what it holds down by then
+        match_.hands_of(index).stated = hands.ahead_stated = *(past - 1);
+    }
+    advance_gated(*arsenal_, hands.ahead, hands.ahead_stated, hands.gates, span_.end,
+                  intents.subspan(static_cast<std::size_t>(past - intents.begin())), weapon_events_);
+    for (const WeaponEvent& event : weapon_events_) {
+        told_.push_back({who.id, event});
+        push({event.at, who.id, ActionKind::weapon, static_cast<std::uint32_t>(told_.size() - 1),
+              hands.version});
+    }
+}
+
+// Moves the loadout itself to just after `at`, as planned; its events are actions already.
+void Skirmish::confirm(std::size_t index, Time at) {
+    Combatant& who = match_.hands_of(index);
+    const Hands& hands = hands_[index];
+    if (who.vitals.life == LifeState::dead || who.loadout.now > at || hands.gates.count == 0 ||
+        at < hands.plan_from) {
+        return;
+    }
+    weapon_events_.clear();
+    const auto intents = std::span{hands.intents}.first(hands.intent_count);
+    const auto begin = std::partition_point(intents.begin(), intents.end(), [&](const LoadoutIntent& intent) {
+        return intent.weapon.at < who.loadout.now;
+    });
+    const auto end = std::partition_point(begin, intents.end(),
+                                          [&](const LoadoutIntent& intent) { return intent.weapon.at <= at; });
+    advance_gated(*arsenal_, who.loadout, who.stated, hands.gates, at + Duration{1}, {begin, end},
+                  weapon_events_);
+}
+
+// Something has come between: what was planned after `at` will not be.
+void Skirmish::change_plan(std::size_t index, Time at) {
+    if (match_.combatants()[index].role == Role::prop) {
+        return;
+    }
+    confirm(index, at);
+    ++hands_[index].version;
+    plan(index, std::max(at + Duration{1}, span_.begin));
+}
+
+// Takes in what the match has told: who may do what, who is pushed, who is back.
+void Skirmish::absorb() {
+    for (; absorbed_ < events_.lives.size(); ++absorbed_) {
+        const MatchEvent event = events_.lives[absorbed_];
+        tell(EventKind::life, event.at, absorbed_);
+        const std::size_t index = event.who == nobody ? fighters_.size() : index_of(event.who);
+        if (index == fighters_.size()) {
+            continue;
+        }
+        Fighter& fighter = fighters_[index];
+        if (event.kind == MatchEventKind::respawned) {
+            fighter.to_place = true;
+            ++hands_[index].version;
+            plan(index, event.at);
+            continue;
+        }
+        if (event.kind != MatchEventKind::vitals) {
+            continue;
+        }
+        switch (event.vitals.kind) {
+        case VitalsEventKind::died:
+        case VitalsEventKind::reacted:
+            cancel_swing(fighter, event.at);
+            fighter.velocity += event.vitals.push;
+            fighter.airborne |= event.vitals.push.y() > 0.5;
+            [[fallthrough]];
+        case VitalsEventKind::condition_began:
+        case VitalsEventKind::condition_stacked:
+        case VitalsEventKind::condition_ended:
+            change_plan(index, event.at);
+            break;
+        default:
+            break;
+        }
+    }
+}
+
+// Everything in order of time, until the tick is over.
+void Skirmish::settle() {
+    while (!actions_.empty() && !match_.is_over()) {
+        const Action next = actions_.front();
+        const std::size_t lives = events_.lives.size();
+        match_.pass_to(scene_, next.at, events_.lives);
+        if (events_.lives.size() != lives || absorbed_ != lives) {
+            absorb(); // and perhaps something else is next now
+            continue;
+        }
+        std::pop_heap(actions_.begin(), actions_.end(), Later{});
+        actions_.pop_back();
+        do_action(next);
+        absorb();
+    }
+    if (!match_.is_over()) {
+        match_.advance(scene_, span_.end, events_.lives);
+        absorb();
+    }
+    // Plans that held are what has happened.
+    for (std::size_t index = 0; index < fighters_.size() && !match_.is_over(); ++index) {
+        Combatant& who = match_.hands_of(index);
+        const Hands& hands = hands_[index];
+        if (who.vitals.life == LifeState::alive && hands.ahead.now == span_.end &&
+            who.loadout.now < span_.end) {
+            who.loadout = hands.ahead;
+            who.stated = hands.ahead_stated;
+        }
+    }
+}
+
+void Skirmish::do_action(const Action& action) {
+    switch (action.kind) {
+    case ActionKind::flight:
+        do_flight(flown_[action.index]);
+        return;
+    case ActionKind::press:
+        do_press(action.index, action.at);
+        return;
+    case ActionKind::weapon: {
+        const std::size_t index = index_of(action.who);
+        const Hands& hands = hands_[index];
+        if (action.version == hands.version || action.at < hands.plan_from) {
+            confirm(index, action.at);
+            do_weapon(index, told_[action.index].event);
+        }
+        return;
+    }
+    case ActionKind::swing:
+        do_swing(index_of(action.who), swung_[action.index].event);
+        return;
+    }
+}
+
+void Skirmish::do_press(std::size_t index, Time at) {
+    const BodyId id = fighters_[index].id;
+    const Hands& hands = hands_[index];
+    if (hands.pressed.has(Button::guard) || hands.released.has(Button::guard)) {
+        match_.hold_guard(scene_, id, hands.pressed.has(Button::guard), at, events_.lives);
+        absorb();
+    }
+    if (hands.pressed.has(Button::take) && match_.combatants()[index].vitals.life == LifeState::alive) {
+        confirm(index, at);
+        constexpr Metres reach = 1.5;
+        if (!match_.request_pickup(scene_, id, at, events_.lives)) {
+            match_.take_dropped(scene_, id, reach, at, events_.lives);
+        }
+        absorb();
+        change_plan(index, at);
+    }
+}
+
+void Skirmish::do_weapon(std::size_t index, const WeaponEvent& event) {
+    if (event.kind == WeaponEventKind::shot) {
+        fire(index, event);
+        return;
+    }
+    const Combatant& who = match_.combatants()[index];
+    const std::int32_t weapon = event.slot >= 0 && event.slot < Loadout::slot_count
+                                    ? who.loadout.slots[static_cast<std::size_t>(event.slot)].weapon
+                                    : -1;
+    events_.weapons.push_back({who.id, weapon, event});
+    tell(EventKind::weapon, event.at, events_.weapons.size() - 1);
+}
+
+// A blow that is under way ends when its wielder may not strike any more.
+void Skirmish::cancel_swing(Fighter& fighter, Time at) {
+    if (fighter.swing.attack < 0 || fighter.swing.started > at || match_.may(fighter.id, Act::strike)) {
+        return;
+    }
+    MeleeEvent event;
+    event.kind = MeleeEventKind::cancelled;
+    event.at = at;
+    event.attack = static_cast<std::size_t>(fighter.swing.attack);
+    event.swing = fighter.swing.swings - 1;
+    fighter.swing_ended = fighter.swing.swings;
+    fighter.swing.attack = -1;
+    events_.swings.push_back({fighter.id, event});
+    tell(EventKind::swing, at, events_.swings.size() - 1);
+}
+
+void Skirmish::do_swing(std::size_t index, const MeleeEvent& event) {
+    Fighter& fighter = fighters_[index];
+    const bool over = fighter.swing_ended > event.swing; // it was cancelled
+    if (over && event.kind != MeleeEventKind::started) {
+        return;
+    }
+    MeleeEvent happened = event;
+    if (event.kind != MeleeEventKind::refused && !match_.may(fighter.id, Act::strike)) {
+        happened.kind = MeleeEventKind::cancelled;
+        happened.hit = {};
+        fighter.swing_ended = event.swing + 1;
+        fighter.swing.attack = -1;
+    }
+    events_.swings.push_back({fighter.id, happened});
+    tell(EventKind::swing, event.at, events_.swings.size() - 1);
+    if (happened.kind == MeleeEventKind::started) {
+        match_.acted(scene_, fighter.id, Act::strike, 0, event.at, events_.lives);
+        return;
+    }
+    if (happened.kind == MeleeEventKind::struck && event.hit.body) {
+        const MeleeSpec& melee = arsenal_->melee[static_cast<std::size_t>(fighter.melee)];
+        const MeleeAttackSpec& attack = melee.attacks[event.attack];
+        IncomingHit hit;
+        hit.damage = strike_damage(melee, attack,
+                                   region_of(*scene_.rig_of(*event.hit.body), *event.hit.region).name);
+        hit.effect = &attack.effect;
+        hit.source = fighter.id;
+        hit.push = event.push;
+        const double speed = std::sqrt(event.push.squaredNorm());
+        hit.direction = speed > 0.0 ? Vector3(event.push / speed)
+                                    : direction_of({look_at(fighter, event.at).yaw, 0.0});
+        hit.melee = true;
+        hurt(*event.hit.body, event.hit, hit, event.at);
+    }
+}
+
+} // namespace avrek

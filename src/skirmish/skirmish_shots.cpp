@@ -1,0 +1,240 @@
+#include <avrek/ballistics/blast.h>
+#include <avrek/ballistics/spray.h>
+#include <avrek/skirmish/skirmish.h>
+#include <avrek/vitals/guard.h>
+#include <avrek/weapon/recoil.h>
+#include <avrek/weapon/spread.h>
+
+#include <algorithm>
+#include <array>
+#include <cmath>
+
+/// Shots, from the muzzle to the body.
+namespace avrek {
+
+namespace {
+
+constexpr Radians steepest = 1.57;
+constexpr std::size_t most_legs = 16; // of one pellet
+constexpr std::size_t most_touched = 64;
+
+} // namespace
+
+void Skirmish::fire(std::size_t index, const WeaponEvent& event) {
+    Fighter& fighter = fighters_[index];
+    const Combatant& who = match_.combatants()[index];
+    const std::int32_t weapon_index = who.loadout.slots[static_cast<std::size_t>(event.slot)].weapon;
+    if (weapon_index < 0) {
+        return; // it was dropped at this very moment
+    }
+    const WeaponSpec& weapon = arsenal_->weapons[static_cast<std::size_t>(weapon_index)];
+    match_.acted(scene_, fighter.id, Act::fire, 1, event.at, events_.lives);
+    absorb();
+    const Look looks = look_at(fighter, event.at);
+    Look view{looks.yaw + fighter.kick.yaw + event.view.yaw,
+              looks.pitch + fighter.kick.pitch + event.view.pitch};
+    view.pitch = std::clamp(view.pitch, -steepest, steepest);
+    const Aimed aimed = aim_of(fighter, view, position_at(fighter, event.at),
+                               fighter.intent.buttons.has(Button::crouch), true);
+    const Filter others{.ignores = {fighter.id}};
+    const AimSolution solution = solve_aim(scene_,
+                                           {.eye = {aimed.eye, aimed.direction, weapon.range},
+                                            .muzzle = aimed.muzzle,
+                                            .hold = aimed.hold,
+                                            .rule = settings_.muzzle,
+                                            .at = event.at},
+                                           others);
+    const Look kept = kept_kick(weapon, event);
+    fighter.kick = {fighter.kick.yaw + kept.yaw, fighter.kick.pitch + kept.pitch};
+    // The view goes no higher than straight up, so what would is lost.
+    fighter.kick.pitch = std::clamp(fighter.kick.pitch, -steepest - fighter.look.pitch,
+                                    steepest - fighter.look.pitch);
+    ShotEvent shot;
+    shot.at = event.at;
+    shot.who = fighter.id;
+    shot.weapon = weapon_index;
+    shot.slot = event.slot;
+    shot.shot = fighter.shots++;
+    shot.muzzle = solution.origin;
+    shot.direction = solution.direction;
+    shot.spread = event.spread;
+    shot.power = event.power;
+    shot.kick = event.kick;
+    shot.state = solution.muzzle;
+    shot.held_back = !solution.fires;
+    events_.shots.push_back(shot);
+    tell(EventKind::shot, shot.at, events_.shots.size() - 1);
+    if (shot.held_back) {
+        return;
+    }
+    if (delivery_of(weapon) == Delivery::spray) {
+        fire_spray(shot);
+        return;
+    }
+    const RandomKey key{seed_, static_cast<std::uint32_t>(fighter.id), RandomPurpose::spread, shot.shot, 0};
+    for (std::int32_t pellet = 0; pellet < weapon.pellets; ++pellet) {
+        const Vector3 direction = pellet_direction(weapon.spread, shot.direction, shot.spread, key, pellet);
+        if (pool_of_[static_cast<std::size_t>(weapon_index)] >= 0) {
+            launch(shot, direction, solution);
+        } else {
+            fire_at_once(shot, pellet, direction);
+        }
+    }
+}
+
+void Skirmish::fire_at_once(const ShotEvent& shot, std::int32_t pellet, const Vector3& direction) {
+    const WeaponSpec& weapon = arsenal_->weapons[static_cast<std::size_t>(shot.weapon)];
+    std::array<HitscanLeg, most_legs> legs;
+    const std::size_t count = follow_hitscan(
+        scene_, arsenal_->surfaces, {shot.muzzle, direction, weapon.range, weapon.bounce, weapon.pierce},
+        {.ignores = {shot.who}}, legs, shot.at);
+    for (std::size_t index = 0; index < count; ++index) {
+        const HitscanLeg& leg = legs[index];
+        const Metres end = leg.begins_at + std::sqrt((leg.end - leg.start).squaredNorm());
+        events_.legs.push_back({shot.at, shot.who, shot.weapon, shot.shot, pellet,
+                                arrival(shot.at, leg.begins_at, weapon.tracer_speed),
+                                arrival(shot.at, end, weapon.tracer_speed), leg, end});
+        tell(EventKind::leg, shot.at, events_.legs.size() - 1);
+        if (leg.hit && leg.hit->body) {
+            IncomingHit hit;
+            hit.damage =
+                hit_damage(weapon, end, region_of(*scene_.rig_of(*leg.hit->body), *leg.hit->region).name,
+                           shot.power, leg.power);
+            hit.effect = &weapon.effect;
+            hit.source = shot.who;
+            hit.direction = (leg.end - leg.start).normalized();
+            hit.shot = shot.shot;
+            hurt(*leg.hit->body, *leg.hit, hit, shot.at);
+        }
+    }
+}
+
+void Skirmish::fire_spray(const ShotEvent& shot) {
+    const WeaponSpec& weapon = arsenal_->weapons[static_cast<std::size_t>(shot.weapon)];
+    std::array<SprayHit, most_touched> hits;
+    const std::size_t count =
+        spray(scene_, {shot.muzzle, shot.direction, weapon.spray, weapon.range, shot.at},
+              {.ignores = {shot.who}}, hits);
+    const auto tell_leg = [&](const Vector3& end, const std::optional<Hit>& hit) {
+        const Metres flown = std::sqrt((end - shot.muzzle).squaredNorm());
+        HitscanLeg leg;
+        leg.start = shot.muzzle;
+        leg.end = end;
+        leg.hit = hit;
+        events_.legs.push_back({shot.at, shot.who, shot.weapon, shot.shot, 0, shot.at,
+                                arrival(shot.at, flown, weapon.tracer_speed), leg, flown});
+        tell(EventKind::leg, shot.at, events_.legs.size() - 1);
+    };
+    if (count == 0) {
+        tell_leg(shot.muzzle + weapon.range * shot.direction, std::nullopt);
+    }
+    for (std::size_t index = 0; index < count; ++index) {
+        const Hit& nearest = hits[index].nearest;
+        tell_leg(nearest.point, nearest);
+        IncomingHit hit;
+        hit.damage = hit_damage(weapon, nearest.distance,
+                                region_of(*scene_.rig_of(hits[index].body), *nearest.region).name, shot.power);
+        hit.effect = &weapon.effect;
+        hit.source = shot.who;
+        hit.direction = nearest.distance > 0.0 ? Vector3((nearest.point - shot.muzzle).normalized())
+                                               : shot.direction;
+        hit.shot = shot.shot;
+        hurt(hits[index].body, nearest, hit, shot.at);
+    }
+}
+
+void Skirmish::launch(const ShotEvent& shot, const Vector3& direction, const AimSolution& solution) {
+    const auto pool = static_cast<std::size_t>(pool_of_[static_cast<std::size_t>(shot.weapon)]);
+    const std::size_t index = index_of(shot.who);
+    Launch launch;
+    launch.at = shot.at;
+    launch.muzzle = shot.muzzle;
+    launch.direction = direction;
+    launch.shooter_velocity = fighters_[index].velocity;
+    launch.shooter = shot.who;
+    launch.team = match_.combatants()[index].team;
+    launch.shot = shot.shot;
+    if (solution.seen && solution.seen->body) {
+        launch.target = solution.seen->body;
+        const std::optional<Pose> pose = scene_.pose_of(*launch.target, shot.at);
+        launch.aim_at = pose ? to_local(*pose, solution.seen->point) : Vector3(Vector3::Zero());
+    }
+    projectile_events_.clear();
+    const auto handle = pools_[pool].launch_late(launch, scene_, arsenal_->surfaces, projectile_events_);
+    if (handle) {
+        origins_[pool][handle->slot] = {shot.weapon, shot.power};
+    }
+    for (const ProjectileEvent& event : projectile_events_) {
+        flown_.push_back({shot.weapon, shot.power, event});
+        push({event.at, event.shooter, ActionKind::flight, static_cast<std::uint32_t>(flown_.size() - 1), 0});
+    }
+}
+
+void Skirmish::do_flight(const FlightEvent& flight) {
+    const FlightEvent happened = flight; // more may be added while it is dealt with
+    const ProjectileEvent& event = happened.event;
+    events_.flights.push_back(happened);
+    tell(EventKind::flight, event.at, events_.flights.size() - 1);
+    if (event.kind == ProjectileEventKind::exploded) {
+        burst(happened);
+        return;
+    }
+    const bool meets = event.kind == ProjectileEventKind::stopped ||
+                       event.kind == ProjectileEventKind::pierced || event.kind == ProjectileEventKind::bounced;
+    if (meets && event.hit && event.hit->body && scene_.rig_of(*event.hit->body) != nullptr) {
+        const WeaponSpec& weapon = arsenal_->weapons[static_cast<std::size_t>(happened.weapon)];
+        IncomingHit hit;
+        hit.damage = hit_damage(weapon, event.flown,
+                                region_of(*scene_.rig_of(*event.hit->body), *event.hit->region).name,
+                                happened.power, event.power);
+        hit.effect = &weapon.effect;
+        hit.source = event.shooter;
+        const double speed = std::sqrt(event.velocity.squaredNorm());
+        hit.direction = speed > 0.0 ? Vector3(event.velocity / speed) : Vector3(-event.hit->normal);
+        hit.shot = event.shot;
+        hurt(*event.hit->body, *event.hit, hit, event.at);
+    }
+}
+
+void Skirmish::burst(const FlightEvent& flight) {
+    const ProjectileEvent& event = flight.event;
+    const auto pool = static_cast<std::size_t>(pool_of_[static_cast<std::size_t>(flight.weapon)]);
+    const BlastSpec& spec = arsenal_->projectiles[pool].blast;
+    std::array<BlastHit, 2 * most_touched> hits;
+    const double power = flight.power * event.power;
+    const std::size_t count =
+        spec.radius > 0.0
+            ? blast(scene_, spec, {event.point, event.at, event.shooter, event.team, power}, hits)
+            : 0;
+    events_.blasts.push_back({event.at, event.shooter, flight.weapon, event.shot, event.point, spec.radius,
+                              static_cast<std::uint32_t>(count)});
+    tell(EventKind::blast, event.at, events_.blasts.size() - 1);
+    for (std::size_t index = 0; index < count; ++index) {
+        const BlastHit& met = hits[index];
+        IncomingHit hit;
+        hit.damage = blast_damage(spec, {met.nearest.distance, met.exposure, power, met.own});
+        hit.effect = &spec.effect;
+        hit.source = event.shooter;
+        hit.push = met.push;
+        const Vector3 away = met.nearest.point - event.point;
+        const double distance = std::sqrt(away.squaredNorm());
+        hit.direction = distance > 0.0 ? Vector3(away / distance) : world_up();
+        hit.shot = event.shot;
+        hurt(met.body, met.nearest, hit, event.at);
+    }
+}
+
+void Skirmish::hurt(BodyId target, const Hit& met, IncomingHit hit, Time at) {
+    const std::size_t index = index_of(target);
+    if (index == fighters_.size() || fighters_[index].to_place) {
+        return; // whose body still lies where it died
+    }
+    const std::optional<Pose> pose = scene_.pose_of(target, at);
+    hit.region = met.region;
+    hit.off_front = pose ? off_front(*pose, hit.direction) : pi;
+    confirm(index, at);
+    match_.hit(scene_, target, hit, at, events_.lives);
+    absorb();
+}
+
+} // namespace avrek

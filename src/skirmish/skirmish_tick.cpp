@@ -1,0 +1,385 @@
+#include <avrek/core/random.h>
+#include <avrek/skirmish/skirmish.h>
+#include <avrek/skirmish/stand_in.h>
+#include <avrek/weapon/aim.h>
+
+#include <algorithm>
+#include <cmath>
+#include <utility>
+
+namespace avrek {
+
+namespace {
+
+constexpr Radians steepest = 1.55;
+constexpr Metres safe_from_foes = 12.0; // a spawn point
+
+Radians whole_turn(Radians angle) {
+    return angle - 2.0 * pi * std::round(angle / (2.0 * pi));
+}
+
+float number_or(float value, float other) {
+    return std::isfinite(value) && std::abs(value) < 1e6F ? value : other;
+}
+
+// An intent as it counts: with what is allowed in place of what is not.
+Intent allowed(const Intent& intent, const Intent& last, Duration tick) {
+    Intent counts = intent;
+    const auto most = static_cast<std::uint32_t>(tick.count() - 1);
+    counts.press = std::min(intent.press, most);
+    counts.yaw = static_cast<float>(whole_turn(number_or(intent.yaw, last.yaw)));
+    constexpr auto most_pitch = static_cast<float>(steepest);
+    counts.pitch = std::clamp(number_or(intent.pitch, last.pitch), -most_pitch, most_pitch);
+    counts.ahead = number_or(intent.ahead, 0.0F);
+    counts.left = number_or(intent.left, 0.0F);
+    const double size = std::sqrt(double{counts.ahead} * counts.ahead + double{counts.left} * counts.left);
+    if (size > 1.0) {
+        counts.ahead = static_cast<float>(counts.ahead / size);
+        counts.left = static_cast<float>(counts.left / size);
+    }
+    counts.buttons = Buttons::from_bits(intent.buttons.bits());
+    counts.slot = intent.slot >= 0 && intent.slot < Loadout::slot_count ? intent.slot : std::int8_t{-1};
+    return counts;
+}
+
+} // namespace
+
+const SkirmishEvents& Skirmish::advance(std::span<const Intent> intents, std::span<const Placing> placings) {
+    begin_tick();
+    if (!match_.is_over()) {
+        take_intents(intents);
+        come_back();
+        move_bodies(placings);
+        swing_blades();
+        fly();
+        plan_hands();
+        settle();
+    }
+    end_tick();
+    return events_;
+}
+
+void Skirmish::begin_tick() {
+    span_ = tick_span(tick_, settings_.rate);
+    events_.clear();
+    actions_.clear();
+    told_.clear();
+    swung_.clear();
+    flown_.clear();
+    absorbed_ = 0;
+    events_.lives.swap(early_);
+    for (std::size_t index = 0; index < events_.lives.size(); ++index) {
+        tell(EventKind::life, events_.lives[index].at, index);
+    }
+    absorbed_ = events_.lives.size();
+}
+
+void Skirmish::take_intents(std::span<const Intent> intents) {
+    for (Fighter& fighter : fighters_) {
+        fighter.before = fighter.position;
+        fighter.look_before = fighter.look;
+        fighter.intent.noticed = fighter.intent.lost = nobody;
+        Hands& hands = hands_[static_cast<std::size_t>(&fighter - fighters_.data())];
+        hands.pressed = hands.released = {};
+        hands.planned = false;
+        hands.plan_from = Time{};
+        hands.intent_count = 0;
+    }
+    for (const Intent& intent : intents) {
+        const std::size_t index = index_of(intent.who);
+        if (index == fighters_.size() || hands_[index].planned) {
+            continue;
+        }
+        hands_[index].planned = true;
+        Fighter& fighter = fighters_[index];
+        const Buttons before = fighter.intent.buttons;
+        fighter.intent = allowed(intent, fighter.intent, span_.end - span_.begin);
+        const std::uint32_t now = fighter.intent.buttons.bits();
+        hands_[index].pressed = Buttons::from_bits(now & ~std::uint32_t{before.bits()});
+        hands_[index].released = Buttons::from_bits(before.bits() & ~now);
+        fighter.look = {fighter.intent.yaw, fighter.intent.pitch};
+    }
+    for (const Fighter& fighter : fighters_) {
+        if (fighter.intent.noticed != nobody) {
+            match_.notice(scene_, fighter.intent.noticed, fighter.id, true, span_.begin, events_.lives);
+        }
+        if (fighter.intent.lost != nobody) {
+            match_.notice(scene_, fighter.intent.lost, fighter.id, false, span_.begin, events_.lives);
+        }
+    }
+}
+
+// Those who have been given a new life get a place.
+void Skirmish::come_back() {
+    for (std::size_t index = 0; index < fighters_.size(); ++index) {
+        Fighter& fighter = fighters_[index];
+        if (fighter.to_place) {
+            fighter.to_place = false;
+            place(fighter, match_.combatants()[index], false);
+            fighter.before = fighter.position;
+            fighter.look_before = fighter.look;
+            events_.spawns.push_back({span_.begin, fighter.id, fighter.position, fighter.look.yaw});
+            tell(EventKind::spawn, span_.begin, events_.spawns.size() - 1);
+        }
+    }
+}
+
+// A spawn point of its own or of its team, at random among those that no foe is near; without any it comes
+// back where it was.
+void Skirmish::place(Fighter& fighter, const Combatant& who, bool first) {
+    const auto [random, unused] = random_pair(
+        {seed_, static_cast<std::uint32_t>(fighter.id), RandomPurpose::spawn, fighter.spawned, 0});
+    ++fighter.spawned;
+    const auto fits = [&](std::size_t spawn) {
+        const auto own = std::span{fighter.spawns}.first(fighter.spawn_count);
+        const std::optional<TeamId>& team = plan_.spawns[spawn].team;
+        return own.empty() ? !team || *team == who.team
+                           : std::find(own.begin(), own.end(), spawn) != own.end();
+    };
+    const auto safety = [&](const Vector3& at) {
+        double nearest = safe_from_foes;
+        for (std::size_t other = 0; other < fighters_.size() && !first; ++other) {
+            const Combatant& foe = match_.combatants()[other];
+            if (foe.vitals.life == LifeState::alive && match_.are_hostile(foe, who)) {
+                nearest = std::min(nearest, std::sqrt((fighters_[other].position - at).squaredNorm()));
+            }
+        }
+        return nearest;
+    };
+    double safest = -1.0;
+    std::size_t count = 0;
+    for (std::size_t spawn = 0; spawn < plan_.spawns.size(); ++spawn) {
+        const double safe = fits(spawn) ? safety(plan_.spawns[spawn].position) : -1.0;
+        if (safe > safest) {
+            safest = safe;
+            count = 0;
+        }
+        count += safe >= 0.0 && safe == safest ? 1 : 0;
+    }
+    auto chosen = static_cast<std::size_t>(random * static_cast<double>(count));
+    for (std::size_t spawn = 0; spawn < plan_.spawns.size() && count > 0; ++spawn) {
+        if (!fits(spawn) || safety(plan_.spawns[spawn].position) != safest) {
+            continue;
+        }
+        if (chosen == 0) {
+            fighter.position = fighter.before = plan_.spawns[spawn].position;
+            fighter.look = fighter.look_before = {plan_.spawns[spawn].yaw, 0.0};
+            break;
+        }
+        --chosen;
+    }
+    fighter.velocity = Vector3::Zero();
+    fighter.kick = {};
+    fighter.airborne = false;
+    fighter.swing.attack = -1;
+}
+
+void Skirmish::move_bodies(std::span<const Placing> placings) {
+    scene_.begin_frame(span_.end);
+    for (Hands& hands : hands_) {
+        hands.placing = nullptr;
+    }
+    for (const Placing& placing : placings) {
+        if (const std::size_t index = index_of(placing.who); index < fighters_.size()) {
+            hands_[index].placing = &placing;
+        }
+    }
+    for (std::size_t index = 0; index < fighters_.size(); ++index) {
+        Fighter& fighter = fighters_[index];
+        const Combatant& who = match_.combatants()[index];
+        if (who.role == Role::prop && hands_[index].placing == nullptr) {
+            if (fighter.in_scene && !match_.stops_shots(fighter.id)) {
+                leave_scene(index);
+            }
+            continue;
+        }
+        const Placing* placed = hands_[index].placing;
+        const bool is_placed = placed != nullptr && placed->position.allFinite() &&
+                               placed->velocity.allFinite() && std::isfinite(placed->yaw);
+        if (is_placed) {
+            fighter.position = placed->position;
+            fighter.velocity = placed->velocity;
+            fighter.airborne = placed->airborne;
+            if (placed->jumps) {
+                fighter.before = fighter.position;
+            }
+        } else if (settings_.stand_in && who.role == Role::combatant) {
+            walk(fighter, who);
+        }
+        if (fighter.in_scene && !match_.stops_shots(fighter.id)) {
+            leave_scene(index);
+        } else if (match_.stops_shots(fighter.id)) {
+            show(fighter, who, {fighter.before, turned_to({fighter.look_before.yaw, 0.0})},
+                 is_placed ? placed : nullptr);
+        }
+    }
+}
+
+// Puts the body where it is by now.
+void Skirmish::show(Fighter& fighter, const Combatant& who, const Pose& before, const Placing* placing) {
+    const RigSpec& rig = body_of(fighter).rig;
+    const bool dead = who.vitals.life == LifeState::dead;
+    const Radians yaw = placing != nullptr ? placing->yaw : fighter.look.yaw;
+    Pose pose{fighter.position, turned_to({yaw, 0.0})};
+    if (!fighter.in_scene) {
+        fighter.in_scene = scene_.add({.id = fighter.id, .rig = &rig, .pose = pose, .team = who.team});
+        return;
+    }
+    if (dead && placing == nullptr) {
+        const std::optional<Pose> lies = scene_.pose_of(fighter.id);
+        pose.rotation = lies ? lies->rotation : pose.rotation; // the dead do not turn
+    }
+    const Metres way = std::sqrt((before.position - fighter.position).squaredNorm());
+    const std::optional<Pose> shown = scene_.pose_of(fighter.id);
+    const bool jumps = !shown || (shown->position - before.position).squaredNorm() > 1e-12 ||
+                       (placing != nullptr && placing->jumps);
+    if (placing != nullptr && placing->joints.size() == rig.joints.size() && !rig.joints.empty()) {
+        std::array<Pose, most_joints + 1> poses;
+        poses[0] = pose;
+        std::copy(placing->joints.begin(), placing->joints.end(), poses.begin() + 1);
+        scene_.move(fighter.id, std::span{poses}.first(rig.joints.size() + 1));
+    } else if (jumps) {
+        scene_.jump(fighter.id, pose);
+    } else if (way > 0.0 || fighter.look.yaw != fighter.look_before.yaw || placing != nullptr) {
+        scene_.move(fighter.id, pose);
+    }
+}
+
+void Skirmish::leave_scene(std::size_t index) {
+    scene_.remove(fighters_[index].id);
+    fighters_[index].in_scene = false;
+}
+
+void Skirmish::walk(Fighter& fighter, const Combatant& who) {
+    const MovementSpec& movement = body_of(fighter).movement;
+    const Intent& intent = fighter.intent;
+    StandInWish wish;
+    if (match_.may(fighter.id, Act::move)) {
+        const Vector3 ahead = direction_of({fighter.look.yaw, 0.0});
+        const Vector3 left{ahead.z(), 0.0, -ahead.x()};
+        double speed = movement.speed * match_.factors(fighter.id).speed;
+        const WeaponSpec* weapon = weapon_in(*arsenal_, who.loadout, who.loadout.in_hand);
+        if (intent.buttons.has(Button::crouch)) {
+            speed *= movement.crouching;
+        } else if (intent.buttons.has(Button::sprint)) {
+            speed *= movement.sprint;
+        }
+        if (weapon != nullptr) {
+            const WeaponState& state = *state_in(who.loadout, who.loadout.in_hand);
+            speed *= blended(1.0, weapon->aim.movement, aim_blend_at(*weapon, state, state.now));
+        }
+        wish.velocity = speed * (double{intent.ahead} * ahead + double{intent.left} * left);
+        wish.jump = intent.buttons.has(Button::jump);
+    }
+    StandIn stands{fighter.position, fighter.velocity, fighter.airborne};
+    const bool rests = !stands.airborne && wish.velocity.squaredNorm() == 0.0 && !wish.jump &&
+                       stands.velocity.squaredNorm() < 1e-6;
+    if (rests) {
+        fighter.velocity = Vector3::Zero();
+        return;
+    }
+    move_stand_in(scene_, movement, stands, wish, span_.end - span_.begin);
+    fighter.position = stands.position;
+    fighter.velocity = stands.velocity;
+    fighter.airborne = stands.airborne;
+}
+
+Vector3 Skirmish::position_at(const Fighter& fighter, Time at) const {
+    const double share = static_cast<double>((at - span_.begin).count()) /
+                         static_cast<double>((span_.end - span_.begin).count());
+    return fighter.before + share * (fighter.position - fighter.before);
+}
+
+// Where it looks, kicks apart: it turns evenly within the tick, by the shorter way.
+Look Skirmish::look_at(const Fighter& fighter, Time at) const {
+    const double share = static_cast<double>((at - span_.begin).count()) /
+                         static_cast<double>((span_.end - span_.begin).count());
+    return {fighter.look_before.yaw + share * whole_turn(fighter.look.yaw - fighter.look_before.yaw),
+            fighter.look_before.pitch + share * (fighter.look.pitch - fighter.look_before.pitch)};
+}
+
+Skirmish::Aimed Skirmish::aim_of(const Fighter& fighter, const Look& view, const Vector3& feet,
+                                 bool crouching, bool has_weapon) const {
+    const PostureSpec& posture = body_of(fighter).posture;
+    const double height = crouching ? posture.crouched : 1.0;
+    const Pose pose{feet, turned_to({view.yaw, 0.0})};
+    const auto point = [&](const Vector3& own) {
+        return to_world(pose, {own.x(), height * own.y(), own.z()});
+    };
+    Aimed aimed;
+    aimed.direction = direction_of(view);
+    aimed.eye = point(posture.eye);
+    aimed.hold = point(posture.hold);
+    aimed.muzzle = aimed.hold + (has_weapon ? posture.muzzle : 0.0) * aimed.direction;
+    return aimed;
+}
+
+void Skirmish::swing_blades() {
+    for (std::size_t index = 0; index < fighters_.size(); ++index) {
+        Fighter& fighter = fighters_[index];
+        if (fighter.melee < 0) {
+            continue;
+        }
+        const MeleeSpec& melee = arsenal_->melee[static_cast<std::size_t>(fighter.melee)];
+        MeleePress press{span_.begin + Duration{fighter.intent.press}, 0};
+        const bool stated = hands_[index].planned && fighter.intent.strike >= 0 &&
+                            static_cast<std::size_t>(fighter.intent.strike) < melee.attacks.size();
+        const bool presses = stated && fighter.intent.strike != fighter.strike_before &&
+                             match_.may(fighter.id, Act::strike);
+        fighter.strike_before = hands_[index].planned ? fighter.intent.strike : fighter.strike_before;
+        if (presses) {
+            press.attack = static_cast<std::size_t>(fighter.intent.strike);
+        } else if (fighter.swing.attack < 0) {
+            continue;
+        }
+        const bool crouches = fighter.intent.buttons.has(Button::crouch);
+        const auto held = [&](const Look& look, const Vector3& feet) {
+            return Pose{aim_of(fighter, look, feet, crouches, false).hold, turned_to(look)};
+        };
+        melee_events_.clear();
+        avrek::advance(melee, fighter.swing, scene_, {.hits = {Layer::bodies}, .ignores = {fighter.id}},
+                       {fighter.id, held(fighter.look_before, fighter.before),
+                        held(fighter.look, fighter.position)},
+                       span_, {&press, presses ? 1U : 0U}, melee_events_);
+        for (const MeleeEvent& event : melee_events_) {
+            swung_.push_back({fighter.id, event});
+            push({event.at, fighter.id, ActionKind::swing, static_cast<std::uint32_t>(swung_.size() - 1), 0});
+        }
+    }
+}
+
+void Skirmish::fly() {
+    for (std::size_t pool = 0; pool < pools_.size(); ++pool) {
+        projectile_events_.clear();
+        pools_[pool].advance(scene_, arsenal_->surfaces, span_, projectile_events_);
+        take_flights(pool);
+    }
+}
+
+// What flew becomes actions. Slots of what is gone are used again, so where it came from is noted now.
+void Skirmish::take_flights(std::size_t pool) {
+    for (const ProjectileEvent& event : projectile_events_) {
+        const Origin& origin = origins_[pool][event.projectile.slot];
+        flown_.push_back({origin.weapon, origin.power, event});
+        push({event.at, event.shooter, ActionKind::flight, static_cast<std::uint32_t>(flown_.size() - 1), 0});
+    }
+}
+
+void Skirmish::end_tick() {
+    std::size_t conditions = most_[4];
+    for (const Combatant& who : match_.combatants()) {
+        conditions = std::max<std::size_t>(conditions, who.vitals.condition_count);
+    }
+    std::size_t hazards = 0;
+    for (const HazardState& hazard : match_.hazards()) {
+        hazards += hazard.spec >= 0 ? 1 : 0;
+    }
+    const std::size_t now[] = {fighters_.size(), hazards, match_.pickups().size(), match_.dropped().size(),
+                               conditions};
+    for (std::size_t pool = 0; pool < std::size(now); ++pool) {
+        most_[pool] = std::max(most_[pool], now[pool]);
+    }
+    ++tick_;
+}
+
+} // namespace avrek
