@@ -55,6 +55,16 @@ WrongCall unknown_name(const std::string& kind, const std::string& name,
     return {{fmt::format("error: there is no {} '{}'{}; allowed: {}", kind, name, hint, allowed)}};
 }
 
+void stop_at(const std::vector<Diagnostic>& faults) {
+    WrongCall call;
+    for (const Diagnostic& fault : faults) {
+        call.lines.push_back(to_string(fault));
+    }
+    if (!faults.empty()) {
+        throw call;
+    }
+}
+
 Command::Command(CLI::App& tool, const std::string& name, const std::string& description,
                  CommonOptions& common)
     : command_(tool.add_subcommand(name, description)) {

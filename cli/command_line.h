@@ -1,5 +1,6 @@
 #pragma once
 #include "output.h"
+#include <avrek/core/diagnostics.h>
 
 #include <cstdint>
 #include <functional>
@@ -27,6 +28,9 @@ struct WrongCall {
 /// There is no `kind` of this name: says so, with what there is and what was probably meant.
 WrongCall unknown_name(const std::string& kind, const std::string& name,
                        const std::vector<std::string>& known);
+
+/// Throws WrongCall with these, unless there are none.
+void stop_at(const std::vector<Diagnostic>& faults);
 
 /// The options that every command takes.
 struct CommonOptions {

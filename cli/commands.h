@@ -6,11 +6,13 @@ class App;
 /// The commands: each adds itself to the tool and leaves an exit status that is not `done` in `status`.
 namespace avrek::cli {
 
+void add_bout(CLI::App& tool, int& status);
 void add_card(CLI::App& tool, int& status);
 void add_check(CLI::App& tool, int& status);
 void add_explain(CLI::App& tool, int& status);
 void add_keys(CLI::App& tool, int& status);
 void add_range(CLI::App& tool, int& status);
+void add_replay(CLI::App& tool, int& status);
 void add_ttk(CLI::App& tool, int& status);
 
 } // namespace avrek::cli

@@ -35,11 +35,13 @@ int run(int count, char** words) {
     tool.footer("Exit status: 0 done; 1 the checked thing is not right; 2 the call or the input is wrong.\n"
                 "avrek COMMAND --help explains a command and has an example.");
     int status = avrek::cli::done;
+    avrek::cli::add_bout(tool, status);
     avrek::cli::add_card(tool, status);
     avrek::cli::add_check(tool, status);
     avrek::cli::add_explain(tool, status);
     avrek::cli::add_keys(tool, status);
     avrek::cli::add_range(tool, status);
+    avrek::cli::add_replay(tool, status);
     avrek::cli::add_ttk(tool, status);
     try {
         check_command(tool, count, words);

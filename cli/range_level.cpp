@@ -3,9 +3,9 @@
 #include "arsenal_words.h"
 #include "gnuplot.h"
 #include "level_picture.h"
+#include "level_words.h"
 #include "plan_words.h"
 #include "range_compare.h"
-#include "shipped_level.h"
 #include "table.h"
 #include <avrek/scene/scene.h>
 
@@ -21,7 +21,6 @@ namespace avrek::cli {
 
 namespace {
 
-constexpr const char* demo_level = "atrium";
 constexpr std::size_t most_bodies = 64;
 
 // What is fired or struck with, and where.
@@ -41,34 +40,6 @@ struct LevelRange {
         return weapon != nullptr ? std::string{to_string(delivery_of(*weapon))} : "blade";
     }
 };
-
-Level level_of(Arsenal& arsenal, const std::string& name) {
-    Loaded<Arena> level;
-    if (name == demo_level) {
-        if (arsenal.surfaces.empty()) {
-            arsenal.surfaces = arsenal_of({}).surfaces;
-        }
-        level = shipped_level(arsenal);
-    } else if (name.ends_with(".toml") || name.ends_with(".glb") || name.ends_with(".gltf")) {
-        level = load_arena(name, arsenal);
-    } else {
-        throw WrongCall{
-            {fmt::format("error: --in: '{}' is not allowed; allowed: {}, or a file ending in .toml, "
-                         ".glb or .gltf",
-                         name, demo_level)}};
-    }
-    WrongCall call;
-    for (const Diagnostic& fault : level.diagnostics) {
-        call.lines.push_back(to_string(fault));
-    }
-    if (!level) {
-        throw WrongCall{std::move(call)};
-    }
-    for (const std::string& warning : call.lines) {
-        fmt::print(stderr, "{}\n", warning);
-    }
-    return std::move(level->level);
-}
 
 std::vector<double> numbers_in(const std::string& text) {
     std::vector<double> numbers;
@@ -415,7 +386,7 @@ void run_level_range(Arsenal arsenal, const WeaponSpec* weapon, const MeleeSpec*
             : 0;
     const std::string level_name = options.level.empty() ? demo_level : options.level;
     // Specs stay where they are when the arsenal is moved.
-    Level level = level_of(arsenal, level_name);
+    Level level = arena_named(arsenal, level_name).level;
     LevelRange range{std::move(arsenal), weapon, melee, attack, std::move(level), level_name, {}};
     LevelTrialSetup& setup = range.setup;
     setup.muzzle = options.from.empty()

@@ -16,7 +16,7 @@ digest() {
         done > "$directory/$layer.cpp"
     done
     printf '%s\n' scene ballistics digest skirmish vitals weapon core arsenal | xargs -P "$(nproc)" -I LAYER \
-        "$compiler" -std=c++20 -ffp-contract=off -Wno-psabi -Iinclude -isystem /usr/include/eigen3 "$@" \
+        "$compiler" -std=c++20 -ffp-contract=off -Wno-psabi -Iinclude -Itests/digest -isystem /usr/include/eigen3 "$@" \
         -c "$directory/LAYER.cpp" -o "$directory/LAYER.o" || fail "the digest does not build: $name"
     "$compiler" ${LINK:-} "$directory"/*.o -o "$directory/digest"
     printf '%-12s %s\n' "$name" "$(${RUN:-} "$directory/digest")"

@@ -22,6 +22,11 @@ Pose between(const Pose& from, const Pose& to, double share) {
     return pose;
 }
 
+Radians shortest_turn(Radians angle) {
+    assert(std::isfinite(angle));
+    return angle - 2.0 * pi * std::round(angle / (2.0 * pi));
+}
+
 Vector3 direction_of(Look look) {
     const double level = cosine(look.pitch);
     return {sine(look.yaw) * level, sine(look.pitch), cosine(look.yaw) * level};

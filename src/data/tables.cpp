@@ -146,7 +146,10 @@ class CsvTables final : public Tables {
             std::size_t at = 0;
             while (at < shape.columns.size()) { // "match INTEGER, at REAL": the first word of each
                 const std::size_t end = shape.columns.find(' ', at);
-                heading += (heading.empty() ? "" : ",") + shape.columns.substr(at, end - at);
+                if (!heading.empty()) {
+                    heading += ',';
+                }
+                heading += shape.columns.substr(at, end - at);
                 const std::size_t comma = shape.columns.find(", ", end);
                 at = comma == std::string::npos ? shape.columns.size() : comma + 2;
             }
@@ -157,7 +160,10 @@ class CsvTables final : public Tables {
     void add(std::size_t table, std::span<const Value> row) override {
         std::string line;
         for (std::size_t column = 0; column < row.size(); ++column) {
-            line += (column > 0 ? "," : "") + text_of(row[column]);
+            if (column > 0) {
+                line += ',';
+            }
+            line += text_of(row[column]);
         }
         write(table, line + '\n');
     }

@@ -16,10 +16,6 @@ constexpr Metres there = 0.7;       // near enough to a point
 constexpr Metres pickup_reach = 25.0;
 constexpr Duration stuck_after = std::chrono::milliseconds{700};
 
-Radians whole_turn(Radians angle) {
-    return angle - 2.0 * pi * std::round(angle / (2.0 * pi));
-}
-
 // One bot as it thinks.
 struct Thinking {
     const Skirmish& skirmish;
@@ -63,7 +59,7 @@ struct Thinking {
         if (way.squaredNorm() < 4.0) {
             return true; // it hears who is so near
         }
-        return std::abs(whole_turn(look_of(way).yaw - body.look.yaw)) <= 0.5 * shooter.field;
+        return std::abs(shortest_turn(look_of(way).yaw - body.look.yaw)) <= 0.5 * shooter.field;
     }
 
     const Combatant* target() const {
@@ -140,7 +136,7 @@ struct Thinking {
     // Turns its look to `wanted`, as fast as it can; returns how far off it stays.
     Radians turn_to(const Look& wanted) {
         const double most = shooter.turn * tick_seconds;
-        const Radians yaw = whole_turn(wanted.yaw - shooter.control * body.kick.yaw - body.look.yaw);
+        const Radians yaw = shortest_turn(wanted.yaw - shooter.control * body.kick.yaw - body.look.yaw);
         const Radians pitch = wanted.pitch - shooter.control * body.kick.pitch - body.look.pitch;
         const double size = std::sqrt(yaw * yaw + pitch * pitch);
         const double share = size > most ? most / size : 1.0;
@@ -194,7 +190,8 @@ struct Thinking {
         const bool held = body.intent.buttons.has(Button::trigger);
         bool pulls = true;
         if (mode == TriggerMode::single || mode == TriggerMode::burst) {
-            pulls = !held;
+            const Duration tick = from_seconds(tick_seconds);
+            pulls = !held && next_shot_allowed(state) <= now() + tick;
         } else if (mode == TriggerMode::charge) {
             const auto view = readout(weapon, state, reserve_of(skirmish.arsenal(), self.loadout,
                                                                 self.loadout.in_hand));
@@ -213,6 +210,9 @@ struct Thinking {
         }
         const WeaponReadout view = readout(*weapon, *state_in(self.loadout, self.loadout.in_hand),
                                            reserve_of(skirmish.arsenal(), self.loadout, self.loadout.in_hand));
+        if (view.activity != WeaponActivity::ready) {
+            return;
+        }
         const bool empty = view.rounds < weapon->rounds_per_shot;
         if (empty && view.reserve <= 0) {
             bot.intent.buttons.set(Button::next_weapon, !body.intent.buttons.has(Button::next_weapon));

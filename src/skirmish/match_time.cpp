@@ -45,7 +45,7 @@ Time Match::next_touch() const {
 }
 
 Time Match::next_due() const {
-    Time next = rules_->time_limit == Duration::max() ? Time::max() : Time{} + rules_->time_limit;
+    Time next = limit();
     for (const Combatant& who : combatants_) {
         next = std::min(next, due_of(who));
     }
@@ -66,13 +66,9 @@ void Match::pass_to(const World& world, Time at, Events& events) {
     }
 }
 
-void Match::advance(const World& world, Time until, Events& events) {
-    assert(over_ || until >= now_);
-    if (over_ || until <= now_) {
-        return;
-    }
-    const Time limit = rules_->time_limit == Duration::max() ? Time::max() : Time{} + rules_->time_limit;
-    doing_until_ = std::min(until, limit);
+// What is due before `until`, in order.
+void Match::run(const World& world, Time until, Events& events) {
+    doing_until_ = until;
     heap_.clear();
     for (const Combatant& who : combatants_) {
         push_due_of(who);
@@ -93,16 +89,45 @@ void Match::advance(const World& world, Time until, Events& events) {
         now_ = std::max(now_, due.at);
         do_due(world, due, events);
     }
+    doing_until_ = Time::min();
+}
+
+Time Match::limit() const {
+    return rules_->time_limit == Duration::max() ? Time::max() : Time{} + rules_->time_limit;
+}
+
+void Match::do_next(const World& world, Events& events) {
+    const Time at = due();
+    if (over_ || at == Time::max()) {
+        return;
+    }
+    if (at >= limit()) {
+        end(limit(), events);
+        return;
+    }
+    run(world, at + Duration{1}, events);
+    now_ = over_ ? now_ : std::max(now_, at);
+    quiet_until_ = next_due();
+}
+
+void Match::advance(const World& world, Time until, Events& events) {
+    assert(over_ || until >= now_);
+    if (over_ || until <= now_) {
+        return;
+    }
+    const Time last = std::min(until, limit());
+    if (last > now_) {
+        run(world, last, events);
+    }
     if (!over_) {
-        now_ = doing_until_;
+        now_ = last;
         looked_until_ = std::max(looked_until_, now_);
         for (Combatant& who : combatants_) {
             who.vitals.now = std::max(who.vitals.now, now_); // nothing was due before
         }
     }
-    doing_until_ = Time::min();
-    if (!over_ && limit < until) {
-        end(limit, events);
+    if (!over_ && limit() < until) {
+        end(limit(), events);
     }
     quiet_until_ = next_due();
 }

@@ -112,7 +112,9 @@ void Skirmish::plan(std::size_t index, Time from) {
     advance_gated(*arsenal_, hands.ahead, hands.ahead_stated, hands.gates, span_.end,
                   intents.subspan(static_cast<std::size_t>(past - intents.begin())), weapon_events_);
     for (const WeaponEvent& event : weapon_events_) {
-        told_.push_back({who.id, event});
+        const bool armed = event.slot >= 0 && event.slot < Loadout::slot_count;
+        told_.push_back(
+            {who.id, armed ? hands.ahead.slots[static_cast<std::size_t>(event.slot)].weapon : -1, event});
         push({event.at, who.id, ActionKind::weapon, static_cast<std::uint32_t>(told_.size() - 1),
               hands.version});
     }
@@ -186,21 +188,23 @@ void Skirmish::absorb() {
 
 // Everything in order of time, until the tick is over.
 void Skirmish::settle() {
-    while (!actions_.empty() && !match_.is_over()) {
-        const Action next = actions_.front();
-        const std::size_t lives = events_.lives.size();
-        match_.pass_to(scene_, next.at, events_.lives);
-        if (events_.lives.size() != lives || absorbed_ != lives) {
+    absorb();
+    while (!match_.is_over()) {
+        const Time next = actions_.empty() ? span_.end : actions_.front().at;
+        if (const Time due = match_.due(); due < next) {
+            match_.do_next(scene_, events_.lives);
             absorb(); // and perhaps something else is next now
             continue;
         }
+        if (actions_.empty()) {
+            match_.advance(scene_, span_.end, events_.lives);
+            absorb();
+            break;
+        }
+        const Action action = actions_.front();
         std::pop_heap(actions_.begin(), actions_.end(), Later{});
         actions_.pop_back();
-        do_action(next);
-        absorb();
-    }
-    if (!match_.is_over()) {
-        match_.advance(scene_, span_.end, events_.lives);
+        do_action(action);
         absorb();
     }
     // Plans that held are what has happened.
@@ -228,7 +232,7 @@ void Skirmish::do_action(const Action& action) {
         const Hands& hands = hands_[index];
         if (action.version == hands.version || action.at < hands.plan_from) {
             confirm(index, action.at);
-            do_weapon(index, told_[action.index].event);
+            do_weapon(index, Told{told_[action.index]}); // more may be told meanwhile
         }
         return;
     }
@@ -256,17 +260,13 @@ void Skirmish::do_press(std::size_t index, Time at) {
     }
 }
 
-void Skirmish::do_weapon(std::size_t index, const WeaponEvent& event) {
-    if (event.kind == WeaponEventKind::shot) {
-        fire(index, event);
+void Skirmish::do_weapon(std::size_t index, const Told& told) {
+    if (told.event.kind == WeaponEventKind::shot) {
+        fire(index, told);
         return;
     }
-    const Combatant& who = match_.combatants()[index];
-    const std::int32_t weapon = event.slot >= 0 && event.slot < Loadout::slot_count
-                                    ? who.loadout.slots[static_cast<std::size_t>(event.slot)].weapon
-                                    : -1;
-    events_.weapons.push_back({who.id, weapon, event});
-    tell(EventKind::weapon, event.at, events_.weapons.size() - 1);
+    events_.weapons.push_back({told.who, told.weapon, told.event});
+    tell(EventKind::weapon, told.event.at, events_.weapons.size() - 1);
 }
 
 // A blow that is under way ends when its wielder may not strike any more.
@@ -314,7 +314,7 @@ void Skirmish::do_swing(std::size_t index, const MeleeEvent& event) {
         hit.source = fighter.id;
         hit.push = event.push;
         const double speed = std::sqrt(event.push.squaredNorm());
-        hit.direction = speed > 0.0 ? Vector3(event.push / speed)
+        hit.direction = speed > 1e-9 ? Vector3(event.push / speed)
                                     : direction_of({look_at(fighter, event.at).yaw, 0.0});
         hit.melee = true;
         hurt(*event.hit.body, event.hit, hit, event.at);

@@ -14,26 +14,28 @@ namespace avrek {
 
 namespace {
 
-constexpr Radians steepest = 1.57;
+constexpr Radians steepest_view = 1.57;
 constexpr std::size_t most_legs = 16; // of one pellet
 constexpr std::size_t most_touched = 64;
 
+// The way of something, or another way when it goes nowhere.
+Vector3 way_of(const Vector3& vector, const Vector3& otherwise) {
+    const double length = std::sqrt(vector.squaredNorm());
+    return length > 1e-9 ? Vector3(vector / length) : otherwise;
+}
+
 } // namespace
 
-void Skirmish::fire(std::size_t index, const WeaponEvent& event) {
+void Skirmish::fire(std::size_t index, const Told& told) {
+    const WeaponEvent& event = told.event;
     Fighter& fighter = fighters_[index];
-    const Combatant& who = match_.combatants()[index];
-    const std::int32_t weapon_index = who.loadout.slots[static_cast<std::size_t>(event.slot)].weapon;
-    if (weapon_index < 0) {
-        return; // it was dropped at this very moment
-    }
-    const WeaponSpec& weapon = arsenal_->weapons[static_cast<std::size_t>(weapon_index)];
+    const WeaponSpec& weapon = arsenal_->weapons[static_cast<std::size_t>(told.weapon)];
     match_.acted(scene_, fighter.id, Act::fire, 1, event.at, events_.lives);
     absorb();
     const Look looks = look_at(fighter, event.at);
     Look view{looks.yaw + fighter.kick.yaw + event.view.yaw,
               looks.pitch + fighter.kick.pitch + event.view.pitch};
-    view.pitch = std::clamp(view.pitch, -steepest, steepest);
+    view.pitch = std::clamp(view.pitch, -steepest_view, steepest_view);
     const Aimed aimed = aim_of(fighter, view, position_at(fighter, event.at),
                                fighter.intent.buttons.has(Button::crouch), true);
     const Filter others{.ignores = {fighter.id}};
@@ -47,12 +49,12 @@ void Skirmish::fire(std::size_t index, const WeaponEvent& event) {
     const Look kept = kept_kick(weapon, event);
     fighter.kick = {fighter.kick.yaw + kept.yaw, fighter.kick.pitch + kept.pitch};
     // The view goes no higher than straight up, so what would is lost.
-    fighter.kick.pitch = std::clamp(fighter.kick.pitch, -steepest - fighter.look.pitch,
-                                    steepest - fighter.look.pitch);
+    fighter.kick.pitch = std::clamp(fighter.kick.pitch, -steepest_view - fighter.look.pitch,
+                                    steepest_view - fighter.look.pitch);
     ShotEvent shot;
     shot.at = event.at;
     shot.who = fighter.id;
-    shot.weapon = weapon_index;
+    shot.weapon = told.weapon;
     shot.slot = event.slot;
     shot.shot = fighter.shots++;
     shot.muzzle = solution.origin;
@@ -74,7 +76,7 @@ void Skirmish::fire(std::size_t index, const WeaponEvent& event) {
     const RandomKey key{seed_, static_cast<std::uint32_t>(fighter.id), RandomPurpose::spread, shot.shot, 0};
     for (std::int32_t pellet = 0; pellet < weapon.pellets; ++pellet) {
         const Vector3 direction = pellet_direction(weapon.spread, shot.direction, shot.spread, key, pellet);
-        if (pool_of_[static_cast<std::size_t>(weapon_index)] >= 0) {
+        if (pool_of_[static_cast<std::size_t>(told.weapon)] >= 0) {
             launch(shot, direction, solution);
         } else {
             fire_at_once(shot, pellet, direction);
@@ -102,7 +104,7 @@ void Skirmish::fire_at_once(const ShotEvent& shot, std::int32_t pellet, const Ve
                            shot.power, leg.power);
             hit.effect = &weapon.effect;
             hit.source = shot.who;
-            hit.direction = (leg.end - leg.start).normalized();
+            hit.direction = way_of(leg.end - leg.start, direction);
             hit.shot = shot.shot;
             hurt(*leg.hit->body, *leg.hit, hit, shot.at);
         }
@@ -136,8 +138,7 @@ void Skirmish::fire_spray(const ShotEvent& shot) {
                                 region_of(*scene_.rig_of(hits[index].body), *nearest.region).name, shot.power);
         hit.effect = &weapon.effect;
         hit.source = shot.who;
-        hit.direction = nearest.distance > 0.0 ? Vector3((nearest.point - shot.muzzle).normalized())
-                                               : shot.direction;
+        hit.direction = way_of(nearest.point - shot.muzzle, shot.direction);
         hit.shot = shot.shot;
         hurt(hits[index].body, nearest, hit, shot.at);
     }
@@ -189,8 +190,7 @@ void Skirmish::do_flight(const FlightEvent& flight) {
                                 happened.power, event.power);
         hit.effect = &weapon.effect;
         hit.source = event.shooter;
-        const double speed = std::sqrt(event.velocity.squaredNorm());
-        hit.direction = speed > 0.0 ? Vector3(event.velocity / speed) : Vector3(-event.hit->normal);
+        hit.direction = way_of(event.velocity, -event.hit->normal);
         hit.shot = event.shot;
         hurt(*event.hit->body, *event.hit, hit, event.at);
     }
@@ -216,9 +216,7 @@ void Skirmish::burst(const FlightEvent& flight) {
         hit.effect = &spec.effect;
         hit.source = event.shooter;
         hit.push = met.push;
-        const Vector3 away = met.nearest.point - event.point;
-        const double distance = std::sqrt(away.squaredNorm());
-        hit.direction = distance > 0.0 ? Vector3(away / distance) : world_up();
+        hit.direction = way_of(met.nearest.point - event.point, world_up());
         hit.shot = event.shot;
         hurt(met.body, met.nearest, hit, event.at);
     }

@@ -14,10 +14,6 @@ namespace {
 constexpr Radians steepest = 1.55;
 constexpr Metres safe_from_foes = 12.0; // a spawn point
 
-Radians whole_turn(Radians angle) {
-    return angle - 2.0 * pi * std::round(angle / (2.0 * pi));
-}
-
 float number_or(float value, float other) {
     return std::isfinite(value) && std::abs(value) < 1e6F ? value : other;
 }
@@ -27,7 +23,7 @@ Intent allowed(const Intent& intent, const Intent& last, Duration tick) {
     Intent counts = intent;
     const auto most = static_cast<std::uint32_t>(tick.count() - 1);
     counts.press = std::min(intent.press, most);
-    counts.yaw = static_cast<float>(whole_turn(number_or(intent.yaw, last.yaw)));
+    counts.yaw = static_cast<float>(shortest_turn(number_or(intent.yaw, last.yaw)));
     constexpr auto most_pitch = static_cast<float>(steepest);
     counts.pitch = std::clamp(number_or(intent.pitch, last.pitch), -most_pitch, most_pitch);
     counts.ahead = number_or(intent.ahead, 0.0F);
@@ -294,7 +290,7 @@ Vector3 Skirmish::position_at(const Fighter& fighter, Time at) const {
 Look Skirmish::look_at(const Fighter& fighter, Time at) const {
     const double share = static_cast<double>((at - span_.begin).count()) /
                          static_cast<double>((span_.end - span_.begin).count());
-    return {fighter.look_before.yaw + share * whole_turn(fighter.look.yaw - fighter.look_before.yaw),
+    return {fighter.look_before.yaw + share * shortest_turn(fighter.look.yaw - fighter.look_before.yaw),
             fighter.look_before.pitch + share * (fighter.look.pitch - fighter.look_before.pitch)};
 }
 

@@ -1,6 +1,8 @@
 // Runs weapons, shots, projectiles, blasts, sprays, blades, leads, aim and a match in a scene of moving
 // bodies for 10,000 ticks, and prints one number for all that came of it. It must be the same from every
-// compiler, optimisation and machine.
+// compiler, optimisation and machine. With a number of ticks and one of bots it prints one for a fight of bots
+// alone: of the state after every tick.
+#include "bots_fight.h"
 #include <avrek/ballistics/aim_solving.h>
 #include <avrek/ballistics/blast.h>
 #include <avrek/ballistics/hitscan.h>
@@ -19,6 +21,7 @@
 
 #include <array>
 #include <cstdio>
+#include <cstdlib>
 #include <vector>
 
 using namespace avrek;
@@ -277,12 +280,30 @@ struct Fight {
     }
 };
 
+// A fight of bots, its hash after every tick.
+std::uint64_t bots_digest(Tick ticks, std::size_t crew) {
+    const Arsenal arsenal = trial::bots_arsenal();
+    trial::BotsFight fight{arsenal, crew, 5};
+    StateHash hash;
+    while (fight.skirmish.tick() < ticks) {
+        fight.advance();
+        hash.add(fight.skirmish.state_hash());
+    }
+    return hash.value();
+}
+
 } // namespace
 
-int main() {
+int main(int count, char** words) {
+    if (count == 3) {
+        std::printf("%016llx\n", static_cast<unsigned long long>(
+                                    bots_digest(std::atol(words[1]), static_cast<std::size_t>(std::atol(words[2])))));
+        return 0;
+    }
     Fight fight;
     for (Tick tick = 0; tick < 10'000; ++tick) {
         fight.advance(tick);
     }
+    fight.hash.add(bots_digest(640, 16));
     std::printf("%016llx\n", static_cast<unsigned long long>(fight.hash.value()));
 }

@@ -42,6 +42,9 @@ struct Look {
     friend bool operator==(const Look&, const Look&) = default;
 };
 
+/// The angle in [-pi, pi] that leads the same way. Precondition (asserted): finite.
+Radians shortest_turn(Radians angle);
+
 /// The unit direction of `look`.
 Vector3 direction_of(Look look);
 

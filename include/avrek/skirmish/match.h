@@ -92,6 +92,12 @@ class Match {
     /// did.
     bool take_dropped(const World& world, BodyId id, Metres reach, Time at, Events& events);
 
+    /// When something is next due by itself; perhaps a little before.
+    Time due() const { return quiet_until_ == Time::min() ? next_due() : quiet_until_; }
+
+    /// Lets what is due next happen, and no time pass after it.
+    void do_next(const World& world, Events& events);
+
     /// As advance() to a moment at which something is reported, but quick when nothing is due before.
     void pass_to(const World& world, Time at, Events& events);
 
@@ -186,6 +192,8 @@ class Match {
     void check_over(Time at, Events& events);
     void end(Time at, Events& events);
 
+    void run(const World& world, Time until, Events& events);
+    Time limit() const;
     void do_due(const World& world, const Due& due, Events& events);
     void push_due(const Due& due);
     void push_due_of(const Combatant& who);

@@ -146,6 +146,7 @@ class Skirmish {
     };
     struct Told {
         BodyId who = nobody;
+        std::int32_t weapon = -1; // in the event's slot, as it was planned
         WeaponEvent event{};
     };
     // Where a projectile comes from, by pool and slot.
@@ -191,12 +192,12 @@ class Skirmish {
 
     void do_action(const Action& action);
     void do_press(std::size_t index, Time at);
-    void do_weapon(std::size_t index, const WeaponEvent& event);
+    void do_weapon(std::size_t index, const Told& told);
     void do_swing(std::size_t index, const MeleeEvent& event);
     void cancel_swing(Fighter& fighter, Time at);
     void take_flights(std::size_t pool);
     void do_flight(const FlightEvent& flight);
-    void fire(std::size_t index, const WeaponEvent& event);
+    void fire(std::size_t index, const Told& told);
     void fire_at_once(const ShotEvent& shot, std::int32_t pellet, const Vector3& direction);
     void fire_spray(const ShotEvent& shot);
     void launch(const ShotEvent& shot, const Vector3& direction, const AimSolution& solution);

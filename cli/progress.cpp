@@ -1,0 +1,54 @@
+#include "progress.h"
+
+#include <fmt/format.h>
+#include <unistd.h>
+
+#include <csignal>
+#include <utility>
+
+namespace avrek::cli {
+
+namespace {
+
+volatile std::sig_atomic_t interrupted = 0;
+
+void note(int) {
+    interrupted = 1;
+}
+
+} // namespace
+
+Progress::Progress(std::string what, std::int64_t total)
+    : what_(std::move(what)), total_(total), on_terminal_(isatty(STDERR_FILENO) == 1) {}
+
+Progress::~Progress() {
+    if (shown_) {
+        fmt::print(stderr, "\r\033[K");
+    }
+}
+
+void Progress::show(std::int64_t done) {
+    using namespace std::chrono_literals;
+    const auto now = std::chrono::steady_clock::now();
+    if (!on_terminal_ || now - started_ < 2s || now - last_ < 100ms) {
+        return;
+    }
+    last_ = now;
+    shown_ = true;
+    const double spent = std::chrono::duration<double>(now - started_).count();
+    const double left = done > 0 ? spent * static_cast<double>(total_ - done) / static_cast<double>(done) : 0.0;
+    fmt::print(stderr, "\r\033[K{}: {} of {}, {:.0f} s left", what_, done, total_, left);
+    std::fflush(stderr);
+}
+
+NotesInterrupts::NotesInterrupts() : before_((interrupted = 0, std::signal(SIGINT, note))) {}
+
+NotesInterrupts::~NotesInterrupts() {
+    std::signal(SIGINT, before_);
+}
+
+bool NotesInterrupts::was_interrupted() const {
+    return interrupted != 0;
+}
+
+} // namespace avrek::cli
