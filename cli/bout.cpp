@@ -39,7 +39,8 @@ struct BoutOptions {
 
 std::int64_t whole(const char* option, double value) {
     if (value != std::floor(value)) {
-        throw WrongCall{{fmt::format("error: {}: {:g} is not allowed; allowed: a whole number", option, value)}};
+        throw WrongCall{
+            {fmt::format("error: {}: {:g} is not allowed; allowed: a whole number", option, value)}};
     }
     return static_cast<std::int64_t>(value);
 }
@@ -104,8 +105,8 @@ struct Running {
 
     void open_files() {
         if (!options.record.empty()) {
-            stop_at(replay.open(options.record, head_of(*skirmish, digest_of(texts), options.level,
-                                                        "avrek " AVREK_VERSION)));
+            stop_at(replay.open(options.record,
+                                head_of(*skirmish, digest_of(texts), options.level, "avrek " AVREK_VERSION)));
             for (const BoutMember& member : members) {
                 replay.add(arsenal, entrant_of(setup, member));
             }
@@ -121,7 +122,8 @@ struct Running {
     }
 
     void run() {
-        skirmish = std::make_unique<Skirmish>(arsenal, arena.level, settings(), options.common.seed, arena.plan);
+        skirmish =
+            std::make_unique<Skirmish>(arsenal, arena.level, settings(), options.common.seed, arena.plan);
         Bots bots{*skirmish};
         begin_bout(setup, members, *skirmish, bots);
         open_files();
@@ -213,13 +215,14 @@ std::string summary_of(const Running& run) {
     text += run.skirmish->is_over() ? "; the match is over\n" : run.interrupted ? "; interrupted\n" : "\n";
     std::string pools;
     for (const HighWater& water : run.skirmish->high_water()) {
-        pools += fmt::format("{}{} {} of {}", pools.empty() ? "most at a time: " : ", ", water.pool, water.most,
-                             water.room);
+        pools += fmt::format("{}{} {} of {}", pools.empty() ? "most at a time: " : ", ", water.pool,
+                             water.most, water.room);
     }
     text += wrapped(pools, text_columns, 2) + '\n';
-    text += fmt::format("state after tick {}: {:016x}\n", run.skirmish->tick() - 1, run.skirmish->state_hash());
-    for (const auto& [what, file] : {std::pair{"replay", run.options.record},
-                                     std::pair{"telemetry", run.options.telemetry}}) {
+    text +=
+        fmt::format("state after tick {}: {:016x}\n", run.skirmish->tick() - 1, run.skirmish->state_hash());
+    for (const auto& [what, file] :
+         {std::pair{"replay", run.options.record}, std::pair{"telemetry", run.options.telemetry}}) {
         text += file.empty() ? "" : fmt::format("{}: {}\n", what, file);
     }
     return text;
@@ -238,7 +241,8 @@ std::string json_of(const Running& run) {
         {"ticks", run.skirmish->tick()},
         {"over", run.skirmish->is_over()},
         {"interrupted", run.interrupted},
-        {"scores", {run.skirmish->match().team_score(TeamId{0}), run.skirmish->match().team_score(TeamId{1})}},
+        {"scores",
+         {run.skirmish->match().team_score(TeamId{0}), run.skirmish->match().team_score(TeamId{1})}},
         {"shots", run.shots},
         {"hash", fmt::format("{:016x}", run.skirmish->state_hash())},
         {"pools", pools},
@@ -252,8 +256,8 @@ void run_bout(const BoutOptions& options) {
     Arena arena = arena_named(arsenal, options.level);
     BoutSetup setup = setup_of(arsenal, options);
     std::vector<BoutMember> members = bout_members(setup);
-    Running run{options, std::move(texts), std::move(arsenal), std::move(arena), std::move(setup),
-                std::move(members)};
+    Running run{options,          std::move(texts), std::move(arsenal),
+                std::move(arena), std::move(setup), std::move(members)};
     run.run();
     if (!options.plot.empty()) {
         draw(run.traces.script(*run.skirmish, run.what_text(), run.score_text()), options.plot);
@@ -271,7 +275,8 @@ void run_bout(const BoutOptions& options) {
 
 void add_bout(CLI::App& tool, int&) {
     const auto options = std::make_shared<BoutOptions>();
-    Command command{tool, "bout", "Let two crews of bots fight in a level, and say how it went", options->common};
+    Command command{tool, "bout", "Let two crews of bots fight in a level, and say how it went",
+                    options->common};
     command.words(options->common, "WEAPON|ARSENAL.toml",
                   "Weapons that the bots take in turn, all if none is named, and arsenal files");
     command.number("--crew", options->crew, {1, 1024, "bots"}, "COUNT", "Bots, both crews together");
@@ -280,7 +285,8 @@ void add_bout(CLI::App& tool, int&) {
     command.number("--rate", options->rate, {1, 1000, "Hz"}, "HERTZ", "Ticks in a second");
     command.text("--in", options->level, "LEVEL", "The level: atrium, or a file");
     command.text("--rules", options->rules, "MATCH", "The rules; the arsenal's first if none are named");
-    command.text("--body", options->body, "BODY", "What body they have; the arsenal's first if none is named");
+    command.text("--body", options->body, "BODY",
+                 "What body they have; the arsenal's first if none is named");
     command.text("--blade", options->blade, "BLADE",
                  "What they strike with, or none; the arsenal's first if none is named");
     command.texts("--shooter", options->shooters, "SHOOTER",

@@ -113,9 +113,10 @@ std::string BoutTraces::script(const Skirmish& skirmish, const std::string& titl
         script += fmt::format("set xrange [{:.1f}:{:.1f}]\nset yrange [{:.1f}:{:.1f}]\n", bounds.low.z() - 1,
                               bounds.high.z() + 1, bounds.low.x() - 1, bounds.high.x() + 1);
     }
-    script += fmt::format("set lmargin at screen {:.3f}\nset rmargin at screen {:.3f}\nset tmargin at screen 0.88\n"
-                          "set bmargin at screen 0.14\n",
-                          0.515 - 0.5 * share, 0.515 + 0.5 * share);
+    script +=
+        fmt::format("set lmargin at screen {:.3f}\nset rmargin at screen {:.3f}\nset tmargin at screen 0.88\n"
+                    "set bmargin at screen 0.14\n",
+                    0.515 - 0.5 * share, 0.515 + 0.5 * share);
     script += fmt::format("set label 100 {} at screen 0.5,0.955 center font ',14' noenhanced\n"
                           "set label 101 {} at screen 0.5,0.918 center noenhanced tc rgb '#505050'\n",
                           quoted(title), quoted(subtitle));

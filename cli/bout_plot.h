@@ -26,7 +26,7 @@ class BoutTraces {
         Vector3 to;
         bool hits = false;
     };
-    std::vector<Walk> walks_;  // one for each life
+    std::vector<Walk> walks_; // one for each life
     std::vector<Line> shots_;
     std::vector<std::vector<Vector3>> deaths_ = std::vector<std::vector<Vector3>>(2);
     std::vector<Vector3> bursts_;

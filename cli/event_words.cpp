@@ -52,7 +52,7 @@ struct Words {
              fmt::format("  shot {} meets {} after {:.2f} m", leg.shot, met(leg.leg.hit), leg.flown));
     }
     void operator()(const FlightEvent& flight) {
-        static constexpr const char* words[] = {"leaves",  "finds no room", "bounces off", "goes through",
+        static constexpr const char* words[] = {"leaves",   "finds no room", "bounces off", "goes through",
                                                 "stops at", "sticks to",     "goes off",    "is gone"};
         const ProjectileEvent& event = flight.event;
         const auto kind = static_cast<std::size_t>(event.kind);
@@ -76,8 +76,9 @@ struct Words {
     }
     void operator()(const SwingEvent& swing) {
         const bool strikes = swing.event.kind == MeleeEventKind::struck;
-        line(swing.event.at, swing.who,
-             fmt::format("blow {}{}", to_string(swing.event.kind), strikes ? ' ' + met(swing.event.hit) : ""));
+        line(
+            swing.event.at, swing.who,
+            fmt::format("blow {}{}", to_string(swing.event.kind), strikes ? ' ' + met(swing.event.hit) : ""));
     }
     void operator()(const SpawnEvent& spawn) {
         line(spawn.at, spawn.who, fmt::format("stands at {}", place(spawn.position)));
@@ -121,8 +122,8 @@ struct Words {
         if (felt.kind == VitalsEventKind::damaged || felt.kind == VitalsEventKind::healed) {
             what += fmt::format(" by {}, {:.2f}", name(event.by), felt.damage.amount() + felt.absorbed);
             for (std::size_t step = 0; step < felt.damage.step_count; ++step) {
-                what += fmt::format("{}{} {:g}", step == 0 ? " = " : " x ", to_string(felt.damage.steps[step].kind),
-                                    felt.damage.steps[step].factor);
+                what += fmt::format("{}{} {:g}", step == 0 ? " = " : " x ",
+                                    to_string(felt.damage.steps[step].kind), felt.damage.steps[step].factor);
             }
             what += fmt::format("; {:.2f} left", felt.health_left);
         }

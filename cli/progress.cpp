@@ -36,7 +36,8 @@ void Progress::show(std::int64_t done) {
     last_ = now;
     shown_ = true;
     const double spent = std::chrono::duration<double>(now - started_).count();
-    const double left = done > 0 ? spent * static_cast<double>(total_ - done) / static_cast<double>(done) : 0.0;
+    const double left =
+        done > 0 ? spent * static_cast<double>(total_ - done) / static_cast<double>(done) : 0.0;
     fmt::print(stderr, "\r\033[K{}: {} of {}, {:.0f} s left", what_, done, total_, left);
     std::fflush(stderr);
 }

@@ -95,7 +95,8 @@ void play_all(Playing& play, const ReplayOptions& options) {
     while (const auto chunk = play.reader.next(faults)) {
         for (const ReplayTick& tick : chunk->ticks) {
             for (const Diagnostic& fault : avrek::play(tick, *play.skirmish)) {
-                play.warnings.push_back(fmt::format("tick {}: {}", play.skirmish->tick() - 1, to_string(fault)));
+                play.warnings.push_back(
+                    fmt::format("tick {}: {}", play.skirmish->tick() - 1, to_string(fault)));
             }
             compare(play, tick);
             if (is_wanted(play.skirmish->tick() - 1, options)) {
@@ -136,20 +137,21 @@ Table table_of(const Skirmish& skirmish) {
         const Combatant& who = skirmish.match().combatants()[index];
         const CombatantReadout readout = skirmish.readout(fighter.id);
         const WeaponSpec* weapon = weapon_in(skirmish.arsenal(), who.loadout, who.loadout.in_hand);
-        table.rows.push_back(
-            {static_cast<std::int64_t>(fighter.id), static_cast<std::int64_t>(who.team), who.vitals.health,
-             readout.alive ? std::string{to_string(who.vitals.state)} : std::string{"dead"},
-             fighter.position.x(), fighter.position.y(), fighter.position.z(), to_degrees(fighter.look.yaw),
-             weapon != nullptr ? Cell{weapon->id} : Cell{},
-             readout.weapon ? Cell{std::int64_t{readout.weapon->rounds}} : Cell{},
-             std::int64_t{who.tally.score}});
+        table.rows.push_back({static_cast<std::int64_t>(fighter.id), static_cast<std::int64_t>(who.team),
+                              who.vitals.health,
+                              readout.alive ? std::string{to_string(who.vitals.state)} : std::string{"dead"},
+                              fighter.position.x(), fighter.position.y(), fighter.position.z(),
+                              to_degrees(fighter.look.yaw), weapon != nullptr ? Cell{weapon->id} : Cell{},
+                              readout.weapon ? Cell{std::int64_t{readout.weapon->rounds}} : Cell{},
+                              std::int64_t{who.tally.score}});
     }
     return table;
 }
 
 std::string departure_text(const ReplayDeparture& departure) {
     std::string text = fmt::format("departs: after tick {} the state is not as recorded", departure.tick);
-    text += departure.last_same >= 0 ? fmt::format("; after tick {} it still was\n", departure.last_same) : "\n";
+    text +=
+        departure.last_same >= 0 ? fmt::format("; after tick {} it still was\n", departure.last_same) : "\n";
     if (departure.fields.empty()) {
         return text + "no fields were recorded after it, so it is not known in what\n";
     }
@@ -163,10 +165,10 @@ std::string departure_text(const ReplayDeparture& departure) {
 
 std::string verdict_text(const Playing& play) {
     const Tick ticks = play.skirmish->tick();
-    std::string text = fmt::format("{}: {} ticks at {} Hz, {:.1f} s, rules {}, seed {}, by {}\n", play.file, ticks,
-                                   play.skirmish->settings().rate.hertz,
-                                   to_seconds(play.skirmish->now() - Time{}), play.reader.head().rules,
-                                   play.reader.head().seed, play.reader.head().made_by);
+    std::string text =
+        fmt::format("{}: {} ticks at {} Hz, {:.1f} s, rules {}, seed {}, by {}\n", play.file, ticks,
+                    play.skirmish->settings().rate.hertz, to_seconds(play.skirmish->now() - Time{}),
+                    play.reader.head().rules, play.reader.head().seed, play.reader.head().made_by);
     if (play.departed) {
         return text + departure_text(play.departure);
     }
@@ -210,8 +212,8 @@ std::string replay_among(const std::vector<std::string>& words) {
 }
 
 void check_span(const ReplayOptions& options) {
-    const bool is_span = options.events.empty() ||
-                         (options.events.size() == 2 && options.events[0] <= options.events[1]);
+    const bool is_span =
+        options.events.empty() || (options.events.size() == 2 && options.events[0] <= options.events[1]);
     if (!is_span) {
         throw WrongCall{{"error: --events takes FIRST,LAST, two ticks, the first not after the last"}};
     }
@@ -226,8 +228,9 @@ void run_replay(const ReplayOptions& options, int& status) {
     const ArsenalDigest digest = digest_of(arsenal_texts(files));
     Arsenal arsenal = arsenal_of(files);
     const std::string& recorded = play.reader.head().level_name;
-    const Arena arena =
-        arena_named(arsenal, !options.level.empty() ? options.level : recorded.empty() ? demo_level : recorded);
+    const Arena arena = arena_named(arsenal, !options.level.empty() ? options.level
+                                             : recorded.empty()     ? demo_level
+                                                                    : recorded);
     const auto settings = settings_for(play.reader.head(), arsenal, digest, arena.level, play.file);
     stop_at(settings.diagnostics);
     play.skirmish =
@@ -252,7 +255,8 @@ void run_replay(const ReplayOptions& options, int& status) {
                                     to_seconds(play.skirmish->now() - Time{})),
                     output);
     } else {
-        write_result(play.events + (options.events.empty() || play.departed ? verdict_text(play) : ""), output);
+        write_result(play.events + (options.events.empty() || play.departed ? verdict_text(play) : ""),
+                     output);
     }
     status = play.departed || play.cut_off || !play.warnings.empty() ? not_right : done;
 }
@@ -263,7 +267,8 @@ void add_replay(CLI::App& tool, int& status) {
     const auto options = std::make_shared<ReplayOptions>();
     Command command{tool, "replay", "Play a recorded fight again, and check that it comes out the same",
                     options->common};
-    command.words(options->common, "FILE|ARSENAL.toml", "The replay, and the arsenal files it was recorded with");
+    command.words(options->common, "FILE|ARSENAL.toml",
+                  "The replay, and the arsenal files it was recorded with");
     command.text("--in", options->level, "LEVEL", "The level, if it is not found under its recorded name");
     command.number("--at", options->at, {0, 1e8, "ticks"}, "TICK", "Show the combatants after this tick");
     command.numbers("--events", options->events, {0, 1e8, "ticks"}, "FIRST,LAST",

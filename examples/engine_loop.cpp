@@ -1,6 +1,6 @@
 // How a game embeds Avrek: its pictures come as fast as they can, 20 to 200 in a second, while the fight goes
-// on at a fixed 64 ticks. Time that has passed is saved up, whole ticks are taken from it, and what is left says
-// where between the last two ticks things are drawn. The game moves its bodies itself.
+// on at a fixed 64 ticks. Time that has passed is saved up, whole ticks are taken from it, and what is left
+// says where between the last two ticks things are drawn. The game moves its bodies itself.
 //
 //     engine_loop [data/halm-ring.toml]
 #include <avrek/avrek.h>
@@ -102,7 +102,8 @@ int main(int count, char** words) {
     Game game{Skirmish{*arsenal, Level{{{HalfSpace{world_up(), 0}}}}, {.stand_in = false}, 3}};
     const std::int32_t rifle = 0;
     const auto body = static_cast<std::int32_t>(crew - arsenal->bodies.data());
-    game.fight.add({.id = keeper, .team = TeamId{0}, .body = body, .weapons = {&rifle, 1}, .at = Vector3{0, 0, 0}});
+    game.fight.add(
+        {.id = keeper, .team = TeamId{0}, .body = body, .weapons = {&rifle, 1}, .at = Vector3{0, 0, 0}});
     game.fight.add({.id = rival, .team = TeamId{1}, .body = body, .at = rival_at(Time{}), .yaw = pi});
 
     double roughest = 0.0;

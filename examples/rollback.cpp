@@ -1,6 +1,6 @@
-// Prediction and rollback: one client plays on with what it has, an intent of somebody else comes 6 ticks late,
-// it goes back to before that tick, plays the ticks again with the intent in its place, and ends up with the
-// very state of one who had everything on time.
+// Prediction and rollback: one client plays on with what it has, an intent of somebody else comes 6 ticks
+// late, it goes back to before that tick, plays the ticks again with the intent in its place, and ends up
+// with the very state of one who had everything on time.
 //
 //     rollback [data]
 #include <avrek/avrek.h>
@@ -89,8 +89,7 @@ int main(int count, char** words) {
         }
     }
     std::printf("after %lld ticks: %016llx with rollback, %016llx on time\n",
-                static_cast<long long>(client.tick()),
-                static_cast<unsigned long long>(client.state_hash()),
+                static_cast<long long>(client.tick()), static_cast<unsigned long long>(client.state_hash()),
                 static_cast<unsigned long long>(on_time.state_hash()));
     return client.state_hash() == on_time.state_hash() ? 0 : 1;
 }

@@ -33,8 +33,8 @@ bool get_number(std::span<const std::byte> from, std::size_t& at, std::uint64_t&
 
 } // namespace
 
-// The size of `before` and of `after` and the check of `before`; then, again and again, how many bytes are the
-// same and how many come anew, and these.
+// The size of `before` and of `after` and the check of `before`; then, again and again, how many bytes are
+// the same and how many come anew, and these.
 std::vector<std::byte> make_delta(std::span<const std::byte> before, std::span<const std::byte> after) {
     std::vector<std::byte> delta;
     put_number(delta, before.size());
@@ -69,8 +69,9 @@ std::optional<std::vector<std::byte>> apply_delta(std::span<const std::byte> bef
     std::uint64_t size_before = 0;
     std::uint64_t size = 0;
     std::uint64_t check = 0;
-    if (!get_number(delta, at, size_before) || !get_number(delta, at, size) || !get_number(delta, at, check) ||
-        size_before != before.size() || size > most || check != bytes_check(before)) {
+    if (!get_number(delta, at, size_before) || !get_number(delta, at, size) ||
+        !get_number(delta, at, check) || size_before != before.size() || size > most ||
+        check != bytes_check(before)) {
         return std::nullopt;
     }
     std::vector<std::byte> after;

@@ -67,8 +67,8 @@ ArsenalDigest digest_of(std::span<const ArsenalText> texts) {
     std::string whole;
     for (const auto& [section, entries] : all.items()) {
         for (const auto& [id, entry] : entries.is_object() ? entries.items() : Json::object().items()) {
-            made.entries.push_back({section + '.' + id,
-                                    digest(entry.dump(-1, ' ', true, Json::error_handler_t::replace))});
+            made.entries.push_back(
+                {section + '.' + id, digest(entry.dump(-1, ' ', true, Json::error_handler_t::replace))});
         }
     }
     for (const EntryDigest& entry : made.entries) {

@@ -26,7 +26,7 @@ struct Sections {
     bool are_empty() const;
 
     std::array<const SectionSource*, 12> all() const {
-        return {&weapon, &ammo,      &projectile, &melee,  &body, &surface,
+        return {&weapon, &ammo,      &projectile, &melee,  &body,  &surface,
                 &damage, &condition, &hazard,     &pickup, &match, &shooter};
     }
 };

@@ -83,8 +83,7 @@ const std::vector<Group<BodySpec>>& body_groups() {
     static const std::vector<Group<BodySpec>> groups{
         guard_group(),
         reaction_group<[](BodySpec& body) -> ReactionSpec& { return body.light_reaction; }>("light_reaction"),
-        reaction_group<[](BodySpec& body) -> ReactionSpec& { return body.heavy_reaction; }>(
-            "heavy_reaction"),
+        reaction_group<[](BodySpec& body) -> ReactionSpec& { return body.heavy_reaction; }>("heavy_reaction"),
         movement_group(), posture_group()};
     return groups;
 }

@@ -175,11 +175,12 @@ Loaded<Arena> parse_arena(std::string_view text, std::string_view name, const Me
             meshes = read_meshes(*value, source, faults, of_meshes);
         } else if (!data::read_plan(std::string{key->str()}, *value, arsenal, plan, faults)) {
             const std::string unknown{key->str()};
-            faults.add(key->source(), {{},
-                                       "there is no key '" + data::printable(unknown) + "' in a level",
-                                       level_allowed,
-                                       nearest_name(unknown, std::vector<std::string>{"mesh", "piece", "points", "spawn",
-                                                                              "hazard", "pickup"})});
+            faults.add(key->source(),
+                       {{},
+                        "there is no key '" + data::printable(unknown) + "' in a level",
+                        level_allowed,
+                        nearest_name(unknown, std::vector<std::string>{"mesh", "piece", "points", "spawn",
+                                                                       "hazard", "pickup"})});
         }
     }
     if (pieces.empty() && meshes.empty() && !faults.has_errors() && !has_errors(of_meshes)) {

@@ -53,13 +53,14 @@ std::optional<Vector3> read_at(const toml::table& table, const std::string& wher
 
 Radians read_yaw(const toml::table& table, const std::string& where, Faults& faults) {
     const toml::node* node = table.get("yaw");
-    return node != nullptr ? from_degrees(read_number(*node, where + ".yaw", yaw_rule(), faults).value_or(0.0))
-                           : 0.0;
+    return node != nullptr
+               ? from_degrees(read_number(*node, where + ".yaw", yaw_rule(), faults).value_or(0.0))
+               : 0.0;
 }
 
 void read_spawn(const toml::table& table, const std::string& where, LevelPlan& plan, Faults& faults) {
-    const KeyRule team = rule("spawn", "team", KeyType::integer, {0.0, 31.0, false}, "", "everybody's",
-                              "Whose it is.");
+    const KeyRule team =
+        rule("spawn", "team", KeyType::integer, {0.0, 31.0, false}, "", "everybody's", "Whose it is.");
     check_key_names(table, where, {at_rule(), yaw_rule(), team}, faults);
     SpawnPoint spawn;
     spawn.yaw = read_yaw(table, where, faults);

@@ -1,8 +1,7 @@
+#include "replay_generated.h"
 #include "replay_parts.h"
 #include <avrek/data/replay_file.h>
 #include <avrek/scene/level_digest.h>
-
-#include "replay_generated.h"
 
 #define XXH_INLINE_ALL
 #include <xxhash.h>
@@ -20,7 +19,7 @@ namespace avrek {
 namespace {
 
 constexpr std::uint32_t most_combatants = 4096;
-constexpr std::uint32_t most_things = 4096;      // hazards, pickups, dropped weapons: of each
+constexpr std::uint32_t most_things = 4096; // hazards, pickups, dropped weapons: of each
 constexpr std::uint32_t most_projectiles = 65536;
 constexpr std::uint64_t most_frames = 1U << 18U; // of all combatants together
 constexpr std::size_t most_ticks = 1U << 16U;    // of a chunk
@@ -51,7 +50,8 @@ ReplayEntrant entrant_of(const record::EntrantRecord& from) {
     for (unsigned index = 0; index < size_of(from.spawns()); ++index) {
         entrant.spawns.push_back(from.spawns()->Get(index));
     }
-    const bool placed = from.at() != nullptr && vector_of(*from.at()).allFinite() && std::isfinite(from.yaw());
+    const bool placed =
+        from.at() != nullptr && vector_of(*from.at()).allFinite() && std::isfinite(from.yaw());
     if (placed) {
         entrant.at = vector_of(*from.at());
         entrant.yaw = from.yaw();
@@ -82,15 +82,18 @@ bool is_pose(const Pose& pose) {
 ReplayPlacing placing_of(const record::PlacingRecord& from) {
     ReplayPlacing made;
     made.placing.who = static_cast<BodyId>(from.who());
-    made.placing.position = from.position() != nullptr ? vector_of(*from.position()) : Vector3(Vector3::Zero());
-    made.placing.velocity = from.velocity() != nullptr ? vector_of(*from.velocity()) : Vector3(Vector3::Zero());
+    made.placing.position =
+        from.position() != nullptr ? vector_of(*from.position()) : Vector3(Vector3::Zero());
+    made.placing.velocity =
+        from.velocity() != nullptr ? vector_of(*from.velocity()) : Vector3(Vector3::Zero());
     made.placing.yaw = from.yaw();
     made.placing.airborne = from.airborne();
     made.placing.jumps = from.jumps();
     for (unsigned index = 0; index < size_of(from.joints()); ++index) {
         const record::PoseRecord& pose = *from.joints()->Get(index);
-        made.joints.push_back({vector_of(pose.position()), Rotation{pose.rotation().w(), pose.rotation().x(),
-                                                                    pose.rotation().y(), pose.rotation().z()}});
+        made.joints.push_back(
+            {vector_of(pose.position()),
+             Rotation{pose.rotation().w(), pose.rotation().x(), pose.rotation().y(), pose.rotation().z()}});
         if (!is_pose(made.joints.back())) {
             made.joints.clear(); // at rest, then
             break;
@@ -207,7 +210,8 @@ struct ReplayReader::Reading {
         set.limits = {from.combatants(), from.hazards(), from.pickups(), from.dropped()};
         set.projectiles = from.projectiles();
         set.frames = from.frames();
-        const auto check = [&](const char* what, std::uint64_t value, std::uint64_t least, std::uint64_t most) {
+        const auto check = [&](const char* what, std::uint64_t value, std::uint64_t least,
+                               std::uint64_t most) {
             if (value < least || value > most) {
                 faults.push_back(fault("its " + std::string{what} + " is " + std::to_string(value),
                                        std::to_string(least) + " to " + std::to_string(most)));
@@ -254,7 +258,14 @@ std::vector<Diagnostic> ReplayReader::open(const std::filesystem::path& file) {
     reading_->name = file.string();
     reading_->file.reset(std::fopen(file.c_str(), "rb"));
     if (!reading_->file) {
-        return {{Severity::error, file.string(), 0, 0, {}, std::string{"cannot be read: "} + std::strerror(errno), "a replay", {}}};
+        return {{Severity::error,
+                 file.string(),
+                 0,
+                 0,
+                 {},
+                 std::string{"cannot be read: "} + std::strerror(errno),
+                 "a replay",
+                 {}}};
     }
     return reading_->start();
 }
@@ -304,10 +315,12 @@ std::optional<ReplayChunk> ReplayReader::next(std::vector<Diagnostic>& faults) {
 }
 
 Loaded<SkirmishSettings> settings_for(const ReplayHead& head, const Arsenal& arsenal,
-                                      const ArsenalDigest& digest, const Level& level, std::string_view file) {
+                                      const ArsenalDigest& digest, const Level& level,
+                                      std::string_view file) {
     std::vector<Diagnostic> faults;
     const auto add = [&](std::string what, std::string allowed) {
-        faults.push_back({Severity::error, std::string{file}, 0, 0, {}, std::move(what), std::move(allowed), {}});
+        faults.push_back(
+            {Severity::error, std::string{file}, 0, 0, {}, std::move(what), std::move(allowed), {}});
     };
     if (head.arsenal.whole != digest.whole) {
         std::string names;
@@ -328,7 +341,8 @@ Loaded<SkirmishSettings> settings_for(const ReplayHead& head, const Arsenal& ars
     }
     const MatchSpec* rules = find_match(arsenal, head.rules);
     if (rules == nullptr) {
-        add("goes by the rules '" + head.rules + "', which the arsenal does not have", "a match of the arsenal");
+        add("goes by the rules '" + head.rules + "', which the arsenal does not have",
+            "a match of the arsenal");
     }
     if (!faults.empty()) {
         return {std::nullopt, std::move(faults)};
@@ -353,7 +367,14 @@ std::vector<Diagnostic> play(const ReplayTick& tick, Skirmish& skirmish) {
     const Arsenal& arsenal = skirmish.arsenal();
     std::vector<Diagnostic> faults;
     const auto lacks = [&](BodyId who, const std::string& what) {
-        faults.push_back({Severity::error, {}, 0, 0, "combatant " + std::to_string(static_cast<std::uint32_t>(who)), what, {}, {}});
+        faults.push_back({Severity::error,
+                          {},
+                          0,
+                          0,
+                          "combatant " + std::to_string(static_cast<std::uint32_t>(who)),
+                          what,
+                          {},
+                          {}});
     };
     for (const BodyId id : tick.leavers) {
         skirmish.remove(id);
@@ -368,11 +389,16 @@ std::vector<Diagnostic> play(const ReplayTick& tick, Skirmish& skirmish) {
                 weapons.push_back(weapon);
             }
         }
-        Entrant entrant{.id = from.id, .team = from.team, .role = from.role, .weapons = weapons, .at = from.at, .yaw = from.yaw};
+        Entrant entrant{.id = from.id,
+                        .team = from.team,
+                        .role = from.role,
+                        .weapons = weapons,
+                        .at = from.at,
+                        .yaw = from.yaw};
         entrant.body = place_of(arsenal.bodies, from.body);
         entrant.melee = from.melee.empty() ? -1 : place_of(arsenal.melee, from.melee);
-        entrant.spawns = std::span{from.spawns}.first(
-            std::min(from.spawns.size(), std::size_t{Fighter::most_spawns}));
+        entrant.spawns =
+            std::span{from.spawns}.first(std::min(from.spawns.size(), std::size_t{Fighter::most_spawns}));
         if (entrant.body < 0 || from.id == nobody) {
             lacks(from.id, "is a '" + from.body + "', which the arsenal does not have");
         } else if (!skirmish.add(entrant)) {

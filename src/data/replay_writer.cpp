@@ -1,8 +1,7 @@
+#include "replay_generated.h"
 #include "replay_parts.h"
 #include <avrek/data/replay_file.h>
 #include <avrek/scene/level_digest.h>
-
-#include "replay_generated.h"
 
 #define XXH_INLINE_ALL
 #include <xxhash.h>
@@ -190,7 +189,14 @@ std::vector<Diagnostic> ReplayWriter::open(const std::filesystem::path& file, co
     if (!writing_->file) {
         const int fault = errno;
         writing_.reset();
-        return {{Severity::error, file.string(), 0, 0, {}, std::string{"cannot be written: "} + std::strerror(fault), {}, {}}};
+        return {{Severity::error,
+                 file.string(),
+                 0,
+                 0,
+                 {},
+                 std::string{"cannot be written: "} + std::strerror(fault),
+                 {},
+                 {}}};
     }
     data::ReplayFileHead start{};
     std::copy_n(data::replay_mark, sizeof start.mark, start.mark);
@@ -270,7 +276,8 @@ std::vector<Diagnostic> ReplayWriter::close() {
     if (fault == 0) {
         return {};
     }
-    return {{Severity::error, name, 0, 0, {}, std::string{"cannot be written: "} + std::strerror(fault), {}, {}}};
+    return {
+        {Severity::error, name, 0, 0, {}, std::string{"cannot be written: "} + std::strerror(fault), {}, {}}};
 }
 
 } // namespace avrek

@@ -64,10 +64,10 @@ Group<BodySpec> movement_group() {
 Group<BodySpec> posture_group() {
     constexpr KeyRange coordinates{-100.0, 100.0, false};
     Rows<BodySpec> rows{"body.posture"};
-    rows.rows.push_back(
-        key<BodySpec>(rule("body.posture", "eye", KeyType::point, coordinates, "m", "[0, 1.62, 0.08]",
-                           "From where it sees, in its own axes."),
-                      read_point, [](BodySpec& body, const Vector3& eye) { body.posture.eye = eye; }));
+    rows.rows.push_back(key<BodySpec>(rule("body.posture", "eye", KeyType::point, coordinates, "m",
+                                           "[0, 1.62, 0.08]", "From where it sees, in its own axes."),
+                                      read_point,
+                                      [](BodySpec& body, const Vector3& eye) { body.posture.eye = eye; }));
     rows.rows.push_back(
         key<BodySpec>(rule("body.posture", "hold", KeyType::point, coordinates, "m", "[-0.18, 1.4, 0.1]",
                            "Where it holds its weapon, which turns about there."),

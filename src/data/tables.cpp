@@ -76,8 +76,7 @@ class SqliteTables final : public Tables {
         sqlite3_stmt* statement = nullptr;
         std::int64_t number = 1;
         const std::string text = "SELECT coalesce(max(id), 0) + 1 FROM " + names_[table];
-        if (fault_.empty() &&
-            sqlite3_prepare_v2(base_, text.c_str(), -1, &statement, nullptr) == SQLITE_OK &&
+        if (fault_.empty() && sqlite3_prepare_v2(base_, text.c_str(), -1, &statement, nullptr) == SQLITE_OK &&
             sqlite3_step(statement) == SQLITE_ROW) {
             number = sqlite3_column_int64(statement, 0);
         } else {

@@ -3,6 +3,7 @@
 #include <avrek/data/telemetry.h>
 
 #include <algorithm>
+#include <cmath>
 #include <map>
 
 namespace avrek {
@@ -22,12 +23,14 @@ const std::vector<TableShape>& shapes() {
                        "score INTEGER, kills INTEGER, deaths INTEGER, assists INTEGER, shots INTEGER, "
                        "shots_hit INTEGER, damage_dealt REAL, damage_taken REAL"},
         {"shots", "match INTEGER, at REAL, who INTEGER, shot INTEGER, weapon TEXT, x REAL, y REAL, z REAL, "
-                  "yaw REAL, pitch REAL, spread REAL, power REAL, muzzle TEXT"},
+                  "yaw REAL, pitch REAL, spread REAL, power REAL, muzzle TEXT, aimed_at INTEGER, "
+                  "aimed REAL"},
         {"hits", "id INTEGER, match INTEGER, at REAL, who INTEGER, target INTEGER, shot INTEGER, "
                  "weapon TEXT, region TEXT, distance REAL, kind TEXT, condition TEXT, damage REAL, "
                  "absorbed REAL, health_left REAL, hostile INTEGER"},
         {"hit_steps", "hit INTEGER, step INTEGER, kind TEXT, factor REAL, total REAL"},
-        {"deaths", "match INTEGER, at REAL, who INTEGER, killer INTEGER, weapon TEXT, x REAL, y REAL, z REAL"},
+        {"deaths",
+         "match INTEGER, at REAL, who INTEGER, killer INTEGER, weapon TEXT, x REAL, y REAL, z REAL"},
         {"reloads", "match INTEGER, at REAL, who INTEGER, weapon TEXT, event TEXT, rounds INTEGER, "
                     "moved INTEGER, discarded INTEGER"},
     };
@@ -73,9 +76,7 @@ struct Telemetry::Writing {
     Cause cause;
     std::int64_t winner = -1;
 
-    void add(Table table, std::initializer_list<Value> row) {
-        tables->add(table, {row.begin(), row.size()});
-    }
+    void add(Table table, std::initializer_list<Value> row) { tables->add(table, {row.begin(), row.size()}); }
 };
 
 Telemetry::Telemetry() = default;
@@ -108,7 +109,31 @@ struct Taking {
         to.add(shots, {to.match, seconds_at(shot.at), number(shot.who), number(shot.shot),
                        weapon_name(shot.weapon), shot.muzzle.x(), shot.muzzle.y(), shot.muzzle.z(),
                        to_degrees(look.yaw), to_degrees(look.pitch), to_degrees(shot.spread), shot.power,
-                       shot.held_back ? std::string{"held back"} : std::string{to_string(shot.state)}});
+                       shot.held_back ? std::string{"held back"} : std::string{to_string(shot.state)},
+                       body_value(aimed_at(shot)), aimed_distance(shot)});
+    }
+    // The foe whose middle is nearest to the line of a shot, if one is within ten degrees of it.
+    BodyId aimed_at(const ShotEvent& shot) const {
+        constexpr double least_cosine = 0.985;
+        const Combatant* shooter = skirmish.match().find(shot.who);
+        BodyId best = nobody;
+        double nearest = least_cosine;
+        for (std::size_t index = 0; index < skirmish.fighters().size() && shooter != nullptr; ++index) {
+            const Combatant& other = skirmish.match().combatants()[index];
+            const Vector3 way = skirmish.fighters()[index].position + world_up() - shot.muzzle;
+            const double cosine = way.dot(shot.direction) / std::max(1e-9, std::sqrt(way.squaredNorm()));
+            if (skirmish.match().are_hostile(*shooter, other) && cosine > nearest) {
+                nearest = cosine;
+                best = other.id;
+            }
+        }
+        return best;
+    }
+    Value aimed_distance(const ShotEvent& shot) const {
+        const Fighter* fighter = skirmish.find(aimed_at(shot));
+        return fighter != nullptr
+                   ? Value{std::sqrt((fighter->position + world_up() - shot.muzzle).squaredNorm())}
+                   : Value{};
     }
     void operator()(const LegEvent& leg) {
         to.cause = {leg.at, leg.who, weapon_name(leg.weapon), number(leg.shot), leg.flown};
@@ -130,10 +155,10 @@ struct Taking {
     void operator()(const HandsEvent& hands) {
         const WeaponEventKind kind = hands.event.kind;
         if (kind >= WeaponEventKind::reload_started && kind <= WeaponEventKind::reload_cancelled) {
-            to.add(reloads, {to.match, seconds_at(hands.event.at), number(hands.who),
-                             weapon_name(hands.weapon), std::string{to_string(kind)},
-                             number(hands.event.rounds), number(hands.event.moved),
-                             number(hands.event.discarded)});
+            to.add(reloads,
+                   {to.match, seconds_at(hands.event.at), number(hands.who), weapon_name(hands.weapon),
+                    std::string{to_string(kind)}, number(hands.event.rounds), number(hands.event.moved),
+                    number(hands.event.discarded)});
         }
     }
     void operator()(const SpawnEvent&) {}
@@ -159,19 +184,18 @@ struct Taking {
         const bool hostile = by != nullptr && who != nullptr && skirmish.match().are_hostile(*by, *who);
         std::string region;
         if (felt.region && who != nullptr) {
-            region =
-                region_of(arsenal().bodies[static_cast<std::size_t>(who->body)].rig, *felt.region).name;
+            region = region_of(arsenal().bodies[static_cast<std::size_t>(who->body)].rig, *felt.region).name;
         }
         const std::int64_t id = to.next_hit++;
         to.killed_with[event.who] = caused ? to.cause.weapon : std::string{};
-        to.add(hits, {id, to.match, seconds_at(event.at), body_value(event.by), number(event.who),
-                      caused ? to.cause.shot : Value{}, caused ? to.cause.weapon : std::string{}, region,
-                      caused ? to.cause.distance : Value{},
-                      felt.damage_kind >= 0
-                          ? arsenal().damage_kinds[static_cast<std::size_t>(felt.damage_kind)].id
-                          : std::string{},
-                      ticks ? arsenal().conditions[static_cast<std::size_t>(felt.condition)].id : std::string{},
-                      felt.damage.amount(), felt.absorbed, felt.health_left, number(hostile)});
+        to.add(hits,
+               {id, to.match, seconds_at(event.at), body_value(event.by), number(event.who),
+                caused ? to.cause.shot : Value{}, caused ? to.cause.weapon : std::string{}, region,
+                caused ? to.cause.distance : Value{},
+                felt.damage_kind >= 0 ? arsenal().damage_kinds[static_cast<std::size_t>(felt.damage_kind)].id
+                                      : std::string{},
+                ticks ? arsenal().conditions[static_cast<std::size_t>(felt.condition)].id : std::string{},
+                felt.damage.amount(), felt.absorbed, felt.health_left, number(hostile)});
         for (std::size_t step = 0; step < felt.damage.step_count; ++step) {
             const DamageStep& taken = felt.damage.steps[step];
             to.add(hit_steps,

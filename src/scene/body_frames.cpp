@@ -92,8 +92,9 @@ Pose BodyFrames::pose_at(const Moment& moment, std::size_t slot, std::size_t joi
 }
 
 std::optional<std::size_t> BodyFrames::slot_of(BodyId id) const {
-    const auto found = std::lower_bound(by_id.begin(), by_id.end(), id,
-                                        [&](std::uint32_t slot, BodyId wanted) { return slots[slot].id < wanted; });
+    const auto found =
+        std::lower_bound(by_id.begin(), by_id.end(), id,
+                         [&](std::uint32_t slot, BodyId wanted) { return slots[slot].id < wanted; });
     return found != by_id.end() && slots[*found].id == id ? std::optional<std::size_t>{*found} : std::nullopt;
 }
 

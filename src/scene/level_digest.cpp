@@ -21,8 +21,8 @@ struct AddShape {
     }
     void operator()(const Box& box) const {
         hash.add(box.pose.position);
-        for (const double part : {box.pose.rotation.x(), box.pose.rotation.y(), box.pose.rotation.z(),
-                                  box.pose.rotation.w()}) {
+        for (const double part :
+             {box.pose.rotation.x(), box.pose.rotation.y(), box.pose.rotation.z(), box.pose.rotation.w()}) {
             hash.add(part);
         }
         hash.add(box.half_extents);

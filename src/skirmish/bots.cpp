@@ -12,7 +12,7 @@ namespace {
 
 constexpr LayerSet hides_view{Layer::level, Layer::foliage};
 constexpr Metres blow_reach = 1.9;
-constexpr Metres there = 0.7;       // near enough to a point
+constexpr Metres there = 0.7; // near enough to a point
 constexpr Metres pickup_reach = 25.0;
 constexpr Duration stuck_after = std::chrono::milliseconds{700};
 
@@ -29,8 +29,8 @@ struct Thinking {
     Time now() const { return skirmish.now(); }
 
     std::array<double, 2> draw() {
-        return random_pair({skirmish.seed(), static_cast<std::uint32_t>(bot.id), RandomPurpose::bot,
-                            bot.draws++, 0});
+        return random_pair(
+            {skirmish.seed(), static_cast<std::uint32_t>(bot.id), RandomPurpose::bot, bot.draws++, 0});
     }
 
     const BodySpec& body_of(const Combatant& who) const {
@@ -153,7 +153,8 @@ struct Thinking {
         const Fighter& its = *skirmish.find(bot.target);
         const double distance = std::sqrt((bot.seen_where - eye()).squaredNorm());
         const Radians off = turn_to(aim_at(bot.seen_where, weapon, its));
-        const bool ready = now() >= bot.noticed_at + shooter.reaction && bot.seen_at + shooter.reaction >= now();
+        const bool ready =
+            now() >= bot.noticed_at + shooter.reaction && bot.seen_at + shooter.reaction >= now();
         if (body.melee >= 0 && distance < blow_reach && ready) {
             const bool pressed = bot.intent.strike >= 0;
             bot.intent.strike = pressed ? std::int8_t{-1} : std::int8_t{0};
@@ -193,8 +194,8 @@ struct Thinking {
             const Duration tick = from_seconds(tick_seconds);
             pulls = !held && next_shot_allowed(state) <= now() + tick;
         } else if (mode == TriggerMode::charge) {
-            const auto view = readout(weapon, state, reserve_of(skirmish.arsenal(), self.loadout,
-                                                                self.loadout.in_hand));
+            const auto view =
+                readout(weapon, state, reserve_of(skirmish.arsenal(), self.loadout, self.loadout.in_hand));
             pulls = !held || view.charge < 1.0;
         } else if (distance > shooter.near) {
             const Duration cycle = shooter.burst + shooter.pause;
@@ -208,8 +209,9 @@ struct Thinking {
             bot.intent.buttons.set(Button::next_weapon, !body.intent.buttons.has(Button::next_weapon));
             return;
         }
-        const WeaponReadout view = readout(*weapon, *state_in(self.loadout, self.loadout.in_hand),
-                                           reserve_of(skirmish.arsenal(), self.loadout, self.loadout.in_hand));
+        const WeaponReadout view =
+            readout(*weapon, *state_in(self.loadout, self.loadout.in_hand),
+                    reserve_of(skirmish.arsenal(), self.loadout, self.loadout.in_hand));
         if (view.activity != WeaponActivity::ready) {
             return;
         }
@@ -233,7 +235,8 @@ struct Thinking {
             const Vector3 way = place + 1.2 * world_up() - bot.seen_where;
             const double length = std::sqrt(way.squaredNorm());
             if (distance < nearest && length > 0.0 &&
-                skirmish.scene().any_hit({{bot.seen_where, way / length, length}}, {.hits = {Layer::level}})) {
+                skirmish.scene().any_hit({{bot.seen_where, way / length, length}},
+                                         {.hits = {Layer::level}})) {
                 nearest = distance;
                 best = point;
             }
@@ -247,7 +250,8 @@ struct Thinking {
         std::optional<std::size_t> best;
         for (const PickupState& pickup : skirmish.match().pickups()) {
             const PickupSpec& spec = skirmish.arsenal().pickups[static_cast<std::size_t>(pickup.spec)];
-            const bool use = (spec.health > 0.0 && health() < 0.7) || (spec.rounds > 0 && bot.target == nobody);
+            const bool use =
+                (spec.health > 0.0 && health() < 0.7) || (spec.rounds > 0 && bot.target == nobody);
             const double distance = (pickup.position - body.position).squaredNorm();
             if (use && pickup.there && distance < nearest) {
                 nearest = distance;
@@ -300,9 +304,10 @@ struct Thinking {
             way = {to.x(), 0.0, to.z()};
             if (way.squaredNorm() < there * there) {
                 const bool arrived = bot.step == bot.goal;
-                bot.step = arrived ? bot.step
-                                   : static_cast<std::int64_t>(waypoints.next_step(
-                                         static_cast<std::size_t>(bot.step), static_cast<std::size_t>(bot.goal)));
+                bot.step = arrived
+                               ? bot.step
+                               : static_cast<std::int64_t>(waypoints.next_step(
+                                     static_cast<std::size_t>(bot.step), static_cast<std::size_t>(bot.goal)));
                 bot.goal = arrived && !bot.hides ? -1 : bot.goal;
                 way = Vector3::Zero();
             }
@@ -358,8 +363,7 @@ struct Thinking {
 
 } // namespace
 
-Bots::Bots(const Skirmish& skirmish)
-    : waypoints_(skirmish.scene(), skirmish.plan().points, 0.35) {
+Bots::Bots(const Skirmish& skirmish) : waypoints_(skirmish.scene(), skirmish.plan().points, 0.35) {
     bots_.reserve(skirmish.settings().limits.combatants);
     intents_.reserve(skirmish.settings().limits.combatants);
 }

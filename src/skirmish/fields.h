@@ -14,7 +14,7 @@
 namespace avrek::fields {
 
 template <class Sink, class Value>
-    requires std::integral<Value> || std::is_enum_v<Value>
+requires std::integral<Value> || std::is_enum_v<Value>
 void add(Sink& sink, std::string_view name, Value value) {
     sink(name, static_cast<std::int64_t>(value));
 }

@@ -216,7 +216,7 @@ std::size_t Skirmish::saved_size() const {
 }
 
 bool Skirmish::restore(std::span<const std::byte> from) {
-    
+
     SavedHead head;
     if (from.size() < sizeof head) {
         return false;

@@ -35,9 +35,9 @@ void Skirmish::state_intents(std::size_t index) {
     const Vector3 over_ground{fighter.velocity.x(), 0.0, fighter.velocity.z()};
     const auto strikes = [&](Time at) {
         return fighter.swing.attack >= 0 && fighter.swing.started <= at &&
-               at < fighter.swing.started + length_of(arsenal_->melee[static_cast<std::size_t>(fighter.melee)]
-                                                          .attacks[static_cast<std::size_t>(
-                                                              fighter.swing.attack)]);
+               at < fighter.swing.started +
+                        length_of(arsenal_->melee[static_cast<std::size_t>(fighter.melee)]
+                                      .attacks[static_cast<std::size_t>(fighter.swing.attack)]);
     };
     LoadoutIntent said = match_.combatants()[index].stated;
     const auto say = [&](Time at) {
@@ -133,8 +133,8 @@ void Skirmish::confirm(std::size_t index, Time at) {
     const auto begin = std::partition_point(intents.begin(), intents.end(), [&](const LoadoutIntent& intent) {
         return intent.weapon.at < who.loadout.now;
     });
-    const auto end = std::partition_point(begin, intents.end(),
-                                          [&](const LoadoutIntent& intent) { return intent.weapon.at <= at; });
+    const auto end = std::partition_point(
+        begin, intents.end(), [&](const LoadoutIntent& intent) { return intent.weapon.at <= at; });
     advance_gated(*arsenal_, who.loadout, who.stated, hands.gates, at + Duration{1}, {begin, end},
                   weapon_events_);
 }
@@ -308,14 +308,14 @@ void Skirmish::do_swing(std::size_t index, const MeleeEvent& event) {
         const MeleeSpec& melee = arsenal_->melee[static_cast<std::size_t>(fighter.melee)];
         const MeleeAttackSpec& attack = melee.attacks[event.attack];
         IncomingHit hit;
-        hit.damage = strike_damage(melee, attack,
-                                   region_of(*scene_.rig_of(*event.hit.body), *event.hit.region).name);
+        hit.damage =
+            strike_damage(melee, attack, region_of(*scene_.rig_of(*event.hit.body), *event.hit.region).name);
         hit.effect = &attack.effect;
         hit.source = fighter.id;
         hit.push = event.push;
         const double speed = std::sqrt(event.push.squaredNorm());
-        hit.direction = speed > 1e-9 ? Vector3(event.push / speed)
-                                    : direction_of({look_at(fighter, event.at).yaw, 0.0});
+        hit.direction =
+            speed > 1e-9 ? Vector3(event.push / speed) : direction_of({look_at(fighter, event.at).yaw, 0.0});
         hit.melee = true;
         hurt(*event.hit.body, event.hit, hit, event.at);
     }

@@ -134,8 +134,9 @@ void Skirmish::fire_spray(const ShotEvent& shot) {
         const Hit& nearest = hits[index].nearest;
         tell_leg(nearest.point, nearest);
         IncomingHit hit;
-        hit.damage = hit_damage(weapon, nearest.distance,
-                                region_of(*scene_.rig_of(hits[index].body), *nearest.region).name, shot.power);
+        hit.damage =
+            hit_damage(weapon, nearest.distance,
+                       region_of(*scene_.rig_of(hits[index].body), *nearest.region).name, shot.power);
         hit.effect = &weapon.effect;
         hit.source = shot.who;
         hit.direction = way_of(nearest.point - shot.muzzle, shot.direction);
@@ -181,7 +182,8 @@ void Skirmish::do_flight(const FlightEvent& flight) {
         return;
     }
     const bool meets = event.kind == ProjectileEventKind::stopped ||
-                       event.kind == ProjectileEventKind::pierced || event.kind == ProjectileEventKind::bounced;
+                       event.kind == ProjectileEventKind::pierced ||
+                       event.kind == ProjectileEventKind::bounced;
     if (meets && event.hit && event.hit->body && scene_.rig_of(*event.hit->body) != nullptr) {
         const WeaponSpec& weapon = arsenal_->weapons[static_cast<std::size_t>(happened.weapon)];
         IncomingHit hit;

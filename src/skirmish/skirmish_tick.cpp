@@ -13,6 +13,7 @@ namespace {
 
 constexpr Radians steepest = 1.55;
 constexpr Metres safe_from_foes = 12.0; // a spawn point
+constexpr Metres taken_within = 1.2;    // so is one that somebody is so near to
 
 float number_or(float value, float other) {
     return std::isfinite(value) && std::abs(value) < 1e6F ? value : other;
@@ -120,8 +121,8 @@ void Skirmish::come_back() {
     }
 }
 
-// A spawn point of its own or of its team, at random among those that no foe is near; without any it comes
-// back where it was.
+// A spawn point of its own or of its team, at random among those that no foe is near and nobody stands on;
+// without any it comes back where it was.
 void Skirmish::place(Fighter& fighter, const Combatant& who, bool first) {
     const auto [random, unused] = random_pair(
         {seed_, static_cast<std::uint32_t>(fighter.id), RandomPurpose::spawn, fighter.spawned, 0});
@@ -134,13 +135,19 @@ void Skirmish::place(Fighter& fighter, const Combatant& who, bool first) {
     };
     const auto safety = [&](const Vector3& at) {
         double nearest = safe_from_foes;
-        for (std::size_t other = 0; other < fighters_.size() && !first; ++other) {
-            const Combatant& foe = match_.combatants()[other];
-            if (foe.vitals.life == LifeState::alive && match_.are_hostile(foe, who)) {
-                nearest = std::min(nearest, std::sqrt((fighters_[other].position - at).squaredNorm()));
+        double room = 1.0;
+        for (std::size_t other = 0; other < fighters_.size(); ++other) {
+            const Combatant& there = match_.combatants()[other];
+            if (there.vitals.life == LifeState::dead || there.id == who.id) {
+                continue;
             }
+            const double distance = std::sqrt((fighters_[other].position - at).squaredNorm());
+            if (match_.are_hostile(there, who)) {
+                nearest = first ? nearest : std::min(nearest, distance);
+            }
+            room = distance < taken_within ? 0.25 : room; // somebody stands there
         }
-        return nearest;
+        return room * nearest;
     };
     double safest = -1.0;
     std::size_t count = 0;
@@ -320,8 +327,8 @@ void Skirmish::swing_blades() {
         MeleePress press{span_.begin + Duration{fighter.intent.press}, 0};
         const bool stated = hands_[index].planned && fighter.intent.strike >= 0 &&
                             static_cast<std::size_t>(fighter.intent.strike) < melee.attacks.size();
-        const bool presses = stated && fighter.intent.strike != fighter.strike_before &&
-                             match_.may(fighter.id, Act::strike);
+        const bool presses =
+            stated && fighter.intent.strike != fighter.strike_before && match_.may(fighter.id, Act::strike);
         fighter.strike_before = hands_[index].planned ? fighter.intent.strike : fighter.strike_before;
         if (presses) {
             press.attack = static_cast<std::size_t>(fighter.intent.strike);
@@ -333,10 +340,10 @@ void Skirmish::swing_blades() {
             return Pose{aim_of(fighter, look, feet, crouches, false).hold, turned_to(look)};
         };
         melee_events_.clear();
-        avrek::advance(melee, fighter.swing, scene_, {.hits = {Layer::bodies}, .ignores = {fighter.id}},
-                       {fighter.id, held(fighter.look_before, fighter.before),
-                        held(fighter.look, fighter.position)},
-                       span_, {&press, presses ? 1U : 0U}, melee_events_);
+        avrek::advance(
+            melee, fighter.swing, scene_, {.hits = {Layer::bodies}, .ignores = {fighter.id}},
+            {fighter.id, held(fighter.look_before, fighter.before), held(fighter.look, fighter.position)},
+            span_, {&press, presses ? 1U : 0U}, melee_events_);
         for (const MeleeEvent& event : melee_events_) {
             swung_.push_back({fighter.id, event});
             push({event.at, fighter.id, ActionKind::swing, static_cast<std::uint32_t>(swung_.size() - 1), 0});

@@ -10,8 +10,8 @@ namespace {
 
 constexpr double gravity = 9.81;
 constexpr double fastest_fall = 60.0;
-constexpr Metres skin = 0.005;      // kept from everything
-constexpr double walkable = 0.55;   // upward part of the normal of ground
+constexpr Metres skin = 0.005;    // kept from everything
+constexpr double walkable = 0.55; // upward part of the normal of ground
 constexpr Filter solid{.hits = {Layer::level, Layer::glass}};
 
 // Share of a difference that is left after a time with this half-life; a rational stand-in for 2^-x.

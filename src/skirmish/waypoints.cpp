@@ -13,8 +13,7 @@ constexpr Metres knee = 0.85;
 } // namespace
 
 Waypoints::Waypoints(const World& world, std::span<const Vector3> points, Metres radius, Metres farthest)
-    : points_(points.begin(), points.end()), joined_(points.size()),
-      steps_(points.size() * points.size()) {
+    : points_(points.begin(), points.end()), joined_(points.size()), steps_(points.size() * points.size()) {
     const auto count = static_cast<std::uint32_t>(points.size());
     for (std::uint32_t one = 0; one < count; ++one) {
         for (std::uint32_t other = one + 1; other < count; ++other) {

@@ -5,6 +5,8 @@
 
 #include <algorithm>
 #include <array>
+#include <map>
+#include <tuple>
 
 namespace avrek {
 namespace {
@@ -352,6 +354,53 @@ TEST(Projectiles, ComeFromPoolsThatRefuseWhenTheyAreFull) {
     ASSERT_EQ(pool.list(there), 2U);
     EXPECT_EQ(there[0], *two);
     EXPECT_EQ(there[1], *three);
+}
+
+using What = std::tuple<Time, ProjectileEventKind, double, double, double>;
+
+// What happened to each, whatever happened to others in between.
+std::map<std::uint64_t, std::vector<What>> by_number(const std::vector<ProjectileEvent>& events) {
+    std::map<std::uint64_t, std::vector<What>> all;
+    for (const ProjectileEvent& event : events) {
+        all[event.number].emplace_back(event.at, event.kind, event.point.x(), event.point.y(),
+                                       event.point.z());
+    }
+    return all;
+}
+
+TEST(Projectiles, LaunchedLateFlyAsThoseThatWereInTime) {
+    Draw draw{71};
+    for (int round = 0; round < 60; ++round) {
+        const RandomScene random{draw};
+        ProjectileSpec spec = seed();
+        spec.sticks = draw.below(4) == 0;
+        spec.fuse = draw.below(2) == 0 ? from_seconds(draw(0.1, 0.6)) : Duration{};
+        spec.turn_rate = draw.below(3) == 0 ? 2.0 : 0.0;
+        spec.bounce.count = static_cast<std::int32_t>(draw.below(4));
+        ProjectilePool in_time{spec, 8};
+        ProjectilePool late{spec, 8};
+        std::vector<ProjectileEvent> expected;
+        std::vector<ProjectileEvent> events;
+        for (Tick tick = 0; tick < 60; ++tick) {
+            const Span span = tick_span(tick, {50});
+            if (tick % 7 == 0) {
+                const Launch launch{.at = span.begin +
+                                          Duration{static_cast<Duration::rep>(draw.below(19'000'000))},
+                                    .muzzle = draw.point(3),
+                                    .direction = draw.direction(),
+                                    .shooter = shooter};
+                in_time.launch(launch, expected);
+                in_time.advance(random.scene, {}, span, expected);
+                late.advance(random.scene, {}, span, events);
+                late.launch_late(launch, random.scene, {}, events);
+            } else {
+                in_time.advance(random.scene, {}, span, expected);
+                late.advance(random.scene, {}, span, events);
+            }
+        }
+        EXPECT_EQ(by_number(events), by_number(expected)) << "round " << round;
+        EXPECT_EQ(late.size(), in_time.size());
+    }
 }
 
 } // namespace

@@ -1,5 +1,6 @@
 #pragma once
-// A fight of bots with everything in it, in a level of its own: what a digest, and tests that need no files, run.
+// A fight of bots with everything in it, in a level of its own: what a digest, and tests that need no files,
+// run.
 #include <avrek/core/elementary.h>
 #include <avrek/skirmish/bout.h>
 
@@ -26,9 +27,8 @@ inline Arsenal bots_arsenal() {
                            .kind = {"mend"},
                            .ends_when = {ConditionEnd::fired}}};
     BodySpec body{.id = "body", .health = 90};
-    body.rig = {{{"head", {Sphere{{0, 1.66, 0}, 0.14}}},
-                 {"torso", {Capsule{{0, 0.4, 0}, {0, 1.4, 0}, 0.22}}}},
-                {}};
+    body.rig = {
+        {{"head", {Sphere{{0, 1.66, 0}, 0.14}}}, {"torso", {Capsule{{0, 0.4, 0}, {0, 1.4, 0}, 0.22}}}}, {}};
     body.layers = {{.name = "sap", .most = 30, .start = 30, .delay = from_seconds(1.1), .refill = 7.3}};
     body.light_reaction.lasts = from_seconds(0.13);
     body.heavy_reaction = {.lasts = from_seconds(0.7), .shows = BodyState::down, .rise = from_seconds(0.3)};
@@ -91,8 +91,9 @@ inline Level bots_level() {
     for (int block = 0; block < 14; ++block) {
         const double angle = 2.4 * block;
         const double far = 5.0 + 1.6 * block;
-        pieces.push_back({Box{{{far * sine(angle), 1, far * cosine(angle)}, turned_to({angle, 0})}, {1.2, 1.1, 0.4}},
-                          SurfaceId{2}});
+        pieces.push_back(
+            {Box{{{far * sine(angle), 1, far * cosine(angle)}, turned_to({angle, 0})}, {1.2, 1.1, 0.4}},
+             SurfaceId{2}});
     }
     return Level{std::move(pieces)};
 }
@@ -104,7 +105,9 @@ inline LevelPlan bots_plan() {
     }
     for (int spawn = 0; spawn < 12; ++spawn) {
         const double side = spawn % 2 == 0 ? -1.0 : 1.0;
-        plan.spawns.push_back({{4.0 * spawn - 22, 0, 27 * side}, spawn % 2 == 0 ? 0.0 : pi, TeamId{static_cast<std::uint8_t>(spawn % 2)}});
+        plan.spawns.push_back({{4.0 * spawn - 22, 0, 27 * side},
+                               spawn % 2 == 0 ? 0.0 : pi,
+                               TeamId{static_cast<std::uint8_t>(spawn % 2)}});
     }
     plan.hazards = {{0, {{12, 0, 0}, Rotation::Identity()}}};
     plan.pickups = {{0, {-5, 0, 5}}, {0, {5, 0, -5}}};

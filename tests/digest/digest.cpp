@@ -1,7 +1,7 @@
 // Runs weapons, shots, projectiles, blasts, sprays, blades, leads, aim and a match in a scene of moving
 // bodies for 10,000 ticks, and prints one number for all that came of it. It must be the same from every
-// compiler, optimisation and machine. With a number of ticks and one of bots it prints one for a fight of bots
-// alone: of the state after every tick.
+// compiler, optimisation and machine. With a number of ticks and one of bots it prints one for a fight of
+// bots alone: of the state after every tick.
 #include "bots_fight.h"
 #include <avrek/ballistics/aim_solving.h>
 #include <avrek/ballistics/blast.h>
@@ -296,8 +296,8 @@ std::uint64_t bots_digest(Tick ticks, std::size_t crew) {
 
 int main(int count, char** words) {
     if (count == 3) {
-        std::printf("%016llx\n", static_cast<unsigned long long>(
-                                    bots_digest(std::atol(words[1]), static_cast<std::size_t>(std::atol(words[2])))));
+        std::printf("%016llx\n", static_cast<unsigned long long>(bots_digest(
+                                     std::atol(words[1]), static_cast<std::size_t>(std::atol(words[2])))));
         return 0;
     }
     Fight fight;

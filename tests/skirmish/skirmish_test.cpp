@@ -35,7 +35,8 @@ std::vector<std::byte> saved(const Skirmish& skirmish) {
 
 // A fight that has been fought: the states before its ticks, what went in, and the hashes after.
 struct Fought {
-    Skirmish empty{bots_arsenal(), trial::bots_level(), {.limits = {.combatants = 16}}, 9, trial::bots_plan()};
+    Skirmish empty{
+        bots_arsenal(), trial::bots_level(), {.limits = {.combatants = 16}}, 9, trial::bots_plan()};
     std::vector<std::vector<std::byte>> states{};
     std::vector<std::vector<Intent>> intents{};
     std::vector<std::uint64_t> hashes{};
@@ -98,7 +99,8 @@ TEST(Skirmish, RefusesDamagedStatesAndThoseOfOthers) {
         EXPECT_FALSE(skirmish.restore(bytes));
     }
     EXPECT_EQ(skirmish.state_hash(), hash) << "nothing has changed";
-    Skirmish other{bots_arsenal(), trial::bots_level(), {.limits = {.combatants = 16}}, 10, trial::bots_plan()};
+    Skirmish other{
+        bots_arsenal(), trial::bots_level(), {.limits = {.combatants = 16}}, 10, trial::bots_plan()};
     EXPECT_FALSE(other.restore(sound)) << "another seed";
     std::vector<std::byte> small(sound.size() - 1);
     EXPECT_EQ(skirmish.save(small), 0U);
@@ -145,8 +147,8 @@ TEST(Skirmish, TellsEverythingInOrder) {
             EXPECT_TRUE(index == 0 || events.order[index - 1].at <= events.order[index].at);
         }
         EXPECT_EQ(events.order.size(), events.shots.size() + events.legs.size() + events.flights.size() +
-                                           events.blasts.size() + events.weapons.size() + events.swings.size() +
-                                           events.lives.size() + events.spawns.size());
+                                           events.blasts.size() + events.weapons.size() +
+                                           events.swings.size() + events.lives.size() + events.spawns.size());
         for (const ShotEvent& shot : events.shots) {
             EXPECT_TRUE(shots.emplace(std::pair{shot.who, shot.shot}, shot.at).second);
             ++counted[shot.who];
@@ -192,12 +194,16 @@ struct Duel {
         : arsenal(deadly()), skirmish(arsenal, Level{}, {.rate = rate, .stand_in = false}, 1) {
         const std::int32_t rifle = 0;
         skirmish.add({.id = BodyId{1}, .team = TeamId{0}, .weapons = {&rifle, 1}, .at = Vector3{0, 0, 0}});
-        skirmish.add({.id = BodyId{2}, .team = TeamId{1}, .weapons = {&rifle, 1}, .at = Vector3{0, 0, 10}, .yaw = pi});
+        skirmish.add(
+            {.id = BodyId{2}, .team = TeamId{1}, .weapons = {&rifle, 1}, .at = Vector3{0, 0, 10}, .yaw = pi});
     }
     // Each at the other's chest; who presses when in the tick.
     const SkirmishEvents& shoot(std::uint32_t one, std::uint32_t other) {
         Intent first{.who = BodyId{1}, .press = one, .pitch = -0.05F, .buttons = {Button::trigger}};
-        Intent second{.who = BodyId{2}, .press = other, .yaw = static_cast<float>(pi), .pitch = -0.05F,
+        Intent second{.who = BodyId{2},
+                      .press = other,
+                      .yaw = static_cast<float>(pi),
+                      .pitch = -0.05F,
                       .buttons = {Button::trigger}};
         const Intent both[] = {second, first};
         return skirmish.advance(both);
@@ -291,10 +297,14 @@ TEST(Skirmish, AFullPoolRefusesAndLosesNothingElse) {
 
 TEST(Skirmish, TakesAnyBitsForIntentsAndPlacings) {
     Draw draw{8};
-    Skirmish skirmish{bots_arsenal(), trial::bots_level(), {.limits = {.combatants = 6}}, 3, trial::bots_plan()};
+    Skirmish skirmish{
+        bots_arsenal(), trial::bots_level(), {.limits = {.combatants = 6}}, 3, trial::bots_plan()};
     const std::int32_t weapons[] = {0, 1, 2, 3};
     for (std::uint32_t id = 1; id <= 6; ++id) {
-        ASSERT_TRUE(skirmish.add({.id = BodyId{id}, .team = TeamId{static_cast<std::uint8_t>(id % 2)}, .melee = 0, .weapons = weapons}));
+        ASSERT_TRUE(skirmish.add({.id = BodyId{id},
+                                  .team = TeamId{static_cast<std::uint8_t>(id % 2)},
+                                  .melee = 0,
+                                  .weapons = weapons}));
     }
     const auto bits = [&] { return static_cast<std::uint32_t>(draw.below(1ULL << 32U)); };
     const auto number = [&] {
@@ -333,8 +343,8 @@ TEST(Skirmish, BodiesOfTheStandInStayOnTheirSideOfWalls) {
             EXPECT_TRUE(std::abs(fighter.position.x()) < 30.0 && std::abs(fighter.position.z()) < 30.0);
             EXPECT_GE(fighter.position.y(), -1e-6);
             std::array<Hit, 1> found;
-            EXPECT_EQ(fight.skirmish.scene().overlaps(Sphere{fighter.position + Vector3{0, 1, 0}, 0.2}, present,
-                                                      {.hits = {Layer::level}}, found),
+            EXPECT_EQ(fight.skirmish.scene().overlaps(Sphere{fighter.position + Vector3{0, 1, 0}, 0.2},
+                                                      present, {.hits = {Layer::level}}, found),
                       0U)
                 << fighter.position.transpose() << " at tick " << tick;
         }
@@ -370,9 +380,10 @@ TEST(Skirmish, RoundsAreConservedWhateverHappens) {
             }
         }
         for (const Combatant& who : std::as_const(fight.skirmish).match().combatants()) {
-            const bool came_back = std::any_of(events.lives.begin(), events.lives.end(), [&](const MatchEvent& event) {
-                return event.who == who.id && event.kind == MatchEventKind::respawned;
-            });
+            const bool came_back =
+                std::any_of(events.lives.begin(), events.lives.end(), [&](const MatchEvent& event) {
+                    return event.who == who.id && event.kind == MatchEventKind::respawned;
+                });
             if (came_back) {
                 expected[who.id] = rounds_of(who.loadout);
             }

@@ -39,10 +39,10 @@ struct Wielder {
 };
 
 enum class MeleeEventKind : std::uint8_t {
-    started, ///< a swing began; `until` is when it ends
-    refused, ///< another is under way, until `until`
-    struck,  ///< the blade met a body
-    ended,   ///< the recovery is over
+    started,   ///< a swing began; `until` is when it ends
+    refused,   ///< another is under way, until `until`
+    struck,    ///< the blade met a body
+    ended,     ///< the recovery is over
     cancelled, ///< whoever runs it ended it: its wielder may not strike any more
 };
 

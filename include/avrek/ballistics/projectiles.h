@@ -103,9 +103,9 @@ class ProjectilePool {
     /// 1e-9; a time not before the end of the last span.
     std::optional<ProjectileHandle> launch(const Launch& launch, std::vector<ProjectileEvent>& events);
 
-    /// Launches a projectile late: at a time before the end of the last span, from where it flies by itself to
-    /// there, as it would have with the others. The events are its own, in order of time. Bodies of `world`
-    /// must be known for that time.
+    /// Launches a projectile late: at a time before the end of the last span, from where it flies by itself
+    /// to there, as it would have with the others. The events are its own, in order of time. Bodies of
+    /// `world` must be known for that time.
     std::optional<ProjectileHandle> launch_late(const Launch& launch, const World& world,
                                                 std::span<const SurfaceSpec> surfaces,
                                                 std::vector<ProjectileEvent>& events);

@@ -133,8 +133,7 @@ class ReplayReader {
 /// The settings of a head for this arsenal, or what keeps a replay from being played with it and in this
 /// level: every entry that differs is named.
 Loaded<SkirmishSettings> settings_for(const ReplayHead& head, const Arsenal& arsenal,
-                                      const ArsenalDigest& digest, const Level& level,
-                                      std::string_view file);
+                                      const ArsenalDigest& digest, const Level& level, std::string_view file);
 
 /// Lets one recorded tick happen. Returns what of it the arsenal does not have; the tick happens without it.
 std::vector<Diagnostic> play(const ReplayTick& tick, Skirmish& skirmish);

@@ -17,7 +17,7 @@ struct Bot {
     std::int32_t shooter = 0; ///< index into Arsenal::shooters
     BodyId target = nobody;   ///< whom it sees, or saw last
     Time noticed_at{};
-    Time seen_at{};              ///< last
+    Time seen_at{}; ///< last
     Vector3 seen_where = Vector3::Zero();
     Look error{};                ///< of its aim when it noticed the target
     std::uint32_t draws = 0;     ///< of random numbers

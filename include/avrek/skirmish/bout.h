@@ -10,11 +10,12 @@
 namespace avrek {
 
 struct BoutSetup {
-    std::size_t crew = 8;                  ///< bots, both crews together, at least 1
-    std::int32_t body = 0;                 ///< index into Arsenal::bodies
-    std::int32_t melee = -1;               ///< index into Arsenal::melee; -1: none
-    std::vector<std::int32_t> weapons{};   ///< indices; bot after bot of a crew takes the next, and as its second the one after
-    std::vector<std::int32_t> shooters{};  ///< indices, at least one: bot after bot takes the next
+    std::size_t crew = 8;    ///< bots, both crews together, at least 1
+    std::int32_t body = 0;   ///< index into Arsenal::bodies
+    std::int32_t melee = -1; ///< index into Arsenal::melee; -1: none
+    std::vector<std::int32_t>
+        weapons{}; ///< indices; bot after bot of a crew takes the next, and as its second the one after
+    std::vector<std::int32_t> shooters{}; ///< indices, at least one: bot after bot takes the next
 };
 
 /// One of its bots.

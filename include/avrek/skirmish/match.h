@@ -1,7 +1,7 @@
 #pragma once
 #include <avrek/arsenal/arsenal.h>
-#include <avrek/scene/world.h>
 #include <avrek/core/state_bytes.h>
+#include <avrek/scene/world.h>
 #include <avrek/skirmish/combatant.h>
 #include <avrek/skirmish/gating.h>
 #include <avrek/skirmish/match_events.h>

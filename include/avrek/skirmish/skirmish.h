@@ -37,9 +37,10 @@ struct Entrant {
     std::int32_t melee = -1; ///< index into Arsenal::melee; -1: it has no blade
     Role role = Role::combatant;
     std::span<const std::int32_t> weapons{}; ///< indices into Arsenal::weapons, at most Loadout::slot_count
-    std::span<const std::uint16_t> spawns{}; ///< of the level's plan, at most Fighter::most_spawns; none: its team's
-    std::optional<Vector3> at{};             ///< where it comes first; none: at a spawn point
-    Radians yaw = 0.0;                       ///< with `at`
+    std::span<const std::uint16_t>
+        spawns{};                ///< of the level's plan, at most Fighter::most_spawns; none: its team's
+    std::optional<Vector3> at{}; ///< where it comes first; none: at a spawn point
+    Radians yaw = 0.0;           ///< with `at`
 };
 
 /// How full something of limited size has been.
@@ -52,9 +53,9 @@ struct HighWater {
 /// What an interface shows of one combatant, at the end of the last tick.
 struct CombatantReadout {
     bool alive = false;
-    double health = 0.0; ///< share of its maximum, 0 to 1
+    double health = 0.0;                   ///< share of its maximum, 0 to 1
     std::optional<WeaponReadout> weapon{}; ///< in hand
-    Look view{};         ///< where its eye looks, kicks included
+    Look view{};                           ///< where its eye looks, kicks included
     Vector3 eye = Vector3::Zero();
     std::optional<Time> respawn_at{};
 };
@@ -66,8 +67,8 @@ struct CombatantReadout {
 /// Where the tick shows: bodies move evenly within it; whom death removes from the world, or brings back, is
 /// out of or in the way of shots from the next tick on. All else is exact.
 ///
-/// The arsenal, which has been through link(), must outlive it. After a second or so a tick allocates nothing.
-/// Copies are whole. Preconditions (asserted): as the settings and specs say.
+/// The arsenal, which has been through link(), must outlive it. After a second or so a tick allocates
+/// nothing. Copies are whole. Preconditions (asserted): as the settings and specs say.
 class Skirmish {
   public:
     Skirmish(const Arsenal& arsenal, Level level, const SkirmishSettings& settings, std::uint64_t seed,
@@ -221,7 +222,7 @@ class Skirmish {
     std::vector<std::int32_t> pool_of_; // by weapon; -1: it launches nothing
 
     SkirmishEvents events_;
-    Span span_{}; // of the tick under way, and what follows is room to work in
+    Span span_{};                   // of the tick under way, and what follows is room to work in
     std::vector<MatchEvent> early_; // between two ticks
     std::size_t absorbed_ = 0;      // of events_.lives
     std::vector<Hands> hands_;

@@ -32,7 +32,7 @@ struct ShotEvent {
     BodyId who = nobody;
     std::int32_t weapon = -1; ///< index into Arsenal::weapons
     std::int8_t slot = 0;
-    std::uint32_t shot = 0;   ///< of all that it has fired
+    std::uint32_t shot = 0; ///< of all that it has fired
     Vector3 muzzle = Vector3::Zero();
     Vector3 direction = world_forward(); ///< the middle of its cone
     Radians spread = 0.0;
@@ -51,7 +51,7 @@ struct LegEvent {
     std::int32_t pellet = 0;
     Time begins{};
     Time ends{};
-    HitscanLeg leg{}; ///< of a spray: to the nearest point of a body, or as far as it reaches
+    HitscanLeg leg{};   ///< of a spray: to the nearest point of a body, or as far as it reaches
     Metres flown = 0.0; ///< by the shot, up to the leg's end
 };
 

@@ -1,0 +1,274 @@
+#include "../digest/bots_fight.h"
+#include "../scene/draw.h"
+#include <avrek/data/replay_file.h>
+#include <avrek/data/telemetry.h>
+
+#include <gtest/gtest.h>
+#include <sqlite3.h>
+#include <unistd.h>
+
+#include <fstream>
+#include <map>
+#include <sstream>
+
+namespace avrek {
+namespace {
+
+const Arsenal& bots_arsenal() {
+    static const Arsenal arsenal = trial::bots_arsenal();
+    return arsenal;
+}
+
+std::string contents(const std::filesystem::path& file) {
+    std::ifstream stream{file, std::ios::binary};
+    std::stringstream text;
+    text << stream.rdbuf();
+    return text.str();
+}
+
+class Recorded : public ::testing::Test {
+  protected:
+    Recorded() : folder_(::testing::TempDir() + "avrek-replay-" + std::to_string(getpid())) {
+        std::filesystem::create_directories(folder_);
+    }
+    ~Recorded() override { std::filesystem::remove_all(folder_); }
+
+    std::filesystem::path file() const { return folder_ / "fight.replay"; }
+
+    // Fights for `ticks`, somebody leaving and coming back on the way; `meddle` after each tick is not
+    // recorded.
+    template <class Meddle>
+    std::uint64_t record(Tick ticks, const Meddle& meddle, const ReplaySettings& settings = {8, 64}) {
+        Skirmish fight{
+            bots_arsenal(), trial::bots_level(), {.limits = {.combatants = 8}}, 4, trial::bots_plan()};
+        Bots bots{fight};
+        const BoutSetup setup = trial::bots_setup(8);
+        const std::vector<BoutMember> members = bout_members(setup);
+        ReplayWriter writer;
+        EXPECT_TRUE(
+            writer.open(file(), head_of(fight, {7, {{"weapon.rifle", 1}}}, "blocks", "a test"), settings)
+                .empty());
+        for (const BoutMember& member : members) {
+            writer.add(bots_arsenal(), entrant_of(setup, member));
+        }
+        begin_bout(setup, members, fight, bots);
+        while (fight.tick() < ticks) {
+            if (fight.tick() == 150) {
+                fight.remove(members[2].id);
+                bots.remove(members[2].id);
+                writer.remove(members[2].id);
+            } else if (fight.tick() == 190) {
+                Entrant back = entrant_of(setup, members[2]);
+                back.at = Vector3{3, 0, 3};
+                back.yaw = 1.0;
+                writer.add(bots_arsenal(), back);
+                fight.add(back);
+                bots.add(back.id, 0);
+            }
+            const Placing placed{.who = members[5].id,
+                                 .position = {0.01 * static_cast<double>(fight.tick()), 0, -9}};
+            const std::span<const Placing> placings{&placed, fight.tick() % 50 < 10 ? 1U : 0U};
+            const auto intents = bots.think(fight);
+            fight.advance(intents, placings);
+            EXPECT_TRUE(writer.tick(fight, intents, placings));
+            meddle(fight);
+        }
+        EXPECT_TRUE(writer.close().empty());
+        return fight.state_hash();
+    }
+
+    // Plays a file; the first tick after which a hash differs, or -1, and the fields that do.
+    struct Played {
+        std::vector<Diagnostic> faults;
+        Tick ticks = 0;
+        Tick departs = -1;
+        std::vector<FieldDifference> fields;
+        std::uint64_t hash = 0;
+    };
+    static Played play_file(ReplayReader& reader) {
+        Played played;
+        Skirmish fight{bots_arsenal(), trial::bots_level(), reader.head().settings, reader.head().seed,
+                       trial::bots_plan()};
+        while (const auto chunk = reader.next(played.faults)) {
+            for (const ReplayTick& tick : chunk->ticks) {
+                EXPECT_TRUE(play(tick, fight).empty());
+                if (tick.hash && *tick.hash != fight.state_hash() && played.departs < 0) {
+                    played.departs = fight.tick() - 1;
+                }
+            }
+            if (played.fields.empty() && !chunk->fields.empty()) {
+                played.fields = differences(named_fields(fight), chunk->fields);
+            }
+        }
+        played.ticks = fight.tick();
+        played.hash = fight.state_hash();
+        return played;
+    }
+
+    std::filesystem::path folder_;
+};
+
+TEST_F(Recorded, PlaysAgainTheSameWay) {
+    const std::uint64_t hash = record(400, [](const Skirmish&) {});
+    ReplayReader reader;
+    ASSERT_TRUE(reader.open(file()).empty());
+    EXPECT_EQ(reader.head().level_name, "blocks");
+    EXPECT_EQ(reader.head().arsenal.entries.size(), 1U);
+    const Played played = play_file(reader);
+    EXPECT_TRUE(played.faults.empty());
+    EXPECT_TRUE(reader.is_at_end());
+    EXPECT_EQ(played.ticks, 400);
+    EXPECT_EQ(played.departs, -1);
+    EXPECT_TRUE(played.fields.empty());
+    EXPECT_EQ(played.hash, hash);
+    // It belongs to its arsenal and its level.
+    const Level level = trial::bots_level();
+    EXPECT_TRUE(settings_for(reader.head(), bots_arsenal(), reader.head().arsenal, level, "f"));
+    const auto other = settings_for(reader.head(), bots_arsenal(), {8, {{"weapon.rifle", 2}}}, Level{}, "f");
+    EXPECT_FALSE(other);
+    ASSERT_EQ(other.diagnostics.size(), 2U);
+    EXPECT_NE(other.diagnostics[0].message.find("what differs: weapon.rifle"), std::string::npos);
+    EXPECT_NE(other.diagnostics[1].message.find("'blocks'"), std::string::npos);
+}
+
+TEST_F(Recorded, SaysWhenAndInWhatItDeparts) {
+    record(300, [](Skirmish& fight) {
+        if (fight.tick() == 100) {
+            fight.match().find(BodyId{4})->tally.assists += 1;
+        }
+    });
+    ReplayReader reader;
+    ASSERT_TRUE(reader.open(file()).empty());
+    const Played played = play_file(reader);
+    EXPECT_EQ(played.departs, 103) << "the first hash after tick 99";
+    ASSERT_EQ(played.fields.size(), 1U);
+    EXPECT_EQ(played.fields[0].name, "match.combatant[4].tally.assists");
+    EXPECT_EQ(std::stoi(played.fields[0].other), std::stoi(played.fields[0].one) + 1);
+}
+
+TEST_F(Recorded, DamagedFilesGiveDiagnostics) {
+    record(200, [](const Skirmish&) {});
+    const std::string sound = contents(file());
+    Draw draw{5};
+    for (int round = 0; round < 150; ++round) {
+        std::string text = sound;
+        if (round % 2 == 0) {
+            text[draw.below(text.size())] ^= static_cast<char>(1U << draw.below(7));
+        } else {
+            text.resize(draw.below(text.size()));
+        }
+        ReplayReader reader;
+        std::vector<Diagnostic> faults = reader.open(std::as_bytes(std::span{text}), "damaged.replay");
+        if (faults.empty()) {
+            faults = play_file(reader).faults;
+        }
+        // The four bytes after the version mean nothing.
+        if (text.size() != sound.size() || text.substr(16) != sound.substr(16) ||
+            text.substr(0, 12) != sound.substr(0, 12)) {
+            ASSERT_FALSE(faults.empty());
+            EXPECT_EQ(faults[0].file, "damaged.replay");
+            EXPECT_FALSE(reader.is_at_end());
+        }
+    }
+    ReplayReader reader;
+    EXPECT_NE(reader.open(folder_ / "none.replay").front().message.find("No such file"), std::string::npos);
+    ReplayWriter writer;
+    EXPECT_FALSE(writer.open("/dev/full", {}).empty()) << "the disk is full";
+    EXPECT_FALSE(writer.open(folder_ / "no" / "where", {}).empty());
+}
+
+TEST(ArsenalDigestOf, IsOfWhatTheFilesSay) {
+    const auto digest = [](const char* text, const char* over = "") {
+        const ArsenalText texts[] = {{"a", text}, {"b", over}};
+        return digest_of(texts);
+    };
+    const ArsenalDigest one = digest("[weapon.a]\ndamage = 5\nrange = 9\n[weapon.b]\nlike = \"a\"");
+    EXPECT_EQ(one, digest("# said\n[weapon.b]\nlike = 'a'\n[weapon.a]\nrange = 9.0\ndamage = 5"));
+    EXPECT_EQ(
+        one, digest("[weapon.a]\ndamage = 4\nrange = 9\n[weapon.b]\nlike = \"a\"", "[weapon.a]\ndamage = 5"));
+    const ArsenalDigest other =
+        digest("[weapon.a]\ndamage = 6\nrange = 9\n[weapon.b]\nlike = \"a\"\n[ammo.c]");
+    EXPECT_NE(one.whole, other.whole);
+    EXPECT_EQ(differing_entries(one, other), (std::vector<std::string>{"ammo.c", "weapon.a"}));
+}
+
+// What a query finds, row by row.
+std::vector<std::vector<std::string>> ask(const std::filesystem::path& file, const std::string& query) {
+    sqlite3* base = nullptr;
+    EXPECT_EQ(sqlite3_open(file.c_str(), &base), SQLITE_OK);
+    std::vector<std::vector<std::string>> rows;
+    char* fault = nullptr;
+    const auto take = [](void* to, int count, char** values, char**) {
+        auto& row = static_cast<std::vector<std::vector<std::string>>*>(to)->emplace_back();
+        for (int column = 0; column < count; ++column) {
+            row.emplace_back(values[column] != nullptr ? values[column] : "");
+        }
+        return 0;
+    };
+    EXPECT_EQ(sqlite3_exec(base, query.c_str(), take, &rows, &fault), SQLITE_OK) << fault << " in\n" << query;
+    sqlite3_free(fault);
+    sqlite3_close(base);
+    return rows;
+}
+
+TEST_F(Recorded, TelemetryAgreesWithTheFight) {
+    const std::filesystem::path base = folder_ / "fights.db";
+    trial::BotsFight fight{bots_arsenal(), 8, 3};
+    for (int match = 1; match <= 2; ++match) {
+        fight = trial::BotsFight{bots_arsenal(), 8, static_cast<std::uint64_t>(match)};
+        Telemetry telemetry;
+        Telemetry tables;
+        ASSERT_TRUE(telemetry.open(base).empty());
+        ASSERT_TRUE(tables.open(folder_ / "tables").empty());
+        telemetry.begin(fight.skirmish, "blocks");
+        tables.begin(fight.skirmish, "a \"level\", so called");
+        telemetry.name(BodyId{1}, "first", "one");
+        while (fight.skirmish.tick() < 900) {
+            fight.advance();
+            telemetry.take(fight.skirmish);
+            tables.take(fight.skirmish);
+        }
+        EXPECT_TRUE(telemetry.end(fight.skirmish).empty());
+        EXPECT_TRUE(tables.end(fight.skirmish).empty());
+    }
+    EXPECT_EQ(ask(base, "SELECT id, level, ticks FROM matches"),
+              (std::vector<std::vector<std::string>>{{"1", "blocks", "900"}, {"2", "blocks", "900"}}));
+    double dealt = 0.0;
+    std::uint32_t shots = 0;
+    for (const Combatant& who : std::as_const(fight.skirmish).match().combatants()) {
+        dealt += who.tally.damage_taken;
+        shots += who.tally.shots;
+    }
+    EXPECT_EQ(ask(base, "SELECT count(*) FROM shots WHERE match = 2")[0][0], std::to_string(shots));
+    EXPECT_NEAR(std::stod(ask(base, "SELECT sum(damage + absorbed) FROM hits WHERE match = 2")[0][0]), dealt,
+                1e-6 * dealt);
+    EXPECT_EQ(
+        ask(base,
+            "SELECT count(*) FROM hits JOIN hit_steps ON hit = id WHERE step = "
+            "(SELECT max(step) FROM hit_steps s WHERE s.hit = id) AND abs(total - damage) > 1e-9")[0][0],
+        "0")
+        << "steps multiply out to the damage";
+    EXPECT_EQ(ask(base, "SELECT sum(deaths) FROM combatants WHERE match = 2"),
+              ask(base, "SELECT count(*) FROM deaths WHERE match = 2"));
+    EXPECT_EQ(ask(base, "SELECT name, shooter FROM combatants WHERE match = 2 AND id = 1")[0][0], "first");
+    // The queries of the documentation.
+    const std::string page = contents(AVREK_SOURCE_DIR "/docs/telemetry.md");
+    int queries = 0;
+    for (std::size_t at = page.find("```sql\n"); at != std::string::npos;
+         at = page.find("```sql\n", at + 1)) {
+        const std::string query = page.substr(at + 7, page.find("```", at + 7) - at - 7);
+        EXPECT_FALSE(ask(base, query).empty()) << query;
+        ++queries;
+    }
+    EXPECT_EQ(queries, 3);
+    const std::string csv = contents(folder_ / "tables" / "shots.csv");
+    EXPECT_EQ(csv.substr(0, 22), "match,at,who,shot,weap");
+    EXPECT_EQ(std::count(csv.begin(), csv.end(), '\n'), shots + 1);
+    EXPECT_NE(contents(folder_ / "tables" / "matches.csv").find("\"a \"\"level\"\", so called\""),
+              std::string::npos);
+    Telemetry nowhere;
+    EXPECT_FALSE(nowhere.open(folder_ / "no" / "where.db").empty());
+}
+
+} // namespace
+} // namespace avrek
