@@ -15,7 +15,8 @@ class Walk {
 
     bool at_end() const { return at_ >= text_.size(); }
     char character() const { return text_[at_]; }
-    bool outside() const { return quote_.empty() && !comment_; }
+    /// Where a quote stands in the middle of a word, the parser may not take it for the begin of a string.
+    bool outside() const { return !comment_ && (quote_.empty() || in_word_); }
     bool in_comment() const { return comment_; }
     std::uint32_t line() const { return line_; }
     std::uint32_t column() const { return column_; }
@@ -40,6 +41,7 @@ class Walk {
     void open(char now) {
         comment_ = now == '#';
         if (now == '"' || now == '\'') {
+            in_word_ = at_ > 0 && std::string_view{" \t\r\n=[{,."}.find(text_[at_ - 1]) == std::string_view::npos;
             const bool triple = text_.substr(at_, 3) == std::string(3, now);
             quote_ = text_.substr(at_, triple ? 3 : 1);
             skip(quote_.size() - 1);
@@ -77,6 +79,7 @@ class Walk {
     std::uint32_t line_ = 1;
     std::uint32_t column_ = 1;
     std::string_view quote_; // what ends the string that we are in; empty outside of strings
+    bool in_word_ = false;   // and it began in the middle of a word
     bool comment_ = false;
 };
 

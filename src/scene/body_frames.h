@@ -50,6 +50,7 @@ struct BodyFrames {
     std::size_t used = 0;   ///< slots at and beyond are empty in all frames
     std::vector<BodySlot> slots;
     std::vector<RigShapes> rigs;
+    LayerSet layers{};                ///< some body is, or was, in one of these
     std::vector<std::uint32_t> by_id; ///< slots of those that are there, in order of their ids
 
     std::vector<Time> times; ///< by frame
@@ -85,6 +86,11 @@ struct BodyFrames {
     std::optional<std::size_t> slot_of(BodyId id) const;
     /// To be called whenever a body comes or goes.
     void sort_by_id();
+    void note_layer(Layer layer) {
+        layers = LayerSet::from_bits(layers.bits() | LayerSet{layer}.bits());
+    }
+    /// Whether a filter may let any body be hit.
+    bool any_for(const Filter& filter) const { return (filter.hits.bits() & layers.bits()) != 0; }
     void write_poses(std::size_t slot, std::span<const Pose> joints, bool jumps);
     void clear_box(std::size_t frame, std::size_t slot);
     /// Marks the cells of the newest frame in which a body is on its way there.

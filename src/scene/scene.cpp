@@ -127,6 +127,7 @@ bool Scene::add(const SceneBody& body) {
         bodies.clear_box(frame, slot);
     }
     bodies.slots[slot] = {body.id, body.team, body.layer, true, true, 0, rig_number(bodies, *body.rig)};
+    bodies.note_layer(body.layer);
     bodies.used = std::max(bodies.used, slot + 1);
     bodies.sort_by_id();
     return move_at_rest(bodies, body.id, body.pose, false);
@@ -168,6 +169,7 @@ bool Scene::assign(BodyId id, TeamId team, Layer layer) {
     if (slot) {
         bodies_->slots[*slot].team = team;
         bodies_->slots[*slot].layer = layer;
+        bodies_->note_layer(layer);
     }
     return slot.has_value();
 }
@@ -227,20 +229,26 @@ bool Scene::may_meet_bodies(const Bounds& box, Time begin, Time end) const {
 std::optional<Hit> Scene::closest_hit(const Cast& cast, const Filter& filter) const {
     std::optional<Hit> nearest;
     closest_in_level(level_.data(), cast, filter.hits, nearest);
-    closest_in_bodies(*bodies_, *level_.data().walks, cast, filter, nearest);
+    if (bodies_->any_for(filter)) {
+        closest_in_bodies(*bodies_, *level_.data().walks, cast, filter, nearest);
+    }
     return nearest;
 }
 
 bool Scene::any_hit(const Cast& cast, const Filter& filter) const {
     std::optional<Hit> nearest;
-    closest_in_bodies(*bodies_, *level_.data().walks, cast, filter, nearest);
+    if (bodies_->any_for(filter)) {
+        closest_in_bodies(*bodies_, *level_.data().walks, cast, filter, nearest);
+    }
     return nearest || any_in_level(level_.data(), cast, filter.hits);
 }
 
 std::size_t Scene::every_hit(const Cast& cast, const Filter& filter, std::span<Hit> found) const {
     HitList list{found};
     every_in_level(level_.data(), cast, filter.hits, list);
-    every_in_bodies(*bodies_, *level_.data().walks, cast, filter, list);
+    if (bodies_->any_for(filter)) {
+        every_in_bodies(*bodies_, *level_.data().walks, cast, filter, list);
+    }
     return list.size();
 }
 
@@ -252,7 +260,9 @@ std::size_t Scene::overlaps(const Volume& volume, Time at, const Filter& filter,
         found[count] = *level;
         ++count;
     }
-    overlap_in_bodies(*bodies_, volume, at, filter, found, count);
+    if (bodies_->any_for(filter)) {
+        overlap_in_bodies(*bodies_, volume, at, filter, found, count);
+    }
     return count;
 }
 
@@ -260,7 +270,9 @@ std::optional<Hit> Scene::nearest_point(const Vector3& point, Metres within, con
                                         Time at) const {
     std::optional<Hit> nearest;
     nearest_in_level(level_.data(), point, filter.hits, within, nearest);
-    nearest_in_bodies(*bodies_, point, within, filter, at, nearest);
+    if (bodies_->any_for(filter)) {
+        nearest_in_bodies(*bodies_, point, within, filter, at, nearest);
+    }
     return nearest;
 }
 
@@ -318,6 +330,10 @@ bool Scene::restore(StateReader& from) {
                                                     used * bodies.limits.joints));
     }
     bodies.cells.restore(from);
+    bodies.layers = {};
+    for (const BodySlot& slot : std::span{bodies.slots}.first(used)) {
+        bodies.note_layer(slot.layer);
+    }
     bodies.sort_by_id();
     const bool known = std::all_of(bodies.slots.begin(), bodies.slots.end(), [&](const BodySlot& slot) {
         return slot.rig < std::max<std::size_t>(1, bodies.rigs.size());

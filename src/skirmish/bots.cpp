@@ -219,7 +219,7 @@ struct Thinking {
         if (empty && view.reserve <= 0) {
             bot.intent.buttons.set(Button::next_weapon, !body.intent.buttons.has(Button::next_weapon));
         }
-        const bool wants = empty || (bot.target == nobody && 2 * view.rounds < view.capacity);
+        const bool wants = empty || (bot.target == nobody && view.rounds < view.capacity / 2);
         bot.intent.buttons.set(Button::reload, wants && !body.intent.buttons.has(Button::reload));
     }
 

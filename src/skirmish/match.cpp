@@ -18,6 +18,7 @@ double Tally::accuracy() const {
 Match::Match(const Arsenal& arsenal, const MatchSpec& rules, const MatchLimits& limits)
     : arsenal_(&arsenal), rules_(&rules), limits_(limits), row_words_((limits.combatants + 63) / 64) {
     combatants_.reserve(limits.combatants);
+    dues_.reserve(limits.combatants);
     hazards_.reserve(limits.hazards);
     pickups_.reserve(limits.pickups);
     dropped_.reserve(limits.dropped);
@@ -83,6 +84,7 @@ bool Match::join(const Joining& joining) {
     combatants_.insert(std::lower_bound(combatants_.begin(), combatants_.end(), joining.id,
                                         [](const Combatant& one, BodyId id) { return one.id < id; }),
                        who);
+    refresh_dues();
     return true;
 }
 
@@ -94,6 +96,8 @@ bool Match::leave(BodyId id, Events& events) {
     forget_in_places(id, now_, events);
     clear_alerts(*who, now_, events);
     combatants_.erase(combatants_.begin() + (who - combatants_.data()));
+    quiet_until_ = Time::min();
+    refresh_dues();
     check_over(now_, events);
     return true;
 }

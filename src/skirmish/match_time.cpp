@@ -27,6 +27,7 @@ void Match::push_due(const Due& due) {
 }
 
 void Match::push_due_of(const Combatant& who) {
+    dues_[static_cast<std::size_t>(&who - combatants_.data())] = due_of(who);
     push_due({due_of(who), DueKind::combatant, static_cast<std::uint32_t>(who.id)});
 }
 
@@ -44,10 +45,26 @@ Time Match::next_touch() const {
     return Time{Duration{(since + step - 1) / step * step}};
 }
 
+// After something else than time has changed the combatants.
+void Match::refresh_dues() {
+    dues_.resize(combatants_.size());
+    for (std::size_t place = 0; place < combatants_.size(); ++place) {
+        dues_[place] = due_of(combatants_[place]);
+    }
+}
+
+Time Match::due() {
+    if (quiet_until_ == Time::min()) {
+        refresh_dues();
+        quiet_until_ = next_due();
+    }
+    return quiet_until_;
+}
+
 Time Match::next_due() const {
     Time next = limit();
-    for (const Combatant& who : combatants_) {
-        next = std::min(next, due_of(who));
+    for (const Time due : dues_) {
+        next = std::min(next, due);
     }
     for (const HazardState& hazard : hazards_) {
         next = std::min(next, due_of(hazard));
@@ -70,8 +87,13 @@ void Match::pass_to(const World& world, Time at, Events& events) {
 void Match::run(const World& world, Time until, Events& events) {
     doing_until_ = until;
     heap_.clear();
-    for (const Combatant& who : combatants_) {
-        push_due_of(who);
+    if (quiet_until_ == Time::min()) {
+        refresh_dues();
+    }
+    for (std::size_t place = 0; place < dues_.size(); ++place) {
+        if (dues_[place] < until) {
+            push_due_of(combatants_[place]);
+        }
     }
     for (std::size_t place = 0; place < hazards_.size(); ++place) {
         push_due({due_of(hazards_[place]), DueKind::hazard, static_cast<std::uint32_t>(place)});

@@ -19,6 +19,13 @@ float number_or(float value, float other) {
     return std::isfinite(value) && std::abs(value) < 1e6F ? value : other;
 }
 
+// Whether a placing is within what is allowed.
+bool is_sound(const Placing& placing) {
+    constexpr double most = 1e5;
+    return placing.position.cwiseAbs().maxCoeff() <= most && placing.velocity.cwiseAbs().maxCoeff() <= most &&
+           placing.position.allFinite() && placing.velocity.allFinite() && std::abs(placing.yaw) <= 1e3;
+}
+
 // An intent as it counts: with what is allowed in place of what is not.
 Intent allowed(const Intent& intent, const Intent& last, Duration tick) {
     Intent counts = intent;
@@ -197,8 +204,7 @@ void Skirmish::move_bodies(std::span<const Placing> placings) {
             continue;
         }
         const Placing* placed = hands_[index].placing;
-        const bool is_placed = placed != nullptr && placed->position.allFinite() &&
-                               placed->velocity.allFinite() && std::isfinite(placed->yaw);
+        const bool is_placed = placed != nullptr && is_sound(*placed);
         if (is_placed) {
             fighter.position = placed->position;
             fighter.velocity = placed->velocity;

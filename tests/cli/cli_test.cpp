@@ -357,7 +357,7 @@ TEST_F(Tool, WrongCallsSayWhatIsAllowedAndExitWithTwo) {
         const char* message;
     } calls[] = {
         {"", "subcommand"},
-        {"bogus", "there is no command 'bogus'; allowed: card, check, explain, keys, range, ttk"},
+        {"bogus", "there is no command 'bogus'; allowed: bout, card, check, explain, keys, range, replay, ttk"},
         {"tkt", "did you mean 'ttk'?"},
         {"ttk thorn-rifel", "did you mean 'thorn-rifle'?; allowed: thorn-rifle, needle-pistol"},
         {"ttk --at -1", "'-1' is not allowed; allowed: 0 to 10000 m"},

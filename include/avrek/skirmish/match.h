@@ -93,7 +93,7 @@ class Match {
     bool take_dropped(const World& world, BodyId id, Metres reach, Time at, Events& events);
 
     /// When something is next due by itself; perhaps a little before.
-    Time due() const { return quiet_until_ == Time::min() ? next_due() : quiet_until_; }
+    Time due();
 
     /// Lets what is due next happen, and no time pass after it.
     void do_next(const World& world, Events& events);
@@ -165,6 +165,7 @@ class Match {
     Combatant* find_any(BodyId id);
     const BodySpec& body_of(const Combatant& who) const;
     Time next_due() const;
+    void refresh_dues();
     MatchEvent& tell(MatchEventKind kind, BodyId who, Time at, Events& events) const;
     HitResult hit_now(const World& world, Combatant& target, IncomingHit hit, Time at, Events& events);
     // Runs `change` on the vitals, then does what follows from the events it gives.
@@ -219,6 +220,7 @@ class Match {
     Time looked_until_{};            ///< touches before this have been looked at
     bool over_ = false;
     std::vector<Combatant> combatants_;
+    std::vector<Time> dues_; ///< of the combatants, unless quiet_until_ is Time::min()
     std::vector<HazardState> hazards_;
     std::vector<PickupState> pickups_;
     std::vector<DroppedWeapon> dropped_;
