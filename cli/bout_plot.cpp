@@ -123,7 +123,7 @@ std::string BoutTraces::script(const Skirmish& skirmish, const std::string& titl
     const char* const colours[] = {"#2e7d32", "#b25a00"};
     std::string plot = "plot $other with lines lw 1 lc rgb '#8fb9c9' title 'glass and leaves', "
                        "$solid with lines lw 1.3 lc rgb '#5c5648' title 'level, cut at 1.2 m', "
-                       "$misses with lines lw 0.6 lc rgb '#c0807090' title 'shots', "
+                       "$misses with lines lw 0.6 lc rgb '#cc807090' title 'shots', "
                        "$hits with lines lw 0.9 lc rgb '#70c03020' title 'hits'";
     for (std::size_t team = 0; team < 2; ++team) {
         plot += fmt::format(", $walks{} with lines lw 1.8 lc rgb '{}' title '{}', $deaths{} with points pt 2 "

@@ -255,7 +255,9 @@ void run_replay(const ReplayOptions& options, int& status) {
                                     to_seconds(play.skirmish->now() - Time{})),
                     output);
     } else {
-        write_result(play.events + (options.events.empty() || play.departed ? verdict_text(play) : ""),
+        const std::string heading =
+            play.events.empty() ? "" : emphasised("    seconds    who  what", has_colour(output)) + '\n';
+        write_result(heading + play.events + (options.events.empty() || play.departed ? verdict_text(play) : ""),
                      output);
     }
     status = play.departed || play.cut_off || !play.warnings.empty() ? not_right : done;

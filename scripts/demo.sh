@@ -5,8 +5,8 @@ cd "$(dirname "$0")/.."
 . scripts/common.sh
 
 install_packages build plot test
-build release --target avrek_cli example_close_quarters example_first_shot example_flat_arena example_last_stand \
-    example_loadout example_own_raycast example_ricochet example_turret
+build release --target avrek_cli example_close_quarters example_engine_loop example_first_shot example_flat_arena \
+    example_last_stand example_loadout example_own_raycast example_ricochet example_rollback example_turret
 mkdir -p out
 avrek=build/release/avrek
 arsenal=data/halm-ring.toml
@@ -29,6 +29,8 @@ say $avrek range sickle $arsenal --for 0.4
 say $avrek ttk $arsenal --plot out/ttk.png
 say $avrek ttk thorn-rifle reed-carbine $arsenal --on warden --region torso
 say $avrek explain needle-pistol $arsenal --at 10 --region head --on warden --with barked
+say $avrek bout $arsenal --crew 8 --seed 2 --record out/bout.replay --telemetry out/bout --plot out/bout.png
+say $avrek replay out/bout.replay $arsenal
 say build/release/examples/first_shot $arsenal
 say build/release/examples/loadout $arsenal
 say build/release/examples/own_raycast
@@ -36,6 +38,8 @@ say build/release/examples/ricochet data
 say build/release/examples/turret data
 say build/release/examples/close_quarters $arsenal
 say build/release/examples/last_stand $arsenal
+say build/release/examples/engine_loop $arsenal
+say build/release/examples/rollback data
 # It draws as it goes on a terminal; here the pictures it prints without one are enough.
 say build/release/examples/flat_arena $arsenal | cat
-printf '\nThe pictures are out/card.png, out/range.png, out/range-plans.png, out/range-level.png and out/ttk.png.\n'
+printf '\nThe pictures are out/card.png, out/range.png, out/range-plans.png, out/range-level.png, out/ttk.png and\nout/bout.png; out/bout has the telemetry.\n'

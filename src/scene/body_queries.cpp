@@ -160,6 +160,15 @@ void shapes_along(const BodyFrames& bodies, const Cast& cast, std::size_t slot, 
 template <class Look>
 void bodies_along(const BodyFrames& bodies, const tree::Walks& walks, const Cast& cast, const Filter& filter,
                   const Leg& leg, const Look& look) {
+    if (filter.only) { // of one body there is nothing to look for
+        const std::optional<std::size_t> slot = bodies.slot_of(*filter.only);
+        if (slot && bodies.is_in(leg.begin.before, *slot)) {
+            if (lets(filter, bodies.slots[*slot])) {
+                look(*slot);
+            }
+            return;
+        }
+    }
     // A short cast through empty air is the most frequent one: projectiles.
     double low[3];
     double high[3];

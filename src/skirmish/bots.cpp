@@ -164,7 +164,7 @@ struct Thinking {
         if (weapon == nullptr || !ready || off > 0.06 + 0.6 / std::max(1.0, distance)) {
             return;
         }
-        if (endangers_friends(*weapon, distance)) {
+        if (distance > weapon->range || endangers_friends(*weapon, distance)) {
             return;
         }
         bot.intent.buttons.set(Button::aim, distance > shooter.near);

@@ -344,6 +344,43 @@ TEST_F(Tool, CheckFindsFaultsAndSaysItWithItsStatus) {
     EXPECT_TRUE(used.out.empty());
 }
 
+TEST_F(Tool, BoutFightsRecordsAndDrawsAndReplayHoldsItToThat) {
+    const std::string call = "bout --crew 6 --ticks 640 --seed 5 ";
+    const Answer json = run(call + "--record a.replay --telemetry a.db --plot a.svg --json");
+    ASSERT_EQ(json.status, 0) << json.err;
+    const auto bout = nlohmann::json::parse(json.out);
+    EXPECT_EQ(bout["combatants"].size(), 6U);
+    EXPECT_EQ(bout["ticks"], 640);
+    EXPECT_GT(bout["shots"], 20);
+    EXPECT_NE(read_file(file("a.svg")).find("6 bots in atrium"), std::string::npos);
+    EXPECT_EQ(read_file(file("a.db")).substr(0, 15), "SQLite format 3");
+    const Answer text = run(call);
+    EXPECT_NE(text.out.find(bout["hash"].get<std::string>()), std::string::npos) << "files change nothing";
+    std::stringstream lines{text.out};
+    for (std::string line; std::getline(lines, line);) {
+        EXPECT_LE(line.size(), 100U) << line;
+    }
+    const Answer played = run("replay a.replay --telemetry tables");
+    EXPECT_EQ(played.status, 0) << played.err;
+    EXPECT_NE(played.out.find("all 40 recorded states are the same"), std::string::npos) << played.out;
+    EXPECT_NE(read_file(file("tables/matches.csv")).find("640"), std::string::npos);
+    const auto at = nlohmann::json::parse(run("replay a.replay --at 300 --json").out);
+    EXPECT_EQ(at["combatants"].size(), 6U);
+    EXPECT_EQ(at["ticks"], 301);
+    EXPECT_NE(run("replay a.replay --events 0,640").out.find(" fires "), std::string::npos);
+    EXPECT_EQ(run("replay a.replay --events 600,600 --at 5").status, 0);
+    // Another arsenal, a cut file, no file.
+    const Answer other = run("replay a.replay " AVREK_SOURCE_DIR "/data/halm-ring.toml " + write("tune.toml", tiny));
+    EXPECT_EQ(other.status, 2);
+    EXPECT_NE(other.err.find("what differs: weapon.thorn-rifle"), std::string::npos) << other.err;
+    const std::string whole = read_file(file("a.replay"));
+    write("cut.replay", whole.substr(0, whole.size() - 30));
+    const Answer cut = run("replay cut.replay");
+    EXPECT_EQ(cut.status, 1);
+    EXPECT_NE(cut.err.find("cut off after tick"), std::string::npos) << cut.err;
+    EXPECT_EQ(run("bout --crew 1 --ticks 3 --rules last-stand --body drone --blade none --shooter old-hand").status, 0);
+}
+
 TEST_F(Tool, KeysPrintsTheShippedSchema) {
     EXPECT_EQ(run("keys --schema").out, read_file(AVREK_SOURCE_DIR "/data/arsenal.schema.json"));
     EXPECT_NE(run("keys").out.find("rate_of_fire     over 0 to 6000 rounds/min; required"),
@@ -372,6 +409,16 @@ TEST_F(Tool, WrongCallsSayWhatIsAllowedAndExitWithTwo) {
         {"explain sickle --attack lihgt", "there is no attack 'lihgt', did you mean 'light'?"},
         {"explain thorn-rifle --attack light", "--attack is for blades"},
         {"ttk --format xml", "allowed: text, json, csv"},
+        {"bout --crew 0", "allowed: 1 to 1024 bots"},
+        {"bout --crew 2.5", "--crew: 2.5 is not allowed; allowed: a whole number"},
+        {"bout --shooter gardner", "did you mean 'gardener'?"},
+        {"bout --rules none", "there is no rules 'none'"},
+        {"bout --record none/a", "none/a: error: cannot be written: No such file"},
+        {"bout --ticks 3 --record /dev/full", "/dev/full: error: cannot be written: No space left"},
+        {"replay", "which replay?"},
+        {"replay no.replay", "no.replay: error: cannot be read: No such file"},
+        {"replay out.txt", "is no replay"},
+        {"replay a.replay --events 9,3", "--events takes FIRST,LAST"},
         {"ttk none.toml", "none.toml: error: cannot be read: No such file"},
         {"range thorn-rifle needle-pistol", "one weapon at a time, not 2"},
         {"range --plot a.gif", "allowed: a file ending in .png or .svg"},
@@ -421,6 +468,7 @@ TEST_F(Tool, ExamplesDoWhatTheReadmeSays) {
          {AVREK_EXAMPLES "/ten_lines", AVREK_EXAMPLES "/loadout " AVREK_SOURCE_DIR "/data/halm-ring.toml",
           AVREK_TOOL " ttk thorn-rifle burr-gun amber-rail",
           AVREK_TOOL " explain needle-pistol --at 10 --region head --on warden --with barked",
+          AVREK_TOOL " bout --crew 8 --seed 2",
           AVREK_EXAMPLES "/first_shot " AVREK_SOURCE_DIR "/data/halm-ring.toml",
           AVREK_EXAMPLES "/ricochet " AVREK_SOURCE_DIR "/data",
           AVREK_EXAMPLES "/turret " AVREK_SOURCE_DIR "/data",
@@ -435,6 +483,15 @@ TEST_F(Tool, ExamplesDoWhatTheReadmeSays) {
     EXPECT_NE(read_file(AVREK_SOURCE_DIR "/docs/vitals.md").find("\n" + stand.out + "```"), std::string::npos)
         << "docs/vitals.md lacks\n"
         << stand.out;
+    const std::string skirmish = read_file(AVREK_SOURCE_DIR "/docs/skirmish.md");
+    for (const char* call : {AVREK_EXAMPLES "/rollback " AVREK_SOURCE_DIR "/data",
+                             AVREK_EXAMPLES "/engine_loop " AVREK_SOURCE_DIR "/data/halm-ring.toml"}) {
+        const Answer shown = shell(call);
+        EXPECT_EQ(shown.status, 0);
+        EXPECT_NE(skirmish.find("\n" + shown.out + "```"), std::string::npos) << "docs/skirmish.md lacks\n" << shown.out;
+    }
+    EXPECT_EQ(shell(AVREK_EXAMPLES "/rollback none").status, 2);
+    EXPECT_EQ(shell(AVREK_EXAMPLES "/engine_loop none.toml").status, 2);
     EXPECT_EQ(shell(AVREK_EXAMPLES "/last_stand none.toml").status, 2);
     EXPECT_EQ(shell(AVREK_EXAMPLES "/first_shot none.toml").status, 2);
     EXPECT_EQ(shell(AVREK_EXAMPLES "/loadout none.toml").status, 2);
