@@ -47,7 +47,11 @@ struct Firing {
             const auto held = static_cast<std::int32_t>(weapon - lasting_arsenal().weapons.data());
             Vector3 at = rays[id].origin;
             at.y() = 0.4;
-            skirmish.add({.id = BodyId{id}, .team = TeamId{static_cast<std::uint8_t>(id % 2)}, .melee = 0, .weapons = {&held, 1}, .at = at});
+            skirmish.add({.id = BodyId{id},
+                          .team = TeamId{static_cast<std::uint8_t>(id % 2)},
+                          .melee = 0,
+                          .weapons = {&held, 1},
+                          .at = at});
             intents.push_back({.who = BodyId{id}});
         }
     }

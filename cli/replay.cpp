@@ -257,7 +257,8 @@ void run_replay(const ReplayOptions& options, int& status) {
     } else {
         const std::string heading =
             play.events.empty() ? "" : emphasised("    seconds    who  what", has_colour(output)) + '\n';
-        write_result(heading + play.events + (options.events.empty() || play.departed ? verdict_text(play) : ""),
+        write_result(heading + play.events +
+                         (options.events.empty() || play.departed ? verdict_text(play) : ""),
                      output);
     }
     status = play.departed || play.cut_off || !play.warnings.empty() ? not_right : done;

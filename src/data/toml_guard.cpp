@@ -41,7 +41,8 @@ class Walk {
     void open(char now) {
         comment_ = now == '#';
         if (now == '"' || now == '\'') {
-            in_word_ = at_ > 0 && std::string_view{" \t\r\n=[{,."}.find(text_[at_ - 1]) == std::string_view::npos;
+            in_word_ =
+                at_ > 0 && std::string_view{" \t\r\n=[{,."}.find(text_[at_ - 1]) == std::string_view::npos;
             const bool triple = text_.substr(at_, 3) == std::string(3, now);
             quote_ = text_.substr(at_, triple ? 3 : 1);
             skip(quote_.size() - 1);

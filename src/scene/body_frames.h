@@ -86,9 +86,7 @@ struct BodyFrames {
     std::optional<std::size_t> slot_of(BodyId id) const;
     /// To be called whenever a body comes or goes.
     void sort_by_id();
-    void note_layer(Layer layer) {
-        layers = LayerSet::from_bits(layers.bits() | LayerSet{layer}.bits());
-    }
+    void note_layer(Layer layer) { layers = LayerSet::from_bits(layers.bits() | LayerSet{layer}.bits()); }
     /// Whether a filter may let any body be hit.
     bool any_for(const Filter& filter) const { return (filter.hits.bits() & layers.bits()) != 0; }
     void write_poses(std::size_t slot, std::span<const Pose> joints, bool jumps);

@@ -71,7 +71,8 @@ void Skirmish::begin_tick() {
     swung_.clear();
     flown_.clear();
     absorbed_ = 0;
-    events_.lives.swap(early_);
+    events_.lives.assign(early_.begin(), early_.end());
+    early_.clear();
     for (std::size_t index = 0; index < events_.lives.size(); ++index) {
         tell(EventKind::life, events_.lives[index].at, index);
     }

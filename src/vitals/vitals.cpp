@@ -27,7 +27,7 @@ Time tick_of(const ConditionState& condition) {
     return condition.next_tick <= condition.until ? condition.next_tick : Time::max();
 }
 
-ReactionSpec reaction_of(const Living& living) {
+const ReactionSpec& reaction_of(const Living& living) {
     return living.vitals.reaction == ReactionClass::light ? living.body.light_reaction
                                                           : living.body.heavy_reaction;
 }

@@ -1,57 +1,12 @@
-#include <gtest/gtest.h>
-#include <nlohmann/json.hpp>
-#include <sys/wait.h>
+#include "tool_rig.h"
 
 #include <algorithm>
 #include <array>
 #include <cstdio>
-#include <cstdlib>
-#include <filesystem>
-#include <fstream>
 #include <map>
-#include <sstream>
-#include <string>
 
+namespace avrek {
 namespace {
-
-struct Answer {
-    int status = -1;
-    std::string out;
-    std::string err;
-};
-
-std::string read_file(const std::string& name) {
-    std::ifstream file{name};
-    std::stringstream text;
-    text << file.rdbuf();
-    return text.str();
-}
-
-class Tool : public ::testing::Test {
-  protected:
-    Tool() : folder_(::testing::TempDir() + "avrek-cli-" + std::to_string(getpid())) {
-        std::filesystem::create_directories(folder_);
-    }
-    ~Tool() override { std::filesystem::remove_all(folder_); }
-
-    std::string file(const std::string& name) const { return folder_ + "/" + name; }
-
-    std::string write(const std::string& name, const std::string& text) const {
-        std::ofstream{file(name)} << text;
-        return file(name);
-    }
-
-    Answer shell(const std::string& line) const {
-        const int status = std::system(("cd " + folder_ + " && " + line + " > out.txt 2> err.txt").c_str());
-        return {WEXITSTATUS(status), read_file(file("out.txt")), read_file(file("err.txt"))};
-    }
-
-    Answer run(const std::string& words) const { return shell(AVREK_TOOL " " + words); }
-
-    std::string folder_;
-};
-
-const char* const tiny = "[weapon.thorn-rifle]\ndamage = 50\n";
 
 TEST_F(Tool, TtkTellsTheSameInTextCsvAndJson) {
     const Answer json = run("ttk thorn-rifle needle-pistol --at 5,50 --region head,torso --json");
@@ -344,43 +299,6 @@ TEST_F(Tool, CheckFindsFaultsAndSaysItWithItsStatus) {
     EXPECT_TRUE(used.out.empty());
 }
 
-TEST_F(Tool, BoutFightsRecordsAndDrawsAndReplayHoldsItToThat) {
-    const std::string call = "bout --crew 6 --ticks 640 --seed 5 ";
-    const Answer json = run(call + "--record a.replay --telemetry a.db --plot a.svg --json");
-    ASSERT_EQ(json.status, 0) << json.err;
-    const auto bout = nlohmann::json::parse(json.out);
-    EXPECT_EQ(bout["combatants"].size(), 6U);
-    EXPECT_EQ(bout["ticks"], 640);
-    EXPECT_GT(bout["shots"], 20);
-    EXPECT_NE(read_file(file("a.svg")).find("6 bots in atrium"), std::string::npos);
-    EXPECT_EQ(read_file(file("a.db")).substr(0, 15), "SQLite format 3");
-    const Answer text = run(call);
-    EXPECT_NE(text.out.find(bout["hash"].get<std::string>()), std::string::npos) << "files change nothing";
-    std::stringstream lines{text.out};
-    for (std::string line; std::getline(lines, line);) {
-        EXPECT_LE(line.size(), 100U) << line;
-    }
-    const Answer played = run("replay a.replay --telemetry tables");
-    EXPECT_EQ(played.status, 0) << played.err;
-    EXPECT_NE(played.out.find("all 40 recorded states are the same"), std::string::npos) << played.out;
-    EXPECT_NE(read_file(file("tables/matches.csv")).find("640"), std::string::npos);
-    const auto at = nlohmann::json::parse(run("replay a.replay --at 300 --json").out);
-    EXPECT_EQ(at["combatants"].size(), 6U);
-    EXPECT_EQ(at["ticks"], 301);
-    EXPECT_NE(run("replay a.replay --events 0,640").out.find(" fires "), std::string::npos);
-    EXPECT_EQ(run("replay a.replay --events 600,600 --at 5").status, 0);
-    // Another arsenal, a cut file, no file.
-    const Answer other = run("replay a.replay " AVREK_SOURCE_DIR "/data/halm-ring.toml " + write("tune.toml", tiny));
-    EXPECT_EQ(other.status, 2);
-    EXPECT_NE(other.err.find("what differs: weapon.thorn-rifle"), std::string::npos) << other.err;
-    const std::string whole = read_file(file("a.replay"));
-    write("cut.replay", whole.substr(0, whole.size() - 30));
-    const Answer cut = run("replay cut.replay");
-    EXPECT_EQ(cut.status, 1);
-    EXPECT_NE(cut.err.find("cut off after tick"), std::string::npos) << cut.err;
-    EXPECT_EQ(run("bout --crew 1 --ticks 3 --rules last-stand --body drone --blade none --shooter old-hand").status, 0);
-}
-
 TEST_F(Tool, KeysPrintsTheShippedSchema) {
     EXPECT_EQ(run("keys --schema").out, read_file(AVREK_SOURCE_DIR "/data/arsenal.schema.json"));
     EXPECT_NE(run("keys").out.find("rate_of_fire     over 0 to 6000 rounds/min; required"),
@@ -394,7 +312,8 @@ TEST_F(Tool, WrongCallsSayWhatIsAllowedAndExitWithTwo) {
         const char* message;
     } calls[] = {
         {"", "subcommand"},
-        {"bogus", "there is no command 'bogus'; allowed: bout, card, check, explain, keys, range, replay, ttk"},
+        {"bogus",
+         "there is no command 'bogus'; allowed: bout, card, check, explain, keys, range, replay, ttk"},
         {"tkt", "did you mean 'ttk'?"},
         {"ttk thorn-rifel", "did you mean 'thorn-rifle'?; allowed: thorn-rifle, needle-pistol"},
         {"ttk --at -1", "'-1' is not allowed; allowed: 0 to 10000 m"},
@@ -488,7 +407,8 @@ TEST_F(Tool, ExamplesDoWhatTheReadmeSays) {
                              AVREK_EXAMPLES "/engine_loop " AVREK_SOURCE_DIR "/data/halm-ring.toml"}) {
         const Answer shown = shell(call);
         EXPECT_EQ(shown.status, 0);
-        EXPECT_NE(skirmish.find("\n" + shown.out + "```"), std::string::npos) << "docs/skirmish.md lacks\n" << shown.out;
+        EXPECT_NE(skirmish.find("\n" + shown.out + "```"), std::string::npos) << "docs/skirmish.md lacks\n"
+                                                                              << shown.out;
     }
     EXPECT_EQ(shell(AVREK_EXAMPLES "/rollback none").status, 2);
     EXPECT_EQ(shell(AVREK_EXAMPLES "/engine_loop none.toml").status, 2);
@@ -507,3 +427,4 @@ TEST_F(Tool, ExamplesDoWhatTheReadmeSays) {
 }
 
 } // namespace
+} // namespace avrek

@@ -9,9 +9,8 @@
 
 namespace avrek::trial {
 
-/// Weapons of every delivery and trigger, a blade, layers, conditions, a guard, a cloud, pickups.
-inline Arsenal bots_arsenal() {
-    Arsenal arsenal;
+/// Two kinds of damage, a condition that hurts and one that mends.
+inline void add_conditions(Arsenal& arsenal) {
     arsenal.damage_kinds = {{.id = "cut"}, {.id = "mend", .heals = true}};
     arsenal.conditions = {{.id = "rot",
                            .lasts = from_seconds(2),
@@ -26,6 +25,12 @@ inline Arsenal bots_arsenal() {
                            .amount = 1.3,
                            .kind = {"mend"},
                            .ends_when = {ConditionEnd::fired}}};
+}
+
+/// Weapons of every delivery and trigger, a blade, layers, conditions, a guard, a cloud, pickups.
+inline Arsenal bots_arsenal() {
+    Arsenal arsenal;
+    add_conditions(arsenal);
     BodySpec body{.id = "body", .health = 90};
     body.rig = {
         {{"head", {Sphere{{0, 1.66, 0}, 0.14}}}, {"torso", {Capsule{{0, 0.4, 0}, {0, 1.4, 0}, 0.22}}}}, {}};

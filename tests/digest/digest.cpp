@@ -60,20 +60,7 @@ Pose pose_at(std::uint32_t body, Time at) {
 // What hits come to: layers, a guard, conditions and reactions for all, a cloud, and lives that never end.
 Arsenal life_arsenal() {
     Arsenal arsenal;
-    arsenal.damage_kinds = {{.id = "cut"}, {.id = "mend", .heals = true}};
-    arsenal.conditions = {{.id = "rot",
-                           .lasts = from_seconds(2),
-                           .period = from_seconds(0.3),
-                           .amount = 0.7,
-                           .stacking = Stacking::count,
-                           .most = 4,
-                           .damage_taken = 1.07},
-                          {.id = "nectar",
-                           .lasts = from_seconds(3),
-                           .period = from_seconds(0.21),
-                           .amount = 1.3,
-                           .kind = {"mend"},
-                           .ends_when = {ConditionEnd::fired}}};
+    trial::add_conditions(arsenal);
     BodySpec body{.id = "body", .health = 90};
     body.layers = {{.name = "sap", .most = 30, .start = 30, .delay = from_seconds(1.1), .refill = 7.3},
                    {.name = "bark", .most = 40, .start = 40, .share = 0.37, .wear = 0.9},

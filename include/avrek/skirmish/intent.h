@@ -71,8 +71,8 @@ struct Intent {
     friend bool operator==(const Intent&, const Intent&) = default;
 };
 
-/// Where a game that moves its bodies itself has put one by the end of a tick. One that is no number, or beyond
-/// 1e5 m or m/s, does nothing.
+/// Where a game that moves its bodies itself has put one by the end of a tick. One that is no number, or
+/// beyond 1e5 m or m/s, does nothing.
 struct Placing {
     BodyId who = nobody;
     Vector3 position = Vector3::Zero(); ///< of the feet
