@@ -142,6 +142,13 @@ TEST(Fighting, BladesHurtGuardsStopThemAndAPerfectOneStaggers) {
                        count_of(events, VitalsEventKind::guarded_perfectly);
             for (const SwingEvent& swing : events.swings) {
                 cancelled += swing.event.kind == MeleeEventKind::cancelled ? 1 : 0;
+                EXPECT_TRUE(swing.event.kind != MeleeEventKind::cancelled ||
+                            std::any_of(events.lives.begin(), events.lives.end(),
+                                        [&](const MatchEvent& event) {
+                                            return event.who == BodyId{1} && event.at == swing.event.at &&
+                                                   event.vitals.kind == VitalsEventKind::reacted;
+                                        }))
+                    << "at the very moment";
             }
         }
         EXPECT_EQ(hurt > 0, guard == 0) << guard;
