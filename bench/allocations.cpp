@@ -13,6 +13,18 @@ std::uint64_t allocations() {
     return count;
 }
 
+// Sanitizers have an operator new of their own, which must not be taken from them.
+#if defined(__has_feature)
+#if __has_feature(address_sanitizer) || __has_feature(thread_sanitizer)
+#define AVREK_COUNTS_NOTHING
+#endif
+#endif
+#if defined(__SANITIZE_ADDRESS__) || defined(__SANITIZE_THREAD__)
+#define AVREK_COUNTS_NOTHING
+#endif
+
+#ifndef AVREK_COUNTS_NOTHING
+
 void* operator new(std::size_t size) {
     ++count;
     if (void* memory = std::malloc(size == 0 ? 1 : size)) {
@@ -45,3 +57,5 @@ void operator delete(void* memory) noexcept {
 void operator delete(void* memory, std::size_t) noexcept {
     std::free(memory);
 }
+
+#endif
