@@ -26,6 +26,16 @@ void Skirmish::tell(EventKind kind, Time at, std::size_t index) {
     events_.order.push_back({at, kind, static_cast<std::uint32_t>(index)});
 }
 
+// While a fighter's hands are busy with the blow under way; an empty span without one.
+Span Skirmish::blow_of(const Fighter& fighter) const {
+    if (fighter.melee < 0 || fighter.swing.attack < 0) {
+        return {};
+    }
+    const MeleeSpec& melee = arsenal_->melee[static_cast<std::size_t>(fighter.melee)];
+    const auto attack = static_cast<std::size_t>(fighter.swing.attack);
+    return {fighter.swing.started, fighter.swing.started + length_of(melee.attacks[attack])};
+}
+
 // The statements of a combatant about its weapons in this tick: how it moves at the begin, what it holds
 // from its press on, and that its hands are free again when its blade is.
 void Skirmish::state_intents(std::size_t index) {
@@ -33,11 +43,9 @@ void Skirmish::state_intents(std::size_t index) {
     Hands& hands = hands_[index];
     const Intent& intent = fighter.intent;
     const Vector3 over_ground{fighter.velocity.x(), 0.0, fighter.velocity.z()};
-    const auto strikes = [&](Time at) {
-        return fighter.swing.attack >= 0 && fighter.swing.started <= at &&
-               at < fighter.swing.started +
-                        length_of(arsenal_->melee[static_cast<std::size_t>(fighter.melee)]
-                                      .attacks[static_cast<std::size_t>(fighter.swing.attack)]);
+    const auto strikes = [&hands](Time at) {
+        return std::any_of(hands.blows.begin(), hands.blows.end(),
+                           [at](const Span& blow) { return blow.begin <= at && at < blow.end; });
     };
     LoadoutIntent said = match_.combatants()[index].stated;
     const auto say = [&](Time at) {
@@ -49,8 +57,17 @@ void Skirmish::state_intents(std::size_t index) {
         ++hands.intent_count;
     };
     const Time press = span_.begin + Duration{hands.planned ? intent.press : 0U};
+    // The hands are free again when a blow is over, before the press or after it.
+    const auto say_ends = [&](Time after, Time before) {
+        for (const Span& blow : hands.blows) {
+            if (blow.end > after && blow.end < before && blow.begin < blow.end) {
+                say(blow.end);
+            }
+        }
+    };
     if (press > span_.begin) {
         say(span_.begin);
+        say_ends(span_.begin, press);
     }
     const auto has = [&](Button button) { return intent.buttons.has(button); };
     said.weapon.trigger = has(Button::trigger);
@@ -63,14 +80,7 @@ void Skirmish::state_intents(std::size_t index) {
     said.next = has(Button::next_weapon);
     said.last = has(Button::last_weapon);
     say(press);
-    if (strikes(press)) {
-        const auto& melee = arsenal_->melee[static_cast<std::size_t>(fighter.melee)];
-        const Time free =
-            fighter.swing.started + length_of(melee.attacks[static_cast<std::size_t>(fighter.swing.attack)]);
-        if (free < span_.end) {
-            say(free);
-        }
-    }
+    say_ends(press, span_.end);
 }
 
 void Skirmish::plan_hands() {

@@ -89,6 +89,7 @@ void Skirmish::take_intents(std::span<const Intent> intents) {
         hands.planned = false;
         hands.plan_from = Time{};
         hands.intent_count = 0;
+        hands.blows = {blow_of(fighter), Span{}};
     }
     for (const Intent& intent : intents) {
         const std::size_t index = index_of(intent.who);
@@ -351,6 +352,7 @@ void Skirmish::swing_blades() {
             melee, fighter.swing, scene_, {.hits = {Layer::bodies}, .ignores = {fighter.id}},
             {fighter.id, held(fighter.look_before, fighter.before), held(fighter.look, fighter.position)},
             span_, {&press, presses ? 1U : 0U}, melee_events_);
+        hands_[index].blows[1] = presses ? blow_of(fighter) : Span{};
         for (const MeleeEvent& event : melee_events_) {
             swung_.push_back({fighter.id, event});
             push({event.at, fighter.id, ActionKind::swing, static_cast<std::uint32_t>(swung_.size() - 1), 0});

@@ -158,6 +158,41 @@ TEST(Fighting, BladesHurtGuardsStopThemAndAPerfectOneStaggers) {
     }
 }
 
+TEST(Fighting, AWeaponWaitsForABlowToTheNanosecondAtAnyTickRate) {
+    // When its shots leave, with a blow after a while; every press lies in a tick of its own.
+    const auto shots_at = [](std::int32_t hertz) {
+        Skirmish skirmish{bots_arsenal(), Level{}, {.rate = {hertz}, .stand_in = false}, 1};
+        const std::int32_t rifle = 0;
+        skirmish.add({.id = BodyId{1}, .melee = 0, .weapons = {&rifle, 1}, .at = Vector3{0, 0, 0}});
+        const Time strikes = Time{} + std::chrono::milliseconds{303};
+        std::vector<Time> shots;
+        while (skirmish.now() < Time{from_seconds(1.2)}) {
+            const Span span = tick_span(skirmish.tick(), {hertz});
+            Intent intent{.who = BodyId{1}, .buttons = {Button::trigger}};
+            if (strikes < span.end) {
+                intent.strike = 0;
+                intent.press =
+                    strikes >= span.begin ? static_cast<std::uint32_t>((strikes - span.begin).count()) : 0U;
+            }
+            for (const ShotEvent& shot : skirmish.advance({&intent, 1}).shots) {
+                if (shot.at < Time{from_seconds(1.2)}) {
+                    shots.push_back(shot.at);
+                }
+            }
+        }
+        return shots;
+    };
+    const std::vector<Time> shots = shots_at(64);
+    const Time free = Time{} + std::chrono::milliseconds{303} + length_of(bots_arsenal().melee[0].attacks[0]);
+    EXPECT_TRUE(std::none_of(shots.begin(), shots.end(), [&](Time at) {
+        return at > Time{} + std::chrono::milliseconds{303} && at < free;
+    }));
+    EXPECT_TRUE(std::any_of(shots.begin(), shots.end(), [&](Time at) { return at >= free; }));
+    for (const std::int32_t hertz : {10, 20, 90, 240}) {
+        EXPECT_EQ(shots_at(hertz), shots) << hertz;
+    }
+}
+
 TEST(Fighting, PickupsAreTakenOnRequestAndByTouch) {
     Arsenal arsenal = bots_arsenal();
     arsenal.pickups[0].on_request = true;

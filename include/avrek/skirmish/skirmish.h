@@ -136,9 +136,10 @@ class Skirmish {
         Loadout ahead{};
         LoadoutIntent ahead_stated{};
         Gates gates{};
-        std::array<LoadoutIntent, 4> intents{};
+        std::array<LoadoutIntent, 8> intents{}; // in order of time
         std::size_t intent_count = 0;
-        Time plan_from{}; // actions of older plans hold before that
+        std::array<Span, 2> blows{}; // while the hands strike: what went on, and what begins in the tick
+        Time plan_from{};            // actions of older plans hold before that
         std::uint32_t version = 0;
         bool planned = false;
         Buttons pressed{}; // in this tick
@@ -183,6 +184,7 @@ class Skirmish {
     void walk(Fighter& fighter, const Combatant& who);
     void show(Fighter& fighter, const Combatant& who, const Pose& before, const Placing* placing);
     void state_intents(std::size_t index);
+    Span blow_of(const Fighter& fighter) const;
 
     void push(const Action& action);
     void plan(std::size_t index, Time from);
