@@ -1,21 +1,16 @@
-#include "arsenal_words.h"
 #include "bout_plot.h"
 #include "command_line.h"
 #include "commands.h"
+#include "crew_words.h"
 #include "gnuplot.h"
-#include "level_words.h"
 #include "progress.h"
 #include "table.h"
 #include <avrek/data/arsenal_digest.h>
-#include <avrek/data/replay_file.h>
-#include <avrek/data/telemetry.h>
-#include <avrek/skirmish/bout.h>
 
 #include <fmt/format.h>
 #include <nlohmann/json.hpp>
 
 #include <algorithm>
-#include <cmath>
 #include <memory>
 
 namespace avrek::cli {
@@ -23,60 +18,9 @@ namespace avrek::cli {
 namespace {
 
 struct BoutOptions {
-    CommonOptions common;
-    double crew = 8;
-    double ticks = 3840;
-    double rate = 64;
-    std::string level = demo_level;
-    std::string rules;
-    std::string body;
-    std::string blade;
-    std::vector<std::string> shooters;
-    std::string record;
-    std::string telemetry;
+    CrewOptions crew;
     std::string plot;
 };
-
-std::int64_t whole(const char* option, double value) {
-    if (value != std::floor(value)) {
-        throw WrongCall{
-            {fmt::format("error: {}: {:g} is not allowed; allowed: a whole number", option, value)}};
-    }
-    return static_cast<std::int64_t>(value);
-}
-
-// The place of what an option names among the arsenal's; the first with an empty name.
-template <class Spec>
-std::int32_t place_named(const std::string& kind, const std::vector<Spec>& specs, const std::string& id) {
-    for (std::size_t place = 0; place < specs.size(); ++place) {
-        if (id.empty() || specs[place].id == id) {
-            return static_cast<std::int32_t>(place);
-        }
-    }
-    if (specs.empty()) {
-        throw WrongCall{{fmt::format("error: the arsenal has no {}, and a bout needs one", kind)}};
-    }
-    throw unknown_name(kind, id, ids_of(specs));
-}
-
-BoutSetup setup_of(const Arsenal& arsenal, const BoutOptions& options) {
-    BoutSetup setup;
-    setup.crew = static_cast<std::size_t>(whole("--crew", options.crew));
-    setup.body = place_named("body", arsenal.bodies, options.body);
-    if (options.blade != "none" && (!arsenal.melee.empty() || !options.blade.empty())) {
-        setup.melee = place_named("blade", arsenal.melee, options.blade);
-    }
-    for (const WeaponSpec* weapon : weapons_of(arsenal, ids_among(options.common.words))) {
-        setup.weapons.push_back(static_cast<std::int32_t>(weapon - arsenal.weapons.data()));
-    }
-    for (const std::string& shooter : options.shooters) {
-        setup.shooters.push_back(place_named("shooter", arsenal.shooters, shooter));
-    }
-    if (setup.shooters.empty()) {
-        setup.shooters.push_back(place_named("shooter", arsenal.shooters, ""));
-    }
-    return setup;
-}
 
 // A bout and all that is kept of it.
 struct Running {
@@ -87,58 +31,30 @@ struct Running {
     BoutSetup setup;
     std::vector<BoutMember> members;
     std::unique_ptr<Skirmish> skirmish{};
-    ReplayWriter replay{};
-    Telemetry telemetry{};
+    Recording recording{};
     BoutTraces traces{};
     std::size_t shots = 0;
     bool interrupted = false;
 
-    SkirmishSettings settings() const {
-        SkirmishSettings set;
-        set.rate.hertz = static_cast<std::int32_t>(whole("--rate", options.rate));
-        set.rules = place_named("rules", arsenal.matches, options.rules);
-        set.limits.combatants = setup.crew;
-        set.limits.hazards = std::max<std::size_t>(32, arena.plan.hazards.size());
-        set.limits.pickups = std::max<std::size_t>(64, arena.plan.pickups.size());
-        return set;
-    }
-
-    void open_files() {
-        if (!options.record.empty()) {
-            stop_at(replay.open(options.record,
-                                head_of(*skirmish, digest_of(texts), options.level, "avrek " AVREK_VERSION)));
-            for (const BoutMember& member : members) {
-                replay.add(arsenal, entrant_of(setup, member));
-            }
-        }
-        if (!options.telemetry.empty()) {
-            stop_at(telemetry.open(options.telemetry));
-            telemetry.begin(*skirmish, options.level);
-            for (const BoutMember& member : members) {
-                telemetry.name(member.id, member.name,
-                               arsenal.shooters[static_cast<std::size_t>(member.shooter)].id);
-            }
-        }
-    }
-
     void run() {
         skirmish =
-            std::make_unique<Skirmish>(arsenal, arena.level, settings(), options.common.seed, arena.plan);
+            std::make_unique<Skirmish>(arsenal, arena.level, settings_of(arsenal, arena.plan, options.crew),
+                                       options.crew.common.seed, arena.plan);
         Bots bots{*skirmish};
         begin_bout(setup, members, *skirmish, bots);
-        open_files();
-        const std::int64_t ticks = whole("--ticks", options.ticks);
+        recording.open(options.crew, texts, *skirmish, members);
+        for (const BoutMember& member : members) {
+            recording.add(arsenal, entrant_of(setup, member));
+        }
+        const std::int64_t ticks = whole("--ticks", options.crew.ticks);
         Progress progress{"ticks", ticks};
         const NotesInterrupts interrupts;
         while (skirmish->tick() < ticks && !skirmish->is_over() && !interrupted) {
             const std::span<const Intent> intents = bots.think(*skirmish);
             skirmish->advance(intents);
             shots += skirmish->events().shots.size();
-            if (!options.record.empty() && !replay.tick(*skirmish, intents)) {
+            if (!recording.tick(*skirmish, intents)) {
                 break;
-            }
-            if (!options.telemetry.empty()) {
-                telemetry.take(*skirmish);
             }
             if (!options.plot.empty()) {
                 traces.take(*skirmish);
@@ -146,8 +62,7 @@ struct Running {
             progress.show(skirmish->tick());
             interrupted = interrupts.was_interrupted();
         }
-        stop_at(replay.close());
-        stop_at(telemetry.end(*skirmish));
+        recording.close(*skirmish);
     }
 
     double seconds() const { return to_seconds(skirmish->now() - Time{}); }
@@ -157,9 +72,9 @@ struct Running {
                            skirmish->match().team_score(TeamId{1}));
     }
     std::string what_text() const {
-        return fmt::format("{} bots in {}, rules {}, seed {}: {:.1f} s at {} Hz", setup.crew, options.level,
-                           skirmish->match().rules().id, options.common.seed, seconds(),
-                           skirmish->settings().rate.hertz);
+        return fmt::format("{} bots in {}, rules {}, seed {}: {:.1f} s at {} Hz", setup.crew,
+                           options.crew.level, skirmish->match().rules().id, options.crew.common.seed,
+                           seconds(), skirmish->settings().rate.hertz);
     }
 };
 
@@ -222,7 +137,7 @@ std::string summary_of(const Running& run) {
     text +=
         fmt::format("state after tick {}: {:016x}\n", run.skirmish->tick() - 1, run.skirmish->state_hash());
     for (const auto& [what, file] :
-         {std::pair{"replay", run.options.record}, std::pair{"telemetry", run.options.telemetry}}) {
+         {std::pair{"replay", run.options.crew.record}, std::pair{"telemetry", run.options.crew.telemetry}}) {
         text += file.empty() ? "" : fmt::format("{}: {}\n", what, file);
     }
     return text;
@@ -234,9 +149,9 @@ std::string json_of(const Running& run) {
         pools.push_back({{"pool", water.pool}, {"most", water.most}, {"room", water.room}});
     }
     const nlohmann::ordered_json all{
-        {"level", run.options.level},
+        {"level", run.options.crew.level},
         {"rules", run.skirmish->match().rules().id},
-        {"seed", run.options.common.seed},
+        {"seed", run.options.crew.common.seed},
         {"rate_hz", run.skirmish->settings().rate.hertz},
         {"ticks", run.skirmish->tick()},
         {"over", run.skirmish->is_over()},
@@ -251,10 +166,10 @@ std::string json_of(const Running& run) {
 }
 
 void run_bout(const BoutOptions& options) {
-    std::vector<ArsenalText> texts = arsenal_texts(files_among(options.common.words));
-    Arsenal arsenal = arsenal_of(files_among(options.common.words));
-    Arena arena = arena_named(arsenal, options.level);
-    BoutSetup setup = setup_of(arsenal, options);
+    std::vector<ArsenalText> texts = arsenal_texts(files_among(options.crew.common.words));
+    Arsenal arsenal = arsenal_of(files_among(options.crew.common.words));
+    Arena arena = arena_named(arsenal, options.crew.level);
+    BoutSetup setup = setup_of(arsenal, options.crew);
     std::vector<BoutMember> members = bout_members(setup);
     Running run{options,          std::move(texts), std::move(arsenal),
                 std::move(arena), std::move(setup), std::move(members)};
@@ -262,7 +177,7 @@ void run_bout(const BoutOptions& options) {
     if (!options.plot.empty()) {
         draw(run.traces.script(*run.skirmish, run.what_text(), run.score_text()), options.plot);
     }
-    const OutputOptions& output = options.common.output;
+    const OutputOptions& output = options.crew.common.output;
     if (output.format == Format::json) {
         write_result(json_of(run), output);
         return;
@@ -276,24 +191,8 @@ void run_bout(const BoutOptions& options) {
 void add_bout(CLI::App& tool, int&) {
     const auto options = std::make_shared<BoutOptions>();
     Command command{tool, "bout", "Let two crews of bots fight in a level, and say how it went",
-                    options->common};
-    command.words(options->common, "WEAPON|ARSENAL.toml",
-                  "Weapons that the bots take in turn, all if none is named, and arsenal files");
-    command.number("--crew", options->crew, {1, 1024, "bots"}, "COUNT", "Bots, both crews together");
-    command.number("--ticks", options->ticks, {1, 1e8, "ticks"}, "COUNT",
-                   "How long it lasts, unless the match is over before");
-    command.number("--rate", options->rate, {1, 1000, "Hz"}, "HERTZ", "Ticks in a second");
-    command.text("--in", options->level, "LEVEL", "The level: atrium, or a file");
-    command.text("--rules", options->rules, "MATCH", "The rules; the arsenal's first if none are named");
-    command.text("--body", options->body, "BODY",
-                 "What body they have; the arsenal's first if none is named");
-    command.text("--blade", options->blade, "BLADE",
-                 "What they strike with, or none; the arsenal's first if none is named");
-    command.texts("--shooter", options->shooters, "SHOOTER",
-                  "Profiles that the bots take in turn; the arsenal's first if none is named");
-    command.text("--record", options->record, "FILE", "Record a replay into this file");
-    command.text("--telemetry", options->telemetry, "FILE.db|FOLDER",
-                 "Write what happened into a database, or a folder of CSV");
+                    options->crew.common};
+    add_crew_options(command, options->crew, 1024);
     command.plot(options->plot);
     command.example("avrek bout --crew 8 --ticks 3840 --record bout.replay --plot bout.png");
     command.runs([options] { run_bout(*options); });

@@ -39,7 +39,10 @@ int run(int count, char** words) {
     avrek::cli::add_card(tool, status);
     avrek::cli::add_check(tool, status);
     avrek::cli::add_explain(tool, status);
+    avrek::cli::add_host(tool, status);
+    avrek::cli::add_join(tool, status);
     avrek::cli::add_keys(tool, status);
+    avrek::cli::add_match(tool, status);
     avrek::cli::add_range(tool, status);
     avrek::cli::add_replay(tool, status);
     avrek::cli::add_ttk(tool, status);

@@ -27,6 +27,10 @@ Progress::~Progress() {
     }
 }
 
+bool Progress::is_shown() {
+    return isatty(STDERR_FILENO) == 1;
+}
+
 void Progress::show(std::int64_t done) {
     using namespace std::chrono_literals;
     const auto now = std::chrono::steady_clock::now();
@@ -42,10 +46,12 @@ void Progress::show(std::int64_t done) {
     std::fflush(stderr);
 }
 
-NotesInterrupts::NotesInterrupts() : before_((interrupted = 0, std::signal(SIGINT, note))) {}
+NotesInterrupts::NotesInterrupts()
+    : before_((interrupted = 0, std::signal(SIGINT, note))), terminate_before_(std::signal(SIGTERM, note)) {}
 
 NotesInterrupts::~NotesInterrupts() {
     std::signal(SIGINT, before_);
+    std::signal(SIGTERM, terminate_before_);
 }
 
 bool NotesInterrupts::was_interrupted() const {

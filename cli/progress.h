@@ -13,6 +13,8 @@ class Progress {
     Progress(const Progress&) = delete;
     Progress& operator=(const Progress&) = delete;
     void show(std::int64_t done);
+    /// Whether standard error is a terminal.
+    static bool is_shown();
 
   private:
     std::string what_;
@@ -23,7 +25,7 @@ class Progress {
     std::chrono::steady_clock::time_point last_ = started_;
 };
 
-/// While it lives, an interrupt (Ctrl-C) is noted and does not end the program.
+/// While it lives, an interrupt (Ctrl-C) or a request to end is noted and does not end the program.
 class NotesInterrupts {
   public:
     NotesInterrupts();
@@ -34,6 +36,7 @@ class NotesInterrupts {
 
   private:
     void (*before_)(int);
+    void (*terminate_before_)(int);
 };
 
 } // namespace avrek::cli

@@ -14,6 +14,7 @@
 #include <avrek/arsenal/handling_spec.h>
 #include <avrek/arsenal/hazard_spec.h>
 #include <avrek/arsenal/impact_spec.h>
+#include <avrek/arsenal/link_spec.h>
 #include <avrek/arsenal/match_spec.h>
 #include <avrek/arsenal/melee_spec.h>
 #include <avrek/arsenal/movement_spec.h>
@@ -60,6 +61,16 @@
 #include <avrek/data/replay_file.h>
 #include <avrek/data/save_file.h>
 #include <avrek/data/telemetry.h>
+#include <avrek/net/client.h>
+#include <avrek/net/enet_transport.h>
+#include <avrek/net/ledger.h>
+#include <avrek/net/link_network.h>
+#include <avrek/net/link_trial.h>
+#include <avrek/net/notices.h>
+#include <avrek/net/server.h>
+#include <avrek/net/tickets.h>
+#include <avrek/net/traffic.h>
+#include <avrek/net/transport.h>
 #include <avrek/scene/cross_section.h>
 #include <avrek/scene/filter.h>
 #include <avrek/scene/level.h>
@@ -80,6 +91,7 @@
 #include <avrek/skirmish/match_events.h>
 #include <avrek/skirmish/named_fields.h>
 #include <avrek/skirmish/places.h>
+#include <avrek/skirmish/shown.h>
 #include <avrek/skirmish/skirmish.h>
 #include <avrek/skirmish/skirmish_events.h>
 #include <avrek/skirmish/stand_in.h>

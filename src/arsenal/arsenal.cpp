@@ -91,4 +91,8 @@ const ShooterSpec* find_shooter(const Arsenal& arsenal, std::string_view id) {
     return find_by_id(arsenal.shooters, id);
 }
 
+const LinkSpec* find_link(const Arsenal& arsenal, std::string_view id) {
+    return find_by_id(arsenal.links, id);
+}
+
 } // namespace avrek

@@ -98,7 +98,7 @@ void check_kinds(Arsenal& arsenal, const Sections& sections, Faults& faults) {
 
 SectionSource* Sections::find(const std::string& name) {
     for (SectionSource* section : {&weapon, &ammo, &projectile, &melee, &body, &surface, &damage, &condition,
-                                   &hazard, &pickup, &match, &shooter}) {
+                                   &hazard, &pickup, &match, &shooter, &link}) {
         if (section->name == name) {
             return section;
         }
@@ -182,6 +182,7 @@ Arsenal read_sections(const Sections& sections, Faults& faults) {
     arsenal.pickups = read_checked(sections.pickup, pickup_keys(), faults);
     arsenal.matches = read_checked(sections.match, match_keys(), faults);
     arsenal.shooters = SectionReader{sections.shooter, shooter_keys(), faults}.read_all();
+    arsenal.links = SectionReader{sections.link, link_keys(), faults}.read_all();
     check_condition_count(arsenal, sections.condition, faults);
     link(arsenal);
     const std::vector<std::string> regions = region_names(arsenal.bodies);

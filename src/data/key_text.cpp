@@ -58,6 +58,7 @@ std::vector<KeyRule> arsenal_keys() {
     add(data::rules_of(data::match_keys()));
     add_groups(data::match_groups());
     add(data::rules_of(data::shooter_keys()));
+    add(data::rules_of(data::link_keys()));
     return rules;
 }
 

@@ -54,6 +54,7 @@ const std::vector<Key<PickupSpec>>& pickup_keys();
 const std::vector<Key<MatchSpec>>& match_keys();
 const std::vector<Key<ShooterSpec>>& shooter_keys();
 const std::vector<Group<MatchSpec>>& match_groups();
+const std::vector<Key<LinkSpec>>& link_keys();
 
 /// The effects that stand in tables of a blast and of an attack.
 const std::vector<Key<ProjectileSpec>>& blast_effect_keys();

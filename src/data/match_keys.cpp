@@ -61,6 +61,18 @@ Group<MatchSpec> score_group() {
     return {"score", rows.rows};
 }
 
+Group<MatchSpec> judging_group() {
+    Rows<MatchSpec> rows{"match.judging"};
+    rows.number("rewind", {0.0, 1.0, false}, "s", "0.25", "Shots look no farther back than this.",
+                [](MatchSpec& spec, double value) { spec.judging.rewind = from_seconds(value); });
+    rows.number("cover", {0.0, 1.0, false}, "s", "0.1",
+                "Who has been out of the shooter's sight for longer than this is not hit.",
+                [](MatchSpec& spec, double value) { spec.judging.cover = from_seconds(value); });
+    rows.flag("trades", "true", "What somebody fired counts when its shooter is dead by then.",
+              [](MatchSpec& spec, bool value) { spec.judging.trades = value; });
+    return {"judging", rows.rows};
+}
+
 void add_dead(Rows<MatchSpec>& rows) {
     rows.flag("dead_are_hit", "true", "What is fired still meets the bodies of the dead.",
               [](MatchSpec& spec, bool value) { spec.dead_are_hit = value; });
@@ -152,7 +164,7 @@ const std::vector<Key<PickupSpec>>& pickup_keys() {
 
 const std::vector<Group<MatchSpec>>& match_groups() {
     static const std::vector<Group<MatchSpec>> groups{lives_group(), respawn_group(), assist_group(),
-                                                      score_group()};
+                                                      score_group(), judging_group()};
     return groups;
 }
 

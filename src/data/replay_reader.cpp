@@ -69,6 +69,7 @@ Intent intent_of(const record::IntentRecord& from) {
     intent.left = from.left();
     intent.noticed = static_cast<BodyId>(from.noticed());
     intent.lost = static_cast<BodyId>(from.lost());
+    intent.behind = from.behind();
     intent.buttons = Buttons::from_bits(from.buttons());
     intent.slot = from.slot();
     intent.strike = from.strike();
@@ -210,6 +211,8 @@ struct ReplayReader::Reading {
         set.limits = {from.combatants(), from.hazards(), from.pickups(), from.dropped()};
         set.projectiles = from.projectiles();
         set.frames = from.frames();
+        set.shown_every = from.shown_every();
+        set.shown_frames = from.shown_frames();
         const auto check = [&](const char* what, std::uint64_t value, std::uint64_t least,
                                std::uint64_t most) {
             if (value < least || value > most) {
@@ -224,6 +227,10 @@ struct ReplayReader::Reading {
         check("room for dropped weapons", from.dropped(), 0, most_things);
         check("room for projectiles", from.projectiles(), 1, most_projectiles);
         check("number of frames", from.frames(), 2,
+              most_frames / std::clamp<std::uint64_t>(from.combatants(), 1, most_combatants));
+        check("ticks between shown frames", static_cast<std::uint64_t>(std::max(0, from.shown_every())), 0,
+              1000);
+        check("number of shown frames", from.shown_frames(), from.shown_every() > 0 ? 2 : 0,
               most_frames / std::clamp<std::uint64_t>(from.combatants(), 1, most_combatants));
     }
 

@@ -35,6 +35,7 @@ record::IntentRecord record_of(const Intent& intent) {
             intent.left,
             static_cast<std::uint32_t>(intent.noticed),
             static_cast<std::uint32_t>(intent.lost),
+            intent.behind,
             intent.buttons.bits(),
             intent.slot,
             intent.strike};
@@ -120,7 +121,8 @@ struct ReplayWriter::Writing {
             static_cast<std::uint8_t>(set.muzzle), static_cast<std::uint32_t>(set.limits.combatants),
             static_cast<std::uint32_t>(set.limits.hazards), static_cast<std::uint32_t>(set.limits.pickups),
             static_cast<std::uint32_t>(set.limits.dropped), static_cast<std::uint32_t>(set.projectiles),
-            static_cast<std::uint32_t>(set.frames));
+            static_cast<std::uint32_t>(set.frames), set.shown_every,
+            static_cast<std::uint32_t>(set.shown_frames));
         finish_part(record::Part_Head, part.Union());
     }
 

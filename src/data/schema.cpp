@@ -132,7 +132,8 @@ std::string arsenal_schema() {
                         {"hazard", tables_of(section(rules, "hazard"))},
                         {"pickup", tables_of(section(rules, "pickup"))},
                         {"match", tables_of(section(rules, "match"))},
-                        {"shooter", tables_of(section(rules, "shooter"))}}},
+                        {"shooter", tables_of(section(rules, "shooter"))},
+                        {"link", tables_of(section(rules, "link"))}}},
                       {"additionalProperties", false}};
     return schema.dump(2) + '\n';
 }

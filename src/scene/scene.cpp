@@ -179,6 +179,11 @@ std::size_t Scene::body_count() const {
                                                   [](const BodySlot& slot) { return slot.is_there; }));
 }
 
+BodyId Scene::body_at(std::size_t place) const {
+    assert(place < bodies_->by_id.size());
+    return bodies_->slots[bodies_->by_id[place]].id;
+}
+
 bool Scene::contains(BodyId id) const {
     return bodies_->slot_of(id).has_value();
 }

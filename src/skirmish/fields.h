@@ -225,6 +225,8 @@ void add_fighter(Sink& sink, const Fighter& fighter) {
     add(sink, "ahead", double{fighter.intent.ahead});
     add(sink, "left", double{fighter.intent.left});
     add(sink, "wanted_slot", fighter.intent.slot);
+    add(sink, "behind", fighter.intent.behind);
+    add(sink, "alive_since", fighter.alive_since);
     add(sink, "strike", fighter.strike_before);
     add(sink, "swing", fighter.swing.attack);
     add(sink, "swing_started", fighter.swing.started);

@@ -85,6 +85,17 @@ Skirmish::Skirmish(const Arsenal& arsenal, Level level, const SkirmishSettings& 
         match_.place_pickup(pickup.spec, pickup.position);
     }
     events_.clear();
+    tick_ = settings.first_tick;
+    match_.advance(scene_, now(), events_.lives);
+    events_.clear();
+    if (settings.shown_every > 0) {
+        shown_.emplace(scene_.level(), SceneLimits{std::max<std::size_t>(1, most), most_joints_of(arsenal),
+                                                   settings.shown_frames});
+        for (const BodySpec& body : arsenal.bodies) {
+            shown_->prepare(body.rig);
+        }
+        shown_bodies_.reserve(most);
+    }
     kind_ = kind_of_state();
 }
 
@@ -103,7 +114,9 @@ std::uint64_t Skirmish::kind_of_state() const {
     for (const std::size_t size :
          {settings_.limits.combatants, settings_.limits.hazards, settings_.limits.pickups,
           settings_.limits.dropped, settings_.projectiles, settings_.frames, sizeof(Combatant),
-          sizeof(Fighter), sizeof(HazardState), plan_.spawns.size()}) {
+          sizeof(Fighter), sizeof(HazardState), plan_.spawns.size(), settings_.shown_frames,
+          static_cast<std::size_t>(settings_.shown_every), std::size_t{settings_.judges},
+          static_cast<std::size_t>(settings_.first_tick)}) {
         hash.add(std::uint64_t{size});
     }
     hash.add(static_cast<std::uint64_t>(settings_.rate.hertz) << 8U |
@@ -127,6 +140,11 @@ const Fighter* Skirmish::find(BodyId id) const {
 const BodySpec& Skirmish::body_of(const Fighter& fighter) const {
     return arsenal_->bodies[static_cast<std::size_t>(
         match_.combatants()[static_cast<std::size_t>(&fighter - fighters_.data())].body)];
+}
+
+Fighter* Skirmish::find_fighter(BodyId id) {
+    const std::size_t index = index_of(id);
+    return index < fighters_.size() ? &fighters_[index] : nullptr;
 }
 
 bool Skirmish::add(const Entrant& entrant) {
@@ -157,6 +175,7 @@ bool Skirmish::add(const Entrant& entrant) {
         place(there, who, true);
     }
     there.intent.yaw = static_cast<float>(there.look.yaw);
+    there.alive_since = now();
     there.in_scene = scene_.add({.id = entrant.id,
                                  .rig = &body_of(there).rig,
                                  .pose = {there.position, turned_to({there.look.yaw, 0.0})},
@@ -196,6 +215,9 @@ std::size_t Skirmish::save(std::span<std::byte> room) const {
     to.value(tick_);
     match_.save(to);
     scene_.save(to);
+    if (shown_) {
+        shown_->save(to);
+    }
     to.list(fighters_);
     for (std::size_t pool = 0; pool < pools_.size(); ++pool) {
         pools_[pool].save(to);
@@ -232,6 +254,9 @@ bool Skirmish::restore(std::span<const std::byte> from) {
     reader.value(tick_);
     match_.restore(reader);
     scene_.restore(reader);
+    if (shown_) {
+        shown_->restore(reader);
+    }
     reader.list(fighters_, settings_.limits.combatants);
     for (std::size_t pool = 0; pool < pools_.size(); ++pool) {
         pools_[pool].restore(reader);
@@ -239,6 +264,7 @@ bool Skirmish::restore(std::span<const std::byte> from) {
     }
     assert(reader.is_sound() && reader.is_at_end());
     hands_.resize(fighters_.size());
+    list_shown();
     events_.clear();
     return true;
 }

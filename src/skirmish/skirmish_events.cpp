@@ -2,6 +2,20 @@
 
 namespace avrek {
 
+std::string_view to_string(Verdict verdict) {
+    switch (verdict) {
+    case Verdict::stands:
+        return "stands";
+    case Verdict::gone:
+        return "gone";
+    case Verdict::covered:
+        return "behind cover";
+    case Verdict::late:
+        return "late";
+    }
+    return "";
+}
+
 std::string_view to_string(EventKind kind) {
     switch (kind) {
     case EventKind::shot:

@@ -309,7 +309,8 @@ void Skirmish::do_swing(std::size_t index, const MeleeEvent& event) {
         fighter.swing.attack = -1;
     }
     events_.swings.push_back({fighter.id, happened});
-    tell(EventKind::swing, event.at, events_.swings.size() - 1);
+    const std::size_t told = events_.swings.size() - 1;
+    tell(EventKind::swing, event.at, told);
     if (happened.kind == MeleeEventKind::started) {
         match_.acted(scene_, fighter.id, Act::strike, 0, event.at, events_.lives);
         return;
@@ -317,9 +318,12 @@ void Skirmish::do_swing(std::size_t index, const MeleeEvent& event) {
     if (happened.kind == MeleeEventKind::struck && event.hit.body) {
         const MeleeSpec& melee = arsenal_->melee[static_cast<std::size_t>(fighter.melee)];
         const MeleeAttackSpec& attack = melee.attacks[event.attack];
+        const RigSpec* rig = rig_of(*event.hit.body);
+        if (rig == nullptr) {
+            return;
+        }
         IncomingHit hit;
-        hit.damage =
-            strike_damage(melee, attack, region_of(*scene_.rig_of(*event.hit.body), *event.hit.region).name);
+        hit.damage = strike_damage(melee, attack, region_of(*rig, *event.hit.region).name);
         hit.effect = &attack.effect;
         hit.source = fighter.id;
         hit.push = event.push;
@@ -327,7 +331,11 @@ void Skirmish::do_swing(std::size_t index, const MeleeEvent& event) {
         hit.direction =
             speed > 1e-9 ? Vector3(event.push / speed) : direction_of({look_at(fighter, event.at).yaw, 0.0});
         hit.melee = true;
-        hurt(*event.hit.body, event.hit, hit, event.at);
+        const Vector3 from = aim_of(fighter, look_at(fighter, event.at), position_at(fighter, event.at),
+                                    fighter.intent.buttons.has(Button::crouch), false)
+                                 .hold;
+        events_.swings[told].verdict =
+            hurt(*event.hit.body, {event.hit, event.at, event.at - behind_of(fighter), from}, hit).verdict;
     }
 }
 

@@ -1,3 +1,4 @@
+#include "rewound.h"
 #include <avrek/ballistics/blast.h>
 #include <avrek/ballistics/spray.h>
 #include <avrek/skirmish/skirmish.h>
@@ -39,7 +40,9 @@ void Skirmish::fire(std::size_t index, const Told& told) {
     const Aimed aimed = aim_of(fighter, view, position_at(fighter, event.at),
                                fighter.intent.buttons.has(Button::crouch), true);
     const Filter others{.ignores = {fighter.id}};
-    const AimSolution solution = solve_aim(scene_,
+    const Duration behind = behind_of(fighter);
+    const Rewound world{seen_world(), behind};
+    const AimSolution solution = solve_aim(world,
                                            {.eye = {aimed.eye, aimed.direction, weapon.range},
                                             .muzzle = aimed.muzzle,
                                             .hold = aimed.hold,
@@ -64,6 +67,8 @@ void Skirmish::fire(std::size_t index, const Told& told) {
     shot.kick = event.kick;
     shot.state = solution.muzzle;
     shot.held_back = !solution.fires;
+    shot.behind = behind;
+    shot.beyond = Duration{fighter.intent.behind} > behind;
     events_.shots.push_back(shot);
     tell(EventKind::shot, shot.at, events_.shots.size() - 1);
     if (shot.held_back) {
@@ -87,8 +92,9 @@ void Skirmish::fire(std::size_t index, const Told& told) {
 void Skirmish::fire_at_once(const ShotEvent& shot, std::int32_t pellet, const Vector3& direction) {
     const WeaponSpec& weapon = arsenal_->weapons[static_cast<std::size_t>(shot.weapon)];
     std::array<HitscanLeg, most_legs> legs;
+    const Rewound world{seen_world(), shot.behind};
     const std::size_t count = follow_hitscan(
-        scene_, arsenal_->surfaces, {shot.muzzle, direction, weapon.range, weapon.bounce, weapon.pierce},
+        world, arsenal_->surfaces, {shot.muzzle, direction, weapon.range, weapon.bounce, weapon.pierce},
         {.ignores = {shot.who}}, legs, shot.at);
     for (std::size_t index = 0; index < count; ++index) {
         const HitscanLeg& leg = legs[index];
@@ -96,17 +102,21 @@ void Skirmish::fire_at_once(const ShotEvent& shot, std::int32_t pellet, const Ve
         events_.legs.push_back({shot.at, shot.who, shot.weapon, shot.shot, pellet,
                                 arrival(shot.at, leg.begins_at, weapon.tracer_speed),
                                 arrival(shot.at, end, weapon.tracer_speed), leg, end});
-        tell(EventKind::leg, shot.at, events_.legs.size() - 1);
-        if (leg.hit && leg.hit->body) {
+        const std::size_t told = events_.legs.size() - 1;
+        tell(EventKind::leg, shot.at, told);
+        const RigSpec* rig = leg.hit && leg.hit->body ? rig_of(*leg.hit->body) : nullptr;
+        if (rig != nullptr) {
             IncomingHit hit;
             hit.damage =
-                hit_damage(weapon, end, region_of(*scene_.rig_of(*leg.hit->body), *leg.hit->region).name,
-                           shot.power, leg.power);
+                hit_damage(weapon, end, region_of(*rig, *leg.hit->region).name, shot.power, leg.power);
             hit.effect = &weapon.effect;
             hit.source = shot.who;
             hit.direction = way_of(leg.end - leg.start, direction);
             hit.shot = shot.shot;
-            hurt(*leg.hit->body, *leg.hit, hit, shot.at);
+            const Judged judged =
+                hurt(*leg.hit->body, {*leg.hit, shot.at, shot.at - shot.behind, shot.muzzle}, hit);
+            events_.legs[told].verdict = judged.verdict;
+            events_.legs[told].covered_for = judged.covered_for;
         }
     }
 }
@@ -114,9 +124,9 @@ void Skirmish::fire_at_once(const ShotEvent& shot, std::int32_t pellet, const Ve
 void Skirmish::fire_spray(const ShotEvent& shot) {
     const WeaponSpec& weapon = arsenal_->weapons[static_cast<std::size_t>(shot.weapon)];
     std::array<SprayHit, most_touched> hits;
-    const std::size_t count =
-        spray(scene_, {shot.muzzle, shot.direction, weapon.spray, weapon.range, shot.at},
-              {.ignores = {shot.who}}, hits);
+    const std::size_t count = spray(Rewound{seen_world(), shot.behind},
+                                    {shot.muzzle, shot.direction, weapon.spray, weapon.range, shot.at},
+                                    {.ignores = {shot.who}}, hits);
     const auto tell_leg = [&](const Vector3& end, const std::optional<Hit>& hit) {
         const Metres flown = std::sqrt((end - shot.muzzle).squaredNorm());
         HitscanLeg leg;
@@ -133,15 +143,21 @@ void Skirmish::fire_spray(const ShotEvent& shot) {
     for (std::size_t index = 0; index < count; ++index) {
         const Hit& nearest = hits[index].nearest;
         tell_leg(nearest.point, nearest);
+        const std::size_t told = events_.legs.size() - 1;
+        const RigSpec* rig = rig_of(hits[index].body);
+        if (rig == nullptr) {
+            continue;
+        }
         IncomingHit hit;
-        hit.damage =
-            hit_damage(weapon, nearest.distance,
-                       region_of(*scene_.rig_of(hits[index].body), *nearest.region).name, shot.power);
+        hit.damage = hit_damage(weapon, nearest.distance, region_of(*rig, *nearest.region).name, shot.power);
         hit.effect = &weapon.effect;
         hit.source = shot.who;
         hit.direction = way_of(nearest.point - shot.muzzle, shot.direction);
         hit.shot = shot.shot;
-        hurt(hits[index].body, nearest, hit, shot.at);
+        const Judged judged =
+            hurt(hits[index].body, {nearest, shot.at, shot.at - shot.behind, shot.muzzle}, hit);
+        events_.legs[told].verdict = judged.verdict;
+        events_.legs[told].covered_for = judged.covered_for;
     }
 }
 
@@ -149,7 +165,7 @@ void Skirmish::launch(const ShotEvent& shot, const Vector3& direction, const Aim
     const auto pool = static_cast<std::size_t>(pool_of_[static_cast<std::size_t>(shot.weapon)]);
     const std::size_t index = index_of(shot.who);
     Launch launch;
-    launch.at = shot.at;
+    launch.at = std::max(Time{}, shot.at - shot.behind); // from there it catches up
     launch.muzzle = shot.muzzle;
     launch.direction = direction;
     launch.shooter_velocity = fighters_[index].velocity;
@@ -158,7 +174,7 @@ void Skirmish::launch(const ShotEvent& shot, const Vector3& direction, const Aim
     launch.shot = shot.shot;
     if (solution.seen && solution.seen->body) {
         launch.target = solution.seen->body;
-        const std::optional<Pose> pose = scene_.pose_of(*launch.target, shot.at);
+        const std::optional<Pose> pose = scene_.pose_of(*launch.target, launch.at);
         launch.aim_at = pose ? to_local(*pose, solution.seen->point) : Vector3(Vector3::Zero());
     }
     projectile_events_.clear();
@@ -166,8 +182,10 @@ void Skirmish::launch(const ShotEvent& shot, const Vector3& direction, const Aim
     if (handle) {
         origins_[pool][handle->slot] = {shot.weapon, shot.power};
     }
-    for (const ProjectileEvent& event : projectile_events_) {
-        flown_.push_back({shot.weapon, shot.power, event});
+    for (ProjectileEvent& event : projectile_events_) {
+        const Time as_of = event.at;
+        event.at = std::max(event.at, shot.at); // nothing happens in what is past
+        flown_.push_back({shot.weapon, shot.power, event, as_of});
         push({event.at, event.shooter, ActionKind::flight, static_cast<std::uint32_t>(flown_.size() - 1), 0});
     }
 }
@@ -176,7 +194,8 @@ void Skirmish::do_flight(const FlightEvent& flight) {
     const FlightEvent happened = flight; // more may be added while it is dealt with
     const ProjectileEvent& event = happened.event;
     events_.flights.push_back(happened);
-    tell(EventKind::flight, event.at, events_.flights.size() - 1);
+    const std::size_t told = events_.flights.size() - 1;
+    tell(EventKind::flight, event.at, told);
     if (event.kind == ProjectileEventKind::exploded) {
         burst(happened);
         return;
@@ -184,17 +203,18 @@ void Skirmish::do_flight(const FlightEvent& flight) {
     const bool meets = event.kind == ProjectileEventKind::stopped ||
                        event.kind == ProjectileEventKind::pierced ||
                        event.kind == ProjectileEventKind::bounced;
-    if (meets && event.hit && event.hit->body && scene_.rig_of(*event.hit->body) != nullptr) {
+    const RigSpec* rig = meets && event.hit && event.hit->body ? rig_of(*event.hit->body) : nullptr;
+    if (rig != nullptr) {
         const WeaponSpec& weapon = arsenal_->weapons[static_cast<std::size_t>(happened.weapon)];
         IncomingHit hit;
-        hit.damage = hit_damage(weapon, event.flown,
-                                region_of(*scene_.rig_of(*event.hit->body), *event.hit->region).name,
-                                happened.power, event.power);
+        hit.damage = hit_damage(weapon, event.flown, region_of(*rig, *event.hit->region).name, happened.power,
+                                event.power);
         hit.effect = &weapon.effect;
         hit.source = event.shooter;
         hit.direction = way_of(event.velocity, -event.hit->normal);
         hit.shot = event.shot;
-        hurt(*event.hit->body, *event.hit, hit, event.at);
+        events_.flights[told].verdict =
+            hurt(*event.hit->body, {*event.hit, event.at, happened.as_of, event.from}, hit).verdict;
     }
 }
 
@@ -220,21 +240,8 @@ void Skirmish::burst(const FlightEvent& flight) {
         hit.push = met.push;
         hit.direction = way_of(met.nearest.point - event.point, world_up());
         hit.shot = event.shot;
-        hurt(met.body, met.nearest, hit, event.at);
+        hurt(met.body, {met.nearest, event.at, event.at, event.point}, hit);
     }
-}
-
-void Skirmish::hurt(BodyId target, const Hit& met, IncomingHit hit, Time at) {
-    const std::size_t index = index_of(target);
-    if (index == fighters_.size() || fighters_[index].to_place) {
-        return; // whose body still lies where it died
-    }
-    const std::optional<Pose> pose = scene_.pose_of(target, at);
-    hit.region = met.region;
-    hit.off_front = pose ? off_front(*pose, hit.direction) : pi;
-    confirm(index, at);
-    match_.hit(scene_, target, hit, at, events_.lives);
-    absorb();
 }
 
 } // namespace avrek

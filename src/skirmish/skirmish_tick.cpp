@@ -1,3 +1,4 @@
+#include "rewound.h"
 #include <avrek/core/random.h>
 #include <avrek/skirmish/skirmish.h>
 #include <avrek/skirmish/stand_in.h>
@@ -124,6 +125,7 @@ void Skirmish::come_back() {
             place(fighter, match_.combatants()[index], false);
             fighter.before = fighter.position;
             fighter.look_before = fighter.look;
+            fighter.alive_since = span_.begin;
             events_.spawns.push_back({span_.begin, fighter.id, fighter.position, fighter.look.yaw});
             tell(EventKind::spawn, span_.begin, events_.spawns.size() - 1);
         }
@@ -224,6 +226,7 @@ void Skirmish::move_bodies(std::span<const Placing> placings) {
                  is_placed ? placed : nullptr);
         }
     }
+    remember_shown();
 }
 
 // Puts the body where it is by now.
@@ -348,8 +351,9 @@ void Skirmish::swing_blades() {
             return Pose{aim_of(fighter, look, feet, crouches, false).hold, turned_to(look)};
         };
         melee_events_.clear();
+        const Rewound world{seen_world(), behind_of(fighter)};
         avrek::advance(
-            melee, fighter.swing, scene_, {.hits = {Layer::bodies}, .ignores = {fighter.id}},
+            melee, fighter.swing, world, {.hits = {Layer::bodies}, .ignores = {fighter.id}},
             {fighter.id, held(fighter.look_before, fighter.before), held(fighter.look, fighter.position)},
             span_, {&press, presses ? 1U : 0U}, melee_events_);
         hands_[index].blows[1] = presses ? blow_of(fighter) : Span{};
@@ -372,7 +376,7 @@ void Skirmish::fly() {
 void Skirmish::take_flights(std::size_t pool) {
     for (const ProjectileEvent& event : projectile_events_) {
         const Origin& origin = origins_[pool][event.projectile.slot];
-        flown_.push_back({origin.weapon, origin.power, event});
+        flown_.push_back({origin.weapon, origin.power, event, event.at});
         push({event.at, event.shooter, ActionKind::flight, static_cast<std::uint32_t>(flown_.size() - 1), 0});
     }
 }

@@ -312,8 +312,8 @@ TEST_F(Tool, WrongCallsSayWhatIsAllowedAndExitWithTwo) {
         const char* message;
     } calls[] = {
         {"", "subcommand"},
-        {"bogus",
-         "there is no command 'bogus'; allowed: bout, card, check, explain, keys, range, replay, ttk"},
+        {"bogus", "there is no command 'bogus'; allowed: bout, card, check, explain, host, join, keys, "
+                  "match, range, replay, ttk"},
         {"tkt", "did you mean 'ttk'?"},
         {"ttk thorn-rifel", "did you mean 'thorn-rifle'?; allowed: thorn-rifle, needle-pistol"},
         {"ttk --at -1", "'-1' is not allowed; allowed: 0 to 10000 m"},
@@ -372,7 +372,8 @@ TEST_F(Tool, OutReplacesAFileWholeOrNotAtAll) {
 }
 
 TEST_F(Tool, HelpHasAnExampleForEveryCommand) {
-    for (const std::string command : {"card", "check", "explain", "keys", "range", "ttk"}) {
+    for (const std::string command :
+         {"bout", "card", "check", "explain", "host", "join", "keys", "match", "range", "replay", "ttk"}) {
         const Answer help = run(command + " --help");
         EXPECT_EQ(help.status, 0);
         EXPECT_NE(help.out.find("Example: avrek " + command), std::string::npos);
@@ -387,7 +388,8 @@ TEST_F(Tool, ExamplesDoWhatTheReadmeSays) {
          {AVREK_EXAMPLES "/ten_lines", AVREK_EXAMPLES "/loadout " AVREK_SOURCE_DIR "/data/halm-ring.toml",
           AVREK_TOOL " ttk thorn-rifle burr-gun amber-rail",
           AVREK_TOOL " explain needle-pistol --at 10 --region head --on warden --with barked",
-          AVREK_TOOL " bout --crew 8 --seed 2",
+          AVREK_TOOL " bout --crew 8 --seed 2", AVREK_TOOL " match --crew 8 --seed 3",
+          AVREK_EXAMPLES "/two_peers " AVREK_SOURCE_DIR "/data/halm-ring.toml",
           AVREK_EXAMPLES "/first_shot " AVREK_SOURCE_DIR "/data/halm-ring.toml",
           AVREK_EXAMPLES "/ricochet " AVREK_SOURCE_DIR "/data",
           AVREK_EXAMPLES "/turret " AVREK_SOURCE_DIR "/data",
@@ -411,6 +413,7 @@ TEST_F(Tool, ExamplesDoWhatTheReadmeSays) {
                                                                               << shown.out;
     }
     EXPECT_EQ(shell(AVREK_EXAMPLES "/rollback none").status, 2);
+    EXPECT_EQ(shell(AVREK_EXAMPLES "/two_peers none.toml").status, 2);
     EXPECT_EQ(shell(AVREK_EXAMPLES "/engine_loop none.toml").status, 2);
     EXPECT_EQ(shell(AVREK_EXAMPLES "/last_stand none.toml").status, 2);
     EXPECT_EQ(shell(AVREK_EXAMPLES "/first_shot none.toml").status, 2);

@@ -20,6 +20,7 @@ const std::map<std::string, std::set<std::string>> allowed{
     {"vitals", {"core", "arsenal"}},
     {"skirmish", {"core", "arsenal", "weapon", "scene", "ballistics", "vitals"}},
     {"data", {"core", "arsenal", "weapon", "scene", "ballistics", "vitals", "skirmish"}},
+    {"net", {"core", "arsenal", "weapon", "scene", "ballistics", "vitals", "skirmish", "data"}},
     {"tuning", {"core", "arsenal", "weapon", "scene", "ballistics", "vitals", "skirmish", "data"}},
 };
 

@@ -4,6 +4,7 @@
 #include <avrek/arsenal/condition_spec.h>
 #include <avrek/arsenal/damage_kind_spec.h>
 #include <avrek/arsenal/hazard_spec.h>
+#include <avrek/arsenal/link_spec.h>
 #include <avrek/arsenal/match_spec.h>
 #include <avrek/arsenal/melee_spec.h>
 #include <avrek/arsenal/pickup_spec.h>
@@ -33,6 +34,7 @@ struct Arsenal {
     std::vector<PickupSpec> pickups{};          ///< ids are unique
     std::vector<MatchSpec> matches{};           ///< ids are unique
     std::vector<ShooterSpec> shooters{};        ///< ids are unique
+    std::vector<LinkSpec> links{};              ///< ids are unique
 };
 
 /// No arsenal has more kinds of ammunition, so that what a combatant carries is plain data.
@@ -83,5 +85,8 @@ const MatchSpec* find_match(const Arsenal& arsenal, std::string_view id);
 
 /// The shooter with this id, or null.
 const ShooterSpec* find_shooter(const Arsenal& arsenal, std::string_view id);
+
+/// The link with this id, or null.
+const LinkSpec* find_link(const Arsenal& arsenal, std::string_view id);
 
 } // namespace avrek

@@ -46,6 +46,14 @@ struct ScoreSpec {
     std::int32_t own_kill = -1; ///< of somebody of the own team, or of oneself
 };
 
+/// How shots are judged of shooters who see others as they were a while ago.
+struct JudgingSpec {
+    Duration rewind = std::chrono::milliseconds{250}; ///< no shot looks farther back, 0 to 1 s
+    /// Who has been out of the shooter's sight for longer than this is not hit, at least 0.
+    Duration cover = std::chrono::milliseconds{100};
+    bool trades = true; ///< what somebody fired still counts when its shooter is dead by then
+};
+
 /// The rules of a match.
 struct MatchSpec {
     std::string id{};
@@ -60,6 +68,7 @@ struct MatchSpec {
     RespawnSpec respawn{};
     AssistSpec assist{};
     ScoreSpec score{};
+    JudgingSpec judging{};
     bool dead_are_hit = true;                      ///< hits still meet the bodies of the dead
     bool drops_weapon = true;                      ///< the weapon in hand lies where its bearer died
     Duration body_stays = std::chrono::seconds{8}; ///< of the dead, before it is gone

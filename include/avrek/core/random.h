@@ -12,6 +12,7 @@ enum class RandomPurpose : std::uint32_t {
     recoil = 2,
     spawn = 3,
     bot = 4,
+    link = 5,
 };
 
 /// Names one block of random numbers.

@@ -85,6 +85,9 @@ class Scene final : public World {
 
     std::size_t body_count() const;
     bool contains(BodyId id) const;
+    /// One of those that are there, counted in order of their ids. Precondition (asserted): there are as
+    /// many.
+    BodyId body_at(std::size_t place) const;
 
     /// The rig of a body; null when it is not there.
     const RigSpec* rig_of(BodyId id) const;

@@ -1,6 +1,7 @@
 #pragma once
 #include <avrek/ballistics/melee.h>
 #include <avrek/core/ids.h>
+#include <avrek/core/time.h>
 #include <avrek/core/vectors.h>
 #include <avrek/skirmish/intent.h>
 
@@ -23,6 +24,7 @@ struct Fighter {
     Look look{};                        ///< at the end of the last tick, kicks apart
     Look look_before{};                 ///< at its begin
     Look kick{};                        ///< what shots have added to the look, and stays
+    Time alive_since{};                 ///< its present life
     bool airborne = false;
     bool in_scene = false;   ///< its body can be hit
     bool to_place = false;   ///< it has come back, and gets its place in the next tick

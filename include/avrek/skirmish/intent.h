@@ -64,10 +64,11 @@ struct Intent {
     float ahead = 0.0F; ///< where it wants to go, by its yaw: with `left` within 1 of the middle
     float left = 0.0F;
     Buttons buttons{};
-    std::int8_t slot = -1;   ///< swaps to this slot of its loadout; -1 does nothing
-    std::int8_t strike = -1; ///< attack of its blade; a change to one that is not -1 is a press
-    BodyId noticed = nobody; ///< somebody that it notices from now on
-    BodyId lost = nobody;    ///< and somebody that it does not any more
+    std::int8_t slot = -1;    ///< swaps to this slot of its loadout; -1 does nothing
+    std::int8_t strike = -1;  ///< attack of its blade; a change to one that is not -1 is a press
+    BodyId noticed = nobody;  ///< somebody that it notices from now on
+    BodyId lost = nobody;     ///< and somebody that it does not any more
+    std::uint32_t behind = 0; ///< ns by which what it sees of others is older than the tick
     friend bool operator==(const Intent&, const Intent&) = default;
 };
 

@@ -6,6 +6,7 @@
 #include <avrek/skirmish/intent.h>
 #include <avrek/skirmish/level_plan.h>
 #include <avrek/skirmish/match.h>
+#include <avrek/skirmish/shown.h>
 #include <avrek/skirmish/skirmish_events.h>
 #include <avrek/weapon/readout.h>
 
@@ -26,7 +27,13 @@ struct SkirmishSettings {
     MuzzleRule muzzle = MuzzleRule::draw_back;
     MatchLimits limits{};
     std::size_t projectiles = 256; ///< room for so many of each kind
-    std::size_t frames = 4;        ///< that the scene remembers, at least 2
+    std::size_t frames = 4; ///< that the scene remembers, at least 2: for shots that look back, as many
+                            ///< ticks as JudgingSpec::rewind has, and two
+    std::int32_t shown_every =
+        0; ///< ticks between two moments that players are shown; 0: they see every tick
+    std::size_t shown_frames = 0; ///< so many of these are remembered, at least 2 where there are any
+    Tick first_tick = 0;          ///< that it begins with, at least 0
+    bool judges = true; ///< false: nobody is hurt here, because somebody else says who is; of a client
 };
 
 /// Somebody who comes into a skirmish.
@@ -101,6 +108,16 @@ class Skirmish {
     /// Direct access, for those who set something up. A replay knows nothing of it.
     Match& match() { return match_; }
     Scene& scene() { return scene_; }
+    Fighter* find_fighter(BodyId id); ///< its id stays
+
+    /// What players are shown of others: null without SkirmishSettings::shown_every.
+    const Scene* shown() const { return shown_ ? &*shown_ : nullptr; }
+    /// The bodies of its newest frame, in order of their ids.
+    std::span<const ShownBody> shown_bodies() const { return shown_bodies_; }
+    /// From now on shots that look back are cast at this, which the caller keeps up to date, and not at what
+    /// the skirmish remembers: of a client, the picture that it has shown. Not part of the state; null ends
+    /// it.
+    void see_through(const World* seen) { seen_ = seen; }
 
     /// Precondition (asserted): it is there.
     CombatantReadout readout(BodyId id, const Screen& screen = {}) const;
@@ -205,8 +222,25 @@ class Skirmish {
     void fire_spray(const ShotEvent& shot);
     void launch(const ShotEvent& shot, const Vector3& direction, const AimSolution& solution);
     void burst(const FlightEvent& flight);
-    void hurt(BodyId target, const Hit& met, IncomingHit hit, Time at);
+    // What meets a body, and as it stood when.
+    struct Met {
+        Hit hit;
+        Time at;
+        Time as_of;
+        Vector3 from; // where its shooter is, or was
+    };
+    struct Judged {
+        Verdict verdict = Verdict::stands;
+        Duration covered_for{};
+    };
+    Judged judge(BodyId target, const Met& met, BodyId source) const;
+    Judged hurt(BodyId target, const Met& met, IncomingHit hit);
     void leave_scene(std::size_t index);
+    void remember_shown();
+    void list_shown();
+    const World& seen_world() const;
+    Duration behind_of(const Fighter& fighter) const;
+    const RigSpec* rig_of(BodyId id) const;
     std::uint64_t kind_of_state() const;
 
     const Arsenal* arsenal_;
@@ -218,6 +252,9 @@ class Skirmish {
     Tick tick_ = 0;
     Match match_;
     Scene scene_;
+    std::optional<Scene> shown_;
+    std::vector<ShownBody> shown_bodies_;
+    const World* seen_ = nullptr;
     std::vector<Fighter> fighters_; // as Match::combatants()
     std::vector<ProjectilePool> pools_;
     std::vector<std::vector<Origin>> origins_;

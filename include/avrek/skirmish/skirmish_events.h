@@ -26,6 +26,17 @@ enum class EventKind : std::uint8_t {
 /// The word for a kind.
 std::string_view to_string(EventKind kind);
 
+/// What became of a shot that met the body of somebody as its shooter saw it.
+enum class Verdict : std::uint8_t {
+    stands,
+    gone,    ///< it is dead by now, or it was the body of an earlier life
+    covered, ///< it has been behind cover for longer than JudgingSpec::cover
+    late,    ///< the shooter is dead by now, and there are no trades
+};
+
+/// The word for a verdict, such as "behind cover".
+std::string_view to_string(Verdict verdict);
+
 /// A shot left. What its pellets met are legs and flights with the same `who` and `shot`.
 struct ShotEvent {
     Time at{};
@@ -40,6 +51,8 @@ struct ShotEvent {
     Look kick{};
     MuzzleState state = MuzzleState::clear;
     bool held_back = false; ///< the muzzle rule let nothing leave
+    Duration behind{};      ///< it meets others as they were so long before
+    bool beyond = false;    ///< its shooter sees them as they were longer before than the rules allow
 };
 
 /// One straight part of the way of a pellet that arrives at once, drawn as flying from `begins` to `ends`.
@@ -53,6 +66,8 @@ struct LegEvent {
     Time ends{};
     HitscanLeg leg{};   ///< of a spray: to the nearest point of a body, or as far as it reaches
     Metres flown = 0.0; ///< by the shot, up to the leg's end
+    Verdict verdict = Verdict::stands; ///< on the body that it met
+    Duration covered_for{};            ///< that body has been out of the shooter's sight
 };
 
 /// Something happened to what flies.
@@ -60,6 +75,8 @@ struct FlightEvent {
     std::int32_t weapon = -1;
     double power = 1.0; ///< of the shot
     ProjectileEvent event{};
+    Time as_of{};                      ///< bodies were met as they stood then: earlier while it catches up
+    Verdict verdict = Verdict::stands; ///< on the body that it met
 };
 
 /// Something went off.
@@ -84,6 +101,7 @@ struct HandsEvent {
 struct SwingEvent {
     BodyId who = nobody;
     MeleeEvent event{};
+    Verdict verdict = Verdict::stands;
 };
 
 /// Somebody comes into the world.

@@ -1,0 +1,85 @@
+#include "door_file.h"
+
+#include "command_line.h"
+
+#include <fcntl.h>
+#include <fmt/format.h>
+#include <nlohmann/json.hpp>
+#include <unistd.h>
+
+#include <cerrno>
+#include <cstring>
+#include <fstream>
+#include <span>
+
+namespace avrek::cli {
+
+namespace {
+
+std::string hex(std::span<const std::byte> bytes) {
+    std::string text;
+    for (const std::byte byte : bytes) {
+        text += fmt::format("{:02x}", static_cast<unsigned>(byte));
+    }
+    return text;
+}
+
+// Fills `bytes`; false when the text is no such number of bytes.
+bool from_hex(const nlohmann::json& value, std::span<std::byte> bytes) {
+    const std::string text = value.is_string() ? value.get<std::string>() : std::string{};
+    if (text.size() != 2 * bytes.size() || text.find_first_not_of("0123456789abcdef") != std::string::npos) {
+        return false;
+    }
+    for (std::size_t place = 0; place < bytes.size(); ++place) {
+        bytes[place] = static_cast<std::byte>(std::stoul(text.substr(2 * place, 2), nullptr, 16));
+    }
+    return true;
+}
+
+WrongCall cannot(const std::string& file, const std::string& what) {
+    return {{fmt::format("error: {}: {}", file, what)}};
+}
+
+} // namespace
+
+void write_door(const Door& door, const std::string& file) {
+    const nlohmann::ordered_json all{{"match", door.match},
+                                     {"issuer", hex(door.issuer.open)},
+                                     {"issuer_secret", hex(door.issuer.secret)},
+                                     {"server", hex(door.server)}};
+    const std::string text = all.dump(2) + '\n';
+    const std::string fresh = file + ".new";
+    ::unlink(fresh.c_str());
+    const int to = ::open(fresh.c_str(), O_WRONLY | O_CREAT | O_EXCL, 0600);
+    const bool written =
+        to >= 0 && ::write(to, text.data(), text.size()) == static_cast<ssize_t>(text.size());
+    const int fault = errno;
+    if (to >= 0) {
+        ::close(to);
+    }
+    if (!written || ::rename(fresh.c_str(), file.c_str()) != 0) {
+        ::unlink(fresh.c_str());
+        throw cannot(file, fmt::format("cannot be written: {}", std::strerror(written ? errno : fault)));
+    }
+}
+
+Door read_door(const std::string& file) {
+    std::ifstream from{file};
+    if (!from) {
+        throw cannot(file, fmt::format("cannot be read: {}; allowed: the file that `avrek host --door` wrote",
+                                       std::strerror(errno)));
+    }
+    const nlohmann::json all = nlohmann::json::parse(from, nullptr, false);
+    Door door;
+    const bool sound = all.is_object() && all.contains("match") && all["match"].is_number_unsigned() &&
+                       from_hex(all.value("issuer", nlohmann::json{}), door.issuer.open) &&
+                       from_hex(all.value("issuer_secret", nlohmann::json{}), door.issuer.secret) &&
+                       from_hex(all.value("server", nlohmann::json{}), door.server);
+    if (!sound) {
+        throw cannot(file, "is no door file; allowed: the file that `avrek host --door` wrote");
+    }
+    door.match = all["match"].get<std::uint64_t>();
+    return door;
+}
+
+} // namespace avrek::cli

@@ -1,0 +1,22 @@
+#pragma once
+#include <avrek/net/tickets.h>
+
+#include <string>
+
+namespace avrek::cli {
+
+/// What stands in for the service that makes matches: `avrek host` writes it, `avrek join` takes its own
+/// tickets by it. Whoever has the file can join as anybody.
+struct Door {
+    std::uint64_t match = 0;
+    KeyPair issuer{};
+    PublicKey server{};
+};
+
+/// Writes it, readable for its owner alone. Throws WrongCall when it cannot.
+void write_door(const Door& door, const std::string& file);
+
+/// Throws WrongCall when the file cannot be read or is none.
+Door read_door(const std::string& file);
+
+} // namespace avrek::cli

@@ -1,0 +1,253 @@
+#include "commands.h"
+#include "crew_words.h"
+#include "door_file.h"
+#include "metrics.h"
+#include "progress.h"
+#include "table.h"
+#include <avrek/data/arsenal_digest.h>
+#include <avrek/net/enet_transport.h>
+#include <avrek/net/server.h>
+
+#include <fmt/format.h>
+#include <nlohmann/json.hpp>
+
+#include <algorithm>
+#include <chrono>
+#include <memory>
+#include <optional>
+
+namespace avrek::cli {
+
+namespace {
+
+using Clock = std::chrono::steady_clock;
+
+struct HostOptions {
+    CrewOptions crew;
+    std::string address = "127.0.0.1";
+    double port = 4717;
+    std::string door = "avrek-door.json";
+    std::optional<double> metrics;
+    bool keeps_seed = false;
+};
+
+std::int64_t seconds_of_day() {
+    return std::chrono::duration_cast<std::chrono::seconds>(
+               std::chrono::system_clock::now().time_since_epoch())
+        .count();
+}
+
+// How long ticks took.
+struct TickTimes {
+    std::vector<double> milliseconds;
+
+    double share(double part) {
+        if (milliseconds.empty()) {
+            return 0.0;
+        }
+        const auto at = std::min(milliseconds.size() - 1,
+                                 static_cast<std::size_t>(part * static_cast<double>(milliseconds.size())));
+        std::nth_element(milliseconds.begin(), milliseconds.begin() + static_cast<std::ptrdiff_t>(at),
+                         milliseconds.end());
+        return milliseconds[at];
+    }
+};
+
+struct Hosting {
+    const HostOptions& options;
+    std::vector<BoutMember> members;
+    EnetTransport& transport;
+    Server& server;
+    TickTimes times{};
+    std::vector<PeerReadout> known{}; // the last of each player
+    bool interrupted = false;
+    bool on_terminal = Progress::is_shown();
+
+    void say_door() const {
+        for (const DoorEvent& event : server.door()) {
+            static constexpr const char* words[] = {"came", "left", "is lost", "was refused",
+                                                    "was sent away"};
+            fmt::print(stderr, "{}{} {}{}{}\n", on_terminal ? "\r\033[K" : "", name_of(event.player),
+                       words[static_cast<std::size_t>(event.kind)], event.reason.empty() ? "" : ": ",
+                       event.reason);
+        }
+    }
+    std::string name_of(BodyId player) const {
+        const auto found = std::find_if(members.begin(), members.end(),
+                                        [player](const BoutMember& member) { return member.id == player; });
+        return found != members.end() ? found->name : "somebody";
+    }
+    void note_peers() {
+        for (const PeerReadout& peer : server.peers()) {
+            const auto before = std::find_if(known.begin(), known.end(), [&](const PeerReadout& one) {
+                return one.player == peer.player;
+            });
+            if (peer.player != nobody && before == known.end()) {
+                known.push_back(peer);
+            } else if (peer.player != nobody) {
+                *before = peer;
+            }
+        }
+    }
+    void say_status() const {
+        std::uint64_t bytes = 0;
+        std::size_t playing = 0;
+        for (const PeerReadout& peer : server.peers()) {
+            playing += peer.is_playing ? 1 : 0;
+            bytes += peer.down.all_bytes();
+        }
+        fmt::print(stderr, "\r\033[K{:.0f} s, {} playing, {:.1f} MB sent, last tick {:.2f} ms",
+                   to_seconds(server.skirmish().now() - Time{}), playing, static_cast<double>(bytes) / 1e6,
+                   times.milliseconds.empty() ? 0.0 : times.milliseconds.back());
+        std::fflush(stderr);
+    }
+
+    void run(Recording& recording, Metrics* metrics) {
+        const NotesInterrupts interrupts;
+        const std::int64_t ticks = whole("--ticks", options.crew.ticks);
+        const auto began = Clock::now();
+        const Skirmish& skirmish = server.skirmish();
+        while (skirmish.tick() < ticks && !skirmish.is_over()) {
+            const auto due =
+                began + tick_span(skirmish.tick(), skirmish.settings().rate).begin.time_since_epoch();
+            while (Clock::now() < due && !interrupts.was_interrupted()) {
+                const auto left = std::chrono::duration_cast<Duration>(due - Clock::now());
+                transport.wait(std::min<Duration>(left, std::chrono::milliseconds{20}));
+            }
+            interrupted = interrupts.was_interrupted();
+            if (interrupted) {
+                break;
+            }
+            const auto before = Clock::now();
+            server.tick(seconds_of_day());
+            const auto took = Clock::now() - before;
+            times.milliseconds.push_back(std::chrono::duration<double, std::milli>(took).count());
+            recording.take(server);
+            if (metrics != nullptr) {
+                metrics->take(server, took);
+            }
+            say_door();
+            if (skirmish.tick() % skirmish.settings().rate.hertz == 0) {
+                note_peers();
+                if (on_terminal) {
+                    say_status();
+                }
+            }
+        }
+        note_peers();
+        if (on_terminal) {
+            fmt::print(stderr, "\r\033[K");
+        }
+        server.shut_down(interrupted ? "the server was stopped" : "the match is over");
+        // What is on its way still goes out.
+        const auto until = Clock::now() + std::chrono::milliseconds{300};
+        TransportEvent event;
+        while (Clock::now() < until) {
+            transport.wait(std::chrono::milliseconds{20});
+            while (transport.receive(event)) {
+            }
+        }
+    }
+
+    Table table() {
+        Table made{{{"name", "", "name"},
+                    {"score", "", "score"},
+                    {"kills", "", "kills"},
+                    {"deaths", "", "deaths"},
+                    {"round trip", "ms", "round_trip_ms", 1},
+                    {"stream", "kB", "stream_kb", 1},
+                    {"notices", "kB", "notices_kb", 1},
+                    {"ledger", "kB", "ledger_kb", 1},
+                    {"up", "kB", "up_kb", 1},
+                    {"late", "ticks", "missing_ticks"},
+                    {"faults", "", "faults"}},
+                   {}};
+        std::sort(known.begin(), known.end(),
+                  [](const PeerReadout& one, const PeerReadout& other) { return one.player < other.player; });
+        for (const PeerReadout& peer : known) {
+            const Combatant* who = std::as_const(server).skirmish().match().find(peer.player);
+            const auto kb = [&](TrafficKind kind) {
+                return static_cast<double>(peer.down.bytes[static_cast<std::size_t>(kind)]) / 1000.0;
+            };
+            const Tally tally = who != nullptr ? who->tally : Tally{};
+            made.rows.push_back({name_of(peer.player), std::int64_t{tally.score}, std::int64_t{tally.kills},
+                                 std::int64_t{tally.deaths}, to_milliseconds(peer.round_trip),
+                                 kb(TrafficKind::stream), kb(TrafficKind::notices), kb(TrafficKind::ledger),
+                                 static_cast<double>(peer.up.all_bytes()) / 1000.0,
+                                 static_cast<std::int64_t>(peer.missing),
+                                 static_cast<std::int64_t>(peer.faults.guilty())});
+        }
+        return made;
+    }
+};
+
+void run_host(const HostOptions& options) {
+    const CrewOptions& crew = options.crew;
+    const std::vector<ArsenalText> texts = arsenal_texts(files_among(crew.common.words));
+    Arsenal arsenal = arsenal_of(files_among(crew.common.words));
+    const Arena arena = arena_named(arsenal, crew.level);
+    const BoutSetup setup = setup_of(arsenal, crew);
+    std::vector<BoutMember> members = bout_members(setup);
+    auto listening = EnetTransport::listen(
+        options.address, static_cast<std::uint16_t>(whole("--port", options.port)), 2 * members.size() + 32);
+    stop_at(listening.diagnostics);
+    EnetTransport& transport = **listening;
+    const KeyPair issuer = make_issuer_keys();
+    ServerSettings settings;
+    settings.skirmish = settings_of(arsenal, arena.plan, crew);
+    settings.match = crew.common.seed;
+    settings.issuer = issuer.open;
+    settings.keys = make_server_keys();
+    settings.keeps_seed = options.keeps_seed;
+    for (const BoutMember& member : members) {
+        settings.seats.push_back(
+            {member.id, member.name, member.team, setup.body, setup.melee, member.weapons, {}});
+    }
+    std::optional<Metrics> metrics;
+    if (options.metrics) {
+        metrics.emplace(static_cast<std::uint16_t>(whole("--metrics", *options.metrics)));
+    }
+    const ArsenalDigest digest = digest_of(texts);
+    Server server{arsenal, digest, arena.level, settings, crew.common.seed, arena.plan, transport};
+    Recording recording;
+    recording.open(crew, texts, server.skirmish(), members);
+    write_door({settings.match, issuer, settings.keys.open}, options.door);
+    fmt::print(stderr, "listens at {}:{}, {} seats; the door file is {}\n", options.address, transport.port(),
+               members.size(), options.door);
+    Hosting hosting{options, std::move(members), transport, server};
+    hosting.run(recording, metrics ? &*metrics : nullptr);
+    recording.close(server.skirmish());
+    const Table table = hosting.table();
+    const std::string summary = fmt::format(
+        "{} players, {:.1f} s at {:g} Hz, seed {}; {}; a tick took {:.3f} ms (median), {:.3f} ms (99 of "
+        "100)\n",
+        hosting.known.size(), to_seconds(server.skirmish().now() - Time{}), crew.rate, crew.common.seed,
+        server.skirmish().is_over() ? "the match is over"
+        : hosting.interrupted       ? "interrupted"
+                                    : "time is up",
+        hosting.times.share(0.5), hosting.times.share(0.99));
+    const std::string text =
+        to_text(table, has_colour(crew.common.output)) + '\n' + wrapped(summary, text_columns, 2) + '\n';
+    write_table(table, text, crew.common.output);
+}
+
+} // namespace
+
+void add_host(CLI::App& tool, int&) {
+    const auto options = std::make_shared<HostOptions>();
+    options->crew.ticks = 1e8;
+    Command command{tool, "host", "Run a match's server over UDP, until it is over or interrupted",
+                    options->crew.common};
+    add_crew_options(command, options->crew, 256);
+    command.text("--at", options->address, "ADDRESS", "The address of this machine to listen at");
+    command.number("--port", options->port, {0, 65535, ""}, "PORT", "The UDP port; 0: any free one");
+    command.text("--door", options->door, "FILE",
+                 "Where to put the file that avrek join takes its tickets by");
+    command.number("--metrics", options->metrics, {1, 65535, ""}, "PORT",
+                   "Serve numbers for Prometheus at this TCP port of 127.0.0.1: /metrics and /health");
+    command.flag("--private-seed", options->keeps_seed, "The server keeps the seed of the spread to itself");
+    command.example("avrek host --crew 8 --ticks 3840 --telemetry host.db --metrics 9717");
+    command.runs([options] { run_host(*options); });
+}
+
+} // namespace avrek::cli

@@ -1,0 +1,192 @@
+#include "commands.h"
+#include "crew_words.h"
+#include "door_file.h"
+#include "progress.h"
+#include "table.h"
+#include <avrek/data/arsenal_digest.h>
+#include <avrek/net/client.h>
+#include <avrek/net/enet_transport.h>
+
+#include <fmt/format.h>
+#include <nlohmann/json.hpp>
+
+#include <algorithm>
+#include <chrono>
+#include <memory>
+#include <thread>
+
+namespace avrek::cli {
+
+namespace {
+
+using Clock = std::chrono::steady_clock;
+
+struct JoinOptions {
+    CommonOptions common;
+    std::string address = "127.0.0.1";
+    double port = 4717;
+    std::string door = "avrek-door.json";
+    std::string level = demo_level;
+    std::vector<std::string> shooters;
+    double bots = 1;
+    double first = 1;
+    double seconds = 1e6;
+};
+
+// One client and the bot that plays it.
+struct Joined {
+    BodyId player = nobody;
+    std::int32_t shooter = 0;
+    std::unique_ptr<EnetTransport> transport{};
+    std::unique_ptr<Client> client{};
+    std::optional<Bots> bots{};
+    std::uint64_t shots = 0;
+    std::uint64_t withdrawn = 0;
+
+    void count(const ClientEvents& events) {
+        for (const OwnEvent& event : events.own) {
+            shots += event.kind == EventKind::shot && event.mark == EventMark::predicted ? 1 : 0;
+            withdrawn += event.mark == EventMark::withdrawn ? 1 : 0;
+        }
+    }
+    void run(Time local) {
+        count(client->receive(local));
+        if (client->state() == ClientState::playing && !bots) {
+            bots.emplace(client->view());
+            bots->add(player, shooter);
+        }
+        while (client->is_tick_due(local)) {
+            const auto wanted = bots->think(client->view());
+            count(client->tick(wanted.empty() ? Intent{} : wanted.front()));
+        }
+    }
+    bool goes_on() const {
+        return client->state() == ClientState::knocking || client->state() == ClientState::playing;
+    }
+};
+
+std::vector<Joined> joined(const JoinOptions& options, const Arsenal& arsenal, const ArsenalDigest& digest,
+                           const Arena& arena) {
+    const Door door = read_door(options.door);
+    const auto now =
+        std::chrono::duration_cast<std::chrono::seconds>(std::chrono::system_clock::now().time_since_epoch())
+            .count();
+    std::vector<Joined> all;
+    for (std::int64_t bot = 0; bot < whole("--bots", options.bots); ++bot) {
+        Joined one;
+        one.player = BodyId{static_cast<std::uint32_t>(whole("--first", options.first) + bot)};
+        const std::size_t turn =
+            options.shooters.empty() ? 0 : static_cast<std::size_t>(bot) % options.shooters.size();
+        one.shooter =
+            place_named("shooter", arsenal.shooters, options.shooters.empty() ? "" : options.shooters[turn]);
+        auto connecting = EnetTransport::connect(options.address,
+                                                 static_cast<std::uint16_t>(whole("--port", options.port)));
+        stop_at(connecting.diagnostics);
+        one.transport = std::move(*connecting);
+        ClientSettings settings;
+        settings.ticket = issue_ticket(door.issuer, {.match = door.match,
+                                                     .player = one.player,
+                                                     .expires = now + 60,
+                                                     .number = 0,
+                                                     .server = door.server});
+        one.client =
+            std::make_unique<Client>(arsenal, digest, arena.level, arena.plan, settings, *one.transport);
+        all.push_back(std::move(one));
+    }
+    return all;
+}
+
+Table table_of(const std::vector<Joined>& all) {
+    Table table{{{"player", "", "player"},
+                 {"name", "", "name"},
+                 {"score", "", "score"},
+                 {"kills", "", "kills"},
+                 {"deaths", "", "deaths"},
+                 {"shots", "", "shots"},
+                 {"withdrawn", "", "withdrawn"},
+                 {"corrections", "", "corrections"},
+                 {"down", "kB", "down_kb", 1},
+                 {"up", "kB", "up_kb", 1}},
+                {}};
+    for (const Joined& one : all) {
+        const Ledger& ledger = one.client->ledger();
+        const ClientCounts counts = one.client->counts();
+        const LedgerValue* name = ledger.find(one.player, "name");
+        const auto* text = name != nullptr ? std::get_if<std::string>(name) : nullptr;
+        table.rows.push_back({static_cast<std::int64_t>(one.player), text != nullptr ? Cell{*text} : Cell{},
+                              ledger.whole(one.player, "score"), ledger.whole(one.player, "kills"),
+                              ledger.whole(one.player, "deaths"), static_cast<std::int64_t>(one.shots),
+                              static_cast<std::int64_t>(one.withdrawn),
+                              static_cast<std::int64_t>(counts.corrections),
+                              static_cast<double>(counts.down.all_bytes()) / 1000.0,
+                              static_cast<double>(counts.up.all_bytes()) / 1000.0});
+    }
+    return table;
+}
+
+void run_join(const JoinOptions& options, int& status) {
+    const std::vector<std::string> files = files_among(options.common.words);
+    const ArsenalDigest digest = digest_of(arsenal_texts(files));
+    Arsenal arsenal = arsenal_of(files);
+    const Arena arena = arena_named(arsenal, options.level);
+    std::vector<Joined> all = joined(options, arsenal, digest, arena);
+    const NotesInterrupts interrupts;
+    Progress progress{"seconds", static_cast<std::int64_t>(options.seconds)};
+    const auto began = Clock::now();
+    const auto passed = [&] { return std::chrono::duration_cast<Duration>(Clock::now() - began); };
+    constexpr Duration patience = std::chrono::seconds{10}; // for an answer
+    while (!interrupts.was_interrupted() && to_seconds(passed()) < options.seconds) {
+        bool any = false;
+        bool any_playing = false;
+        for (Joined& one : all) {
+            one.run(Time{passed()});
+            any = any || one.goes_on();
+            any_playing = any_playing || one.client->state() == ClientState::playing;
+        }
+        if (!any || (!any_playing && passed() > patience)) {
+            break;
+        }
+        progress.show(static_cast<std::int64_t>(to_seconds(passed())));
+        std::this_thread::sleep_for(std::chrono::milliseconds{1});
+    }
+    for (Joined& one : all) {
+        if (one.client->state() == ClientState::playing) {
+            one.client->leave();
+            one.transport->close(server_peer);
+            one.transport->wait(std::chrono::milliseconds{30});
+        } else {
+            const bool silent = one.client->state() == ClientState::knocking;
+            fmt::print(stderr, "player {}: {}\n", static_cast<std::uint32_t>(one.player),
+                       silent ? fmt::format("nobody answers at {}:{:g}", options.address, options.port)
+                              : one.client->reason());
+            for (const std::string& entry : one.client->differing()) {
+                fmt::print(stderr, "  differs: {}\n", entry);
+            }
+            status = silent || one.client->state() == ClientState::refused ? not_right : status;
+        }
+    }
+    const Table table = table_of(all);
+    write_table(table, to_text(table, has_colour(options.common.output)), options.common.output);
+}
+
+} // namespace
+
+void add_join(CLI::App& tool, int& status) {
+    const auto options = std::make_shared<JoinOptions>();
+    Command command{tool, "join", "Let bots play on a server, each as a client of its own", options->common};
+    command.words(options->common, "ARSENAL.toml", "Arsenal files: those of the server");
+    command.number("--bots", options->bots, {1, 256, "bots"}, "COUNT", "Bots");
+    command.number("--first", options->first, {1, 1e6, ""}, "PLAYER",
+                   "The first one's seat; the others take the next");
+    command.text("--to", options->address, "ADDRESS", "The address of the server");
+    command.number("--port", options->port, {1, 65535, ""}, "PORT", "Its UDP port");
+    command.text("--door", options->door, "FILE", "The file that avrek host has written");
+    command.text("--in", options->level, "LEVEL", "The level: atrium, or a file; that of the server");
+    command.texts("--shooter", options->shooters, "SHOOTER",
+                  "Profiles that the bots take in turn; the arsenal's first if none is named");
+    command.number("--for", options->seconds, {0, 1e6, "s"}, "SECONDS", "Leave after this time");
+    command.example("avrek join --bots 8");
+    command.runs([options, &status] { run_join(*options, status); });
+}
+
+} // namespace avrek::cli

@@ -1,0 +1,277 @@
+#include "commands.h"
+#include "crew_words.h"
+#include "gnuplot.h"
+#include "match_plot.h"
+#include "progress.h"
+#include "table.h"
+#include <avrek/data/arsenal_digest.h>
+#include <avrek/net/link_trial.h>
+
+#include <fmt/format.h>
+#include <nlohmann/json.hpp>
+
+#include <algorithm>
+#include <memory>
+
+namespace avrek::cli {
+
+namespace {
+
+struct MatchOptions {
+    CrewOptions crew;
+    std::vector<std::string> links;
+    double interpolation = 0.07;
+    bool keeps_seed = false;
+    bool no_rewind = false;
+    std::string plot;
+};
+
+std::vector<LinkSpec> links_of(const Arsenal& arsenal, const std::vector<std::string>& names) {
+    std::vector<LinkSpec> links;
+    for (const std::string& name : names) {
+        links.push_back(arsenal.links[static_cast<std::size_t>(place_named("link", arsenal.links, name))]);
+    }
+    if (links.empty()) {
+        links = arsenal.links;
+    }
+    if (links.empty()) {
+        links.push_back({.id = "plain"});
+    }
+    return links;
+}
+
+Cell median(std::vector<Duration> times) {
+    if (times.empty()) {
+        return {};
+    }
+    std::sort(times.begin(), times.end());
+    return to_milliseconds(times[times.size() / 2]);
+}
+
+double per_second(const LinkTrialPlayer& player, std::uint64_t bytes) {
+    return player.played_seconds > 0.0 ? static_cast<double>(bytes) / 1000.0 / player.played_seconds : 0.0;
+}
+
+Table link_table(const LinkTrialReport& report) {
+    Table table{{{"name", "", "name"},
+                 {"link", "", "link"},
+                 {"round trip", "ms", "round_trip_ms", 0},
+                 {"lost", "% down", "lost_down_percent", 1},
+                 {"lost", "% up", "lost_up_percent", 1},
+                 {"stream", "kB/s", "stream_kb_s", 2},
+                 {"notices", "kB/s", "notices_kb_s", 2},
+                 {"ledger", "kB/s", "ledger_kb_s", 2},
+                 {"up", "kB/s", "up_kb_s", 2},
+                 {"packets", "/s", "packets_s", 0},
+                 {"late", "ticks", "missing_ticks"},
+                 {"corrections", "", "corrections"}},
+                {}};
+    for (const LinkTrialPlayer& player : report.players) {
+        const Traffic& down = player.counts.down;
+        const auto kind = [&](TrafficKind which) {
+            return per_second(player, down.bytes[static_cast<std::size_t>(which)]);
+        };
+        table.rows.push_back(
+            {player.member.name, player.link.id, to_milliseconds(player.round_trip), 100.0 * player.lost_down,
+             100.0 * player.lost_up, kind(TrafficKind::stream), kind(TrafficKind::notices),
+             kind(TrafficKind::ledger), per_second(player, player.counts.up.all_bytes()),
+             1000.0 * per_second(player, down.all_packets() + player.counts.up.all_packets()),
+             static_cast<std::int64_t>(player.missing),
+             static_cast<std::int64_t>(player.counts.corrections)});
+    }
+    return table;
+}
+
+Table hit_table(const LinkTrialReport& report) {
+    Table table{{{"name", "", "name"},
+                 {"shots", "", "shots"},
+                 {"looked", "hits", "looked_like_hits"},
+                 {"stood", "", "confirmed"},
+                 {"missed", "", "missed"},
+                 {"too far", "back", "too_far_back"},
+                 {"target", "dead", "target_dead"},
+                 {"in", "cover", "in_cover"},
+                 {"self", "dead", "shooter_dead"},
+                 {"not", "fired", "not_fired"},
+                 {"deaths", "", "deaths"},
+                 {"in", "cover", "deaths_in_cover"},
+                 {"trades", "", "trades"},
+                 {"seen", "ms", "seen_ms", 0},
+                 {"judged", "ms", "judged_ms", 0},
+                 {"felt", "ms", "felt_ms", 0}},
+                {}};
+    for (const LinkTrialPlayer& player : report.players) {
+        std::uint64_t looked = 0;
+        for (const std::uint64_t hits : player.hits) {
+            looked += hits;
+        }
+        std::vector<Cell> row{player.member.name, static_cast<std::int64_t>(player.shots),
+                              static_cast<std::int64_t>(looked)};
+        for (const std::uint64_t hits : player.hits) {
+            row.emplace_back(static_cast<std::int64_t>(hits));
+        }
+        row.insert(row.end(), {static_cast<std::int64_t>(player.deaths),
+                               static_cast<std::int64_t>(player.deaths_in_cover),
+                               static_cast<std::int64_t>(player.trades), median(player.as_shooter.seen),
+                               median(player.as_shooter.judged), median(player.felt)});
+        table.rows.push_back(std::move(row));
+    }
+    return table;
+}
+
+struct Agreement {
+    std::size_t playing = 0;
+    std::size_t ledgers = 0;
+    std::size_t dead = 0;
+    std::size_t notices = 0;
+    std::uint64_t doubled = 0;
+    bool is_whole(std::size_t players) const {
+        return ledgers == players && dead == players && notices == players && doubled == 0;
+    }
+};
+
+Agreement agreement_of(const LinkTrialReport& report) {
+    Agreement all;
+    for (const LinkTrialPlayer& player : report.players) {
+        all.playing += player.state == ClientState::playing ? 1 : 0;
+        all.ledgers += player.ledger_equal ? 1 : 0;
+        all.dead += player.dead_equal ? 1 : 0;
+        all.notices += player.notices_equal ? 1 : 0;
+        all.doubled += player.doubled;
+    }
+    return all;
+}
+
+std::string what_text(const LinkTrialReport& report, const MatchOptions& options) {
+    return fmt::format("{} clients in {}, seed {}: {:.1f} s at {:g} Hz{}", report.players.size(),
+                       options.crew.level, options.crew.common.seed,
+                       static_cast<double>(report.ticks) / options.crew.rate, options.crew.rate,
+                       options.no_rewind ? ", shots do not look back" : "");
+}
+
+std::string summary_of(const LinkTrialReport& report, const MatchOptions& options) {
+    const Agreement all = agreement_of(report);
+    const std::size_t players = report.players.size();
+    std::string text = what_text(report, options) + '\n';
+    text += wrapped(fmt::format("{} kills, {} of them of somebody who was out of the shooter's sight by then",
+                                report.kills, report.killed_in_cover),
+                    text_columns, 2) +
+            '\n';
+    text += fmt::format("at the end {} of {} ledgers and {} of {} lists of the dead are the server's;\n"
+                        "{} of {} got each notice once; events played twice: {}\n",
+                        all.ledgers, players, all.dead, players, all.notices, players, all.doubled);
+    for (const LinkTrialPlayer& player : report.players) {
+        if (player.state != ClientState::playing) {
+            text += fmt::format("{} was not playing any more at the end\n", player.member.name);
+        }
+    }
+    return text;
+}
+
+std::string text_of(const LinkTrialReport& report, const MatchOptions& options, bool colour) {
+    return to_text(link_table(report), colour) + '\n' + to_text(hit_table(report), colour) +
+           "\nseen, judged, felt: median time to kill as the shooter saw it, as the server judged it, and of "
+           "those\n  who died as they felt it. late: ticks for which nothing had come from it. Bytes are "
+           "those "
+           "of packets\n  without the headers of the network.\n\n" +
+           summary_of(report, options);
+}
+
+nlohmann::ordered_json json_of(const LinkTrialReport& report, const MatchOptions& options) {
+    nlohmann::ordered_json clients = to_json(link_table(report));
+    const nlohmann::ordered_json hits = to_json(hit_table(report));
+    for (std::size_t place = 0; place < clients.size(); ++place) {
+        clients[place].update(hits[place]);
+        const LinkTrialPlayer& player = report.players[place];
+        clients[place]["ledger_equal"] = player.ledger_equal;
+        clients[place]["dead_equal"] = player.dead_equal;
+        clients[place]["notices_equal"] = player.notices_equal;
+        clients[place]["events_doubled"] = player.doubled;
+        clients[place]["events_withdrawn"] = player.withdrawn;
+        clients[place]["complete_after_ms"] = to_milliseconds(player.complete_after);
+    }
+    return {{"level", options.crew.level},
+            {"seed", options.crew.common.seed},
+            {"rate_hz", options.crew.rate},
+            {"ticks", report.ticks},
+            {"over", report.over},
+            {"rewinds", !options.no_rewind},
+            {"kills", report.kills},
+            {"killed_in_cover", report.killed_in_cover},
+            {"clients", clients}};
+}
+
+// One table of both, for programs.
+Table whole_table(const LinkTrialReport& report) {
+    Table table = link_table(report);
+    const Table hits = hit_table(report);
+    table.columns.insert(table.columns.end(), hits.columns.begin() + 1, hits.columns.end());
+    for (std::size_t row = 0; row < table.rows.size(); ++row) {
+        table.rows[row].insert(table.rows[row].end(), hits.rows[row].begin() + 1, hits.rows[row].end());
+    }
+    return table;
+}
+
+void run_match(const MatchOptions& options, int& status) {
+    const CrewOptions& crew = options.crew;
+    const std::vector<ArsenalText> texts = arsenal_texts(files_among(crew.common.words));
+    Arsenal arsenal = arsenal_of(files_among(crew.common.words));
+    const Arena arena = arena_named(arsenal, crew.level);
+    LinkTrialSetup setup;
+    setup.bout = setup_of(arsenal, crew);
+    setup.links = links_of(arsenal, options.links);
+    setup.skirmish = settings_of(arsenal, arena.plan, crew);
+    setup.keeps_seed = options.keeps_seed;
+    setup.interpolation = from_seconds(options.interpolation);
+    if (options.no_rewind) {
+        arsenal.matches[static_cast<std::size_t>(setup.skirmish.rules)].judging.rewind = Duration{};
+    }
+    const ArsenalDigest digest = digest_of(texts);
+    LinkTrial match{arsenal, digest, arena.level, arena.plan, setup, crew.common.seed};
+    Recording recording;
+    recording.open(crew, texts, match.server().skirmish(), bout_members(setup.bout));
+    const std::int64_t ticks = whole("--ticks", crew.ticks);
+    Progress progress{"ticks", ticks};
+    const NotesInterrupts interrupts;
+    const Skirmish& skirmish = match.server().skirmish();
+    while (skirmish.tick() < ticks && !skirmish.is_over() && !interrupts.was_interrupted()) {
+        match.step();
+        recording.take(match.server());
+        progress.show(skirmish.tick());
+    }
+    recording.close(skirmish);
+    const LinkTrialReport report = match.finish();
+    if (!options.plot.empty()) {
+        draw(match_script(report, what_text(report, options)), options.plot);
+    }
+    const OutputOptions& output = crew.common.output;
+    if (output.format == Format::json) {
+        write_result(json_of(report, options).dump(2) + '\n', output);
+    } else {
+        write_table(whole_table(report), text_of(report, options, has_colour(output)), output);
+    }
+    status = agreement_of(report).is_whole(report.players.size()) ? done : not_right;
+}
+
+} // namespace
+
+void add_match(CLI::App& tool, int& status) {
+    const auto options = std::make_shared<MatchOptions>();
+    Command command{tool, "match",
+                    "Play a networked match of bots over simulated links, and say what the network did to it",
+                    options->crew.common};
+    add_crew_options(command, options->crew, 256);
+    command.texts("--link", options->links, "LINK",
+                  "Links of the arsenal that the clients take in turn; all of them if none is named");
+    command.number("--interpolation", options->interpolation, {0, 1, "s"}, "SECONDS",
+                   "By which others are shown later than they could be at best");
+    command.flag("--private-seed", options->keeps_seed,
+                 "The server keeps the seed of the spread, so clients show shots of their own drawing");
+    command.flag("--no-rewind", options->no_rewind,
+                 "Shots meet others where they are, not where their shooters saw them");
+    command.plot(options->plot);
+    command.example("avrek match --crew 8 --link ring-wifi,storm --seed 3 --plot match.png");
+    command.runs([options, &status] { run_match(*options, status); });
+}
+
+} // namespace avrek::cli

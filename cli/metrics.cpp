@@ -1,0 +1,104 @@
+#include "metrics.h"
+
+#include "command_line.h"
+
+#include <fmt/format.h>
+#include <prometheus/counter.h>
+#include <prometheus/exposer.h>
+#include <prometheus/gauge.h>
+#include <prometheus/histogram.h>
+#include <prometheus/registry.h>
+
+#include <array>
+#include <string>
+
+namespace avrek::cli {
+
+struct Metrics::Serving {
+    std::shared_ptr<prometheus::Registry> registry = std::make_shared<prometheus::Registry>();
+    std::shared_ptr<prometheus::Registry> health = std::make_shared<prometheus::Registry>();
+    std::unique_ptr<prometheus::Exposer> exposer{};
+
+    prometheus::Gauge& up = prometheus::BuildGauge()
+                                .Name("avrek_up")
+                                .Help("1 while the match runs, 2 when it is over")
+                                .Register(*health)
+                                .Add({});
+    prometheus::Gauge& players = prometheus::BuildGauge()
+                                     .Name("avrek_players")
+                                     .Help("Clients that are playing")
+                                     .Register(*registry)
+                                     .Add({});
+    prometheus::Gauge& tick =
+        prometheus::BuildGauge().Name("avrek_tick").Help("Ticks done").Register(*registry).Add({});
+    prometheus::Histogram& seconds = prometheus::BuildHistogram()
+                                         .Name("avrek_tick_seconds")
+                                         .Help("What a tick took, everything included")
+                                         .Register(*registry)
+                                         .Add({}, prometheus::Histogram::BucketBoundaries{
+                                                      1e-4, 2.5e-4, 5e-4, 1e-3, 2.5e-3, 5e-3, 1e-2, 2.5e-2});
+    prometheus::Counter& shots =
+        prometheus::BuildCounter().Name("avrek_shots_total").Help("Shots fired").Register(*registry).Add({});
+    prometheus::Counter& kills = prometheus::BuildCounter()
+                                     .Name("avrek_kills_total")
+                                     .Help("Deaths by somebody")
+                                     .Register(*registry)
+                                     .Add({});
+    prometheus::Family<prometheus::Gauge>& sent = prometheus::BuildGauge()
+                                                      .Name("avrek_sent_bytes")
+                                                      .Help("To the clients that are playing, by kind")
+                                                      .Register(*registry);
+    prometheus::Family<prometheus::Gauge>& faults = prometheus::BuildGauge()
+                                                        .Name("avrek_peer_faults")
+                                                        .Help("Packets that do not belong, by kind")
+                                                        .Register(*registry);
+};
+
+Metrics::Metrics(std::uint16_t port) : serving_(std::make_unique<Serving>()) {
+    try {
+        serving_->exposer = std::make_unique<prometheus::Exposer>(fmt::format("127.0.0.1:{}", port), 1);
+    } catch (const std::exception&) {
+        throw WrongCall{
+            {fmt::format("error: --metrics: port {} of 127.0.0.1 cannot be listened at; allowed: a TCP "
+                         "port that is free",
+                         port)}};
+    }
+    serving_->exposer->RegisterCollectable(serving_->registry);
+    serving_->exposer->RegisterCollectable(serving_->health, "/health");
+}
+
+Metrics::~Metrics() = default;
+
+void Metrics::take(const Server& server, std::chrono::nanoseconds took) {
+    Serving& to = *serving_;
+    const SkirmishEvents& events = server.skirmish().events();
+    to.up.Set(server.skirmish().is_over() ? 2 : 1);
+    to.tick.Set(static_cast<double>(server.skirmish().tick()));
+    to.seconds.Observe(std::chrono::duration<double>(took).count());
+    to.shots.Increment(static_cast<double>(events.shots.size()));
+    for (const MatchEvent& event : events.lives) {
+        to.kills.Increment(event.kind == MatchEventKind::killed && event.by != nobody ? 1 : 0);
+    }
+    if (server.skirmish().tick() % server.skirmish().settings().rate.hertz != 0) {
+        return; // the rest once a second
+    }
+    std::array<double, traffic_kind_count> bytes{};
+    double players = 0;
+    for (const PeerReadout& peer : server.peers()) {
+        players += peer.is_playing ? 1 : 0;
+        for (std::size_t kind = 0; kind < traffic_kind_count; ++kind) {
+            bytes[kind] += static_cast<double>(peer.down.bytes[kind]);
+        }
+    }
+    to.players.Set(players);
+    for (std::size_t kind = 0; kind < traffic_kind_count; ++kind) {
+        to.sent.Add({{"kind", std::string{to_string(static_cast<TrafficKind>(kind))}}}).Set(bytes[kind]);
+    }
+    const FaultCounts faults = server.faults();
+    for (std::size_t kind = 0; kind < peer_fault_count; ++kind) {
+        to.faults.Add({{"kind", std::string{to_string(static_cast<PeerFault>(kind))}}})
+            .Set(static_cast<double>(faults.counts[kind]));
+    }
+}
+
+} // namespace avrek::cli

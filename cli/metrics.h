@@ -1,0 +1,27 @@
+#pragma once
+#include <avrek/net/server.h>
+
+#include <chrono>
+#include <cstdint>
+#include <memory>
+
+namespace avrek::cli {
+
+/// A server's numbers over HTTP, as Prometheus reads them, at /metrics, and at /health whether it ticks.
+class Metrics {
+  public:
+    /// Serves at a port of this machine alone. Throws WrongCall when that cannot be.
+    explicit Metrics(std::uint16_t port);
+    ~Metrics();
+    Metrics(const Metrics&) = delete;
+    Metrics& operator=(const Metrics&) = delete;
+
+    /// After a tick, which took so long.
+    void take(const Server& server, std::chrono::nanoseconds took);
+
+  private:
+    struct Serving;
+    std::unique_ptr<Serving> serving_;
+};
+
+} // namespace avrek::cli

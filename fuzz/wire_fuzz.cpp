@@ -1,0 +1,101 @@
+// Any bytes as what comes over a network: every decoder gives a message or none, and what it gives can be
+// lived with.
+#include "../tests/digest/bots_fight.h"
+#include "own_state.h"
+#include "packed_intents.h"
+#include "session.h"
+#include "wire.h"
+
+#include <cstddef>
+#include <cstdint>
+#include <cstdlib>
+
+using namespace avrek;
+
+namespace {
+
+void take_own_state(std::span<const std::uint8_t> packed) {
+    static const Arsenal arsenal = trial::bots_arsenal();
+    static const trial::BotsFight sound = [] {
+        trial::BotsFight fight{arsenal, 4, 1};
+        while (fight.skirmish.tick() < 100) {
+            fight.advance();
+        }
+        return fight;
+    }();
+    Skirmish skirmish = sound.skirmish;
+    const std::vector<net::WordKind> kinds = net::kinds_of_own_state(skirmish, BodyId{1});
+    net::BitReader bits{packed};
+    const net::OwnState state = net::read_change(bits, kinds, net::own_state(skirmish, BodyId{1}));
+    if (!bits.is_sound()) {
+        return;
+    }
+    if (!net::assume(skirmish, BodyId{1}, state)) {
+        std::abort(); // it has the right number of words
+    }
+    for (int tick = 0; tick < 3; ++tick) {
+        const Intent intent{.who = BodyId{1}, .ahead = 1.0F, .buttons = {Button::trigger}};
+        skirmish.advance({&intent, 1});
+    }
+    (void)skirmish.readout(BodyId{1});
+}
+
+} // namespace
+
+extern "C" int LLVMFuzzerTestOneInput(const std::uint8_t* data, std::size_t size) {
+    if (size == 0) {
+        return 0;
+    }
+    const std::span<const std::uint8_t> packed{data + 1, size - 1};
+    const std::span<const std::byte> bytes = std::as_bytes(packed);
+    switch (data[0] % 6) {
+    case 0: {
+        (void)net::decode_join(bytes);
+        (void)net::decode_welcome(bytes);
+        (void)net::decode_refusal(bytes);
+        (void)net::decode_goodbye(bytes);
+        (void)read_ticket(bytes);
+        break;
+    }
+    case 1:
+        if (const auto notices = net::decode_notices(bytes)) {
+            (void)net::encode(*notices);
+        }
+        if (const auto ledger = net::decode_ledger(bytes)) {
+            Ledger there;
+            for (const LedgerEntry& entry : ledger->entries) {
+                there.set(entry.subject, entry.property, entry.value);
+            }
+        }
+        break;
+    case 2:
+        (void)net::decode_intents(bytes, BodyId{1});
+        for (const Intent& intent : net::unpack_intents(packed, BodyId{1})) {
+            if (net::as_sent(intent) != intent) {
+                std::abort(); // what was on the grid stays there
+            }
+        }
+        break;
+    case 3: {
+        const net::SeenBody before[] = {{.id = BodyId{1}, .place = {1, 2, 3, 4}},
+                                        {.id = BodyId{7}, .pitch = 100}};
+        (void)net::decode_shown(bytes);
+        if (const auto bodies = net::unpack_bodies(packed, before)) {
+            if (net::unpack_bodies(net::pack_bodies(before, *bodies), before) != bodies) {
+                std::abort(); // packing loses nothing
+            }
+        }
+        break;
+    }
+    case 4:
+        take_own_state(packed);
+        break;
+    default: {
+        net::Seal seal;
+        net::SealFault fault{};
+        (void)seal.open(bytes, data[0] % 2 == 0, fault);
+        break;
+    }
+    }
+    return 0;
+}

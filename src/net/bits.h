@@ -1,0 +1,104 @@
+#pragma once
+#include <cstddef>
+#include <cstdint>
+#include <span>
+#include <vector>
+
+/// Numbers of any width in bits, packed one after another.
+namespace avrek::net {
+
+class BitWriter {
+  public:
+    explicit BitWriter(std::vector<std::uint8_t>& to) : to_(to) { to_.clear(); }
+
+    /// The lowest `width` bits of a number, up to 64.
+    void bits(std::uint64_t value, unsigned width) {
+        while (width > 0) {
+            if (used_ == 0) {
+                to_.push_back(0);
+            }
+            const unsigned now = width < 8 - used_ ? width : 8 - used_;
+            const auto part = static_cast<unsigned>(value & ((1U << now) - 1U));
+            to_.back() = static_cast<std::uint8_t>(to_.back() | part << used_);
+            value >>= now;
+            width -= now;
+            used_ = (used_ + now) % 8;
+        }
+    }
+    void flag(bool value) { bits(value ? 1 : 0, 1); }
+    /// A number that is mostly small: groups of `group` bits, each with one that says whether more come.
+    void small(std::uint64_t value, unsigned group = 4) {
+        while (true) {
+            const std::uint64_t rest = value >> group;
+            bits(value, group);
+            flag(rest != 0);
+            if (rest == 0) {
+                return;
+            }
+            value = rest;
+        }
+    }
+    void small_signed(std::int64_t value, unsigned group = 4) {
+        small(static_cast<std::uint64_t>(value) << 1U ^ static_cast<std::uint64_t>(value >> 63U), group);
+    }
+
+  private:
+    std::vector<std::uint8_t>& to_;
+    unsigned used_ = 0; // bits of the last byte; 0: all of it
+};
+
+/// Reads what a BitWriter has written. Beyond the end everything is 0, and is_sound() false.
+class BitReader {
+  public:
+    explicit BitReader(std::span<const std::uint8_t> from) : from_(from) {}
+
+    std::uint64_t bits(unsigned width) {
+        std::uint64_t value = 0;
+        if (width > 8 * from_.size() - at_) {
+            sound_ = false;
+            at_ = 8 * from_.size();
+            return 0;
+        }
+        for (unsigned got = 0; got < width;) {
+            const unsigned used = at_ % 8;
+            const unsigned now = width - got < 8 - used ? width - got : 8 - used;
+            const std::uint64_t part = from_[at_ / 8] >> used & ((1U << now) - 1U);
+            value |= part << got;
+            got += now;
+            at_ += now;
+        }
+        return value;
+    }
+    bool flag() { return bits(1) != 0; }
+    std::uint64_t small(unsigned group = 4) {
+        std::uint64_t value = 0;
+        for (unsigned at = 0; sound_; at += group) {
+            const std::uint64_t part = bits(group);
+            if (at < 64) {
+                value |= part << at;
+            } else {
+                sound_ = false;
+            }
+            if (!flag()) {
+                break;
+            }
+        }
+        return sound_ ? value : 0;
+    }
+    std::int64_t small_signed(unsigned group = 4) {
+        const std::uint64_t value = small(group);
+        return static_cast<std::int64_t>(value >> 1U) ^ -static_cast<std::int64_t>(value & 1U);
+    }
+    /// What was read makes no sense.
+    void fail() { sound_ = false; }
+    bool is_sound() const { return sound_; }
+    /// All has been read, but for the bits that fill the last byte.
+    bool is_at_end() const { return sound_ && 8 * from_.size() - at_ < 8; }
+
+  private:
+    std::span<const std::uint8_t> from_;
+    std::size_t at_ = 0; // bits
+    bool sound_ = true;
+};
+
+} // namespace avrek::net

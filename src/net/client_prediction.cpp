@@ -1,0 +1,363 @@
+#include "client_running.h"
+#include "packed_intents.h"
+#include <avrek/core/state_hash.h>
+
+#include <algorithm>
+#include <cassert>
+#include <cmath>
+#include <utility>
+
+/// What a client shows: its own combatant at once, the others as the server says, and what it does when the
+/// server says that its own was not so.
+namespace avrek {
+
+namespace {
+
+constexpr Duration draws_in = std::chrono::milliseconds{50}; // half of a correction
+constexpr Metres draws_at_most = 3.0;                        // farther it is drawn there at once
+
+std::uint64_t id_of(EventKind kind, Time at, std::uint64_t what) {
+    StateHash hash;
+    hash.add(static_cast<std::uint64_t>(kind));
+    hash.add(at);
+    hash.add(what);
+    return hash.value();
+}
+
+// What the combatant did in a tick.
+void collect(const SkirmishEvents& events, Tick tick, std::vector<OwnEvent>& did) {
+    for (const EventRef& ref : events.order) {
+        OwnEvent event;
+        event.kind = ref.kind;
+        event.tick = tick;
+        event.at = ref.at;
+        if (ref.kind == EventKind::shot) {
+            event.shot = events.shots[ref.index];
+            event.id = id_of(ref.kind, ref.at, event.shot.shot);
+        } else if (ref.kind == EventKind::weapon) {
+            event.hands = events.weapons[ref.index];
+            event.id = id_of(ref.kind, ref.at,
+                             static_cast<std::uint64_t>(event.hands.event.kind) << 8U |
+                                 static_cast<std::uint8_t>(event.hands.event.slot));
+        } else if (ref.kind == EventKind::swing) {
+            event.swing = events.swings[ref.index];
+            event.id =
+                id_of(ref.kind, ref.at,
+                      static_cast<std::uint64_t>(event.swing.event.kind) << 32U | event.swing.event.swing);
+        } else if (ref.kind == EventKind::leg) {
+            const LegEvent& leg = events.legs[ref.index];
+            for (OwnEvent& shot : did) {
+                if (shot.kind == EventKind::shot && shot.tick == tick && shot.shot.shot == leg.shot) {
+                    shot.legs.push_back(leg);
+                }
+            }
+            continue;
+        } else {
+            continue;
+        }
+        did.push_back(std::move(event));
+    }
+}
+
+} // namespace
+
+// The moment of the server that is shown when its own clock says `own_time`.
+Time Client::Running::server_time_shown(Time own_time) const {
+    const Time at = picture_clock.shown_at(own_time + own_clock.origin());
+    return picture_clock.has_heard() ? std::max(Time{}, at) : Time{};
+}
+
+void Client::Running::take_shown(std::span<const std::byte> body) {
+    const auto message = net::decode_shown(body);
+    if (!message || state != ClientState::playing) {
+        counts.not_understood += message ? 0 : 1;
+        return;
+    }
+    Moment before;
+    if (message->before >= 0) {
+        const Moment& known = moments[place_of(message->before)];
+        if (known.tick != message->before) {
+            ++counts.not_understood;
+            return;
+        }
+        before = known;
+    }
+    auto bodies = net::unpack_bodies(message->bodies, before.bodies);
+    net::BitReader bits{message->own};
+    net::OwnState state_there = net::read_change(bits, own_kinds, before.own);
+    if (!bodies || !bits.is_at_end()) {
+        ++counts.not_understood;
+        return;
+    }
+    if (message->tick <= newest) {
+        ++counts.too_old;
+        return;
+    }
+    Moment& moment = moments[place_of(message->tick)];
+    moment = {message->tick, std::move(*bodies), std::move(state_there)};
+    ++counts.shown;
+    own_clock.hear(message->early, message->tick, own->tick());
+    picture_clock.hear(local, tick_span(message->tick, welcome.settings.rate).end);
+    show(moment);
+    newest = message->tick;
+    reconcile(moment);
+}
+
+// A new frame of the picture, and who has fired.
+void Client::Running::show(const Moment& moment) {
+    const Moment* last = newest >= 0 ? &moments[place_of(newest)] : nullptr;
+    shown.clear();
+    for (const net::SeenBody& body : moment.bodies) {
+        const Combatant* who = std::as_const(*view).match().find(body.id);
+        const auto* its_body = std::get_if<std::string>(ledger.find(body.id, "body"));
+        const BodySpec* spec = who != nullptr
+                                   ? &arsenal.bodies[static_cast<std::size_t>(who->body)]
+                                   : find_body(arsenal, its_body != nullptr ? *its_body : std::string{});
+        const auto team = static_cast<std::uint8_t>(ledger.whole(body.id, "team") & 31);
+        if (spec != nullptr) {
+            shown.push_back({body.id, &spec->rig, TeamId{team}, body.place});
+        }
+        if (last == nullptr || body.id == welcome.you || last->tick != newest) {
+            continue;
+        }
+        for (const net::SeenBody& earlier : last->bodies) {
+            const auto fired = static_cast<std::uint8_t>(body.shots - earlier.shots);
+            if (earlier.id == body.id && fired > 0 && fired < 128) {
+                events.shots.push_back({body.id,
+                                        body.weapon - 1,
+                                        fired,
+                                        position_of(body.place),
+                                        {yaw_of(body.place), body.pitch * pi / 2048.0}});
+            }
+        }
+    }
+    const Time at = tick_span(moment.tick, welcome.settings.rate).end;
+    if (at > picture->now()) {
+        avrek::show(*picture, at, shown);
+    }
+}
+
+// Holds what was predicted against what the server says.
+void Client::Running::reconcile(const Moment& moment) {
+    Past& then = past[static_cast<std::size_t>(moment.tick) % past.size()];
+    if (then.tick != moment.tick) {
+        // It has not come so far yet, or was not there: what the server says is the beginning.
+        if (moment.tick < own->tick()) {
+            net::assume(*own, welcome.you, moment.own);
+        }
+        return;
+    }
+    if (then.own == moment.own) {
+        confirm(moment.tick);
+        return;
+    }
+    correct(moment);
+}
+
+void Client::Running::correct(const Moment& moment) {
+    ++counts.corrections;
+    const Vector3 was = own->find(welcome.you)->position;
+    const Tick until = own->tick();
+    const Past& then = past[static_cast<std::size_t>(moment.tick) % past.size()];
+    [[maybe_unused]] const bool restored = own->restore(then.saved);
+    assert(restored);
+    net::assume(*own, welcome.you, moment.own);
+    note(moment.tick);
+    std::vector<OwnEvent> did;
+    for (Tick tick = moment.tick + 1; tick < until; ++tick) {
+        predict(past[static_cast<std::size_t>(tick) % past.size()].intent, did);
+    }
+    const Vector3 by = was - own->find(welcome.you)->position;
+    counts.corrected += std::sqrt(by.squaredNorm());
+    offset += by;
+    if (offset.squaredNorm() > draws_at_most * draws_at_most) {
+        offset = Vector3::Zero();
+    }
+    // What was shown and is not so any more; and what was not.
+    const Combatant there = [&] {
+        Combatant who = *std::as_const(*own).match().find(welcome.you);
+        return who;
+    }();
+    const bool dead = there.vitals.life == LifeState::dead;
+    net::OwnState at_moment = moment.own;
+    Skirmish& skirmish = *own;
+    std::erase_if(pending, [&](const Pending& event) {
+        bool stays = true;
+        if (event.tick <= moment.tick) {
+            const bool known = event.kind == EventKind::shot
+                                   ? event.shot < skirmish.find(welcome.you)->shots &&
+                                         !(dead && event.at > there.vitals.last_hurt)
+                                   : !(dead && event.at > there.vitals.last_hurt);
+            mark(event, known ? EventMark::confirmed : EventMark::withdrawn);
+            return true;
+        }
+        stays = std::any_of(did.begin(), did.end(), [&](const OwnEvent& one) { return one.id == event.id; });
+        if (!stays) {
+            mark(event, EventMark::withdrawn);
+        }
+        return !stays;
+    });
+    add_new(did);
+}
+
+void Client::Running::confirm(Tick until) {
+    std::erase_if(pending, [&](const Pending& event) {
+        if (event.tick <= until) {
+            mark(event, EventMark::confirmed);
+        }
+        return event.tick <= until;
+    });
+}
+
+void Client::Running::mark(const Pending& event, EventMark mark) {
+    OwnEvent told;
+    told.mark = mark;
+    told.kind = event.kind;
+    told.id = event.id;
+    told.tick = event.tick;
+    told.at = event.at;
+    events.own.push_back(std::move(told));
+    if (mark == EventMark::withdrawn) {
+        withdrawn.push_back(event.id);
+        if (withdrawn.size() > 256) {
+            withdrawn.pop_front();
+        }
+    }
+}
+
+// Shows what has not been shown yet.
+void Client::Running::add_new(std::vector<OwnEvent>& did) {
+    for (OwnEvent& event : did) {
+        const bool known = std::any_of(pending.begin(), pending.end(),
+                                       [&](const Pending& one) { return one.id == event.id; }) ||
+                           std::find(withdrawn.begin(), withdrawn.end(), event.id) != withdrawn.end();
+        if (!known) {
+            pending.push_back({event.id, event.kind, event.tick, event.at, event.shot.shot});
+            events.own.push_back(std::move(event));
+        }
+    }
+}
+
+// The next tick of its own combatant alone.
+void Client::Running::predict(const Intent& intent, std::vector<OwnEvent>& did) {
+    const Tick tick = own->tick();
+    const SkirmishEvents& happened = own->advance({&intent, 1});
+    collect(happened, tick, did);
+    Past& now = past[static_cast<std::size_t>(tick) % past.size()];
+    now.intent = intent;
+    note(tick);
+}
+
+// Keeps how it stands after a tick.
+void Client::Running::note(Tick tick) {
+    Past& now = past[static_cast<std::size_t>(tick) % past.size()];
+    now.tick = tick;
+    now.own = net::own_state(*own, welcome.you);
+    now.saved.resize(own->saved_size());
+    own->save(now.saved);
+}
+
+const ClientEvents& Client::tick(Intent wanted) {
+    Running& run = *running_;
+    assert(run.state == ClientState::playing);
+    run.events = {};
+    const Tick tick = run.own->tick();
+    const Time shown = run.server_time_shown(run.own->now());
+    wanted.who = run.welcome.you;
+    const Duration behind = run.own->now() - shown;
+    wanted.behind = static_cast<std::uint32_t>(
+        std::clamp<Duration::rep>(behind.count(), 0, std::numeric_limits<std::uint32_t>::max()));
+    std::vector<OwnEvent> did;
+    run.predict(net::as_sent(wanted), did);
+    run.add_new(did);
+    const Span span = tick_span(tick, run.welcome.settings.rate);
+    run.offset *= std::exp2(-to_seconds(span.end - span.begin) / to_seconds(draws_in));
+    if (tick % run.settings.send_every == 0) {
+        run.send_intents(tick);
+    }
+    run.see();
+    return run.events;
+}
+
+void Client::Running::send_intents(Tick newest_tick) {
+    net::IntentsMessage message;
+    message.newest = newest_tick;
+    message.shown = newest;
+    const Tick count = settings.send_every + settings.repeats;
+    for (Tick tick = newest_tick - count + 1; tick <= newest_tick; ++tick) {
+        const Past& then = past[static_cast<std::size_t>(std::max<Tick>(0, tick)) % past.size()];
+        if (then.tick == tick) {
+            message.intents.push_back(then.intent);
+        }
+    }
+    send(net::MessageKind::intents, Carriage::newest, TrafficKind::stream, net::encode(message));
+    transport.flush();
+}
+
+// Who is there, by the ledger.
+void Client::Running::keep_view_members() {
+    for (const Moment* moment = newest >= 0 ? &moments[place_of(newest)] : nullptr; moment != nullptr;
+         moment = nullptr) {
+        for (const net::SeenBody& body : moment->bodies) {
+            if (view->find(body.id) != nullptr) {
+                continue;
+            }
+            const LedgerValue* named = ledger.find(body.id, "body");
+            const auto* id = named != nullptr ? std::get_if<std::string>(named) : nullptr;
+            const BodySpec* spec = id != nullptr ? find_body(arsenal, *id) : nullptr;
+            if (spec != nullptr) {
+                view->add({.id = body.id,
+                           .team = TeamId{static_cast<std::uint8_t>(ledger.whole(body.id, "team") & 31)},
+                           .body = static_cast<std::int32_t>(spec - arsenal.bodies.data()),
+                           .at = position_of(body.place)});
+            }
+        }
+    }
+    for (std::size_t place = view->fighters().size(); place > 0; --place) {
+        const BodyId id = view->fighters()[place - 1].id;
+        if (id != welcome.you && ledger.find(id, "body") == nullptr) {
+            view->remove(id);
+        }
+    }
+}
+
+// Brings the view to where the own combatant is, and everybody else to where they are shown by then.
+void Client::Running::see() {
+    keep_view_members();
+    const Time shown_time = server_time_shown(own->now());
+    placings.clear();
+    const Fighter& self = *own->find(welcome.you);
+    for (const Fighter& fighter : view->fighters()) {
+        Combatant& who = *view->match().find(fighter.id);
+        if (fighter.id == welcome.you) {
+            placings.push_back({.who = fighter.id,
+                                .position = self.position,
+                                .yaw = self.look.yaw,
+                                .velocity = self.velocity,
+                                .airborne = self.airborne});
+            continue;
+        }
+        const std::optional<Pose> pose = picture->pose_of(fighter.id, shown_time);
+        who.vitals.life = ledger.whole(fighter.id, "alive", 1) != 0 ? LifeState::alive : LifeState::dead;
+        who.vitals.health = std::clamp(ledger.number(fighter.id, "health"), 0.0, who.vitals.maximum);
+        who.vitals.state = !pose                                ? BodyState::gone
+                           : who.vitals.life == LifeState::dead ? BodyState::limp
+                                                                : BodyState::active;
+        who.vitals.state_until = who.vitals.due = Time::max();
+        if (pose) {
+            const Vector3 way = pose->position - fighter.position;
+            const double seconds = 1.0 / welcome.settings.rate.hertz;
+            placings.push_back({.who = fighter.id,
+                                .position = pose->position,
+                                .yaw = look_of(pose->rotation * world_forward()).yaw,
+                                .velocity = way / seconds,
+                                .jumps = way.squaredNorm() > 1.0});
+        }
+    }
+    if (view->tick() < own->tick()) {
+        view->advance({}, placings);
+    }
+    net::assume(*view, welcome.you, net::own_state(*own, welcome.you));
+}
+
+} // namespace avrek

@@ -1,0 +1,154 @@
+#include "link_trial_running.h"
+
+#include <algorithm>
+#include <cassert>
+#include <utility>
+
+namespace avrek {
+
+namespace {
+
+constexpr Duration step_length = std::chrono::milliseconds{1};
+
+} // namespace
+
+LinkTrial::Running::Running(const Arsenal& its_arsenal, const ArsenalDigest& its_digest,
+                            const Level& its_level, const LevelPlan& its_plan,
+                            const LinkTrialSetup& its_setup, std::uint64_t seed)
+    : arsenal(its_arsenal), digest(its_digest), level(its_level), plan(its_plan), setup(its_setup),
+      issuer(make_issuer_keys()), keys(make_server_keys()), network(seed) {
+    assert(!setup.links.empty());
+    const std::vector<BoutMember> members = bout_members(setup.bout);
+    ServerSettings settings;
+    settings.skirmish = setup.skirmish;
+    settings.skirmish.limits.combatants = std::max(setup.skirmish.limits.combatants, members.size());
+    settings.issuer = issuer.open;
+    settings.keys = keys;
+    settings.keeps_seed = setup.keeps_seed;
+    for (const BoutMember& member : members) {
+        settings.seats.push_back(
+            {member.id, member.name, member.team, setup.bout.body, setup.bout.melee, member.weapons, {}});
+    }
+    server = std::make_unique<Server>(arsenal, digest, level, settings, seed, plan, network.server());
+    bots.emplace(server->skirmish());
+    for (std::size_t place = 0; place < members.size(); ++place) {
+        TrialClient one;
+        one.report.member = members[place];
+        one.report.link = setup.links[place % setup.links.size()];
+        one.joined_at = Time{place < setup.joins.size() ? setup.joins[place] : Duration{}};
+        one.clock = std::chrono::milliseconds{137} * static_cast<int>(place);
+        one.fires = place + setup.pacifists < members.size();
+        clients.push_back(std::move(one));
+    }
+}
+
+void LinkTrial::Running::join(TrialClient& one) {
+    one.transport = &network.connect(one.report.link);
+    std::uint32_t last = 0;
+    for (const TrialClient& other : clients) {
+        last = std::max(last, static_cast<std::uint32_t>(other.peer));
+    }
+    one.peer = PeerId{last + 1};
+    one.joined_at = network.now();
+    one.ledger_size = server->ledger().size();
+    ClientSettings settings;
+    settings.interpolation = setup.interpolation;
+    settings.ticket = issue_ticket(
+        issuer, {.match = 1, .player = one.report.member.id, .expires = 1'000'000, .server = keys.open});
+    one.client = std::make_unique<Client>(arsenal, digest, level, plan, settings, *one.transport);
+    one.bots = bots;
+    one.bots->add(one.report.member.id, one.report.member.shooter);
+}
+
+void LinkTrial::Running::tick_client(TrialClient& one, Time now) {
+    const std::span<const Intent> wanted = one.bots->think(one.client->view());
+    Intent intent = wanted.empty() ? Intent{} : wanted.front();
+    if (!one.fires) {
+        intent.buttons.set(Button::trigger, false);
+        intent.strike = -1;
+    }
+    measure(one, one.client->tick(intent), now);
+}
+
+void LinkTrial::Running::run_clients(Time now) {
+    for (TrialClient& one : clients) {
+        if (!one.client) {
+            if (one.joined_at > now) {
+                continue;
+            }
+            join(one);
+        }
+        const Time local = now + one.clock;
+        measure(one, one.client->receive(local), now);
+        while (one.client->is_tick_due(local)) {
+            tick_client(one, now);
+        }
+    }
+}
+
+LinkTrial::LinkTrial(const Arsenal& arsenal, const ArsenalDigest& digest, const Level& level,
+                     const LevelPlan& plan, const LinkTrialSetup& setup, std::uint64_t seed)
+    : running_(std::make_unique<Running>(arsenal, digest, level, plan, setup, seed)) {}
+
+LinkTrial::~LinkTrial() = default;
+
+const SkirmishEvents& LinkTrial::step() {
+    Running& run = *running_;
+    const Time due = run.server->skirmish().now();
+    while (run.network.now() < due) {
+        const Time next = std::min(due, run.network.now() + step_length);
+        run.network.advance(next);
+        run.run_clients(next);
+    }
+    const auto seconds = std::chrono::duration_cast<std::chrono::seconds>(due.time_since_epoch()).count();
+    const SkirmishEvents& events = run.server->tick(seconds);
+    run.measure_server(events);
+    return events;
+}
+
+const Server& LinkTrial::server() const {
+    return *running_->server;
+}
+
+Server& LinkTrial::server() {
+    return *running_->server;
+}
+
+LinkNetwork& LinkTrial::network() {
+    return running_->network;
+}
+
+const Client& LinkTrial::client(std::size_t player) const {
+    assert(running_->clients[player].client);
+    return *running_->clients[player].client;
+}
+
+LinkTrialReport LinkTrial::finish() {
+    Running& run = *running_;
+    // What is certain comes in the end, however often it is lost.
+    for (int more = 0; more < 60'000; more += 10) {
+        run.network.advance(run.network.now() + std::chrono::milliseconds{10});
+        bool all = true;
+        for (TrialClient& one : run.clients) {
+            if (one.client) {
+                run.measure(one, one.client->receive(run.network.now() + one.clock), run.network.now());
+                all = all && (one.client->state() != ClientState::playing || run.has_all(one));
+            }
+        }
+        if (all && more >= 2'000) {
+            break;
+        }
+    }
+    LinkTrialReport report;
+    for (TrialClient& one : run.clients) {
+        run.finish_player(one);
+        report.players.push_back(one.report);
+    }
+    report.ticks = run.server->skirmish().tick();
+    report.over = run.server->skirmish().is_over();
+    report.kills = run.kill_count;
+    report.killed_in_cover = run.killed_in_cover;
+    return report;
+}
+
+} // namespace avrek

@@ -1,0 +1,202 @@
+#include "link_trial_running.h"
+
+#include <algorithm>
+#include <cmath>
+#include <utility>
+
+/// What is measured of a match over simulated links.
+namespace avrek {
+
+namespace {
+
+constexpr Duration trade_within = std::chrono::milliseconds{500};
+constexpr Metres chest = 1.2;
+
+} // namespace
+
+std::string_view to_string(HitFate fate) {
+    static constexpr std::string_view words[] = {"confirmed",    "missed",       "too far back", "gone",
+                                                 "behind cover", "shooter dead", "not fired"};
+    return words[static_cast<std::size_t>(fate)];
+}
+
+TrialClient* LinkTrial::Running::client_of(BodyId id) {
+    const auto found = std::find_if(clients.begin(), clients.end(),
+                                    [id](const TrialClient& one) { return one.report.member.id == id; });
+    return found != clients.end() ? &*found : nullptr;
+}
+
+void LinkTrial::Running::measure(TrialClient& one, const ClientEvents& events, Time now) {
+    for (const OwnEvent& event : events.own) {
+        const auto known = one.marks.find(event.id);
+        if (event.mark == EventMark::predicted) {
+            one.report.doubled += known != one.marks.end() ? 1 : 0;
+        } else {
+            one.report.doubled += known == one.marks.end() || known->second != EventMark::predicted ? 1 : 0;
+            one.report.withdrawn += event.mark == EventMark::withdrawn ? 1 : 0;
+        }
+        one.marks[event.id] = event.mark;
+        if (event.mark != EventMark::predicted || event.kind != EventKind::shot) {
+            continue;
+        }
+        ++one.report.shots;
+        for (const LegEvent& leg : event.legs) {
+            if (leg.leg.hit && leg.leg.hit->body) {
+                one.looked.push_back({leg.shot, leg.pellet, *leg.leg.hit->body, leg.at});
+                one.shown[*leg.leg.hit->body].hit(now);
+            }
+        }
+    }
+    for (const Notice& notice : events.notices) {
+        measure_notice(one, notice, now);
+    }
+    if (!one.report.was_complete && one.client->state() == ClientState::playing &&
+        one.client->ledger().size() >= std::max<std::size_t>(2, one.ledger_size)) {
+        one.report.was_complete = true;
+        one.report.complete_after = now - one.joined_at;
+    }
+}
+
+void LinkTrial::Running::measure_notice(TrialClient& one, const Notice& notice, Time now) {
+    const BodyId self = one.report.member.id;
+    if (notice.kind == NoticeKind::hit && notice.who == self && notice.by != self) {
+        one.felt[notice.by].hit(now);
+    }
+    if (notice.kind != NoticeKind::death) {
+        return;
+    }
+    if (notice.by == self && notice.who != self) {
+        if (const auto shown = one.shown.find(notice.who); shown != one.shown.end()) {
+            one.report.as_shooter.seen.push_back(now - shown->second.first);
+        }
+    }
+    one.shown.erase(notice.who);
+    if (notice.who != self) {
+        return;
+    }
+    ++one.report.deaths;
+    if (const auto felt = one.felt.find(notice.by); felt != one.felt.end()) {
+        one.report.felt.push_back(now - felt->second.first);
+    }
+    one.felt.clear();
+    const Fighter* killer = one.client->view().find(notice.by);
+    if (killer != nullptr && notice.by != self) {
+        const Vector3 from = killer->position + chest * world_up();
+        const Vector3 way = one.client->view().find(self)->position + chest * world_up() - from;
+        const double length = std::sqrt(way.squaredNorm());
+        const bool hidden = length > 0.0 && one.client->picture().any_hit({{from, way / length, length}},
+                                                                          {.hits = {Layer::level}});
+        one.report.deaths_in_cover += hidden ? 1 : 0;
+    }
+}
+
+void LinkTrial::Running::measure_server(const SkirmishEvents& events) {
+    covered.clear();
+    for (const EventRef& ref : events.order) {
+        if (ref.kind == EventKind::shot) {
+            const ShotEvent& shot = events.shots[ref.index];
+            shots[{shot.who, shot.shot}] = {shot.at, shot.beyond, {}};
+        } else if (ref.kind == EventKind::leg) {
+            const LegEvent& leg = events.legs[ref.index];
+            if (leg.leg.hit && leg.leg.hit->body) {
+                shots[{leg.who, leg.shot}].met.emplace_back(leg.pellet, *leg.leg.hit->body, leg.verdict);
+                covered[*leg.leg.hit->body] = leg.verdict == Verdict::stands ? leg.covered_for : Duration{};
+            }
+        } else if (ref.kind == EventKind::life) {
+            measure_life(events.lives[ref.index]);
+        }
+    }
+}
+
+void LinkTrial::Running::measure_life(const MatchEvent& event) {
+    if (event.kind == MatchEventKind::vitals && event.vitals.kind == VitalsEventKind::damaged) {
+        damage[{event.who, event.vitals.source}].hit(event.at);
+    }
+    if (event.kind != MatchEventKind::killed) {
+        return;
+    }
+    if (event.by != nobody && event.by != event.who) {
+        ++kill_count;
+        killed_in_cover += covered[event.who] > Duration{} ? 1 : 0;
+        const auto first = damage.find({event.who, event.by});
+        TrialClient* killer = client_of(event.by);
+        if (killer != nullptr && first != damage.end()) {
+            killer->report.as_shooter.judged.push_back(event.at - first->second.first);
+        }
+        kills[{event.by, event.who}] = event.at;
+        const auto back = kills.find({event.who, event.by});
+        if (back != kills.end() && event.at - back->second <= trade_within) {
+            for (const BodyId id : {event.by, event.who}) {
+                if (TrialClient* one = client_of(id)) {
+                    ++one->report.trades;
+                }
+            }
+        }
+    }
+    std::erase_if(damage, [&](const auto& one) { return one.first.first == event.who; });
+}
+
+HitFate LinkTrial::Running::fate_of(BodyId who, const LookedHit& hit) const {
+    const auto found = shots.find({who, hit.shot});
+    if (found == shots.end() || found->second.at != hit.at) {
+        return HitFate::not_fired;
+    }
+    for (const auto& [pellet, body, verdict] : found->second.met) {
+        if (pellet == hit.pellet && body == hit.body) {
+            return verdict == Verdict::stands    ? HitFate::confirmed
+                   : verdict == Verdict::gone    ? HitFate::gone
+                   : verdict == Verdict::covered ? HitFate::covered
+                                                 : HitFate::late;
+        }
+    }
+    return found->second.beyond ? HitFate::beyond : HitFate::missed;
+}
+
+bool LinkTrial::Running::has_all(const TrialClient& one) const {
+    const std::vector<PeerReadout> peers = std::as_const(*server).peers();
+    const auto peer = std::find_if(peers.begin(), peers.end(),
+                                   [&one](const PeerReadout& readout) { return readout.peer == one.peer; });
+    return peer != peers.end() && peer->notices == one.client->counts().notices &&
+           one.client->ledger() == std::as_const(*server).ledger();
+}
+
+void LinkTrial::Running::finish_player(TrialClient& one) {
+    LinkTrialPlayer& report = one.report;
+    if (!one.client) {
+        return;
+    }
+    report.state = one.client->state();
+    report.counts = one.client->counts();
+    report.played_seconds = to_seconds(network.now() - one.joined_at);
+    const LinkTraffic down = network.down(one.peer);
+    const LinkTraffic up = network.up(one.peer);
+    const auto share = [](const LinkTraffic& way) {
+        return way.packets > 0 ? static_cast<double>(way.lost) / static_cast<double>(way.packets) : 0.0;
+    };
+    report.lost_down = share(down);
+    report.lost_up = share(up);
+    for (const PeerReadout& peer : server->peers()) {
+        if (peer.peer == one.peer) {
+            report.round_trip = peer.round_trip;
+            report.missing = peer.missing;
+            report.faults = peer.faults;
+            report.notices_equal =
+                peer.notices == report.counts.notices && peer.notice_chain == report.counts.notice_chain;
+        }
+    }
+    for (const LookedHit& hit : one.looked) {
+        if (hit.at >= server->skirmish().now()) {
+            continue; // it would have been judged next
+        }
+        ++report.hits[static_cast<std::size_t>(fate_of(report.member.id, hit))];
+    }
+    report.ledger_equal = one.client->ledger() == server->ledger();
+    report.dead_equal = true;
+    for (const Combatant& who : std::as_const(*server).skirmish().match().combatants()) {
+        const bool dead = who.vitals.life == LifeState::dead;
+        report.dead_equal =
+            report.dead_equal && (one.client->ledger().whole(who.id, "alive", -1) == (dead ? 0 : 1));
+    }
+}
+
+} // namespace avrek

@@ -1,0 +1,69 @@
+#include <avrek/net/notices.h>
+
+#include <algorithm>
+
+namespace avrek {
+
+std::string_view to_string(NoticeKind kind) {
+    switch (kind) {
+    case NoticeKind::hit:
+        return "hit";
+    case NoticeKind::death:
+        return "death";
+    case NoticeKind::respawn:
+        return "respawn";
+    case NoticeKind::launched:
+        return "launched";
+    case NoticeKind::landed:
+        return "landed";
+    case NoticeKind::burst:
+        return "burst";
+    case NoticeKind::taken:
+        return "taken";
+    case NoticeKind::match_over:
+        return "match over";
+    case NoticeKind::came:
+        return "came";
+    case NoticeKind::left:
+        return "left";
+    case NoticeKind::game:
+        return "game";
+    }
+    return "";
+}
+
+bool Audience::holds(BodyId listener, TeamId its_team) const {
+    switch (kind) {
+    case AudienceKind::all:
+        return true;
+    case AudienceKind::all_but:
+        return listener != who;
+    case AudienceKind::team:
+        return its_team == team;
+    case AudienceKind::one:
+        return listener == who;
+    }
+    return false;
+}
+
+void NoticeBoard::remember(const Notice& notice, const Audience& audience) {
+    forget(notice.kind, notice.who);
+    remembered_.push_back({notice, audience});
+}
+
+void NoticeBoard::forget(NoticeKind kind, BodyId who) {
+    std::erase_if(remembered_,
+                  [&](const Remembered& one) { return one.notice.kind == kind && one.notice.who == who; });
+}
+
+std::vector<Notice> NoticeBoard::for_listener(BodyId listener, TeamId team) const {
+    std::vector<Notice> told;
+    for (const Remembered& one : remembered_) {
+        if (one.audience.holds(listener, team)) {
+            told.push_back(one.notice);
+        }
+    }
+    return told;
+}
+
+} // namespace avrek

@@ -1,0 +1,39 @@
+#pragma once
+#include "bits.h"
+#include <avrek/skirmish/skirmish.h>
+
+#include <cstdint>
+#include <vector>
+
+/// What a client predicts of its own combatant, as words that both ends have bit for bit.
+namespace avrek::net {
+
+/// How a word changes from one moment to the next.
+enum class WordKind : std::uint8_t {
+    whole, ///< by a difference
+    real,  ///< by some of its bits
+};
+
+struct OwnState {
+    std::vector<std::uint64_t> words{};
+    friend bool operator==(const OwnState&, const OwnState&) = default;
+};
+
+/// The state of somebody at the end of the last tick. Precondition (asserted): it is there.
+OwnState own_state(const Skirmish& skirmish, BodyId id);
+
+/// Puts somebody into a state, at the end of the last tick. What is no sound state is repaired where a number
+/// is out of its range. Returns false, and nothing changes, when it has the wrong number of words or nobody
+/// is there.
+bool assume(Skirmish& skirmish, BodyId id, const OwnState& state);
+
+/// The kinds of the words, which go by the arsenal and the body alone.
+std::vector<WordKind> kinds_of_own_state(const Skirmish& skirmish, BodyId id);
+
+/// What of a state is not as in another. An empty `before` counts as zeros.
+void write_change(BitWriter& to, const std::vector<WordKind>& kinds, const OwnState& before,
+                  const OwnState& after);
+/// Reads it again; the reader is unsound afterwards when it was none.
+OwnState read_change(BitReader& from, const std::vector<WordKind>& kinds, const OwnState& before);
+
+} // namespace avrek::net

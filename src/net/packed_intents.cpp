@@ -1,0 +1,181 @@
+#include "packed_intents.h"
+
+#include "bits.h"
+#include <avrek/core/units.h>
+
+#include <algorithm>
+#include <cassert>
+#include <cmath>
+
+namespace avrek::net {
+
+namespace {
+
+constexpr unsigned time_step_bits = 16;
+constexpr double turn_steps = 65536.0;
+
+std::int32_t step(double value, double steps) {
+    const double scaled = std::floor(value * steps + 0.5);
+    return std::isfinite(scaled) && std::abs(scaled) < 1e9 ? static_cast<std::int32_t>(scaled) : 0;
+}
+
+// An intent as whole numbers.
+struct Steps {
+    std::int32_t yaw = 0;
+    std::int32_t pitch = 0;
+    std::int32_t ahead = 0;
+    std::int32_t left = 0;
+    std::uint32_t press = 0;
+    std::uint32_t behind = 0;
+    std::uint32_t buttons = 0;
+    std::int32_t slot = -1;
+    std::int32_t strike = -1;
+    std::uint32_t noticed = static_cast<std::uint32_t>(nobody);
+    std::uint32_t lost = static_cast<std::uint32_t>(nobody);
+    friend bool operator==(const Steps&, const Steps&) = default;
+};
+
+Steps steps_of(const Intent& intent) {
+    Steps steps;
+    steps.yaw =
+        step(shortest_turn(std::isfinite(intent.yaw) ? intent.yaw : 0.0), turn_steps / (2.0 * pi)) & 65535;
+    steps.pitch = std::clamp(step(intent.pitch, turn_steps / (2.0 * pi)), -16383, 16383);
+    steps.ahead = std::clamp(step(intent.ahead, 127.0), -127, 127);
+    steps.left = std::clamp(step(intent.left, 127.0), -127, 127);
+    steps.press = intent.press >> time_step_bits;
+    steps.behind = intent.behind >> time_step_bits;
+    steps.buttons = intent.buttons.bits();
+    steps.slot = intent.slot;
+    steps.strike = intent.strike;
+    steps.noticed = static_cast<std::uint32_t>(intent.noticed);
+    steps.lost = static_cast<std::uint32_t>(intent.lost);
+    return steps;
+}
+
+Intent intent_of(const Steps& steps, BodyId who) {
+    Intent intent;
+    intent.who = who;
+    const std::int32_t yaw = steps.yaw > 32768 ? steps.yaw - 65536 : steps.yaw;
+    intent.yaw = static_cast<float>(yaw * (2.0 * pi / turn_steps));
+    intent.pitch = static_cast<float>(steps.pitch * (2.0 * pi / turn_steps));
+    intent.ahead = static_cast<float>(steps.ahead) / 127.0F;
+    intent.left = static_cast<float>(steps.left) / 127.0F;
+    intent.press = steps.press << time_step_bits;
+    intent.behind = steps.behind << time_step_bits;
+    intent.buttons = Buttons::from_bits(steps.buttons);
+    intent.slot = static_cast<std::int8_t>(steps.slot);
+    intent.strike = static_cast<std::int8_t>(steps.strike);
+    intent.noticed = BodyId{steps.noticed};
+    intent.lost = BodyId{steps.lost};
+    return intent;
+}
+
+void write_somebody(BitWriter& to, std::uint32_t who) {
+    const bool is = who != static_cast<std::uint32_t>(nobody);
+    to.flag(is);
+    if (is) {
+        to.small(who);
+    }
+}
+
+std::uint32_t read_somebody(BitReader& from) {
+    return from.flag() ? static_cast<std::uint32_t>(from.small()) : static_cast<std::uint32_t>(nobody);
+}
+
+void write(BitWriter& to, const Steps& before, const Steps& now) {
+    const auto changed = [&](bool is) {
+        to.flag(is);
+        return is;
+    };
+    if (changed(now.yaw != before.yaw || now.pitch != before.pitch)) {
+        to.small_signed(static_cast<std::int16_t>(now.yaw - before.yaw), 6);
+        to.small_signed(now.pitch - before.pitch, 5);
+    }
+    if (changed(now.ahead != before.ahead || now.left != before.left)) {
+        to.bits(static_cast<std::uint64_t>(now.ahead + 127), 8);
+        to.bits(static_cast<std::uint64_t>(now.left + 127), 8);
+    }
+    if (changed(now.behind != before.behind)) {
+        to.small_signed(std::int64_t{now.behind} - before.behind, 4);
+    }
+    // All that is rare.
+    Steps rest = now;
+    rest.yaw = before.yaw;
+    rest.pitch = before.pitch;
+    rest.ahead = before.ahead;
+    rest.left = before.left;
+    rest.behind = before.behind;
+    if (changed(!(rest == before))) {
+        to.bits(now.buttons, button_count);
+        to.bits(static_cast<std::uint64_t>(now.slot + 128), 8);
+        to.bits(static_cast<std::uint64_t>(now.strike + 128), 8);
+        to.small(now.press);
+        write_somebody(to, now.noticed);
+        write_somebody(to, now.lost);
+    }
+}
+
+Steps read(BitReader& from, const Steps& before) {
+    Steps now = before;
+    if (from.flag()) {
+        now.yaw = (before.yaw + static_cast<std::int32_t>(from.small_signed(6) & 65535)) & 65535;
+        now.pitch =
+            std::clamp(before.pitch + static_cast<std::int32_t>(from.small_signed(5) % 65536), -16383, 16383);
+    }
+    if (from.flag()) {
+        now.ahead = std::min(127, static_cast<std::int32_t>(from.bits(8)) - 127);
+        now.left = std::min(127, static_cast<std::int32_t>(from.bits(8)) - 127);
+    }
+    if (from.flag()) {
+        now.behind = static_cast<std::uint32_t>(before.behind + from.small_signed(4)) & 65535U;
+    }
+    if (from.flag()) {
+        now.buttons = static_cast<std::uint32_t>(from.bits(button_count));
+        now.slot = static_cast<std::int32_t>(from.bits(8)) - 128;
+        now.strike = static_cast<std::int32_t>(from.bits(8)) - 128;
+        now.press = static_cast<std::uint32_t>(from.small()) & 65535U;
+        now.noticed = read_somebody(from);
+        now.lost = read_somebody(from);
+    }
+    return now;
+}
+
+} // namespace
+
+Intent as_sent(Intent intent) {
+    return intent_of(steps_of(intent), intent.who);
+}
+
+std::vector<std::uint8_t> pack_intents(std::span<const Intent> intents) {
+    assert(intents.size() <= most_packed_intents);
+    std::vector<std::uint8_t> packed;
+    BitWriter to{packed};
+    to.bits(intents.size(), 5);
+    Steps before;
+    for (const Intent& intent : intents) {
+        const Steps now = steps_of(intent);
+        write(to, before, now);
+        before = now;
+    }
+    return packed;
+}
+
+std::vector<Intent> unpack_intents(std::span<const std::uint8_t> packed, BodyId who) {
+    BitReader from{packed};
+    const std::uint64_t count = from.bits(5);
+    std::vector<Intent> intents;
+    if (count > most_packed_intents) {
+        return intents;
+    }
+    Steps before;
+    for (std::uint64_t place = 0; place < count && from.is_sound(); ++place) {
+        before = read(from, before);
+        intents.push_back(intent_of(before, who));
+    }
+    if (!from.is_at_end()) {
+        intents.clear();
+    }
+    return intents;
+}
+
+} // namespace avrek::net

@@ -1,0 +1,134 @@
+#include "sodium_ready.h"
+#include <avrek/net/tickets.h>
+
+#include <algorithm>
+#include <bit>
+#include <cstring>
+
+namespace avrek {
+
+namespace {
+
+static_assert(std::endian::native == std::endian::little, "tickets are written as memory is");
+
+constexpr std::uint32_t ticket_version = 1;
+constexpr std::size_t signed_size = ticket_size - crypto_sign_BYTES;
+static_assert(signed_size == 4 + 8 + 4 + 8 + 8 + 32);
+
+template <class T>
+void put(std::byte*& to, const T& value) {
+    std::memcpy(to, &value, sizeof value);
+    to += sizeof value;
+}
+
+template <class T>
+void get(const std::byte*& from, T& value) {
+    std::memcpy(&value, from, sizeof value);
+    from += sizeof value;
+}
+
+unsigned char* raw(std::byte* bytes) {
+    return reinterpret_cast<unsigned char*>(bytes);
+}
+
+const unsigned char* raw(const std::byte* bytes) {
+    return reinterpret_cast<const unsigned char*>(bytes);
+}
+
+} // namespace
+
+KeyPair make_issuer_keys() {
+    net::make_sodium_ready();
+    KeyPair keys;
+    crypto_sign_keypair(raw(keys.open.data()), raw(keys.secret.data()));
+    return keys;
+}
+
+KeyPair make_server_keys() {
+    net::make_sodium_ready();
+    KeyPair keys;
+    crypto_kx_keypair(raw(keys.open.data()), raw(keys.secret.data()));
+    return keys;
+}
+
+Ticket issue_ticket(const KeyPair& issuer, TicketClaims claims) {
+    net::make_sodium_ready();
+    while (claims.number == 0) {
+        randombytes_buf(&claims.number, sizeof claims.number);
+    }
+    Ticket ticket{};
+    std::byte* to = ticket.data();
+    put(to, ticket_version);
+    put(to, claims.match);
+    put(to, static_cast<std::uint32_t>(claims.player));
+    put(to, claims.expires);
+    put(to, claims.number);
+    put(to, claims.server);
+    crypto_sign_detached(raw(to), nullptr, raw(ticket.data()), signed_size, raw(issuer.secret.data()));
+    return ticket;
+}
+
+std::string_view to_string(TicketFault fault) {
+    switch (fault) {
+    case TicketFault::none:
+        return "is good";
+    case TicketFault::malformed:
+        return "is no ticket of this version";
+    case TicketFault::forged:
+        return "was not signed by the issuer of this match";
+    case TicketFault::other_match:
+        return "is for another match";
+    case TicketFault::expired:
+        return "has expired";
+    case TicketFault::used:
+        return "has been used already";
+    }
+    return "";
+}
+
+std::optional<TicketClaims> read_ticket(std::span<const std::byte> ticket) {
+    if (ticket.size() != ticket_size) {
+        return std::nullopt;
+    }
+    const std::byte* from = ticket.data();
+    std::uint32_t version = 0;
+    std::uint32_t player = 0;
+    TicketClaims claims;
+    get(from, version);
+    get(from, claims.match);
+    get(from, player);
+    get(from, claims.expires);
+    get(from, claims.number);
+    get(from, claims.server);
+    claims.player = BodyId{player};
+    return version == ticket_version ? std::optional{claims} : std::nullopt;
+}
+
+TicketFault TicketCheck::admit(std::span<const std::byte> ticket, std::int64_t now, TicketClaims& claims) {
+    net::make_sodium_ready();
+    const auto read = read_ticket(ticket);
+    if (!read) {
+        return TicketFault::malformed;
+    }
+    if (crypto_sign_verify_detached(raw(ticket.data() + signed_size), raw(ticket.data()), signed_size,
+                                    raw(issuer_.data())) != 0) {
+        return TicketFault::forged;
+    }
+    claims = *read;
+    if (read->match != match_) {
+        return TicketFault::other_match;
+    }
+    if (read->expires <= now) {
+        return TicketFault::expired;
+    }
+    std::erase_if(used_, [now](const Used& used) { return used.expires <= now; });
+    const bool used =
+        std::any_of(used_.begin(), used_.end(), [&](const Used& one) { return one.number == read->number; });
+    if (used) {
+        return TicketFault::used;
+    }
+    used_.push_back({read->number, read->expires});
+    return TicketFault::none;
+}
+
+} // namespace avrek

@@ -1,0 +1,17 @@
+#include <avrek/net/traffic.h>
+
+namespace avrek {
+
+std::string_view to_string(TrafficKind kind) {
+    static constexpr std::string_view words[] = {"stream", "notices", "ledger", "door"};
+    return words[static_cast<std::size_t>(kind)];
+}
+
+std::string_view to_string(PeerFault fault) {
+    static constexpr std::string_view words[] = {"malformed", "oversized",  "forged",
+                                                 "replayed",  "unexpected", "too many",
+                                                 "too early", "too late",   "looks back"};
+    return words[static_cast<std::size_t>(fault)];
+}
+
+} // namespace avrek

@@ -1,0 +1,356 @@
+#include "wire.h"
+
+#include "packed_intents.h"
+#include "wire_generated.h"
+
+#include <algorithm>
+#include <cmath>
+
+namespace avrek::net {
+
+namespace {
+
+using Builder = flatbuffers::FlatBufferBuilder;
+
+Bytes taken(const Builder& builder) {
+    const auto* begin = reinterpret_cast<const std::byte*>(builder.GetBufferPointer());
+    return {begin, begin + builder.GetSize()};
+}
+
+template <class Table>
+Bytes finished(Builder& builder, flatbuffers::Offset<Table> table) {
+    builder.Finish(table);
+    return taken(builder);
+}
+
+// FlatBuffers reads numbers where they lie, so the bytes must lie as they were written.
+struct Aligned {
+    std::vector<std::uint64_t> room;
+    std::size_t size = 0;
+
+    explicit Aligned(std::span<const std::byte> bytes) : room((bytes.size() + 7) / 8), size(bytes.size()) {
+        std::copy(bytes.begin(), bytes.end(), reinterpret_cast<std::byte*>(room.data()));
+    }
+    const std::uint8_t* data() const { return reinterpret_cast<const std::uint8_t*>(room.data()); }
+};
+
+template <class Table>
+const Table* verified(const Aligned& bytes) {
+    flatbuffers::Verifier verifier{bytes.data(), bytes.size, 16, 100'000};
+    return bytes.size <= most_packet && verifier.VerifyBuffer<Table>(nullptr)
+               ? flatbuffers::GetRoot<Table>(bytes.data())
+               : nullptr;
+}
+
+std::string text_of(const flatbuffers::String* text, std::size_t most) {
+    return text != nullptr ? text->str().substr(0, most) : std::string{};
+}
+
+template <class To>
+std::vector<To> list_of(const flatbuffers::Vector<std::uint8_t>* list) {
+    std::vector<To> bytes;
+    if (list != nullptr) {
+        bytes.reserve(list->size());
+        for (const std::uint8_t byte : *list) {
+            bytes.push_back(To{byte});
+        }
+    }
+    return bytes;
+}
+
+flatbuffers::Offset<flatbuffers::Vector<std::uint8_t>> put(Builder& builder,
+                                                           std::span<const std::byte> bytes) {
+    return builder.CreateVector(reinterpret_cast<const std::uint8_t*>(bytes.data()), bytes.size());
+}
+
+double finite(double value) {
+    return std::isfinite(value) ? value : 0.0;
+}
+
+Vector3 vector_of(const wire::Point* point) {
+    return point != nullptr ? Vector3{finite(point->x()), finite(point->y()), finite(point->z())}
+                            : Vector3(Vector3::Zero());
+}
+
+wire::Point point_of(const Vector3& vector) {
+    return {vector.x(), vector.y(), vector.z()};
+}
+
+constexpr std::size_t most_text = 512;
+constexpr std::size_t most_entries = 100'000;
+
+} // namespace
+
+Bytes encode(const JoinMessage& message) {
+    Builder builder;
+    std::vector<std::string> names;
+    std::vector<std::uint64_t> digests;
+    for (const EntryDigest& entry : message.arsenal.entries) {
+        names.push_back(entry.name);
+        digests.push_back(entry.digest);
+    }
+    const auto ticket = put(builder, message.ticket);
+    const auto key = put(builder, message.key);
+    const auto name_list = builder.CreateVectorOfStrings(names);
+    const auto digest_list = builder.CreateVector(digests);
+    return finished(builder, wire::CreateJoin(builder, message.version, ticket, key, message.arsenal.whole,
+                                              name_list, digest_list, message.level));
+}
+
+std::optional<JoinMessage> decode_join(std::span<const std::byte> bytes) {
+    const Aligned aligned{bytes};
+    const auto* table = verified<wire::Join>(aligned);
+    if (table == nullptr || table->key() == nullptr || table->key()->size() != sizeof(PublicKey)) {
+        return std::nullopt;
+    }
+    JoinMessage message;
+    message.version = table->version();
+    message.ticket = list_of<std::byte>(table->ticket());
+    for (flatbuffers::uoffset_t at = 0; at < table->key()->size(); ++at) {
+        message.key[at] = std::byte{table->key()->Get(at)};
+    }
+    message.arsenal.whole = table->arsenal();
+    const auto* names = table->entry_names();
+    const auto* digests = table->entry_digests();
+    if (names != nullptr && digests != nullptr && names->size() == digests->size()) {
+        for (flatbuffers::uoffset_t at = 0; at < names->size(); ++at) {
+            message.arsenal.entries.push_back({text_of(names->Get(at), most_text), digests->Get(at)});
+        }
+    }
+    message.level = table->level();
+    return message;
+}
+
+Bytes encode(const WelcomeMessage& message) {
+    Builder builder;
+    const SkirmishSettings& set = message.settings;
+    return finished(
+        builder,
+        wire::CreateWelcomeDirect(
+            builder, static_cast<std::uint32_t>(message.you), static_cast<std::uint8_t>(message.team),
+            static_cast<std::uint16_t>(message.body), static_cast<std::int16_t>(message.melee),
+            static_cast<std::uint32_t>(message.tick), static_cast<std::uint16_t>(set.rate.hertz),
+            static_cast<std::uint16_t>(set.shown_every), static_cast<std::uint8_t>(set.muzzle),
+            static_cast<std::uint16_t>(set.limits.combatants), static_cast<std::uint16_t>(set.projectiles),
+            message.rules.c_str(), message.seed, message.seed_is_kept));
+}
+
+std::optional<WelcomeMessage> decode_welcome(std::span<const std::byte> bytes) {
+    const Aligned aligned{bytes};
+    const auto* table = verified<wire::Welcome>(aligned);
+    if (table == nullptr || table->rate() < 1 || table->rate() > 1000 || table->shown_every() < 1 ||
+        table->muzzle() > 2 || table->combatants() < 1 || table->combatants() > most_seen_bodies ||
+        table->projectiles() < 1) {
+        return std::nullopt;
+    }
+    WelcomeMessage message;
+    message.you = BodyId{table->you()};
+    message.team = TeamId{static_cast<std::uint8_t>(table->team() % 32)};
+    message.body = table->body();
+    message.melee = table->melee();
+    message.tick = table->tick();
+    message.settings.rate.hertz = table->rate();
+    message.settings.shown_every = table->shown_every();
+    message.settings.muzzle = static_cast<MuzzleRule>(table->muzzle());
+    message.settings.limits.combatants = table->combatants();
+    message.settings.projectiles = table->projectiles();
+    message.rules = text_of(table->rules(), most_text);
+    message.seed = table->seed();
+    message.seed_is_kept = table->seed_is_kept();
+    return message;
+}
+
+Bytes encode(const RefusalMessage& message) {
+    Builder builder;
+    const auto differing = builder.CreateVectorOfStrings(message.differing);
+    const auto reason = builder.CreateString(message.reason);
+    return finished(builder, wire::CreateRefusal(builder, reason, differing));
+}
+
+std::optional<RefusalMessage> decode_refusal(std::span<const std::byte> bytes) {
+    const Aligned aligned{bytes};
+    const auto* table = verified<wire::Refusal>(aligned);
+    if (table == nullptr) {
+        return std::nullopt;
+    }
+    RefusalMessage message{text_of(table->reason(), most_text), {}};
+    if (table->differing() != nullptr) {
+        for (const auto* name : *table->differing()) {
+            message.differing.push_back(text_of(name, most_text));
+        }
+    }
+    return message;
+}
+
+Bytes encode(const IntentsMessage& message) {
+    Builder builder{256};
+    const std::vector<std::uint8_t> packed = pack_intents(message.intents);
+    return finished(builder,
+                    wire::CreateIntentsDirect(builder, static_cast<std::uint32_t>(message.newest),
+                                              static_cast<std::uint32_t>(message.shown + 1), &packed));
+}
+
+std::optional<IntentsMessage> decode_intents(std::span<const std::byte> bytes, BodyId who) {
+    const Aligned aligned{bytes};
+    const auto* table = verified<wire::Intents>(aligned);
+    if (table == nullptr || table->packed() == nullptr) {
+        return std::nullopt;
+    }
+    IntentsMessage message;
+    message.newest = table->newest();
+    message.shown = Tick{table->shown()} - 1;
+    message.intents = unpack_intents({table->packed()->data(), table->packed()->size()}, who);
+    return message.intents.empty() ? std::nullopt : std::optional{std::move(message)};
+}
+
+Bytes encode(const ShownMessage& message) {
+    Builder builder{1024};
+    return finished(builder, wire::CreateShownDirect(builder, static_cast<std::uint32_t>(message.tick),
+                                                     static_cast<std::uint32_t>(message.before + 1),
+                                                     static_cast<std::int16_t>(message.early),
+                                                     &message.bodies, &message.own));
+}
+
+std::optional<ShownMessage> decode_shown(std::span<const std::byte> bytes) {
+    const Aligned aligned{bytes};
+    const auto* table = verified<wire::Shown>(aligned);
+    if (table == nullptr) {
+        return std::nullopt;
+    }
+    ShownMessage message;
+    message.tick = table->tick();
+    message.before = Tick{table->before()} - 1;
+    message.early = table->early();
+    message.bodies = list_of<std::uint8_t>(table->bodies());
+    message.own = list_of<std::uint8_t>(table->own());
+    return message;
+}
+
+Bytes encode(std::span<const Notice> notices) {
+    Builder builder;
+    std::vector<flatbuffers::Offset<wire::NoticeRecord>> records;
+    for (const Notice& notice : notices) {
+        const auto payload = notice.payload.empty() ? flatbuffers::Offset<flatbuffers::Vector<std::uint8_t>>{}
+                                                    : put(builder, notice.payload);
+        wire::NoticeRecordBuilder record{builder};
+        record.add_kind(static_cast<std::uint8_t>(notice.kind));
+        record.add_id(notice.id);
+        record.add_at(notice.at.time_since_epoch().count());
+        record.add_who(static_cast<std::uint32_t>(notice.who));
+        record.add_by(static_cast<std::uint32_t>(notice.by));
+        record.add_weapon(notice.weapon);
+        record.add_place(notice.place);
+        record.add_number(notice.number);
+        record.add_amount(notice.amount);
+        const wire::Point point = point_of(notice.point);
+        const wire::Point direction = point_of(notice.direction);
+        if (!notice.point.isZero(0)) {
+            record.add_point(&point);
+        }
+        if (!notice.direction.isZero(0)) {
+            record.add_direction(&direction);
+        }
+        if (!payload.IsNull()) {
+            record.add_payload(payload);
+        }
+        records.push_back(record.Finish());
+    }
+    return finished(builder, wire::CreateNoticesDirect(builder, &records));
+}
+
+std::optional<std::vector<Notice>> decode_notices(std::span<const std::byte> bytes) {
+    const Aligned aligned{bytes};
+    const auto* table = verified<wire::Notices>(aligned);
+    if (table == nullptr || table->notices() == nullptr) {
+        return std::nullopt;
+    }
+    std::vector<Notice> notices;
+    for (const auto* record : *table->notices()) {
+        if (record->kind() >= notice_kind_count ||
+            (record->payload() != nullptr && record->payload()->size() > most_notice_payload)) {
+            return std::nullopt;
+        }
+        Notice notice;
+        notice.kind = static_cast<NoticeKind>(record->kind());
+        notice.id = record->id();
+        notice.at = Time{Duration{record->at()}};
+        notice.who = BodyId{record->who()};
+        notice.by = BodyId{record->by()};
+        notice.weapon = record->weapon();
+        notice.place = record->place();
+        notice.number = record->number();
+        notice.amount = finite(record->amount());
+        notice.point = vector_of(record->point());
+        notice.direction = vector_of(record->direction());
+        notice.payload = list_of<std::byte>(record->payload());
+        notices.push_back(std::move(notice));
+    }
+    return notices;
+}
+
+Bytes encode(const LedgerMessage& message) {
+    Builder builder;
+    std::vector<flatbuffers::Offset<wire::Entry>> entries;
+    for (const LedgerEntry& entry : message.entries) {
+        const auto property = builder.CreateSharedString(entry.property);
+        auto kind = wire::LedgerValue_NONE;
+        flatbuffers::Offset<void> value;
+        if (!entry.gone) {
+            if (const auto* whole = std::get_if<std::int64_t>(&entry.value)) {
+                kind = wire::LedgerValue_Whole;
+                value = wire::CreateWhole(builder, *whole).Union();
+            } else if (const auto* real = std::get_if<double>(&entry.value)) {
+                kind = wire::LedgerValue_Real;
+                value = wire::CreateReal(builder, *real).Union();
+            } else {
+                kind = wire::LedgerValue_Text;
+                value = wire::CreateTextDirect(builder, std::get<std::string>(entry.value).c_str()).Union();
+            }
+        }
+        entries.push_back(
+            wire::CreateEntry(builder, static_cast<std::uint32_t>(entry.subject), property, kind, value));
+    }
+    return finished(builder, wire::CreateLedgerChangesDirect(builder, message.whole, &entries));
+}
+
+std::optional<LedgerMessage> decode_ledger(std::span<const std::byte> bytes) {
+    const Aligned aligned{bytes};
+    const auto* table = verified<wire::LedgerChanges>(aligned);
+    if (table == nullptr || table->entries() == nullptr || table->entries()->size() > most_entries) {
+        return std::nullopt;
+    }
+    LedgerMessage message;
+    message.whole = table->whole();
+    for (const auto* entry : *table->entries()) {
+        LedgerEntry read;
+        read.subject = BodyId{entry->subject()};
+        read.property = text_of(entry->property(), most_text);
+        if (read.property.empty() || read.property.size() > 64) {
+            return std::nullopt;
+        }
+        if (const auto* whole = entry->value_as_Whole()) {
+            read.value = whole->value();
+        } else if (const auto* real = entry->value_as_Real()) {
+            read.value = real->value();
+        } else if (const auto* text = entry->value_as_Text()) {
+            read.value = text_of(text->value(), most_ledger_text);
+        } else {
+            read.gone = true;
+        }
+        message.entries.push_back(std::move(read));
+    }
+    return message;
+}
+
+Bytes encode_goodbye(const std::string& reason) {
+    Builder builder;
+    return finished(builder, wire::CreateGoodbyeDirect(builder, reason.c_str()));
+}
+
+std::optional<std::string> decode_goodbye(std::span<const std::byte> bytes) {
+    const Aligned aligned{bytes};
+    const auto* table = verified<wire::Goodbye>(aligned);
+    return table != nullptr ? std::optional{text_of(table->reason(), most_text)} : std::nullopt;
+}
+
+} // namespace avrek::net

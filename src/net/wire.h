@@ -1,0 +1,102 @@
+#pragma once
+#include "shown_bodies.h"
+#include <avrek/data/arsenal_digest.h>
+#include <avrek/net/ledger.h>
+#include <avrek/net/notices.h>
+#include <avrek/net/tickets.h>
+#include <avrek/skirmish/skirmish.h>
+
+#include <cstdint>
+#include <optional>
+#include <span>
+#include <string>
+#include <vector>
+
+/// Messages as bytes (schemas/wire.fbs) and back. Whatever the bytes are, reading them gives a message or
+/// none.
+namespace avrek::net {
+
+inline constexpr std::uint32_t wire_version = 1;
+
+enum class MessageKind : std::uint8_t {
+    join = 1, ///< of clients
+    intents,
+    leave,
+    welcome = 16, ///< of the server
+    refusal,
+    shown,
+    notices,
+    ledger,
+    goodbye,
+};
+
+/// Longer packets are not looked at.
+inline constexpr std::size_t most_packet = std::size_t{1} << 16U;
+/// The longest that a client has reason to send once it is in.
+inline constexpr std::size_t most_client_packet = 1200;
+
+using Bytes = std::vector<std::byte>;
+
+struct JoinMessage {
+    std::uint32_t version = wire_version;
+    std::vector<std::byte> ticket{};
+    PublicKey key{};
+    ArsenalDigest arsenal{};
+    std::uint64_t level = 0;
+};
+
+struct WelcomeMessage {
+    BodyId you = nobody;
+    TeamId team{};
+    std::int32_t body = 0; ///< places in the arsenal, not checked
+    std::int32_t melee = -1;
+    Tick tick = 0;
+    SkirmishSettings settings{}; ///< as far as a client must have the same
+    std::string rules{};
+    std::uint64_t seed = 0;
+    bool seed_is_kept = false;
+};
+
+struct RefusalMessage {
+    std::string reason{};
+    std::vector<std::string> differing{};
+};
+
+struct IntentsMessage {
+    Tick newest = 0;
+    Tick shown = -1;
+    std::vector<Intent> intents{}; ///< of the ticks up to `newest`
+};
+
+struct ShownMessage {
+    Tick tick = 0;
+    Tick before = -1;
+    std::int32_t early = 0;
+    std::vector<std::uint8_t> bodies{};
+    std::vector<std::uint8_t> own{};
+};
+
+struct LedgerMessage {
+    bool whole = false;
+    std::vector<LedgerEntry> entries{};
+};
+
+Bytes encode(const JoinMessage& message);
+Bytes encode(const WelcomeMessage& message);
+Bytes encode(const RefusalMessage& message);
+Bytes encode(const IntentsMessage& message);
+Bytes encode(const ShownMessage& message);
+Bytes encode(std::span<const Notice> notices);
+Bytes encode(const LedgerMessage& message);
+Bytes encode_goodbye(const std::string& reason);
+
+std::optional<JoinMessage> decode_join(std::span<const std::byte> bytes);
+std::optional<WelcomeMessage> decode_welcome(std::span<const std::byte> bytes);
+std::optional<RefusalMessage> decode_refusal(std::span<const std::byte> bytes);
+std::optional<IntentsMessage> decode_intents(std::span<const std::byte> bytes, BodyId who);
+std::optional<ShownMessage> decode_shown(std::span<const std::byte> bytes);
+std::optional<std::vector<Notice>> decode_notices(std::span<const std::byte> bytes);
+std::optional<LedgerMessage> decode_ledger(std::span<const std::byte> bytes);
+std::optional<std::string> decode_goodbye(std::span<const std::byte> bytes);
+
+} // namespace avrek::net

@@ -1,0 +1,149 @@
+#include <avrek/net/link_network.h>
+
+#include <gtest/gtest.h>
+
+#include <cstring>
+#include <string>
+#include <vector>
+
+namespace avrek {
+namespace {
+
+std::vector<std::byte> packet(std::uint32_t number, std::size_t size = 16) {
+    std::vector<std::byte> bytes(size);
+    std::memcpy(bytes.data(), &number, sizeof number);
+    return bytes;
+}
+
+std::uint32_t number_of(const TransportEvent& event) {
+    std::uint32_t number = 0;
+    std::memcpy(&number, event.bytes.data(), sizeof number);
+    return number;
+}
+
+struct Arrival {
+    std::uint32_t number;
+    Time at;
+};
+
+// Sends 4000 packets, one a millisecond, from the server to a client over a link.
+std::vector<Arrival> sent_over(const LinkSpec& link, Carriage carriage, std::uint64_t seed,
+                               LinkTraffic* traffic = nullptr, std::size_t size = 16) {
+    LinkNetwork network{seed};
+    Transport& client = network.connect(link);
+    std::vector<Arrival> arrivals;
+    TransportEvent event;
+    for (int step = 1; step <= 40'000; ++step) {
+        network.advance(Time{std::chrono::milliseconds{step}});
+        if (step <= 4000) {
+            network.server().send(PeerId{1}, carriage, packet(static_cast<std::uint32_t>(step), size));
+        }
+        while (client.receive(event)) {
+            if (event.kind == TransportEventKind::packet) {
+                EXPECT_EQ(event.carriage, carriage);
+                arrivals.push_back({number_of(event), network.now()});
+            }
+        }
+    }
+    if (traffic != nullptr) {
+        *traffic = network.down(PeerId{1});
+    }
+    return arrivals;
+}
+
+TEST(LinkNetwork, DoesToPacketsWhatTheLinkSays) {
+    struct Case {
+        const char* what;
+        LinkSpec link;
+        double least_lost, most_lost;
+    };
+    const Duration latency = from_seconds(0.1);
+    for (const Case& one : {Case{"clean", {.latency = latency}, 0, 0},
+                            Case{"loss", {.latency = latency, .loss = 0.3}, 0.27, 0.33},
+                            Case{"bursts", {.latency = latency, .loss = 0.1, .burst = 6}, 0.06, 0.14}}) {
+        const auto arrivals = sent_over(one.link, Carriage::newest, 3);
+        const double lost = 1.0 - static_cast<double>(arrivals.size()) / 4000.0;
+        EXPECT_GE(lost, one.least_lost) << one.what;
+        EXPECT_LE(lost, one.most_lost) << one.what;
+        double gaps = 0;
+        for (std::size_t place = 1; place < arrivals.size(); ++place) {
+            EXPECT_GT(arrivals[place].number, arrivals[place - 1].number) << one.what;
+            gaps += arrivals[place].number > arrivals[place - 1].number + 1 ? 1 : 0;
+            EXPECT_NEAR(to_seconds(arrivals[place].at - Time{}), 0.001 * arrivals[place].number + 0.05,
+                        0.0011);
+        }
+        if (one.link.burst > 1) {
+            EXPECT_NEAR(lost * 4000 / gaps, one.link.burst, 2.0) << "lost in a row";
+        }
+    }
+    // Jitter alone keeps the order; reordering does not; duplicates come.
+    const auto jittered = sent_over({.latency = latency, .jitter = from_seconds(0.03)}, Carriage::newest, 4);
+    const auto is_sorted = [](const std::vector<Arrival>& all) {
+        return std::is_sorted(all.begin(), all.end(), [](const Arrival& one, const Arrival& other) {
+            return one.number < other.number;
+        });
+    };
+    EXPECT_EQ(jittered.size(), 4000U);
+    EXPECT_TRUE(is_sorted(jittered));
+    EXPECT_FALSE(is_sorted(sent_over({.latency = latency, .reordered = 0.05}, Carriage::newest, 4)));
+    EXPECT_NEAR(
+        static_cast<double>(sent_over({.latency = latency, .duplicated = 0.2}, Carriage::newest, 4).size()),
+        4800, 120);
+}
+
+TEST(LinkNetwork, CertainPacketsComeOnceAndInOrderWhateverTheLink) {
+    const LinkSpec storm{.latency = from_seconds(0.3),
+                         .jitter = from_seconds(0.1),
+                         .loss = 0.4,
+                         .burst = 4,
+                         .duplicated = 0.2,
+                         .reordered = 0.2};
+    const auto arrivals = sent_over(storm, Carriage::certain, 9);
+    ASSERT_EQ(arrivals.size(), 4000U);
+    for (std::uint32_t place = 0; place < 4000; ++place) {
+        ASSERT_EQ(arrivals[place].number, place + 1);
+    }
+    // The same seed gives the same, another does not.
+    const auto times = [](const std::vector<Arrival>& all) {
+        std::vector<Time> at;
+        for (const Arrival& one : all) {
+            at.push_back(one.at);
+        }
+        return at;
+    };
+    EXPECT_EQ(times(arrivals), times(sent_over(storm, Carriage::certain, 9)));
+    EXPECT_NE(times(arrivals), times(sent_over(storm, Carriage::certain, 10)));
+}
+
+TEST(LinkNetwork, AFullLinkLosesWhatIsNewestAndKeepsWhatIsCertain) {
+    const LinkSpec narrow{.latency = from_seconds(0.02), .down = 50'000};
+    LinkTraffic traffic;
+    const auto arrivals = sent_over(narrow, Carriage::newest, 1, &traffic, 100); // twice what it carries
+    EXPECT_NEAR(static_cast<double>(arrivals.size()), 2125, 60) << "and what waited at the end";
+    EXPECT_EQ(traffic.lost + arrivals.size(), 4000U);
+    EXPECT_EQ(sent_over(narrow, Carriage::certain, 1, nullptr, 100).size(), 4000U);
+}
+
+TEST(LinkNetwork, ClosingComesAfterWhatWasCertainAndAPulledPlugTellsNobody) {
+    LinkNetwork network;
+    Transport& first = network.connect({});
+    Transport& second = network.connect({});
+    TransportEvent event;
+    network.server().send(PeerId{1}, Carriage::certain, packet(7));
+    network.server().close(PeerId{1});
+    network.unplug(PeerId{2});
+    second.send(server_peer, Carriage::certain, packet(8));
+    network.advance(Time{from_seconds(2)});
+    std::string told;
+    while (first.receive(event)) {
+        told += event.kind == TransportEventKind::came     ? 'c'
+                : event.kind == TransportEventKind::packet ? 'p'
+                                                           : 'w';
+    }
+    EXPECT_EQ(told, "cpw");
+    EXPECT_FALSE(second.receive(event));
+    EXPECT_FALSE(network.server().receive(event)) << "the first was closed, the second cut off";
+}
+
+} // namespace
+} // namespace avrek

@@ -1,0 +1,100 @@
+#pragma once
+// Matches over simulated links, for tests.
+#include "../digest/bots_fight.h"
+#include <avrek/avrek.h>
+
+#include <memory>
+#include <string>
+#include <vector>
+
+namespace avrek::trial {
+
+inline const Arsenal& net_arsenal() {
+    static const Arsenal arsenal = bots_arsenal();
+    return arsenal;
+}
+
+inline const ArsenalDigest& net_digest() {
+    static const ArsenalDigest digest{42, {{"weapon.rifle", 7}}};
+    return digest;
+}
+
+inline LinkTrialSetup net_setup(std::size_t crew, const LinkSpec& link) {
+    LinkTrialSetup setup;
+    setup.bout = bots_setup(crew);
+    setup.links = {link};
+    setup.skirmish.limits.combatants = crew;
+    return setup;
+}
+
+inline LinkTrialReport fought(const LinkTrialSetup& setup, std::uint64_t seed, double seconds,
+                              const Arsenal& arsenal = net_arsenal()) {
+    static const Level level = bots_level();
+    LinkTrial match{arsenal, net_digest(), level, bots_plan(), setup, seed};
+    const auto ticks = static_cast<Tick>(seconds * setup.skirmish.rate.hertz);
+    while (match.server().skirmish().tick() < ticks && !match.server().skirmish().is_over()) {
+        match.step();
+    }
+    return match.finish();
+}
+
+// A server and clients that come and go, with bots that play them.
+struct Door {
+    KeyPair issuer = make_issuer_keys();
+    KeyPair keys = make_server_keys();
+    LinkNetwork network{5};
+    Level level;
+    ServerSettings settings;
+    std::unique_ptr<Server> server;
+    std::vector<std::unique_ptr<Client>> clients;
+    std::vector<Intent> wants;
+    std::vector<DoorEvent> door;
+
+    explicit Door(std::size_t seats = 4, Level its_level = bots_level()) : level(std::move(its_level)) {
+        settings.skirmish.limits.combatants = seats;
+        settings.issuer = issuer.open;
+        settings.keys = keys;
+        settings.limits.seat_waits = std::chrono::seconds{4};
+        settings.limits.silence = std::chrono::seconds{2};
+        for (std::uint32_t id = 1; id <= seats; ++id) {
+            settings.seats.push_back({.player = BodyId{id},
+                                      .name = "player " + std::to_string(id),
+                                      .team = TeamId{static_cast<std::uint8_t>(id % 2)},
+                                      .weapons = {0, 3}});
+        }
+        server = std::make_unique<Server>(net_arsenal(), net_digest(), level, settings, 11, bots_plan(),
+                                          network.server());
+    }
+    Ticket ticket(std::uint32_t player, std::int64_t expires = 1000) {
+        return issue_ticket(issuer,
+                            {.match = 1, .player = BodyId{player}, .expires = expires, .server = keys.open});
+    }
+    Client& join(const Ticket& with, const LinkSpec& link = {}, const ArsenalDigest& digest = net_digest(),
+                 const Level* its_level = nullptr) {
+        clients.push_back(std::make_unique<Client>(net_arsenal(), digest,
+                                                   its_level != nullptr ? *its_level : level, bots_plan(),
+                                                   ClientSettings{.ticket = with}, network.connect(link)));
+        wants.push_back({.ahead = 1.0F});
+        return *clients.back();
+    }
+    void run(double seconds) {
+        const Time until = network.now() + from_seconds(seconds);
+        while (network.now() < until) {
+            network.advance(network.now() + std::chrono::milliseconds{2});
+            for (std::size_t place = 0; place < clients.size(); ++place) {
+                clients[place]->receive(network.now());
+                while (clients[place]->is_tick_due(network.now())) {
+                    clients[place]->tick(wants[place]);
+                }
+            }
+            while (server->skirmish().now() <= network.now()) {
+                server->tick(
+                    std::chrono::duration_cast<std::chrono::seconds>(network.now() - Time{}).count());
+                door.insert(door.end(), server->door().begin(), server->door().end());
+            }
+        }
+    }
+    bool is_there(std::uint32_t player) const { return server->skirmish().find(BodyId{player}) != nullptr; }
+};
+
+} // namespace avrek::trial

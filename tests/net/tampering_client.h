@@ -1,0 +1,152 @@
+#pragma once
+// A client that does not play fair: it speaks the protocol, with packets of its own making.
+#include "../scene/draw.h"
+#include "packed_intents.h"
+#include "session.h"
+#include "wire.h"
+#include <avrek/net/transport.h>
+
+#include <vector>
+
+namespace avrek::trial {
+
+/// What it tries.
+struct Tampering {
+    bool taps = false;        ///< lets go and presses again each tick, to fire faster
+    bool contradicts = false; ///< says five different things of each tick
+    bool looks_back = false;  ///< says that it sees others as they were four seconds ago
+    bool hurries = false;     ///< sends intents for ticks that are far off
+    bool claims = false;      ///< sends what only a server says: hits, health, deaths, ledgers
+    bool replays = false;     ///< sends all its packets again
+    bool garbles = false;     ///< sends garbage, and packets with bits changed
+    bool walks = false;       ///< no tampering: at its speed
+    bool runs = false;        ///< asks for a hundred times its speed
+    int floods = 0;           ///< so many more packets a millisecond
+};
+
+class TamperingClient {
+  public:
+    TamperingClient(Transport& transport, const Ticket& ticket, const ArsenalDigest& arsenal,
+                    std::uint64_t level, const Tampering& tampering)
+        : transport_(transport), ticket_(ticket), arsenal_(arsenal), level_(level), tampering_(tampering),
+          keys_(make_server_keys()) {}
+
+    /// To be called each millisecond, with what it would do if it played fair.
+    void run(Intent fair, Tick server_tick) {
+        TransportEvent event;
+        while (transport_.receive(event)) {
+            take(event);
+        }
+        if (!in_) {
+            return;
+        }
+        for (; next_ <= server_tick + 4; ++next_) {
+            send_tick(fair);
+        }
+        tamper(server_tick);
+    }
+    bool is_out() const { return out_; }
+
+  private:
+    void take(const TransportEvent& event) {
+        if (event.kind == TransportEventKind::came) {
+            const TicketClaims claims = *read_ticket(ticket_);
+            net::JoinMessage join;
+            join.ticket.assign(ticket_.begin(), ticket_.end());
+            join.key = keys_.open;
+            join.arsenal = arsenal_;
+            join.level = level_;
+            net::Bytes packet{std::byte{static_cast<std::uint8_t>(net::MessageKind::join)}};
+            const net::Bytes closed = net::closed_for(claims.server, net::encode(join));
+            packet.insert(packet.end(), closed.begin(), closed.end());
+            seal_ = net::Seal{*net::keys_of_client(keys_, claims.server)};
+            transport_.send(server_peer, Carriage::certain, packet);
+        } else if (event.kind == TransportEventKind::went) {
+            out_ = true;
+        } else if (!event.bytes.empty() &&
+                   event.bytes[0] == std::byte{static_cast<std::uint8_t>(net::MessageKind::welcome)}) {
+            net::SealFault fault{};
+            const auto welcome = net::decode_welcome(seal_.open(event.bytes, true, fault));
+            in_ = welcome.has_value();
+            next_ = welcome ? welcome->tick + 4 : 0;
+        }
+    }
+    void send(net::MessageKind kind, Carriage carriage, std::span<const std::byte> body) {
+        const auto packet = seal_.close(static_cast<std::uint8_t>(kind), carriage == Carriage::certain, body);
+        transport_.send(server_peer, carriage, packet);
+        if (sent_.size() < 400) {
+            sent_.emplace_back(packet.begin(), packet.end());
+        }
+    }
+    void send_tick(Intent intent) {
+        intent.behind = tampering_.looks_back ? 4'000'000'000U : intent.behind;
+        if (tampering_.taps && next_ % 2 == 0) {
+            intent.buttons.set(Button::trigger, false);
+        }
+        intent.ahead = tampering_.walks ? 1.0F : intent.ahead;
+        net::IntentsMessage message{next_, -1, {intent}};
+        if (tampering_.runs) {
+            message.intents[0].ahead = 100.0F;
+        }
+        send(net::MessageKind::intents, Carriage::newest, net::encode(message));
+        for (int again = 0; again < (tampering_.contradicts ? 5 : 0); ++again) {
+            intent.press = static_cast<std::uint32_t>(again) * 3'000'000U;
+            intent.buttons.set(Button::trigger, again % 2 == 0);
+            intent.slot = static_cast<std::int8_t>(again % 2);
+            send(net::MessageKind::intents, Carriage::newest,
+                 net::encode(net::IntentsMessage{next_, -1, {intent}}));
+        }
+    }
+    void tamper(Tick server_tick) {
+        if (tampering_.hurries) {
+            Intent intent{.buttons = {Button::trigger}};
+            send(net::MessageKind::intents, Carriage::newest,
+                 net::encode(net::IntentsMessage{server_tick + 100'000, server_tick + 7, {intent}}));
+        }
+        if (tampering_.claims) {
+            const Notice hit{.kind = NoticeKind::hit, .who = BodyId{2}, .by = BodyId{1}, .amount = 1e6};
+            send(net::MessageKind::notices, Carriage::certain, net::encode(std::span{&hit, 1}));
+            send(net::MessageKind::ledger, Carriage::certain,
+                 net::encode(net::LedgerMessage{
+                     false, {{BodyId{2}, "health", 0.0}, {BodyId{1}, "score", std::int64_t{99}}}}));
+            send(net::MessageKind::shown, Carriage::newest, net::encode(net::ShownMessage{}));
+        }
+        if (tampering_.replays && !sent_.empty()) {
+            for (int again = 0; again < 3; ++again) {
+                const auto& old = sent_[draw_.below(sent_.size())];
+                transport_.send(server_peer, Carriage::newest, old);
+                transport_.send(server_peer, Carriage::certain, old);
+            }
+        }
+        if (tampering_.garbles) {
+            std::vector<std::byte> bytes(draw_.below(200));
+            for (std::byte& byte : bytes) {
+                byte = static_cast<std::byte>(draw_.below(256));
+            }
+            transport_.send(server_peer, draw_.below(2) == 0 ? Carriage::newest : Carriage::certain, bytes);
+            if (!sent_.empty()) {
+                auto changed = sent_.back();
+                changed[draw_.below(changed.size())] ^= std::byte{4};
+                transport_.send(server_peer, Carriage::newest, changed);
+            }
+        }
+        for (int more = 0; more < tampering_.floods && !sent_.empty(); ++more) {
+            transport_.send(server_peer, Carriage::newest, sent_[draw_.below(sent_.size())]);
+        }
+    }
+
+    Transport& transport_;
+    Ticket ticket_;
+    ArsenalDigest arsenal_;
+    std::uint64_t level_;
+    Tampering tampering_;
+    KeyPair keys_;
+    net::Seal seal_{};
+    std::vector<std::vector<std::byte>> sent_{};
+    Draw draw_{77};
+    Tick next_ = 0;
+    bool in_ = false;
+    bool out_ = false;
+};
+
+} // namespace avrek::trial
