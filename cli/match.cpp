@@ -55,7 +55,7 @@ double per_second(const LinkTrialPlayer& player, std::uint64_t bytes) {
 Table link_table(const LinkTrialReport& report) {
     Table table{{{"name", "", "name"},
                  {"link", "", "link"},
-                 {"round trip", "ms", "round_trip_ms", 0},
+                 {"trip", "ms", "round_trip_ms", 0},
                  {"lost", "% down", "lost_down_percent", 1},
                  {"lost", "% up", "lost_up_percent", 1},
                  {"stream", "kB/s", "stream_kb_s", 2},
@@ -64,7 +64,7 @@ Table link_table(const LinkTrialReport& report) {
                  {"up", "kB/s", "up_kb_s", 2},
                  {"packets", "/s", "packets_s", 0},
                  {"late", "ticks", "missing_ticks"},
-                 {"corrections", "", "corrections"}},
+                 {"corrected", "", "corrections"}},
                 {}};
     for (const LinkTrialPlayer& player : report.players) {
         const Traffic& down = player.counts.down;
@@ -169,12 +169,13 @@ std::string summary_of(const LinkTrialReport& report, const MatchOptions& option
 }
 
 std::string text_of(const LinkTrialReport& report, const MatchOptions& options, bool colour) {
-    return to_text(link_table(report), colour) + '\n' + to_text(hit_table(report), colour) +
-           "\nseen, judged, felt: median time to kill as the shooter saw it, as the server judged it, and of "
-           "those\n  who died as they felt it. late: ticks for which nothing had come from it. Bytes are "
-           "those "
-           "of packets\n  without the headers of the network.\n\n" +
-           summary_of(report, options);
+    static constexpr const char* legend =
+        "trip: there and back, with the wait for the next packet. late: ticks for which nothing had come from it. "
+        "corrected: times that what it had shown of itself was not so. seen, judged, felt: median time to kill as "
+        "the shooter saw it, as the server judged it, and of those who died as they felt it. Bytes are those of "
+        "packets without the headers of the network.";
+    return to_text(link_table(report), colour) + '\n' + to_text(hit_table(report), colour) + '\n' +
+           wrapped(legend, text_columns, 2) + "\n\n" + summary_of(report, options);
 }
 
 nlohmann::ordered_json json_of(const LinkTrialReport& report, const MatchOptions& options) {

@@ -31,6 +31,7 @@ say $avrek ttk thorn-rifle reed-carbine $arsenal --on warden --region torso
 say $avrek explain needle-pistol $arsenal --at 10 --region head --on warden --with barked
 say $avrek bout $arsenal --crew 8 --seed 2 --record out/bout.replay --telemetry out/bout --plot out/bout.png
 say $avrek replay out/bout.replay $arsenal
+say $avrek match $arsenal --crew 8 --seed 3 --plot out/match.png
 say build/release/examples/first_shot $arsenal
 say build/release/examples/loadout $arsenal
 say build/release/examples/own_raycast
@@ -40,6 +41,7 @@ say build/release/examples/close_quarters $arsenal
 say build/release/examples/last_stand $arsenal
 say build/release/examples/engine_loop $arsenal
 say build/release/examples/rollback data
+say build/release/examples/two_peers $arsenal
 # It draws as it goes on a terminal; here the pictures it prints without one are enough.
 say build/release/examples/flat_arena $arsenal | cat
-printf '\nThe pictures are out/card.png, out/range.png, out/range-plans.png, out/range-level.png, out/ttk.png and\nout/bout.png; out/bout has the telemetry.\n'
+printf '\nThe pictures are out/card.png, out/range.png, out/range-plans.png, out/range-level.png, out/ttk.png,\nout/bout.png and out/match.png; out/bout has the telemetry.\n'

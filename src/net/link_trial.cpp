@@ -93,6 +93,11 @@ LinkTrial::LinkTrial(const Arsenal& arsenal, const ArsenalDigest& digest, const 
 LinkTrial::~LinkTrial() = default;
 
 const SkirmishEvents& LinkTrial::step() {
+    wait();
+    return tick();
+}
+
+void LinkTrial::wait() {
     Running& run = *running_;
     const Time due = run.server->skirmish().now();
     while (run.network.now() < due) {
@@ -100,6 +105,11 @@ const SkirmishEvents& LinkTrial::step() {
         run.network.advance(next);
         run.run_clients(next);
     }
+}
+
+const SkirmishEvents& LinkTrial::tick() {
+    Running& run = *running_;
+    const Time due = run.server->skirmish().now();
     const auto seconds = std::chrono::duration_cast<std::chrono::seconds>(due.time_since_epoch()).count();
     const SkirmishEvents& events = run.server->tick(seconds);
     run.measure_server(events);

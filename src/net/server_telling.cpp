@@ -144,11 +144,16 @@ void Server::Running::tell_flight(const FlightEvent& flight) {
 
 void Server::Running::keep_ledger() {
     const Match& match = std::as_const(skirmish).match();
+    connected.clear();
+    for (const auto& [number, peer] : peers) {
+        connected.push_back(peer.player);
+    }
     for (const Combatant& who : match.combatants()) {
-        const bool connected = seat_of(who.id) == nullptr || peer_of(who.id) != nullptr;
+        const bool is_connected = std::find(connected.begin(), connected.end(), who.id) != connected.end() ||
+                                  seat_of(who.id) == nullptr; // of the server's own
         const Told now{false,
                        who.vitals.life == LifeState::alive,
-                       connected,
+                       is_connected,
                        who.vitals.health,
                        who.tally.score,
                        who.tally.kills,
@@ -219,6 +224,7 @@ void Server::Running::note_shown() {
     ShownMoment& moment = moments[place_of(tick, moments.size())];
     moment.tick = tick;
     moment.bodies.clear();
+    packed_bodies.clear();
     for (const ShownBody& shown : skirmish.shown_bodies()) {
         const Fighter& fighter = *skirmish.find(shown.id);
         const Combatant& who = *std::as_const(skirmish).match().find(shown.id);
@@ -263,9 +269,14 @@ void Server::Running::send_shown(Peer& peer) {
             ? peer.early
             : static_cast<std::int32_t>(std::clamp<Tick>(peer.newest - skirmish.tick(), -10000, 10000));
     peer.early_is_new = false;
-    message.bodies = net::pack_bodies(before != nullptr ? std::span<const net::SeenBody>{before->bodies}
-                                                        : std::span<const net::SeenBody>{},
-                                      moment.bodies);
+    // Most listeners have seen the same moment last.
+    const auto [packed, is_new] = packed_bodies.try_emplace(message.before);
+    if (is_new) {
+        packed->second = net::pack_bodies(before != nullptr ? std::span<const net::SeenBody>{before->bodies}
+                                                            : std::span<const net::SeenBody>{},
+                                          moment.bodies);
+    }
+    message.bodies = packed->second;
     net::OwnState own = net::own_state(skirmish, peer.player);
     net::BitWriter bits{message.own};
     net::write_change(bits, peer.own_kinds, sent_before != nullptr ? sent_before->own : net::OwnState{}, own);

@@ -98,8 +98,12 @@ class LinkTrial {
     LinkTrial(const LinkTrial&) = delete;
     LinkTrial& operator=(const LinkTrial&) = delete;
 
-    /// Lets time pass until the server has done one more tick. Returns its events.
+    /// Lets time pass until the server has done one more tick: wait(), then tick(). Returns its events.
     const SkirmishEvents& step();
+    /// Lets time pass until the server's next tick is due; clients do theirs meanwhile.
+    void wait();
+    /// Lets the server do it.
+    const SkirmishEvents& tick();
 
     const Server& server() const;
     Server& server();
