@@ -64,7 +64,7 @@ Table link_table(const LinkTrialReport& report) {
                  {"up", "kB/s", "up_kb_s", 2},
                  {"packets", "/s", "packets_s", 0},
                  {"late", "ticks", "missing_ticks"},
-                 {"corrected", "", "corrections"}},
+                 {"mended", "", "corrections"}},
                 {}};
     for (const LinkTrialPlayer& player : report.players) {
         const Traffic& down = player.counts.down;
@@ -85,20 +85,14 @@ Table link_table(const LinkTrialReport& report) {
 Table hit_table(const LinkTrialReport& report) {
     Table table{{{"name", "", "name"},
                  {"shots", "", "shots"},
-                 {"looked", "hits", "looked_like_hits"},
+                 {"hits", "shown", "looked_like_hits"},
                  {"stood", "", "confirmed"},
                  {"missed", "", "missed"},
                  {"too far", "back", "too_far_back"},
                  {"target", "dead", "target_dead"},
-                 {"in", "cover", "in_cover"},
-                 {"self", "dead", "shooter_dead"},
-                 {"not", "fired", "not_fired"},
-                 {"deaths", "", "deaths"},
-                 {"in", "cover", "deaths_in_cover"},
-                 {"trades", "", "trades"},
-                 {"seen", "ms", "seen_ms", 0},
-                 {"judged", "ms", "judged_ms", 0},
-                 {"felt", "ms", "felt_ms", 0}},
+                 {"target", "in cover", "in_cover"},
+                 {"shooter", "dead", "shooter_dead"},
+                 {"never", "fired", "not_fired"}},
                 {}};
     for (const LinkTrialPlayer& player : report.players) {
         std::uint64_t looked = 0;
@@ -110,11 +104,27 @@ Table hit_table(const LinkTrialReport& report) {
         for (const std::uint64_t hits : player.hits) {
             row.emplace_back(static_cast<std::int64_t>(hits));
         }
-        row.insert(row.end(), {static_cast<std::int64_t>(player.deaths),
-                               static_cast<std::int64_t>(player.deaths_in_cover),
-                               static_cast<std::int64_t>(player.trades), median(player.as_shooter.seen),
-                               median(player.as_shooter.judged), median(player.felt)});
         table.rows.push_back(std::move(row));
+    }
+    return table;
+}
+
+Table death_table(const LinkTrialReport& report) {
+    Table table{{{"name", "", "name"},
+                 {"kills", "", "kills"},
+                 {"seen", "ms", "seen_ms", 0},
+                 {"judged", "ms", "judged_ms", 0},
+                 {"deaths", "", "deaths"},
+                 {"felt", "ms", "felt_ms", 0},
+                 {"in cover", "", "deaths_in_cover"},
+                 {"trades", "", "trades"}},
+                {}};
+    for (const LinkTrialPlayer& player : report.players) {
+        table.rows.push_back({player.member.name, static_cast<std::int64_t>(player.as_shooter.judged.size()),
+                              median(player.as_shooter.seen), median(player.as_shooter.judged),
+                              static_cast<std::int64_t>(player.deaths), median(player.felt),
+                              static_cast<std::int64_t>(player.deaths_in_cover),
+                              static_cast<std::int64_t>(player.trades)});
     }
     return table;
 }
@@ -169,20 +179,26 @@ std::string summary_of(const LinkTrialReport& report, const MatchOptions& option
 }
 
 std::string text_of(const LinkTrialReport& report, const MatchOptions& options, bool colour) {
-    static constexpr const char* legend =
-        "trip: there and back, with the wait for the next packet. late: ticks for which nothing had come from it. "
-        "corrected: times that what it had shown of itself was not so. seen, judged, felt: median time to kill as "
-        "the shooter saw it, as the server judged it, and of those who died as they felt it. Bytes are those of "
-        "packets without the headers of the network.";
+    static constexpr const char* legend = "trip: there and back, with the wait for the next packet. late: "
+                                          "ticks for which nothing had come from it. "
+                                          "mended: times that what it had shown of itself was not so. "
+                                          "seen, judged, felt: median time to kill as "
+                                          "the shooter saw it, as the server judged it, and of those who "
+                                          "died as they felt it. in cover: by the time it "
+                                          "knew, no line led to its killer any more. Bytes are those of "
+                                          "packets without the headers of the network.";
     return to_text(link_table(report), colour) + '\n' + to_text(hit_table(report), colour) + '\n' +
-           wrapped(legend, text_columns, 2) + "\n\n" + summary_of(report, options);
+           to_text(death_table(report), colour) + '\n' + wrapped(legend, text_columns, 2) + "\n\n" +
+           summary_of(report, options);
 }
 
 nlohmann::ordered_json json_of(const LinkTrialReport& report, const MatchOptions& options) {
     nlohmann::ordered_json clients = to_json(link_table(report));
     const nlohmann::ordered_json hits = to_json(hit_table(report));
+    const nlohmann::ordered_json deaths = to_json(death_table(report));
     for (std::size_t place = 0; place < clients.size(); ++place) {
         clients[place].update(hits[place]);
+        clients[place].update(deaths[place]);
         const LinkTrialPlayer& player = report.players[place];
         clients[place]["ledger_equal"] = player.ledger_equal;
         clients[place]["dead_equal"] = player.dead_equal;
@@ -202,15 +218,31 @@ nlohmann::ordered_json json_of(const LinkTrialReport& report, const MatchOptions
             {"clients", clients}};
 }
 
-// One table of both, for programs.
+// All of it as one table, for programs.
 Table whole_table(const LinkTrialReport& report) {
     Table table = link_table(report);
-    const Table hits = hit_table(report);
-    table.columns.insert(table.columns.end(), hits.columns.begin() + 1, hits.columns.end());
-    for (std::size_t row = 0; row < table.rows.size(); ++row) {
-        table.rows[row].insert(table.rows[row].end(), hits.rows[row].begin() + 1, hits.rows[row].end());
+    for (const Table& more : {hit_table(report), death_table(report)}) {
+        table.columns.insert(table.columns.end(), more.columns.begin() + 1, more.columns.end());
+        for (std::size_t row = 0; row < table.rows.size(); ++row) {
+            table.rows[row].insert(table.rows[row].end(), more.rows[row].begin() + 1, more.rows[row].end());
+        }
     }
     return table;
+}
+
+// Plays it, with a line that says how far it is.
+void play(LinkTrial& match, Recording& recording, std::int64_t ticks) {
+    Progress progress{"ticks", ticks};
+    const NotesInterrupts interrupts;
+    const Skirmish& skirmish = match.server().skirmish();
+    while (skirmish.tick() < ticks && !skirmish.is_over() && !interrupts.was_interrupted()) {
+        match.step();
+        if (!recording.take(match.server())) {
+            break;
+        }
+        progress.show(skirmish.tick());
+    }
+    recording.close(skirmish);
 }
 
 void run_match(const MatchOptions& options, int& status) {
@@ -231,16 +263,7 @@ void run_match(const MatchOptions& options, int& status) {
     LinkTrial match{arsenal, digest, arena.level, arena.plan, setup, crew.common.seed};
     Recording recording;
     recording.open(crew, texts, match.server().skirmish(), bout_members(setup.bout));
-    const std::int64_t ticks = whole("--ticks", crew.ticks);
-    Progress progress{"ticks", ticks};
-    const NotesInterrupts interrupts;
-    const Skirmish& skirmish = match.server().skirmish();
-    while (skirmish.tick() < ticks && !skirmish.is_over() && !interrupts.was_interrupted()) {
-        match.step();
-        recording.take(match.server());
-        progress.show(skirmish.tick());
-    }
-    recording.close(skirmish);
+    play(match, recording, whole("--ticks", crew.ticks));
     const LinkTrialReport report = match.finish();
     if (!options.plot.empty()) {
         draw(match_script(report, what_text(report, options)), options.plot);
