@@ -122,7 +122,9 @@ struct Hosting {
             server.tick(seconds_of_day());
             const auto took = Clock::now() - before;
             times.milliseconds.push_back(std::chrono::duration<double, std::milli>(took).count());
-            recording.take(server);
+            if (!recording.take(server)) {
+                break;
+            }
             if (metrics != nullptr) {
                 metrics->take(server, took);
             }
@@ -138,7 +140,9 @@ struct Hosting {
         if (on_terminal) {
             fmt::print(stderr, "\r\033[K");
         }
-        server.shut_down(interrupted ? "the server was stopped" : "the match is over");
+        server.shut_down(interrupted          ? "the server was stopped"
+                         : skirmish.is_over() ? "the match is over"
+                                              : "the server's time is up");
         // What is on its way still goes out.
         const auto until = Clock::now() + std::chrono::milliseconds{300};
         TransportEvent event;
@@ -220,7 +224,7 @@ void run_host(const HostOptions& options) {
     const Table table = hosting.table();
     const std::string summary = fmt::format(
         "{} players, {:.1f} s at {:g} Hz, seed {}; {}; a tick took {:.3f} ms (median), {:.3f} ms (99 of "
-        "100)\n",
+        "100)",
         hosting.known.size(), to_seconds(server.skirmish().now() - Time{}), crew.rate, crew.common.seed,
         server.skirmish().is_over() ? "the match is over"
         : hosting.interrupted       ? "interrupted"
