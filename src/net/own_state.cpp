@@ -183,6 +183,11 @@ void visit_loadout(Visitor& visitor, Loadout& loadout, const Arsenal& arsenal) {
     visit_stated(visitor, loadout.stated);
     visitor.number(loadout.in_hand, -1, slots);
     visitor.number(loadout.wanted, -1, slots);
+    for (std::int8_t* slot : {&loadout.in_hand, &loadout.wanted}) {
+        if (*slot >= 0 && loadout.slots[static_cast<std::size_t>(*slot)].weapon < 0) {
+            *slot = -1; // there is none to hold
+        }
+    }
     visitor.number(loadout.last_used, -1, slots);
     visitor.number(loadout.slot_stated, -1, slots);
     visitor.number(loadout.next_held, 0, 1);
@@ -224,8 +229,12 @@ void visit_vitals(Visitor& visitor, Vitals& vitals, const Arsenal& arsenal, cons
         const bool there = place < vitals.condition_count;
         visitor.number(condition.spec, there ? 0 : -1,
                        static_cast<std::int64_t>(arsenal.conditions.size()) - 1);
-        visitor.number(condition.count, 1, many);
+        const bool known = there && condition.spec >= 0;
+        visitor.number(condition.count, 1,
+                       known ? std::max(1, arsenal.conditions[static_cast<std::size_t>(condition.spec)].most)
+                             : many);
         visitor.real(condition.strength, 1e6);
+        condition.strength = std::max(1e-6, condition.strength);
         visitor.time(condition.until);
         visitor.time(condition.next_tick);
     }
@@ -281,6 +290,44 @@ Visitor visited(const Skirmish& skirmish, BodyId id, Visitor visitor) {
     return visitor;
 }
 
+// Nothing of a sound state is due in what is past, so what is becomes due now.
+void leave_nothing_due(Vitals& vitals, const BodySpec& body, Time now) {
+    vitals.now = now;
+    vitals.due = std::max(vitals.due, now);
+    vitals.state_until = std::max(vitals.state_until, now);
+    vitals.last_hurt = std::min(vitals.last_hurt, now);
+    for (Time* ends : {&vitals.guard.broken_until, &vitals.protected_until}) {
+        *ends = *ends == Time{} ? Time{} : std::max(*ends, now);
+    }
+    for (std::size_t place = 0; place < vitals.condition_count; ++place) {
+        ConditionState& condition = vitals.conditions[place];
+        condition.until = std::max(condition.until, now);
+        condition.next_tick = std::max(condition.next_tick, now);
+    }
+    for (std::size_t index = 0; index < body.layers.size(); ++index) {
+        LayerState& layer = vitals.layers[index];
+        layer.points = std::clamp(layer.points, 0.0, body.layers[index].most);
+        layer.at = std::min(layer.at, now);
+        if (full_at(body.layers[index], layer, vitals.last_hurt) < now) {
+            layer = {body.layers[index].most, now};
+        }
+    }
+}
+
+// What a sound weapon remembers is past, and no length of it is under 0.
+void leave_nothing_ahead(WeaponState& state, Time now) {
+    state.now = now;
+    for (Time* since : {&state.last_shot, &state.cadence_start, &state.windup_since, &state.aim_since,
+                        &state.speed_since}) {
+        *since = std::min(*since, now);
+    }
+    for (float* size : {&state.speed_to, &state.speed_from, &state.bloom}) {
+        *size = std::max(0.0F, *size);
+    }
+    state.rate_share = std::max(0.001F, state.rate_share);
+    state.refill_left = std::max(Duration{}, state.refill_left);
+}
+
 unsigned width_of(std::uint64_t value) {
     return static_cast<unsigned>(std::bit_width(value));
 }
@@ -303,13 +350,12 @@ bool assume(Skirmish& skirmish, BodyId id, const OwnState& state) {
     Combatant& who = *skirmish.match().find(id);
     Reading reading{state.words};
     visit_all(reading, *fighter, who, skirmish.arsenal());
-    // Everything has come as far as the tick has, and nothing of it is due in what is past.
+    // Everything has come as far as the tick has.
     const Time now = skirmish.now();
-    who.vitals.now = now;
-    who.vitals.due = std::max(who.vitals.due, now);
+    leave_nothing_due(who.vitals, skirmish.arsenal().bodies[static_cast<std::size_t>(who.body)], now);
     who.loadout.now = now;
     for (LoadoutSlot& slot : who.loadout.slots) {
-        slot.state.now = now;
+        leave_nothing_ahead(slot.state, now);
     }
     who.respawn_at = who.vanish_at = Time::max(); // the server says when
     fighter->before = fighter->position;

@@ -97,8 +97,9 @@ struct Server::Running {
     NoticeBoard board{};
     std::uint64_t notice_ids = 0;
     std::array<ShownMoment, 64> moments{};
-    std::map<Tick, std::vector<std::uint8_t>> packed_bodies{}; ///< of the newest, by the moment that they change
-    std::vector<BodyId> connected{};                           // room to work in
+    std::map<Tick, std::vector<std::uint8_t>>
+        packed_bodies{};             ///< of the newest, by the moment that they change
+    std::vector<BodyId> connected{}; // room to work in
     std::vector<Intent> intents{};
     std::vector<DoorEvent> door{};
     std::vector<BodyId> entered{};
