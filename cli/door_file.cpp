@@ -8,6 +8,7 @@
 #include <unistd.h>
 
 #include <cerrno>
+#include <chrono>
 #include <cstring>
 #include <fstream>
 #include <span>
@@ -41,6 +42,12 @@ WrongCall cannot(const std::string& file, const std::string& what) {
 }
 
 } // namespace
+
+std::int64_t seconds_of_day() {
+    return std::chrono::duration_cast<std::chrono::seconds>(
+               std::chrono::system_clock::now().time_since_epoch())
+        .count();
+}
 
 void write_door(const Door& door, const std::string& file) {
     const nlohmann::ordered_json all{{"match", door.match},

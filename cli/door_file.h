@@ -1,6 +1,7 @@
 #pragma once
 #include <avrek/net/tickets.h>
 
+#include <cstdint>
 #include <string>
 
 namespace avrek::cli {
@@ -12,6 +13,9 @@ struct Door {
     KeyPair issuer{};
     PublicKey server{};
 };
+
+/// The time of day in seconds since 1970-01-01, which tickets go by.
+std::int64_t seconds_of_day();
 
 /// Writes it, readable for its owner alone. Throws WrongCall when it cannot.
 void write_door(const Door& door, const std::string& file);

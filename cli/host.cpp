@@ -31,12 +31,6 @@ struct HostOptions {
     bool keeps_seed = false;
 };
 
-std::int64_t seconds_of_day() {
-    return std::chrono::duration_cast<std::chrono::seconds>(
-               std::chrono::system_clock::now().time_since_epoch())
-        .count();
-}
-
 // How long ticks took.
 struct TickTimes {
     std::vector<double> milliseconds;

@@ -68,9 +68,7 @@ struct Joined {
 std::vector<Joined> joined(const JoinOptions& options, const Arsenal& arsenal, const ArsenalDigest& digest,
                            const Arena& arena) {
     const Door door = read_door(options.door);
-    const auto now =
-        std::chrono::duration_cast<std::chrono::seconds>(std::chrono::system_clock::now().time_since_epoch())
-            .count();
+    const std::int64_t now = seconds_of_day();
     std::vector<Joined> all;
     for (std::int64_t bot = 0; bot < whole("--bots", options.bots); ++bot) {
         Joined one;

@@ -170,9 +170,11 @@ void Client::Running::take_welcome(std::span<const std::byte> body) {
                           .at = Vector3(Vector3::Zero())};
     picture.emplace(level,
                     SceneLimits{.bodies = set.limits.combatants, .joints = 64, .frames = picture_frames});
+    const std::size_t projectiles = std::min<std::size_t>(set.projectiles, 64);
+    set.projectiles = 1; // nothing flies in the view
     view.emplace(arsenal, level, set, welcome.seed, plan);
     set.limits.combatants = 1;
-    set.projectiles = std::min<std::size_t>(set.projectiles, 64);
+    set.projectiles = projectiles;
     own.emplace(arsenal, level, set, welcome.seed, LevelPlan{});
     own->add(entrant);
     view->add(entrant);
@@ -251,6 +253,11 @@ BodyId Client::you() const {
 const Skirmish& Client::view() const {
     assert(running_->view);
     return *running_->view;
+}
+
+const Skirmish& Client::predicted() const {
+    assert(running_->own);
+    return *running_->own;
 }
 
 Vector3 Client::drawn_position() const {

@@ -5,6 +5,7 @@
 #include <cassert>
 #include <cmath>
 #include <limits>
+#include <utility>
 
 namespace avrek::net {
 
@@ -170,7 +171,7 @@ void visit_loadout(Visitor& visitor, Loadout& loadout, const Arsenal& arsenal) {
     for (LoadoutSlot& slot : loadout.slots) {
         visitor.number(slot.weapon, -1, static_cast<std::int64_t>(arsenal.weapons.size()) - 1);
         WeaponState none;
-        const WeaponSpec nothing;
+        static const WeaponSpec nothing;
         if (slot.weapon >= 0) {
             visit_weapon(visitor, slot.state, arsenal.weapons[static_cast<std::size_t>(slot.weapon)]);
         } else {
@@ -335,7 +336,9 @@ unsigned width_of(std::uint64_t value) {
 } // namespace
 
 OwnState own_state(const Skirmish& skirmish, BodyId id) {
-    return {visited(skirmish, id, Writing{}).words};
+    Writing writing;
+    writing.words.reserve(512);
+    return {visited(skirmish, id, std::move(writing)).words};
 }
 
 std::vector<WordKind> kinds_of_own_state(const Skirmish& skirmish, BodyId id) {

@@ -12,14 +12,6 @@ constexpr std::size_t head_size = 5;
 constexpr std::size_t tag_size = crypto_shorthash_BYTES;
 static_assert(head_size + tag_size == Seal::overhead);
 
-unsigned char* raw(std::byte* bytes) {
-    return reinterpret_cast<unsigned char*>(bytes);
-}
-
-const unsigned char* raw(const std::byte* bytes) {
-    return reinterpret_cast<const unsigned char*>(bytes);
-}
-
 // The tag of a packet without it; packets of the two sorts have different ones.
 std::array<std::byte, tag_size> tag_of(const SessionKey& key, bool certain,
                                        std::span<const std::byte> bytes) {

@@ -1,6 +1,7 @@
 #pragma once
 #include <sodium.h>
 
+#include <cstddef>
 #include <cstdlib>
 
 namespace avrek::net {
@@ -12,6 +13,14 @@ inline void make_sodium_ready() {
     if (!ready) {
         std::abort();
     }
+}
+
+/// Bytes as libsodium takes them.
+inline unsigned char* raw(std::byte* bytes) {
+    return reinterpret_cast<unsigned char*>(bytes);
+}
+inline const unsigned char* raw(const std::byte* bytes) {
+    return reinterpret_cast<const unsigned char*>(bytes);
 }
 
 } // namespace avrek::net

@@ -7,6 +7,8 @@
 
 namespace avrek {
 
+using net::raw;
+
 namespace {
 
 static_assert(std::endian::native == std::endian::little, "tickets are written as memory is");
@@ -25,14 +27,6 @@ template <class T>
 void get(const std::byte*& from, T& value) {
     std::memcpy(&value, from, sizeof value);
     from += sizeof value;
-}
-
-unsigned char* raw(std::byte* bytes) {
-    return reinterpret_cast<unsigned char*>(bytes);
-}
-
-const unsigned char* raw(const std::byte* bytes) {
-    return reinterpret_cast<const unsigned char*>(bytes);
 }
 
 } // namespace
