@@ -129,8 +129,8 @@ class Client {
     /// shown, and who is alive. Its time is that of the next own tick. Precondition (asserted): it is or was
     /// playing.
     const Skirmish& view() const;
-    /// Its own combatant alone, as predicted, with what it has launched that still flies. Precondition (asserted):
-    /// it is or was playing.
+    /// Its own combatant alone, as predicted, with what it has launched that still flies. Precondition
+    /// (asserted): it is or was playing.
     const Skirmish& predicted() const;
     /// Where its own body is to be drawn: corrections are spread over a tenth of a second or so.
     Vector3 drawn_position() const;
