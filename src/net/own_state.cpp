@@ -185,7 +185,7 @@ void visit_loadout(Visitor& visitor, Loadout& loadout, const Arsenal& arsenal) {
     visitor.number(loadout.in_hand, -1, slots);
     visitor.number(loadout.wanted, -1, slots);
     for (std::int8_t* slot : {&loadout.in_hand, &loadout.wanted}) {
-        if (*slot >= 0 && loadout.slots[static_cast<std::size_t>(*slot)].weapon < 0) {
+        if (*slot >= 0 && loadout.slots[static_cast<std::uint8_t>(*slot)].weapon < 0) {
             *slot = -1; // there is none to hold
         }
     }

@@ -28,8 +28,8 @@ struct Steps {
     std::uint32_t press = 0;
     std::uint32_t behind = 0;
     std::uint32_t buttons = 0;
-    std::int32_t slot = -1;
-    std::int32_t strike = -1;
+    std::int8_t slot = -1;
+    std::int8_t strike = -1;
     std::uint32_t noticed = static_cast<std::uint32_t>(nobody);
     std::uint32_t lost = static_cast<std::uint32_t>(nobody);
     friend bool operator==(const Steps&, const Steps&) = default;
@@ -63,8 +63,8 @@ Intent intent_of(const Steps& steps, BodyId who) {
     intent.press = steps.press << time_step_bits;
     intent.behind = steps.behind << time_step_bits;
     intent.buttons = Buttons::from_bits(steps.buttons);
-    intent.slot = static_cast<std::int8_t>(steps.slot);
-    intent.strike = static_cast<std::int8_t>(steps.strike);
+    intent.slot = steps.slot;
+    intent.strike = steps.strike;
     intent.noticed = BodyId{steps.noticed};
     intent.lost = BodyId{steps.lost};
     return intent;
@@ -92,8 +92,8 @@ void write(BitWriter& to, const Steps& before, const Steps& now) {
         to.small_signed(now.pitch - before.pitch, 5);
     }
     if (changed(now.ahead != before.ahead || now.left != before.left)) {
-        to.bits(static_cast<std::uint64_t>(now.ahead + 127), 8);
-        to.bits(static_cast<std::uint64_t>(now.left + 127), 8);
+        to.bits(static_cast<std::uint32_t>(now.ahead + 127), 8);
+        to.bits(static_cast<std::uint32_t>(now.left + 127), 8);
     }
     if (changed(now.behind != before.behind)) {
         to.small_signed(std::int64_t{now.behind} - before.behind, 4);
@@ -107,8 +107,8 @@ void write(BitWriter& to, const Steps& before, const Steps& now) {
     rest.behind = before.behind;
     if (changed(!(rest == before))) {
         to.bits(now.buttons, button_count);
-        to.bits(static_cast<std::uint64_t>(now.slot + 128), 8);
-        to.bits(static_cast<std::uint64_t>(now.strike + 128), 8);
+        to.bits(static_cast<std::uint32_t>(now.slot + 128), 8);
+        to.bits(static_cast<std::uint32_t>(now.strike + 128), 8);
         to.small(now.press);
         write_somebody(to, now.noticed);
         write_somebody(to, now.lost);
@@ -131,8 +131,8 @@ Steps read(BitReader& from, const Steps& before) {
     }
     if (from.flag()) {
         now.buttons = static_cast<std::uint32_t>(from.bits(button_count));
-        now.slot = static_cast<std::int32_t>(from.bits(8)) - 128;
-        now.strike = static_cast<std::int32_t>(from.bits(8)) - 128;
+        now.slot = static_cast<std::int8_t>(static_cast<int>(from.bits(8)) - 128);
+        now.strike = static_cast<std::int8_t>(static_cast<int>(from.bits(8)) - 128);
         now.press = static_cast<std::uint32_t>(from.small()) & 65535U;
         now.noticed = read_somebody(from);
         now.lost = read_somebody(from);

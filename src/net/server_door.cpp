@@ -9,7 +9,7 @@ namespace avrek {
 namespace {
 
 constexpr Duration guilt_lasts = std::chrono::seconds{10};
-constexpr std::size_t most_join = 48 * 1024;
+constexpr std::size_t most_join = std::size_t{48} * 1024;
 
 } // namespace
 
