@@ -5,6 +5,7 @@
 #include "range_options.h"
 #include "table.h"
 #include "target_words.h"
+#include "ttk_distribution.h"
 #include "ttk_lines.h"
 
 #include <fmt/format.h>
@@ -23,6 +24,7 @@ struct TtkOptions {
     std::vector<double> distances{5, 10, 20, 30, 50};
     std::vector<std::string> regions;
     TargetOptions target;
+    DistributionOptions distribution;
     std::string plot;
 };
 
@@ -207,6 +209,14 @@ Table table_of(const std::vector<TtkLine>& lines, const Target& target, const Tt
 void run_ttk(const TtkOptions& options) {
     const Arsenal arsenal = arsenal_of(files_among(options.common.words));
     const Target target = target_of(arsenal, options.target);
+    if (options.distribution.wanted) {
+        run_distribution(arsenal, target,
+                         {ids_among(options.common.words), options.distances,
+                          options.regions.empty() ? "" : options.regions.front(), options.plot,
+                          options.common.output},
+                         options.distribution);
+        return;
+    }
     const std::vector<TtkLine> lines = compute(arsenal, target, options);
     const OutputOptions& output = options.common.output;
     const std::string title = "Ideal time to kill " + target_text(arsenal, target);
@@ -253,8 +263,10 @@ void add_ttk(CLI::App& tool, int&) {
     command.texts("--region", options->regions, "REGION",
                   "Aimed regions, such as head,torso; all if none is named");
     add_target(command, options->target);
+    add_distribution(command, options->distribution);
     command.plot(options->plot);
-    command.example("avrek ttk thorn-rifle --at 5,15,40 --region head,torso --on warden");
+    command.example("avrek ttk thorn-rifle --at 5,15,40 --region head,torso --on warden\n"
+                    "         avrek ttk --distribution thorn-rifle --at 10,20 --shooter gardener,old-hand");
     command.runs([options] { run_ttk(*options); });
 }
 

@@ -9,6 +9,8 @@ const std::vector<Key<ShooterSpec>>& shooter_keys() {
         rows.like();
         rows.seconds("reaction", "0.25", "From seeing somebody to acting on it.",
                      [](ShooterSpec& spec, double value) { spec.reaction = from_seconds(value); });
+        rows.seconds("reaction_spread", "0", "By which that is shorter or longer at most, in duels.",
+                     [](ShooterSpec& spec, double value) { spec.reaction_spread = from_seconds(value); });
         rows.number("error", {0.0, 45.0, false}, "degrees", "2.86",
                     "By which the first aim at somebody is off, typically.",
                     [](ShooterSpec& spec, double value) { spec.error = from_degrees(value); });
@@ -17,6 +19,8 @@ const std::vector<Key<ShooterSpec>>& shooter_keys() {
         rows.seconds(
             "settle", "0.3", "In which half of what is left of the error goes.",
             [](ShooterSpec& spec, double value) { spec.settle = from_seconds(value); }, true);
+        rows.seconds("tracking", "0", "By which its aim is behind a target that moves, typically.",
+                     [](ShooterSpec& spec, double value) { spec.tracking = from_seconds(value); });
         rows.number("turn", {0.0, 3600.0, true}, "degrees/s", "344", "At which it turns at most.",
                     [](ShooterSpec& spec, double value) { spec.turn = from_degrees(value); });
         rows.number("field", {0.0, 360.0, true}, "degrees", "120", "Angle in which it notices somebody.",

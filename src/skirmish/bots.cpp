@@ -1,5 +1,6 @@
 #include <avrek/core/elementary.h>
 #include <avrek/core/random.h>
+#include <avrek/skirmish/aim_error.h>
 #include <avrek/skirmish/bots.h>
 
 #include <algorithm>
@@ -110,9 +111,7 @@ struct Thinking {
 
     // What is left of the error of its aim.
     Look error() const {
-        const double halves =
-            to_seconds(std::max(Duration{}, now() - bot.noticed_at)) / to_seconds(shooter.settle);
-        const double left = 1.0 / (1.0 + halves * halves + halves); // falls at about the pace of halves
+        const double left = error_left(shooter, now() - bot.noticed_at);
         const double sway = 3.0 * to_seconds(now().time_since_epoch());
         const double most = shooter.least_error;
         return {bot.error.yaw * left + most * sine(sway + static_cast<double>(bot.draws)),

@@ -28,6 +28,8 @@ class Shooter {
         state_.airborne = posture.airborne;
     }
 
+    const std::vector<WeaponIntent>& statements() const { return statements_; }
+
     std::vector<WeaponEvent> run() {
         if (plan_.kind == FiringPlanKind::intents) {
             const auto late = std::find_if(plan_.intents.begin(), plan_.intents.end(),
@@ -62,6 +64,7 @@ class Shooter {
 
     void hear() {
         if (!said_.empty()) {
+            statements_.insert(statements_.end(), said_.begin(), said_.end());
             advance(weapon_, state_, reserve_, said_.back().at + instant, said_, events_);
             said_.clear();
         }
@@ -240,6 +243,7 @@ class Shooter {
     AmmoReserve reserve_;
     WeaponIntent stance_{};
     std::vector<WeaponIntent> said_{};
+    std::vector<WeaponIntent> statements_{};
     std::vector<WeaponEvent> events_{};
     std::int64_t taps_ = 0;
     std::int32_t in_burst_ = 0;
@@ -271,6 +275,17 @@ std::vector<WeaponEvent> fire_by_plan(const WeaponSpec& weapon, const FiringPlan
     }
     const WeaponSpec held = aimed_by(weapon, posture.aim_blend);
     return Shooter{held, plan, posture, Time{length}, most_shots}.run();
+}
+
+std::vector<WeaponIntent> statements_of(const WeaponSpec& weapon, const FiringPlan& plan,
+                                        const Posture& posture, Duration length, std::size_t most_shots) {
+    if (plan.kind == FiringPlanKind::intents) {
+        return plan.intents;
+    }
+    const WeaponSpec held = aimed_by(weapon, posture.aim_blend);
+    Shooter shooter{held, plan, posture, Time{length}, most_shots};
+    shooter.run();
+    return shooter.statements();
 }
 
 std::vector<Look> view_at_shots(const WeaponSpec& weapon, const std::vector<WeaponEvent>& events,

@@ -48,6 +48,12 @@ std::vector<WeaponEvent> fire_by_plan(const WeaponSpec& weapon, const FiringPlan
                                       const Posture& posture, Duration length,
                                       std::size_t most_shots = std::numeric_limits<std::size_t>::max());
 
+/// What the shooter of fire_by_plan() states of its trigger and its reloads, in order of time. Statements of
+/// one moment take effect one after the other.
+std::vector<WeaponIntent> statements_of(const WeaponSpec& weapon, const FiringPlan& plan,
+                                        const Posture& posture, Duration length,
+                                        std::size_t most_shots = std::numeric_limits<std::size_t>::max());
+
 /// Where the view points, apart from where the shooter looks, as each shot among `events` leaves: the kicks
 /// before it, of which the shooter has pulled back the share `pull` of what does not return by itself.
 std::vector<Look> view_at_shots(const WeaponSpec& weapon, const std::vector<WeaponEvent>& events,

@@ -1,0 +1,84 @@
+#include "shooting_words.h"
+
+#include "arsenal_words.h"
+#include "crew_words.h"
+#include "plan_words.h"
+
+#include <fmt/format.h>
+
+#include <algorithm>
+#include <bit>
+
+namespace avrek::cli {
+
+void add_shooting(Command& command, ShootingOptions& options) {
+    command.texts("--shooter", options.shooters, "SHOOTER",
+                  "Profiles of who shoots; the arsenal's first if none is named");
+    command.text("--plan", options.plan, "PLAN",
+                 "hold, taps:SECONDS or bursts:SHOTS,SECONDS; as the profile does if none is given");
+    command.number("--target-speed", options.target_speed, {0, 100, "m/s"}, "SPEED",
+                   "Of the target, around the shooter");
+    command.number("--seconds", options.seconds, {0.01, 120, "s"}, "SECONDS",
+                   "After the first pull of the trigger nothing more counts");
+    command.number("--points", options.points, {32, 4096, ""}, "COUNT",
+                   "Of the integral over the shooter's error, a power of two: more are finer, and slower");
+}
+
+std::vector<std::string> shooters_of(const Arsenal& arsenal, const ShootingOptions& options) {
+    std::vector<std::string> names;
+    for (const std::string& shooter : options.shooters) {
+        names.push_back(
+            arsenal.shooters[static_cast<std::size_t>(place_named("shooter", arsenal.shooters, shooter))].id);
+    }
+    if (names.empty()) {
+        names.push_back(
+            arsenal.shooters[static_cast<std::size_t>(place_named("shooter", arsenal.shooters, ""))].id);
+    }
+    return names;
+}
+
+std::vector<std::string> armaments_of(const Arsenal& arsenal, const std::vector<std::string>& ids) {
+    const std::vector<std::string> known = armament_names(arsenal);
+    if (known.empty()) {
+        throw WrongCall{{"error: the arsenal has no weapon"}};
+    }
+    if (ids.empty()) {
+        return known;
+    }
+    std::vector<std::string> names;
+    for (const std::string& id : ids) {
+        const auto add = [&](const auto& matches) {
+            std::copy_if(known.begin(), known.end(), std::back_inserter(names), matches);
+        };
+        const std::size_t before = names.size();
+        add([&](const std::string& name) { return name == id || name.rfind(id + ' ', 0) == 0; });
+        if (names.size() == before) {
+            throw unknown_name("weapon", id, known);
+        }
+    }
+    return names;
+}
+
+Engagement engagement_of(const Arsenal& arsenal, const std::string& armament, const std::string& shooter,
+                         const Target& target, Metres distance, const ShootingOptions& options) {
+    Engagement engagement =
+        avrek::engagement_of(arsenal, armament, shooter, target.body->id, distance).value();
+    engagement.target = target;
+    engagement.target_speed = options.target_speed;
+    engagement.limit = from_seconds(options.seconds);
+    if (!options.plan.empty() && engagement.weapon != nullptr) {
+        engagement.plan = plan_named(options.plan, engagement.posture);
+    }
+    return engagement;
+}
+
+DistributionSettings settings_of(const ShootingOptions& options) {
+    const auto points = static_cast<std::size_t>(options.points);
+    if (static_cast<double>(points) != options.points || !std::has_single_bit(points)) {
+        throw WrongCall{{fmt::format(
+            "error: --points: {:g} is not allowed; allowed: a power of two from 32 to 4096", options.points)}};
+    }
+    return {points};
+}
+
+} // namespace avrek::cli

@@ -1,0 +1,275 @@
+#include "ttk_distribution.h"
+
+#include "arsenal_words.h"
+#include "board_script.h"
+#include "crew_words.h"
+#include "gnuplot.h"
+#include "progress.h"
+#include "table.h"
+#include <avrek/tuning/engagement_trial.h>
+
+#include <fmt/format.h>
+
+#include <algorithm>
+#include <array>
+#include <cmath>
+
+namespace avrek::cli {
+
+namespace {
+
+// One engagement, computed and perhaps fought.
+struct Line {
+    std::string armament;
+    std::string shooter;
+    Metres distance = 0.0;
+    Engagement engagement{};
+    KillDistribution kills{};
+    std::vector<Duration> deaths{}; // of those that were fought, in order
+    double fought = 0.0;
+
+    double fought_by(Duration at) const {
+        const auto after = std::upper_bound(deaths.begin(), deaths.end(), at);
+        return static_cast<double>(after - deaths.begin()) / fought;
+    }
+    // The largest difference of the two curves, where times that differ by less than this count as one: things
+    // that fly, and blades, do not all arrive at the same time.
+    double difference() const {
+        const bool at_once =
+            engagement.weapon != nullptr && delivery_of(*engagement.weapon) != Delivery::projectile;
+        const Duration slack = at_once ? Duration{1} : Duration{5'000'000};
+        double most = 0.0;
+        const auto look = [&](Duration at) {
+            most = std::max({most, killed_at(kills, at) - fought_by(at + slack),
+                             fought_by(at - slack) - killed_at(kills, at)});
+        };
+        for (const KillPoint& point : kills.points) {
+            look(point.at);
+        }
+        for (const Duration death : deaths) {
+            look(death);
+        }
+        return most;
+    }
+};
+
+std::vector<Line> lines_of(const Arsenal& arsenal, const Target& target, const DistributionAsked& asked,
+                           const DistributionOptions& options) {
+    std::vector<Line> lines;
+    for (const std::string& armament : armaments_of(arsenal, asked.ids)) {
+        for (const std::string& shooter : shooters_of(arsenal, options.shooting)) {
+            for (const double distance : asked.distances) {
+                Line& line = lines.emplace_back(Line{armament, shooter, distance});
+                line.engagement =
+                    engagement_of(arsenal, armament, shooter, target, distance, options.shooting);
+                if (!asked.region.empty()) {
+                    line.engagement.aim = region_named(*target.body, asked.region);
+                }
+            }
+        }
+    }
+    std::vector<Engagement> engagements;
+    for (const Line& line : lines) {
+        engagements.push_back(line.engagement);
+    }
+    std::vector<KillDistribution> all = kill_distributions(engagements, settings_of(options.shooting));
+    for (std::size_t index = 0; index < lines.size(); ++index) {
+        lines[index].kills = std::move(all[index]);
+    }
+    return lines;
+}
+
+void fight(std::vector<Line>& lines, const DistributionOptions& options) {
+    const auto fights = static_cast<std::uint32_t>(whole("--fights", options.fights));
+    Progress progress{"fighting", static_cast<std::int64_t>(lines.size()) * fights};
+    std::int64_t done = 0;
+    for (Line& line : lines) {
+        EngagementTrial trial{line.engagement};
+        line.fought = fights;
+        for (std::uint32_t number = 0; number < fights; ++number) {
+            if (const auto death = trial.fight(number).death) {
+                line.deaths.push_back(*death);
+            }
+            if (++done % 256 == 0) {
+                progress.show(done);
+            }
+        }
+        std::sort(line.deaths.begin(), line.deaths.end());
+    }
+}
+
+Cell time_cell(const std::optional<Duration>& time) {
+    return time ? Cell{to_milliseconds(*time)} : Cell{};
+}
+
+Table table_of(const std::vector<Line>& lines, const Target& target, bool fought) {
+    Table table{{{"weapon", "", "weapon"},
+                 {"shooter", "", "shooter"},
+                 {"at", "m", "distance_m", 1},
+                 {"killed", "%", "killed_percent", 1},
+                 {"magazine", "%", "in_magazine_percent", 1},
+                 {"shots", "mean", "mean_shots", 1},
+                 {"mean", "ms", "mean_ms"},
+                 {"10 %", "ms", "tenth_ms"},
+                 {"half", "ms", "median_ms"},
+                 {"90 %", "ms", "ninetieth_ms"},
+                 {"error", "+-%", "error_percent", 1}},
+                {}};
+    if (fought) {
+        table.columns.push_back({"fought", "%", "fought_killed_percent", 1});
+        table.columns.push_back({"apart", "%", "largest_difference_percent", 2});
+    }
+    table.columns.push_back({"", "", "body"});
+    table.columns.push_back({"", "", "plan"});
+    table.columns.push_back({"", "", "first_shot_ms"});
+    for (const Line& line : lines) {
+        const KillDistribution& kills = line.kills;
+        const auto mean = mean_time(kills);
+        std::vector<Cell> row{line.armament,
+                              line.shooter,
+                              line.distance,
+                              100.0 * kills.killed(),
+                              100.0 * kills.in_magazine,
+                              mean_shots(kills) > 0.0 ? Cell{mean_shots(kills)} : Cell{},
+                              time_cell(mean),
+                              time_cell(time_of_share(kills, 0.1)),
+                              time_cell(time_of_share(kills, 0.5)),
+                              time_cell(time_of_share(kills, 0.9)),
+                              100.0 * kills.error};
+        if (fought) {
+            row.emplace_back(100.0 * static_cast<double>(line.deaths.size()) / line.fought);
+            row.emplace_back(100.0 * line.difference());
+        }
+        row.emplace_back(target.body->id);
+        row.emplace_back(line.engagement.melee != nullptr ? "again and again" : line.engagement.plan.name);
+        row.emplace_back(to_milliseconds(kills.first_shot));
+        table.rows.push_back(std::move(row));
+    }
+    return table;
+}
+
+// What text shows of it: no more than fits.
+Table for_people(Table table) {
+    table.columns.resize(table.columns.size() - 3);
+    for (auto& row : table.rows) {
+        row.resize(table.columns.size());
+    }
+    return table;
+}
+
+Table curves_of(const std::vector<Line>& lines) {
+    Table table{{{"weapon", "", "weapon"},
+                 {"shooter", "", "shooter"},
+                 {"at", "m", "distance_m", 1},
+                 {"time", "ms", "time_ms", 1},
+                 {"killed", "%", "killed_percent", 2},
+                 {"hurt", "%", "hurt_percent", 2},
+                 {"health", "%", "mean_health_percent", 2}},
+                {}};
+    for (const Line& line : lines) {
+        for (const KillPoint& point : line.kills.points) {
+            table.rows.push_back({line.armament, line.shooter, line.distance,
+                                  to_milliseconds(point.at - line.kills.first_shot), 100.0 * point.killed,
+                                  100.0 * point.hit, 100.0 * point.health});
+        }
+    }
+    return table;
+}
+
+// The curves, one for each line; what was fought as points on them.
+std::string script_of(const std::vector<Line>& lines, const std::string& title) {
+    static constexpr std::array colours{"#2060a0", "#b3432b", "#4c8c4a", "#8a6aa5", "#d98c3f",
+                                        "#333333", "#5b9aa0", "#a05070", "#9a8a2a"};
+    std::string script = "set title " + quoted(title) +
+                         " font ',14' noenhanced\nset border 3 lc rgb '#404040'\nset tics nomirror out\n"
+                         "set grid lc rgb '#ececec'\nset xlabel 'milliseconds since the first shot'\n"
+                         "set ylabel 'dead, % of all engagements'\nset yrange [0:102]\nset key outside right "
+                         "Left reverse samplen 3 noenhanced\n";
+    double most = 200.0;
+    std::vector<std::string> layers;
+    for (std::size_t index = 0; index < lines.size(); ++index) {
+        const Line& line = lines[index];
+        script += fmt::format("$curve{} << EOD\n0 0\n", index);
+        for (const KillPoint& point : line.kills.points) {
+            script += fmt::format("{:.3f} {:.4f}\n", to_milliseconds(point.at - line.kills.first_shot),
+                                  100.0 * point.killed);
+        }
+        script += "EOD\n";
+        const auto late = time_of_share(line.kills, 0.97 * line.kills.killed());
+        most = std::max(most, late ? 1.1 * to_milliseconds(*late) : 0.0);
+        const std::string name =
+            fmt::format("{}, {}, {:g} m", line.armament, line.shooter, line.distance);
+        const std::size_t style = index % colours.size();
+        layers.push_back(fmt::format("$curve{} with steps lw 2 dt {} lc rgb '{}' title {}", index,
+                                     1 + index / colours.size() % 4, colours[style], quoted(name)));
+        if (line.fought > 0.0) {
+            script += fmt::format("$fought{} << EOD\n", index);
+            const std::size_t step = std::max<std::size_t>(1, line.deaths.size() / 24);
+            for (std::size_t death = 0; death < line.deaths.size(); death += step) {
+                const Duration at = line.deaths[death];
+                script += fmt::format("{:.3f} {:.4f}\n", to_milliseconds(at - line.kills.first_shot),
+                                      100.0 * line.fought_by(at));
+            }
+            script += "EOD\n";
+            if (!line.deaths.empty()) {
+                layers.push_back(fmt::format("$fought{} with points pt {} ps 1.1 lc rgb '{}' title 'fought'",
+                                             index, 4 + 2 * (index % 5), colours[style]));
+            }
+        }
+    }
+    script += fmt::format("set xrange [0:{}]\n", most);
+    return script + plot_of(layers);
+}
+
+} // namespace
+
+void add_distribution(Command& command, DistributionOptions& options) {
+    command.flag("--distribution", options.wanted,
+                 "The whole distribution, of a shooter as its profile says, and not the ideal one");
+    command.flag("--curves", options.curves, "With --distribution: all points of the curves");
+    command.number("--fights", options.fights, {0, 10'000'000, "fights"}, "COUNT",
+                   "With --distribution: also fight so many of each, and compare");
+    add_shooting(command, options.shooting);
+}
+
+void run_distribution(const Arsenal& arsenal, const Target& target, const DistributionAsked& asked,
+                      const DistributionOptions& options) {
+    for (const double distance : asked.distances) {
+        if (distance <= 0.0) {
+            throw WrongCall{{"error: --at: 0 is not allowed with --distribution; allowed: over 0 to 10000 m"}};
+        }
+    }
+    std::vector<Line> lines = lines_of(arsenal, target, asked, options);
+    const bool fought = options.fights > 0.0;
+    if (fought) {
+        fight(lines, options);
+    }
+    const std::string title = "Time to kill " + target_text(arsenal, target) + ", as it is distributed";
+    if (!asked.plot.empty()) {
+        draw(script_of(lines, title), asked.plot);
+    }
+    if (options.curves) {
+        const Table curves = curves_of(lines);
+        write_table(curves, title + '\n' + to_text(curves, has_colour(asked.output)), asked.output);
+        return;
+    }
+    const Table table = table_of(lines, target, fought);
+    std::string text = wrapped(title + ": from the first shot to the death, of all engagements", text_columns,
+                               2) +
+                       "\n\n" + to_text(for_people(table), has_colour(asked.output)) +
+                       "\nkilled: by " +
+                       fmt::format("{:g} s after the first pull of the trigger; magazine: before the first "
+                                   "reload;\nmean and shots: of those that kill; error: of killed, at any "
+                                   "time\n",
+                                   options.shooting.seconds);
+    if (fought) {
+        text += wrapped(fmt::format("fought: of {} in a skirmish each; apart: the largest distance between "
+                                    "the computed curve and theirs, which is chance up to about {:.2f} %",
+                                    whole("--fights", options.fights), 136.0 / std::sqrt(options.fights)),
+                        text_columns, 0) +
+                '\n';
+    }
+    write_table(table, text, asked.output);
+}
+
+} // namespace avrek::cli

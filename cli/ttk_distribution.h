@@ -1,0 +1,33 @@
+#pragma once
+#include "shooting_words.h"
+
+#include <string>
+#include <vector>
+
+namespace avrek::cli {
+
+/// What `avrek ttk --distribution` was called with.
+struct DistributionOptions {
+    bool wanted = false;
+    bool curves = false;
+    double fights = 0;
+    ShootingOptions shooting;
+};
+
+/// Adds --distribution and what goes with it.
+void add_distribution(Command& command, DistributionOptions& options);
+
+/// Where, at what and where to of that command.
+struct DistributionAsked {
+    std::vector<std::string> ids;
+    std::vector<double> distances;
+    std::string region; ///< empty: the one that is aimed at
+    std::string plot;
+    OutputOptions output;
+};
+
+/// Computes, and where asked fights, all of them, and prints.
+void run_distribution(const Arsenal& arsenal, const Target& target, const DistributionAsked& asked,
+                      const DistributionOptions& options);
+
+} // namespace avrek::cli

@@ -1,0 +1,75 @@
+#pragma once
+#include <avrek/tuning/engagement.h>
+
+#include <optional>
+#include <span>
+#include <vector>
+
+/// The whole distribution of the time to kill, computed and not sampled.
+///
+/// What an engagement draws once, the shooter's error, is integrated over a fixed set of points of low
+/// discrepancy; given that, shots are independent. For each of them the share of its cone that leads to each
+/// region follows from the map of the target as the muzzle sees it, and what comes of that from take_hit() on
+/// every state that the target can be in. Nothing is drawn at random.
+namespace avrek {
+
+/// The distribution at one moment at which it changes.
+struct KillPoint {
+    Duration at{};       ///< since the target was seen
+    double killed = 0.0; ///< chance that it is dead by then
+    double health = 0.0; ///< mean of the health that it has then, 0 of the dead counted, as a share
+    double hit = 0.0;    ///< chance that it has been hurt by then
+};
+
+/// One way in which it ends in a death.
+struct Kill {
+    Duration fired{}; ///< when the deadly shot left, since the target was seen; of a blade, when it struck
+    Duration at{};    ///< when the target died of it
+    double chance = 0.0;
+};
+
+/// What becomes of an engagement.
+struct KillDistribution {
+    Duration first_shot{};            ///< since the target was seen; of a blade, when its first swing begins
+    std::vector<KillPoint> points{};  ///< in order of time
+    std::vector<Kill> kills{};        ///< in order of time
+    std::vector<double> shots{};      ///< [n]: chance that shot n + 1 kills, conditions after it counted
+    double in_magazine = 0.0;         ///< chance to kill before the first reload
+    double error = 0.0; ///< largest error of `killed`, as half of the points of the integral against the
+                        ///< other half tell
+    bool in_reach = true; ///< false: nothing that it fires gets there
+
+    /// Chance that the target dies at all, up to the limit.
+    double killed() const { return points.empty() ? 0.0 : points.back().killed; }
+};
+
+struct DistributionSettings {
+    std::size_t points = 256; ///< of the integral over the shooter's error: a power of two, 32 to 4096
+};
+
+/// Chance that the target is dead at `at` since it was seen.
+double killed_at(const KillDistribution& kills, Duration at);
+
+/// The time since the first shot by which `share` of all engagements are over; none if so many never are.
+std::optional<Duration> time_of_share(const KillDistribution& kills, double share);
+
+/// The mean time since the first shot, of the engagements that kill; none if none do.
+std::optional<Duration> mean_time(const KillDistribution& kills);
+
+/// The mean number of shots, of those that kill; 0 if none do.
+double mean_shots(const KillDistribution& kills);
+
+/// The distribution of an engagement. Preconditions (asserted): as for place_of(); the posture's speed and
+/// stance are as they are before the first shot; points as said.
+KillDistribution kill_distribution(const Engagement& engagement, const DistributionSettings& settings = {});
+
+/// Those of many engagements; what several of them share is made once.
+std::vector<KillDistribution> kill_distributions(std::span<const Engagement> engagements,
+                                                 const DistributionSettings& settings = {});
+
+/// How long a victim knows: from the first hit to its death, of those who die; of each time its chance, in
+/// order. Takes some ten times as long as kill_distribution().
+std::vector<KillPoint> time_from_first_hit(const Engagement& engagement,
+                                           const DistributionSettings& settings = {});
+
+} // namespace avrek

@@ -1,0 +1,51 @@
+#pragma once
+#include <avrek/data/wishes_toml.h>
+#include <avrek/tuning/kill_distribution.h>
+
+#include <map>
+#include <span>
+#include <string>
+#include <vector>
+
+/// The numbers that wishes and sweeps are about.
+namespace avrek {
+
+/// A measured value; `error` is its largest error, and infinite values mean that it does not happen.
+struct Measured {
+    double value = 0.0;
+    double error = 0.0;
+};
+
+/// Measures one arsenal after another; what does not depend on the changed paths is computed once.
+class Measures {
+  public:
+    /// `changed`: the paths that may differ between the arsenals.
+    Measures(std::span<const Wish> wishes, std::span<const std::string> changed,
+             const DistributionSettings& settings);
+
+    /// The measure of each wish. Times that are never reached are `never`.
+    std::vector<Measured> of(const Arsenal& arsenal);
+
+    static constexpr double never = 600.0;
+
+  private:
+    struct Key {
+        std::string armament;
+        std::string shooter;
+        std::string body;
+        std::string region;
+        double at = 0.0;
+        auto operator<=>(const Key&) const = default;
+    };
+    Key key_of(const Arsenal& arsenal, const Wish& wish, std::size_t side) const;
+    bool depends(const Arsenal& arsenal, const Key& key) const;
+    Measured measured(const Arsenal& arsenal, const Wish& wish,
+                      const std::map<Key, const KillDistribution*>& known) const;
+
+    std::vector<Wish> wishes_;
+    std::vector<std::string> changed_;
+    DistributionSettings settings_;
+    std::map<Key, KillDistribution> kept_{};
+};
+
+} // namespace avrek

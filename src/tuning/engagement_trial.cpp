@@ -1,0 +1,214 @@
+#include "marksman.h"
+#include <avrek/tuning/engagement_trial.h>
+
+#include <algorithm>
+#include <array>
+#include <cassert>
+#include <cstddef>
+
+namespace avrek {
+
+namespace {
+
+constexpr BodyId first{1};
+constexpr BodyId second{2};
+constexpr Duration warm_up = std::chrono::seconds{3};
+
+SkirmishSettings settings_for(TickRate rate) {
+    SkirmishSettings settings;
+    settings.rate = rate;
+    settings.stand_in = false;
+    settings.limits = {2, 1, 1, 1};
+    settings.projectiles = 16;
+    settings.frames = 2;
+    return settings;
+}
+
+// A skirmish that goes back to the same moment before each fight.
+struct Stage {
+    Skirmish skirmish;
+    std::vector<std::byte> saved{};
+
+    Stage(const Arsenal& arsenal, TickRate rate)
+        : skirmish(arsenal, engagement_level(), settings_for(rate), 1) {}
+
+    // Everybody is ready, and aims, before anybody is seen.
+    void warm(std::span<const Intent> ready) {
+        const Tick seen = tick_at(Time{warm_up}, skirmish.settings().rate);
+        while (skirmish.tick() < seen) {
+            skirmish.advance(ready);
+        }
+    }
+    void save() {
+        saved.resize(skirmish.saved_size());
+        saved.resize(skirmish.save(saved));
+    }
+    void restore() {
+        const bool restored = skirmish.restore(saved);
+        assert(restored);
+        static_cast<void>(restored);
+    }
+};
+
+std::int32_t body_place(const Arsenal& arsenal, std::size_t from_last) {
+    return static_cast<std::int32_t>(arsenal.bodies.size() - 1 - from_last);
+}
+
+} // namespace
+
+Level engagement_level() {
+    return Level{{{HalfSpace{}, SurfaceId{0}, Layer::level}}};
+}
+
+struct EngagementTrial::Running {
+    Arsenal arsenal;
+    Marksman shooter;
+    Stage stage;
+    Time seen{};
+
+    explicit Running(const Engagement& asked)
+        : arsenal(engagement_arsenal({&asked, 1})), shooter(asked, first, Vector3::Zero(), 0.0),
+          stage(arsenal, rate_for(shooter.shots())) {
+        assert(asked.posture.speed == 0.0 && !asked.posture.airborne);
+        Skirmish& skirmish = stage.skirmish;
+        skirmish.add(shooter.entrant(TeamId{0}, body_place(arsenal, 1)));
+        Entrant target{second, TeamId{1}, body_place(arsenal, 0)};
+        target.at = shooter.place().target.position;
+        target.yaw = pi;
+        skirmish.add(target);
+        const Intent ready = shooter.ready();
+        stage.warm({&ready, 1});
+        seen = skirmish.now();
+        skirmish.match().find(second)->vitals = vitals_of(asked.target, seen);
+        stage.save();
+    }
+
+    // The target, on its way around the shooter.
+    Placing placing(Time at) const {
+        const Radians around = shooter.across() * to_seconds(at - seen);
+        Placing placing;
+        placing.who = second;
+        placing.position = shooter.place().target.position.z() * direction_of({around, 0.0});
+        placing.yaw = around + pi;
+        return placing;
+    }
+
+    EngagementEnd fight(std::uint32_t number) {
+        stage.restore();
+        Skirmish& skirmish = stage.skirmish;
+        shooter.begin(skirmish, number, seen);
+        EngagementEnd end;
+        const Engagement& engagement = shooter.engagement();
+        const Time last = seen + engagement.shooter.reaction + engagement.limit;
+        const std::uint32_t shots_before = skirmish.find(first)->shots;
+        while (skirmish.now() < last && !end.death) {
+            const Span span = tick_span(skirmish.tick(), skirmish.settings().rate);
+            const Intent intent = shooter.think(skirmish);
+            const Placing around = placing(span.end);
+            const SkirmishEvents& events =
+                skirmish.advance({&intent, 1}, {&around, engagement.target_speed > 0.0 ? 1U : 0U});
+            shooter.feel(events, span);
+            for (const MatchEvent& event : events.lives) {
+                if (event.who != second || event.kind != MatchEventKind::vitals) {
+                    continue;
+                }
+                if (event.vitals.kind == VitalsEventKind::damaged && !end.first_hit) {
+                    end.first_hit = event.at - seen;
+                } else if (event.vitals.kind == VitalsEventKind::died && event.at < last) {
+                    end.death = event.at - seen;
+                }
+            }
+        }
+        end.shots = skirmish.find(first)->shots - shots_before;
+        return end;
+    }
+};
+
+EngagementTrial::EngagementTrial(const Engagement& engagement)
+    : running_(std::make_unique<Running>(engagement)) {}
+
+EngagementTrial::~EngagementTrial() = default;
+
+EngagementEnd EngagementTrial::fight(std::uint32_t number) {
+    return running_->fight(number);
+}
+
+struct DuelTrial::Running {
+    Arsenal arsenal;
+    std::array<Marksman, 2> sides;
+    std::array<Duration, 2> later;
+    Stage stage;
+    Time seen{};
+
+    Running(const Engagement& one, const Engagement& other, Duration one_later, Duration other_later)
+        : arsenal(engagement_arsenal(std::array{one, other})),
+          sides{Marksman{one, first, Vector3::Zero(), 0.0},
+                Marksman{other, second, place_of(one).target.position, pi}},
+          later{one_later, other_later},
+          stage(arsenal, TickRate{std::max(rate_for(sides[0].shots()).hertz,
+                                           rate_for(sides[1].shots()).hertz)}) {
+        assert(one.arsenal == other.arsenal && one.distance == other.distance &&
+               one.target_speed == 0.0 && other.target_speed == 0.0);
+        Skirmish& skirmish = stage.skirmish;
+        // Each has the body that the other shoots at.
+        skirmish.add(sides[0].entrant(TeamId{0}, body_place(arsenal, 0)));
+        skirmish.add(sides[1].entrant(TeamId{1}, body_place(arsenal, 2)));
+        const std::array ready{sides[0].ready(), sides[1].ready()};
+        stage.warm(ready);
+        seen = skirmish.now();
+        skirmish.match().find(first)->vitals = vitals_of(other.target, seen);
+        skirmish.match().find(second)->vitals = vitals_of(one.target, seen);
+        stage.save();
+    }
+
+    DuelEnd fight(std::uint32_t number) {
+        stage.restore();
+        Skirmish& skirmish = stage.skirmish;
+        Time last = seen;
+        for (std::size_t side = 0; side < 2; ++side) {
+            // Of a fight, each side draws its own.
+            sides[side].begin(skirmish, 2 * number + static_cast<std::uint32_t>(side), seen,
+                              later[side]);
+            const Engagement& engagement = sides[side].engagement();
+            last = std::max(last, seen + engagement.shooter.reaction + later[side] + engagement.limit);
+        }
+        const auto alive = [&](BodyId id) {
+            return skirmish.match().find(id)->vitals.life == LifeState::alive;
+        };
+        // What flies when the first one dies may still kill the other.
+        constexpr Duration aftermath = std::chrono::seconds{3};
+        while (skirmish.now() < last && (alive(first) || alive(second))) {
+            const Span span = tick_span(skirmish.tick(), skirmish.settings().rate);
+            const std::array intents{sides[0].think(skirmish), sides[1].think(skirmish)};
+            const SkirmishEvents& events = skirmish.advance(intents);
+            for (Marksman& side : sides) {
+                side.feel(events, span);
+            }
+            if (!alive(first) || !alive(second)) {
+                last = std::min(last, skirmish.now() + aftermath);
+                for (Marksman& side : sides) {
+                    side.cease();
+                }
+            }
+        }
+        DuelEnd end;
+        for (const BodyId id : {first, second}) {
+            const std::size_t side = id == first ? 0 : 1;
+            end.died[side] = !alive(id);
+            end.health[side] = skirmish.match().find(id)->vitals.fraction();
+        }
+        return end;
+    }
+};
+
+DuelTrial::DuelTrial(const Engagement& one, const Engagement& other, Duration one_later,
+                     Duration other_later)
+    : running_(std::make_unique<Running>(one, other, one_later, other_later)) {}
+
+DuelTrial::~DuelTrial() = default;
+
+DuelEnd DuelTrial::fight(std::uint32_t number) {
+    return running_->fight(number);
+}
+
+} // namespace avrek

@@ -1,0 +1,76 @@
+#pragma once
+#include "shot_map.h"
+#include "victim.h"
+
+#include <cstdint>
+#include <memory>
+#include <span>
+#include <vector>
+
+/// The chance of each outcome of each shot, for each point of the integral over the shooter's error.
+namespace avrek {
+
+/// The maps of an engagement; several can share them.
+struct EngagementMaps {
+    EngagementPlace place;
+    std::shared_ptr<const ShotMap> shots;
+    std::shared_ptr<const ShotMap> sight;
+};
+
+/// Blows of one shot that arrive at the same time.
+struct Arrival {
+    Duration delay{};
+    std::vector<std::uint32_t> blows{}; ///< places in ShotChances::blows()
+};
+
+class ShotChances {
+  public:
+    ShotChances(const Engagement& engagement, const EngagementMaps& maps, std::size_t points);
+
+    const std::vector<PlannedShot>& shots() const { return shots_; }
+    std::size_t pellets() const { return pellets_; }
+    const std::vector<VictimBlow>& blows() const { return blows_; }
+    /// In order of their delay; of a shot at most one blow of all of them comes.
+    const std::vector<Arrival>& arrivals() const { return arrivals_; }
+
+    /// The chances of the blows of one pellet: [blow][point]. `wanted` says for which points.
+    void chances_of(std::size_t shot, std::size_t pellet, const std::vector<bool>& wanted,
+                    std::vector<float>& chances);
+
+  private:
+    struct Spot {
+        MapPoint centre{};
+        bool ahead = false;
+    };
+    void make_blows();
+    void find_spots(std::size_t shot, const std::vector<bool>& wanted);
+    void find_views(std::size_t shot);
+    void kick(std::size_t shot);
+
+    const Engagement& engagement_;
+    const EngagementMaps& maps_;
+    std::size_t points_;
+    std::vector<PlannedShot> shots_;
+    std::size_t pellets_ = 1;
+    struct Phases {
+        double yaw_sine;
+        double yaw_cosine;
+        double pitch_sine;
+        double pitch_cosine;
+    };
+    std::vector<AimDraw> draws_;
+    std::vector<Phases> phases_{};
+    std::vector<Look> views_;
+    std::vector<VictimBlow> blows_{};
+    std::vector<std::vector<std::uint32_t>> blow_of_{}; ///< by power and outcome; `no_blow` for none
+    std::vector<std::uint32_t> power_of_{};             ///< of each shot, a place in blow_of_
+    std::vector<Arrival> arrivals_{};
+    std::vector<Spot> spots_{};        ///< of each point, for the shot `spotted_`
+    std::size_t spotted_ = static_cast<std::size_t>(-1);
+    std::vector<Look> jitter_{}; ///< of each point: what jitter has left in its view
+    std::vector<Look> returning_{};
+    std::size_t kicked_ = 0; ///< shots whose jitter counts
+    std::vector<double> shares_{};
+};
+
+} // namespace avrek

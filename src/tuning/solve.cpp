@@ -1,0 +1,407 @@
+#include <avrek/tuning/breakpoints.h>
+#include <avrek/tuning/measures.h>
+#include <avrek/tuning/solve.h>
+
+#include <nlopt.h>
+
+#include <algorithm>
+#include <cmath>
+#include <limits>
+#include <optional>
+
+namespace avrek {
+
+namespace {
+
+constexpr double not_allowed = 1e6;    // of values that contradict each other
+constexpr double inwards = 0.15;       // share of a wish's width by which the search keeps inside
+constexpr double of_changes = 1e-3;    // what a change of the whole range counts, beside a miss
+constexpr double of_edges = 2e-3;      // what it counts to sit on an edge
+constexpr double near_edge = 0.02;     // share of the damage that counts as sitting on it
+
+// One set of values that was tried.
+struct Try {
+    std::vector<double> values{};
+    std::vector<Measured> measured{};
+    double cost = not_allowed;  ///< of the search
+    double missed = not_allowed; ///< without the margin and the changes: 0 when all are met
+};
+
+double width_of(const Wish& wish) {
+    const double middle = 0.5 * std::abs(wish.least + wish.most);
+    return std::max({0.5 * (wish.most - wish.least), 0.02 * middle, 1e-6});
+}
+
+double miss_of(const Wish& wish, double value, double margin = 0.0) {
+    const double least = wish.least + margin;
+    const double most = std::max(least, wish.most - margin);
+    return std::max({0.0, least - value, value - most});
+}
+
+class Solving {
+  public:
+    Solving(std::span<const ArsenalText> arsenal, const Wishes& wishes, const SolveSettings& settings)
+        : texts_(arsenal.begin(), arsenal.end()), wishes_(wishes), settings_(settings),
+          search_(wishes.wishes, paths(), settings.search), finish_(wishes.wishes, paths(), settings.finish) {}
+
+    Loaded<Solution> run() {
+        Solution solution;
+        for (const WishRange& range : wishes_.ranges) {
+            Loaded<ArsenalNumber> number = find_number(texts_, range.path);
+            if (!number) {
+                return {std::nullopt, std::move(number.diagnostics)};
+            }
+            solution.before.push_back(number.value->value);
+        }
+        before_ = solution.before;
+        Loaded<Arsenal> base = parse_arsenal(texts_);
+        if (!base) {
+            return {std::nullopt, std::move(base.diagnostics)};
+        }
+        const std::vector<Measured> now = finish_.of(*base.value);
+        std::vector<double> start;
+        for (std::size_t index = 0; index < before_.size(); ++index) {
+            start.push_back(std::clamp(before_[index], wishes_.ranges[index].from, wishes_.ranges[index].to));
+        }
+        try_out(start);
+        search(NLOPT_GN_DIRECT_L, settings_.most_tries / 2);
+        search(NLOPT_LN_SBPLX, settings_.most_tries * 3 / 4);
+        round();
+        const Try best = finish();
+        solution.met = best.missed <= 0.0;
+        solution.was_cut = cut_;
+        solution.tries = tries_.size();
+        for (std::size_t index = 0; index < best.values.size(); ++index) {
+            solution.changes.push_back({wishes_.ranges[index].path, best.values[index]});
+        }
+        for (std::size_t wish = 0; wish < wishes_.wishes.size(); ++wish) {
+            WishResult result;
+            result.before = now[wish].value;
+            result.after = best.measured[wish].value;
+            result.error = best.measured[wish].error;
+            result.miss = miss_of(wishes_.wishes[wish], result.after);
+            result.alone = result.miss;
+            for (const Try& one : tries_) {
+                if (!one.measured.empty()) {
+                    result.alone =
+                        std::min(result.alone, miss_of(wishes_.wishes[wish], one.measured[wish].value));
+                }
+            }
+            solution.results.push_back(result);
+        }
+        find_conflicts(solution);
+        Loaded<ArsenalText> overlay = overlay_of(texts_, solution.changes, "overlay.toml", wishes_.title);
+        if (!overlay) {
+            return {std::nullopt, std::move(overlay.diagnostics)};
+        }
+        solution.overlay = std::move(*overlay.value);
+        return {std::move(solution), {}};
+    }
+
+  private:
+    std::vector<std::string> paths() const {
+        std::vector<std::string> all;
+        for (const WishRange& range : wishes_.ranges) {
+            all.push_back(range.path);
+        }
+        return all;
+    }
+
+    double step_of(std::size_t index) const {
+        const WishRange& range = wishes_.ranges[index];
+        return range.step > 0.0 ? range.step : presentable_step(range.from, range.to);
+    }
+
+    // The arsenal with these values; none when they contradict each other.
+    std::optional<Arsenal> arsenal_with(const std::vector<double>& values) const {
+        std::vector<ArsenalChange> changes;
+        for (std::size_t index = 0; index < values.size(); ++index) {
+            changes.push_back({wishes_.ranges[index].path, values[index]});
+        }
+        Loaded<ArsenalText> overlay = overlay_of(texts_, changes, "try");
+        if (!overlay) {
+            return std::nullopt;
+        }
+        std::vector<ArsenalText> texts = texts_;
+        texts.push_back(std::move(*overlay.value));
+        return parse_arsenal(texts).value;
+    }
+
+    // How much of the whole ranges the values change.
+    double changed(const std::vector<double>& values) const {
+        double sum = 0.0;
+        for (std::size_t index = 0; index < values.size(); ++index) {
+            const WishRange& range = wishes_.ranges[index];
+            const double share = (values[index] - before_[index]) / std::max(1e-12, range.to - range.from);
+            sum += share * share;
+        }
+        return sum;
+    }
+
+    // How many wishes about numbers of shots sit on an edge of the damage.
+    double edges(const Arsenal& arsenal) const {
+        double sum = 0.0;
+        for (const Wish& wish : wishes_.wishes) {
+            const WeaponSpec* weapon = find_weapon(arsenal, wish.weapons[0]);
+            if (weapon == nullptr || weapon->damage <= 0.0 || wish.measure == WishMeasure::win_rate) {
+                continue;
+            }
+            const BodySpec& body = wish.body.empty() ? arsenal.bodies.front() : *find_body(arsenal, wish.body);
+            const RegionId aim = wish.region.empty() ? usual_aim(body) : *find_region(body.rig, wish.region);
+            const DamageBreakpoints found =
+                damage_breakpoints(*weapon, Target{.body = &body, .conditions = arsenal.conditions}, wish.at,
+                                   aim, find_projectile(arsenal, weapon->projectile));
+            const double below = found.more_below.value_or(0.0);
+            sum += weapon->damage - below < near_edge * weapon->damage ? 1.0 : 0.0;
+        }
+        return sum;
+    }
+
+    void judge(Try& one, bool with_margin) const {
+        one.missed = 0.0;
+        double sum = 0.0;
+        for (std::size_t wish = 0; wish < wishes_.wishes.size(); ++wish) {
+            const Wish& wished = wishes_.wishes[wish];
+            const double width = width_of(wished);
+            const double value = one.measured[wish].value;
+            const double exact = miss_of(wished, value) / width;
+            const double miss =
+                miss_of(wished, value, with_margin ? inwards * 0.5 * (wished.most - wished.least) : 0.0) /
+                width;
+            // Far off, distances count, not their squares.
+            sum += wished.weight * (miss < 2.0 ? miss * miss : 4.0 * (miss - 1.0));
+            one.missed += wished.weight * exact;
+        }
+        one.cost = sum + of_changes * changed(one.values);
+    }
+
+    bool may_go_on() {
+        cut_ = cut_ || (settings_.goes_on && !settings_.goes_on());
+        return !cut_ && tries_.size() < settings_.most_tries;
+    }
+
+    const Try& try_out(const std::vector<double>& values) {
+        for (const Try& known : tries_) {
+            if (known.values == values) {
+                return known;
+            }
+        }
+        Try one{values};
+        if (const auto arsenal = arsenal_with(values)) {
+            one.measured = search_.of(*arsenal);
+            judge(one, true);
+            one.cost += of_edges * edges(*arsenal);
+        }
+        tries_.push_back(std::move(one));
+        return tries_.back();
+    }
+
+    const Try& best_try() const {
+        return *std::min_element(tries_.begin(), tries_.end(),
+                                 [](const Try& a, const Try& b) { return a.cost < b.cost; });
+    }
+
+    static double asked(unsigned count, const double* shares, double*, void* data) {
+        auto& solving = *static_cast<Solving*>(data);
+        if (!solving.may_go_on() || solving.tries_.size() >= solving.until_) {
+            nlopt_force_stop(solving.optimizer_);
+            return not_allowed;
+        }
+        std::vector<double> values;
+        for (unsigned index = 0; index < count; ++index) {
+            const WishRange& range = solving.wishes_.ranges[index];
+            values.push_back(range.from + shares[index] * (range.to - range.from));
+        }
+        const double cost = solving.try_out(values).cost;
+        // Good enough: what is left is the size of the changes.
+        if (cost < 0.1 * of_changes * static_cast<double>(count) + 1e-9) {
+            nlopt_force_stop(solving.optimizer_);
+        }
+        return cost;
+    }
+
+    void search(nlopt_algorithm algorithm, std::size_t until) {
+        const auto count = static_cast<unsigned>(wishes_.ranges.size());
+        until_ = until;
+        optimizer_ = nlopt_create(algorithm, count);
+        nlopt_set_lower_bounds1(optimizer_, 0.0);
+        nlopt_set_upper_bounds1(optimizer_, 1.0);
+        nlopt_set_min_objective(optimizer_, asked, this);
+        nlopt_set_maxeval(optimizer_, static_cast<int>(settings_.most_tries));
+        nlopt_set_ftol_abs(optimizer_, 1e-6);
+        nlopt_set_xtol_rel(optimizer_, 1e-3);
+        std::vector<double> shares;
+        const std::vector<double> from = best_try().values;
+        for (unsigned index = 0; index < count; ++index) {
+            const WishRange& range = wishes_.ranges[index];
+            shares.push_back(range.to > range.from ? (from[index] - range.from) / (range.to - range.from) : 0.0);
+        }
+        double cost = 0.0;
+        nlopt_optimize(optimizer_, shares.data(), &cost);
+        nlopt_destroy(optimizer_);
+        optimizer_ = nullptr;
+    }
+
+    double on_grid(std::size_t index, double value) const {
+        const WishRange& range = wishes_.ranges[index];
+        const double step = step_of(index);
+        double rounded = step * std::round(value / step);
+        rounded = rounded < range.from ? step * std::ceil(range.from / step) : rounded;
+        rounded = rounded > range.to ? step * std::floor(range.to / step) : rounded;
+        // Without the dust of the multiplication.
+        const double digits = std::pow(10.0, std::ceil(-std::log10(step)) + 2.0);
+        return std::clamp(std::round(rounded * digits) / digits, range.from, range.to);
+    }
+
+    bool is_on_grid(const Try& one) const {
+        for (std::size_t index = 0; index < one.values.size(); ++index) {
+            if (on_grid(index, one.values[index]) != one.values[index]) {
+                return false;
+            }
+        }
+        return true;
+    }
+
+    // From the best continuous values to presentable ones, and from there step by step to better ones.
+    void round() {
+        const std::size_t count = wishes_.ranges.size();
+        std::vector<Try> known = tries_;
+        std::sort(known.begin(), known.end(), [](const Try& a, const Try& b) { return a.cost < b.cost; });
+        for (std::size_t from = 0; from < std::min<std::size_t>(3, known.size()) && may_go_on(); ++from) {
+            const std::size_t corners = std::size_t{1} << std::min<std::size_t>(count, 4);
+            for (std::size_t corner = 0; corner < corners && may_go_on(); ++corner) {
+                std::vector<double> values = known[from].values;
+                for (std::size_t index = 0; index < count; ++index) {
+                    const double half = (corner >> std::min<std::size_t>(index, 4) & 1U) != 0 ? 0.5 : -0.5;
+                    values[index] = on_grid(index, values[index] + half * step_of(index));
+                }
+                try_out(values);
+            }
+        }
+        for (bool better = true; better && may_go_on();) {
+            better = false;
+            const Try* best = best_on_grid();
+            if (best == nullptr) {
+                return;
+            }
+            const double cost = best->cost;
+            const std::vector<double> values = best->values;
+            for (std::size_t index = 0; index < count && may_go_on(); ++index) {
+                for (const double way : {-1.0, 1.0}) {
+                    std::vector<double> next = values;
+                    next[index] = on_grid(index, next[index] + way * step_of(index));
+                    better |= try_out(next).cost < cost - 1e-12;
+                }
+            }
+        }
+    }
+
+    const Try* best_on_grid() const {
+        const Try* best = nullptr;
+        for (const Try& one : tries_) {
+            if (is_on_grid(one) && (best == nullptr || one.cost < best->cost)) {
+                best = &one;
+            }
+        }
+        return best;
+    }
+
+    // The best presentable values, looked at finely: the first of the five best that meet all, or the best.
+    Try finish() {
+        std::vector<Try> good;
+        for (const Try& one : tries_) {
+            if (is_on_grid(one) && !one.measured.empty()) {
+                good.push_back(one);
+            }
+        }
+        if (good.empty()) {
+            good.push_back(best_try());
+            for (std::size_t index = 0; index < good.front().values.size(); ++index) {
+                good.front().values[index] = on_grid(index, good.front().values[index]);
+            }
+        }
+        std::sort(good.begin(), good.end(), [](const Try& a, const Try& b) { return a.cost < b.cost; });
+        good.resize(std::min<std::size_t>(5, good.size()));
+        Try best;
+        for (Try& one : good) {
+            const auto arsenal = arsenal_with(one.values);
+            if (!arsenal) {
+                continue;
+            }
+            one.measured = finish_.of(*arsenal);
+            judge(one, false);
+            if (best.measured.empty() || one.missed < best.missed) {
+                best = one;
+            }
+            if (best.missed <= 0.0) {
+                break;
+            }
+        }
+        if (best.measured.empty()) { // nothing that was tried is allowed: as it was
+            best.values = before_;
+            best.measured = finish_.of(*parse_arsenal(texts_).value);
+            judge(best, false);
+        }
+        return best;
+    }
+
+    void find_conflicts(Solution& solution) const {
+        const std::size_t count = wishes_.wishes.size();
+        for (std::size_t one = 0; one < count && !solution.met; ++one) {
+            for (std::size_t other = one + 1; other < count; ++other) {
+                if (solution.results[one].alone > 0.0 || solution.results[other].alone > 0.0) {
+                    continue;
+                }
+                WishConflict conflict{one, other};
+                double least = std::numeric_limits<double>::infinity();
+                for (const Try& tried : tries_) {
+                    if (tried.measured.empty()) {
+                        continue;
+                    }
+                    const double first = miss_of(wishes_.wishes[one], tried.measured[one].value);
+                    const double second = miss_of(wishes_.wishes[other], tried.measured[other].value);
+                    const double both = first / width_of(wishes_.wishes[one]) +
+                                        second / width_of(wishes_.wishes[other]);
+                    if (both < least) {
+                        least = both;
+                        conflict.one_miss = first;
+                        conflict.other_miss = second;
+                    }
+                }
+                if (least > 0.0 && std::isfinite(least)) {
+                    solution.conflicts.push_back(conflict);
+                }
+            }
+        }
+    }
+
+    std::vector<ArsenalText> texts_;
+    const Wishes& wishes_;
+    const SolveSettings& settings_;
+    Measures search_;
+    Measures finish_;
+    std::vector<double> before_{};
+    std::vector<Try> tries_{};
+    std::size_t until_ = 0;
+    nlopt_opt optimizer_ = nullptr;
+    bool cut_ = false;
+};
+
+} // namespace
+
+double presentable_step(double from, double to) {
+    const double rough = (to - from) / 20.0;
+    if (!(rough > 0.0)) {
+        return 1.0;
+    }
+    const double power = std::pow(10.0, std::floor(std::log10(rough)));
+    const double share = rough / power;
+    return (share >= 5.0 ? 5.0 : share >= 2.0 ? 2.0 : 1.0) * power;
+}
+
+Loaded<Solution> solve(std::span<const ArsenalText> arsenal, const Wishes& wishes,
+                       const SolveSettings& settings) {
+    return Solving{arsenal, wishes, settings}.run();
+}
+
+} // namespace avrek
