@@ -9,6 +9,8 @@ namespace avrek::cli {
 void add_bout(CLI::App& tool, int& status);
 void add_card(CLI::App& tool, int& status);
 void add_check(CLI::App& tool, int& status);
+void add_diff(CLI::App& tool, int& status);
+void add_duel(CLI::App& tool, int& status);
 void add_explain(CLI::App& tool, int& status);
 void add_keys(CLI::App& tool, int& status);
 void add_host(CLI::App& tool, int& status);
@@ -16,6 +18,7 @@ void add_join(CLI::App& tool, int& status);
 void add_match(CLI::App& tool, int& status);
 void add_range(CLI::App& tool, int& status);
 void add_replay(CLI::App& tool, int& status);
+void add_solve(CLI::App& tool, int& status);
 void add_ttk(CLI::App& tool, int& status);
 
 } // namespace avrek::cli

@@ -38,6 +38,8 @@ int run(int count, char** words) {
     avrek::cli::add_bout(tool, status);
     avrek::cli::add_card(tool, status);
     avrek::cli::add_check(tool, status);
+    avrek::cli::add_diff(tool, status);
+    avrek::cli::add_duel(tool, status);
     avrek::cli::add_explain(tool, status);
     avrek::cli::add_host(tool, status);
     avrek::cli::add_join(tool, status);
@@ -45,6 +47,7 @@ int run(int count, char** words) {
     avrek::cli::add_match(tool, status);
     avrek::cli::add_range(tool, status);
     avrek::cli::add_replay(tool, status);
+    avrek::cli::add_solve(tool, status);
     avrek::cli::add_ttk(tool, status);
     try {
         check_command(tool, count, words);
