@@ -45,7 +45,7 @@ double apart(const KillDistribution& kills, const std::vector<Duration>& deaths,
     double most = 0.0;
     const auto look = [&](Duration at) {
         most = std::max({most, killed_at(kills, at) - fought(at + slack),
-                         fought(at - slack) - killed_at(kills, at)});
+                         fought(at) - killed_at(kills, at + slack)});
     };
     for (const KillPoint& point : kills.points) {
         look(point.at);

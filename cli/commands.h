@@ -16,9 +16,12 @@ void add_keys(CLI::App& tool, int& status);
 void add_host(CLI::App& tool, int& status);
 void add_join(CLI::App& tool, int& status);
 void add_match(CLI::App& tool, int& status);
+void add_observe(CLI::App& tool, int& status);
 void add_range(CLI::App& tool, int& status);
 void add_replay(CLI::App& tool, int& status);
+void add_report(CLI::App& tool, int& status);
 void add_solve(CLI::App& tool, int& status);
+void add_sweep(CLI::App& tool, int& status);
 void add_ttk(CLI::App& tool, int& status);
 
 } // namespace avrek::cli

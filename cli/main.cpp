@@ -45,9 +45,12 @@ int run(int count, char** words) {
     avrek::cli::add_join(tool, status);
     avrek::cli::add_keys(tool, status);
     avrek::cli::add_match(tool, status);
+    avrek::cli::add_observe(tool, status);
     avrek::cli::add_range(tool, status);
     avrek::cli::add_replay(tool, status);
+    avrek::cli::add_report(tool, status);
     avrek::cli::add_solve(tool, status);
+    avrek::cli::add_sweep(tool, status);
     avrek::cli::add_ttk(tool, status);
     try {
         check_command(tool, count, words);

@@ -41,7 +41,7 @@ struct Line {
         double most = 0.0;
         const auto look = [&](Duration at) {
             most = std::max({most, killed_at(kills, at) - fought_by(at + slack),
-                             fought_by(at - slack) - killed_at(kills, at)});
+                             fought_by(at) - killed_at(kills, at + slack)});
         };
         for (const KillPoint& point : kills.points) {
             look(point.at);

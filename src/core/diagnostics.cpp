@@ -7,7 +7,8 @@ std::string to_string(const Diagnostic& diagnostic) {
     if (diagnostic.line > 0) {
         text += ':' + std::to_string(diagnostic.line) + ':' + std::to_string(diagnostic.column);
     }
-    text += diagnostic.severity == Severity::error ? ": error: " : ": warning: ";
+    text += text.empty() ? "" : ": ";
+    text += diagnostic.severity == Severity::error ? "error: " : "warning: ";
     if (!diagnostic.where.empty()) {
         text += diagnostic.where + ": ";
     }

@@ -239,6 +239,24 @@ Diagnostic fault_of(const std::string& path, const Wrong& wrong) {
             allowed,         nearest_name(wrong.found, wrong.known)};
 }
 
+// The paths of all numbers in a node.
+void list_numbers(const toml::node& node, const std::string& path, std::vector<std::string>& paths) {
+    if (const toml::table* table = node.as_table()) {
+        for (const auto& [key, inner] : *table) {
+            list_numbers(inner, path + '.' + std::string{key.str()}, paths);
+        }
+    } else if (const toml::array* points = node.as_array()) {
+        for (std::size_t point = 0; point < points->size(); ++point) {
+            const toml::array* pair = points->get(point)->as_array();
+            if (pair != nullptr && pair->size() == 2 && pair->get(1)->is_number()) {
+                paths.push_back(path + '[' + std::to_string(point + 1) + "].y");
+            }
+        }
+    } else if (node.is_number()) {
+        paths.push_back(path);
+    }
+}
+
 void flatten(const toml::node& node, const std::string& path, std::map<std::string, std::string>& all) {
     if (const toml::table* table = node.as_table()) {
         for (const auto& [key, inner] : *table) {
@@ -289,6 +307,22 @@ Loaded<ArsenalNumber> find_number(std::span<const ArsenalText> texts, std::strin
         number.most = 1e5;
     }
     return {number, {}};
+}
+
+std::vector<ArsenalNumber> numbers_of(std::span<const ArsenalText> texts, std::string_view entry) {
+    const toml::table root = merged(texts);
+    const std::vector<std::string> parts = parts_of(entry);
+    std::vector<ArsenalNumber> numbers;
+    if (const toml::table* table = table_at(root, parts); table != nullptr && parts.size() == 2) {
+        std::vector<std::string> paths;
+        list_numbers(*table, std::string{entry}, paths);
+        for (const std::string& path : paths) {
+            if (auto number = find_number(texts, path)) {
+                numbers.push_back(std::move(*number.value));
+            }
+        }
+    }
+    return numbers;
 }
 
 Loaded<ArsenalText> overlay_of(std::span<const ArsenalText> texts, std::span<const ArsenalChange> changes,

@@ -25,6 +25,10 @@ struct ArsenalNumber {
 /// what of the path is not there, and what is.
 Loaded<ArsenalNumber> find_number(std::span<const ArsenalText> texts, std::string_view path);
 
+/// The numbers that the texts give for an entry, such as "weapon.thorn-rifle": those of its tables too, of
+/// curves their y. Empty where there is no such entry.
+std::vector<ArsenalNumber> numbers_of(std::span<const ArsenalText> texts, std::string_view entry);
+
 /// A new value for a number.
 struct ArsenalChange {
     std::string path{};

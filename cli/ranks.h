@@ -1,0 +1,39 @@
+#pragma once
+#include <cstddef>
+#include <functional>
+#include <memory>
+#include <vector>
+
+/// The processes that share one sweep: those of mpirun, where the tool was built with AVREK_MPI, or one alone.
+namespace avrek::cli {
+
+class Ranks {
+  public:
+    using Store = std::function<void(std::size_t point, const std::vector<double>& row)>;
+
+    Ranks();
+    ~Ranks();
+    Ranks(const Ranks&) = delete;
+    Ranks& operator=(const Ranks&) = delete;
+
+    int rank() const; ///< from 0
+    int size() const;
+    /// How many of them share this machine's cores.
+    std::size_t on_this_machine() const;
+    /// Everybody learns whether rank 0 may go on; the others leave when it may not.
+    void agree(bool goes_on);
+    /// Rank 0 says which points are to be done; each gets every size()-th of them.
+    std::vector<std::size_t> share(const std::function<std::vector<std::size_t>()>& points);
+    /// Not of rank 0: gives it a row. By one thread at a time, as the others.
+    void send(std::size_t point, const std::vector<double>& row);
+    /// Of rank 0: takes what has come.
+    void receive(const Store& store);
+    /// The last call of all: rank 0 takes everything until the others are done.
+    void gather(const Store& store);
+
+  private:
+    struct Joined;
+    std::unique_ptr<Joined> joined_;
+};
+
+} // namespace avrek::cli

@@ -1,0 +1,164 @@
+#include <avrek/tuning/duel.h>
+#include <avrek/tuning/sensitivity.h>
+
+#include <algorithm>
+#include <array>
+#include <cassert>
+#include <cmath>
+
+namespace avrek {
+
+namespace {
+
+constexpr double usual_change = 0.05;
+constexpr double no_effect = 1e-6;
+
+// What a number is judged by.
+struct Judged {
+    double seconds = 0.0; // mean time to kill, up to the limit
+    double win_rate = 0.5;
+};
+
+double mean_up_to_limit(const KillDistribution& kills, Duration limit) {
+    double sum = 0.0;
+    double before = 0.0;
+    for (const KillPoint& point : kills.points) {
+        sum += (point.killed - before) * to_seconds(point.at - kills.first_shot);
+        before = point.killed;
+    }
+    return sum + (1.0 - before) * to_seconds(limit);
+}
+
+class Judging {
+  public:
+    Judging(std::span<const ArsenalText> texts, const SensitivitySetup& setup)
+        : texts_(texts.begin(), texts.end()), setup_(setup), base_(*parse_arsenal(texts_).value) {
+        for (const std::string& name : armament_names(base_)) {
+            if (name != setup.armament) {
+                engagements_.push_back(
+                    engagement_of(base_, name, setup.shooter, setup.body, setup.distance).value());
+            }
+        }
+        others_ = kill_distributions(engagements_, setup.settings);
+        now_ = *judge(base_);
+    }
+
+    const Judged& now() const { return now_; }
+
+    // With one number changed; none when that is not allowed.
+    std::optional<Judged> with(const std::string& path, double value) const {
+        const ArsenalChange change{path, value};
+        Loaded<ArsenalText> overlay = overlay_of(texts_, {&change, 1}, "sensitivity");
+        if (!overlay) {
+            return std::nullopt;
+        }
+        std::vector<ArsenalText> texts = texts_;
+        texts.push_back(std::move(*overlay.value));
+        const Loaded<Arsenal> arsenal = parse_arsenal(texts);
+        return arsenal ? judge(*arsenal.value) : std::nullopt;
+    }
+
+  private:
+    std::optional<Judged> judge(const Arsenal& arsenal) const {
+        const auto engagement =
+            engagement_of(arsenal, setup_.armament, setup_.shooter, setup_.body, setup_.distance);
+        if (!engagement) {
+            return std::nullopt;
+        }
+        const KillDistribution kills = kill_distribution(*engagement, setup_.settings);
+        const Duration spread = engagement->shooter.reaction_spread;
+        Judged judged{mean_up_to_limit(kills, engagement->limit), 0.0};
+        for (const KillDistribution& other : others_) {
+            judged.win_rate += duel({&kills, {}, spread}, {&other, {}, spread}).win_rate(0);
+        }
+        judged.win_rate = others_.empty() ? 0.5 : judged.win_rate / static_cast<double>(others_.size());
+        return judged;
+    }
+
+    std::vector<ArsenalText> texts_;
+    const SensitivitySetup& setup_;
+    Arsenal base_;
+    std::vector<Engagement> engagements_{};
+    std::vector<KillDistribution> others_{};
+    Judged now_{};
+};
+
+// What no engagement with a weapon in hand and aimed depends on.
+bool is_looked_at(const std::string& path) {
+    constexpr std::array parts{".handling.", ".aim.", ".tracer_speed", ".carry_limit", ".press_buffer"};
+    return std::none_of(parts.begin(), parts.end(),
+                        [&](const char* part) { return path.find(part) != std::string::npos; });
+}
+
+double within(const ArsenalNumber& number, double value) {
+    const double rounded = number.whole ? std::round(value) : value;
+    return std::clamp(rounded, number.least, number.most);
+}
+
+bool has_effect(const Judged& one, const Judged& other) {
+    return std::abs(one.seconds - other.seconds) > no_effect ||
+           std::abs(one.win_rate - other.win_rate) > no_effect;
+}
+
+Sensitivity sensitivity_of(const Judging& judging, const ArsenalNumber& number) {
+    Sensitivity found{number};
+    const double step = std::max(std::abs(number.value) * usual_change, number.whole ? 1.0 : 0.0);
+    const double up = within(number, number.value + step);
+    const double down = within(number, number.value - step);
+    const auto above = judging.with(number.path, up);
+    const auto below = judging.with(number.path, down);
+    const Judged& high = above ? *above : judging.now();
+    const Judged& low = below ? *below : judging.now();
+    const double width = (above ? up : number.value) - (below ? down : number.value);
+    if (width > 0.0 && number.value != 0.0) {
+        const double percent = width / std::abs(number.value);
+        found.of_time =
+            judging.now().seconds > 0.0 ? (high.seconds - low.seconds) / judging.now().seconds / percent : 0.0;
+        found.of_wins = (high.win_rate - low.win_rate) / percent;
+    }
+    if ((above && has_effect(*above, judging.now())) || (below && has_effect(*below, judging.now()))) {
+        const bool rises = above && has_effect(*above, judging.now());
+        found.acts_from = (rises ? up : down) / number.value - 1.0;
+    }
+    // Those that do nothing are mostly those that never do: the largest change first.
+    const auto acts = [&](double share) {
+        const double value = within(number, number.value * (1.0 + share));
+        const auto changed = value != number.value ? judging.with(number.path, value) : std::nullopt;
+        return changed && has_effect(*changed, judging.now());
+    };
+    for (const double way : {1.0, -1.0}) {
+        if (!found.acts_from && acts(0.4 * way)) {
+            found.acts_from = acts(0.1 * way) ? 0.1 * way : acts(0.2 * way) ? 0.2 * way : 0.4 * way;
+        }
+    }
+    return found;
+}
+
+} // namespace
+
+std::vector<Sensitivity> sensitivities(std::span<const ArsenalText> texts, const SensitivitySetup& setup) {
+    const Judging judging{texts, setup};
+    const Loaded<Arsenal> arsenal = parse_arsenal(texts);
+    assert(arsenal);
+    const WeaponSpec* weapon = find_weapon(*arsenal.value, setup.armament);
+    std::vector<ArsenalNumber> numbers;
+    if (weapon != nullptr) {
+        numbers = numbers_of(texts, "weapon." + setup.armament);
+        const auto more = numbers_of(texts, "projectile." + weapon->projectile);
+        numbers.insert(numbers.end(), more.begin(), more.end());
+    } else {
+        numbers = numbers_of(texts, "melee." + setup.armament.substr(0, setup.armament.find(' ')));
+    }
+    std::vector<Sensitivity> all;
+    for (const ArsenalNumber& number : numbers) {
+        if (number.value != 0.0 && is_looked_at(number.path)) {
+            all.push_back(sensitivity_of(judging, number));
+        }
+    }
+    std::stable_sort(all.begin(), all.end(), [](const Sensitivity& a, const Sensitivity& b) {
+        return std::abs(a.of_time) + std::abs(a.of_wins) > std::abs(b.of_time) + std::abs(b.of_wins);
+    });
+    return all;
+}
+
+} // namespace avrek
