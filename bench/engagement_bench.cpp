@@ -1,4 +1,5 @@
-// How far the computed distributions are from engagements that are fought, and how much sooner they are there:
+// How far the computed distributions are from engagements that are fought, and how much sooner they are
+// there:
 //     engagement_bench [FIGHTS of each engagement] [POINTS of the integral] [ARMAMENT]
 #include <avrek/data/arsenal_toml.h>
 #include <avrek/tuning/engagement_trial.h>
@@ -25,10 +26,10 @@ struct Case {
 
 // Near, usual and far for each of them.
 const std::vector<Case> cases{
-    {"thorn-rifle", {4, 10, 18, 33, 50}},    {"needle-pistol", {4, 10, 18, 26, 40}},
-    {"reed-carbine", {4, 10, 20, 37, 60}},   {"burr-gun", {2, 5, 9, 14, 24}},
-    {"seed-lobber", {7, 12, 18, 26, 36}},    {"amber-rail", {5, 15, 30, 60, 90}},
-    {"pollen-spray", {1.5, 3, 5, 7, 8.5}},   {"burl-sling", {3, 7, 12, 18, 26}},
+    {"thorn-rifle", {4, 10, 18, 33, 50}},       {"needle-pistol", {4, 10, 18, 26, 40}},
+    {"reed-carbine", {4, 10, 20, 37, 60}},      {"burr-gun", {2, 5, 9, 14, 24}},
+    {"seed-lobber", {7, 12, 18, 26, 36}},       {"amber-rail", {5, 15, 30, 60, 90}},
+    {"pollen-spray", {1.5, 3, 5, 7, 8.5}},      {"burl-sling", {3, 7, 12, 18, 26}},
     {"sickle light", {0.6, 0.8, 1, 1.2, 1.35}},
 };
 
@@ -40,12 +41,13 @@ double seconds() {
 double apart(const KillDistribution& kills, const std::vector<Duration>& deaths, double fights,
              Duration slack) {
     const auto fought = [&](Duration at) {
-        return static_cast<double>(std::upper_bound(deaths.begin(), deaths.end(), at) - deaths.begin()) / fights;
+        return static_cast<double>(std::upper_bound(deaths.begin(), deaths.end(), at) - deaths.begin()) /
+               fights;
     };
     double most = 0.0;
     const auto look = [&](Duration at) {
-        most = std::max({most, killed_at(kills, at) - fought(at + slack),
-                         fought(at) - killed_at(kills, at + slack)});
+        most = std::max(
+            {most, killed_at(kills, at) - fought(at + slack), fought(at) - killed_at(kills, at + slack)});
     };
     for (const KillPoint& point : kills.points) {
         look(point.at);
@@ -97,9 +99,9 @@ int main(int count, char** words) {
             const double needed = std::pow(0.8687 / std::max(most, 1e-4), 2.0);
             computed_in_all += computed;
             fought_in_all += needed * each;
-            fmt::print("{:<14} {:>6g} {:>9.4f} {:>9.4f} {:>9.4f} {:>7.2f} ms {:>9.1f} us {:>8.0f}x\n", one.armament,
-                       distance, kills.killed(), static_cast<double>(deaths.size()) / fights, most,
-                       1e3 * computed, 1e6 * each, needed * each / computed);
+            fmt::print("{:<14} {:>6g} {:>9.4f} {:>9.4f} {:>9.4f} {:>7.2f} ms {:>9.1f} us {:>8.0f}x\n",
+                       one.armament, distance, kills.killed(), static_cast<double>(deaths.size()) / fights,
+                       most, 1e3 * computed, 1e6 * each, needed * each / computed);
             std::fflush(stdout);
         }
     }

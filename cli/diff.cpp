@@ -41,8 +41,9 @@ std::string values_text(const std::vector<ArsenalDifference>& found) {
     for (const ArsenalDifference& one : found) {
         const auto before = number_of(one.before);
         const auto after = number_of(one.after);
-        const std::string percent =
-            before && after && *before != 0.0 ? fmt::format(" ({:+.1f} %)", 100.0 * (*after / *before - 1.0)) : "";
+        const std::string percent = before && after && *before != 0.0
+                                        ? fmt::format(" ({:+.1f} %)", 100.0 * (*after / *before - 1.0))
+                                        : "";
         text += wrapped(fmt::format("{}: {} -> {}{}", one.path, shortened(one.before), shortened(one.after),
                                     percent),
                         text_columns, 4) +
@@ -67,8 +68,9 @@ struct Field {
 Field field_of(const Arsenal& arsenal, const std::vector<std::string>& names, const std::string& shooter,
                const std::string& body, const DiffOptions& options) {
     Field field{names, {}, 0.0};
-    const DuelMatrix matrix = duel_matrix(arsenal, names, options.distances,
-                                          {{shooter, shooter}, body, {}, true, settings_of(options.shooting)});
+    const DuelMatrix matrix =
+        duel_matrix(arsenal, names, options.distances,
+                    {{shooter, shooter}, body, {}, true, settings_of(options.shooting)});
     const std::vector<DuelStanding> all = standings(matrix);
     for (std::size_t row = 0; row < names.size(); ++row) {
         std::vector<Felt>& felt = field.felt.emplace_back();
@@ -80,11 +82,12 @@ Field field_of(const Arsenal& arsenal, const std::vector<std::string>& names, co
             const Target target{.body = find_body(arsenal, body), .conditions = arsenal.conditions};
             const Engagement engagement = engagement_of(arsenal, names[row], shooter, target,
                                                         options.distances[distance], options.shooting);
-            one.ideal = engagement.weapon != nullptr
-                            ? ideal_time_to_kill(*engagement.weapon, target, engagement.distance, engagement.aim,
-                                                 find_projectile(arsenal, engagement.weapon->projectile))
-                            : ideal_time_to_kill(*engagement.melee, engagement.melee->attacks[engagement.attack],
-                                                 target, engagement.distance, engagement.aim);
+            one.ideal =
+                engagement.weapon != nullptr
+                    ? ideal_time_to_kill(*engagement.weapon, target, engagement.distance, engagement.aim,
+                                         find_projectile(arsenal, engagement.weapon->projectile))
+                    : ideal_time_to_kill(*engagement.melee, engagement.melee->attacks[engagement.attack],
+                                         target, engagement.distance, engagement.aim);
         }
     }
     return field;
@@ -131,9 +134,9 @@ std::string sentence(const std::string& name, const std::vector<Felt>& before, c
                                     ms(median(before[where])), distances[where]));
     }
     if (most > 0.005) {
-        parts.push_back(fmt::format("wins {:.0f} % of its duels against the others at {:g} m, {:.0f} % before",
-                                    100.0 * after[where].win_rate, distances[where],
-                                    100.0 * before[where].win_rate));
+        parts.push_back(
+            fmt::format("wins {:.0f} % of its duels against the others at {:g} m, {:.0f} % before",
+                        100.0 * after[where].win_rate, distances[where], 100.0 * before[where].win_rate));
     }
     std::string text = name + ": ";
     for (std::size_t part = 0; part < parts.size(); ++part) {
@@ -145,8 +148,9 @@ std::string sentence(const std::string& name, const std::vector<Felt>& before, c
 void run_diff(const DiffOptions& options) {
     const std::vector<std::string> files = files_among(options.common.words);
     if (files.empty() || !ids_among(options.common.words).empty()) {
-        throw WrongCall{{"error: what differs? allowed: OVERLAY.toml over the shipped arsenal, or BASE.toml and "
-                         "the overlays that it gets"}};
+        throw WrongCall{
+            {"error: what differs? allowed: OVERLAY.toml over the shipped arsenal, or BASE.toml and "
+             "the overlays that it gets"}};
     }
     const bool shipped = files.size() == 1;
     const std::vector<ArsenalText> before =
@@ -190,9 +194,9 @@ void run_diff(const DiffOptions& options) {
                 const auto shots = [](const Felt& felt) {
                     return felt.ideal.shots > 0 ? Cell{std::int64_t{felt.ideal.shots}} : Cell{};
                 };
-                table.rows.push_back({names[row], options.distances[index], shots(was), shots(is), median(was),
-                                      median(is), 100.0 * was.kills.killed(), 100.0 * is.kills.killed(),
-                                      100.0 * was.win_rate, 100.0 * is.win_rate});
+                table.rows.push_back({names[row], options.distances[index], shots(was), shots(is),
+                                      median(was), median(is), 100.0 * was.kills.killed(),
+                                      100.0 * is.kills.killed(), 100.0 * was.win_rate, 100.0 * is.win_rate});
             }
         }
         const std::string said = sentence(names[row], one.felt[row], other.felt[row], options.distances);
@@ -206,11 +210,12 @@ void run_diff(const DiffOptions& options) {
         text = emphasised("What differs", colour) + '\n' + values_text(found) + '\n' +
                emphasised("What a player notices", colour) + ", " + shooter + " against " + body + '\n' +
                (words.empty() ? "nothing at these distances\n" : words);
-        text += table.rows.empty() ? ""
-                                   : '\n' + to_text(table, colour) +
-                                         fmt::format("\nshots: when all hit; half, killed, wins: of a {}, error "
-                                                     "up to {:.1f} %; wins: against all others\n",
-                                                     shooter, 200.0 * std::max(one.error, other.error));
+        text += table.rows.empty()
+                    ? ""
+                    : '\n' + to_text(table, colour) +
+                          fmt::format("\nshots: when all hit; half, killed, wins: of a {}, error "
+                                      "up to {:.1f} %; wins: against all others\n",
+                                      shooter, 200.0 * std::max(one.error, other.error));
     }
     write_table(table, text, options.common.output);
 }
@@ -220,7 +225,8 @@ void run_diff(const DiffOptions& options) {
 void add_diff(CLI::App& tool, int&) {
     const auto options = std::make_shared<DiffOptions>();
     options->shooting.points = 128;
-    Command command{tool, "diff", "What an overlay changes, and what a player notices of it", options->common};
+    Command command{tool, "diff", "What an overlay changes, and what a player notices of it",
+                    options->common};
     command.words(options->common, "BASE.toml OVERLAY.toml",
                   "The arsenal and its overlays; of one file alone the shipped arsenal is the base");
     command.numbers("--at", options->distances, {0.01, 10000.0, "m"}, "METRES", "Distances");

@@ -67,7 +67,8 @@ Sides sides_of(const Arsenal& arsenal, const DuelOptions& options) {
     }
     for (std::size_t side = 0; side < 2 && !options.links.empty(); ++side) {
         const std::string& name = side == 0 ? options.links.front() : options.links.back();
-        sides.links[side] = &arsenal.links[static_cast<std::size_t>(place_named("link", arsenal.links, name))];
+        sides.links[side] =
+            &arsenal.links[static_cast<std::size_t>(place_named("link", arsenal.links, name))];
         sides.views[side] = view_over(*sides.links[side], sides.network);
         sides.later[side] = sides.views[side].behind;
     }
@@ -95,7 +96,8 @@ std::string boards_text(const DuelMatrix& matrix, bool colour) {
     }
     std::string text;
     for (std::size_t distance = 0; distance < matrix.distances.size(); ++distance) {
-        std::string heading = fmt::format("{:<{}}", fmt::format("{:g} m", matrix.distances[distance]), width + 4);
+        std::string heading =
+            fmt::format("{:<{}}", fmt::format("{:g} m", matrix.distances[distance]), width + 4);
         for (std::size_t column = 0; column < matrix.names.size(); ++column) {
             heading += fmt::format("{:>5}", column + 1);
         }
@@ -126,8 +128,8 @@ std::string standings_text(const DuelMatrix& matrix, bool colour) {
         for (std::size_t distance = 0; distance < matrix.distances.size(); ++distance) {
             const auto& best = all[row].best_at;
             const bool is_best = std::find(best.begin(), best.end(), distance) != best.end();
-            text += fmt::format("{:>8}", fmt::format("{:.0f}{}", 100.0 * all[row].win_rates[distance],
-                                                     is_best ? "*" : " "));
+            text += fmt::format(
+                "{:>8}", fmt::format("{:.0f}{}", 100.0 * all[row].win_rates[distance], is_best ? "*" : " "));
         }
         text += '\n';
         never += all[row].best_at.empty() ? (never.empty() ? "" : ", ") + matrix.names[row] : "";
@@ -205,8 +207,8 @@ Table pair_table(const Arsenal& arsenal, const std::vector<std::string>& names, 
         std::array<Duration, 2> spreads;
         for (std::size_t side = 0; side < 2; ++side) {
             const Target target{.body = &body_of(arsenal, sides.body), .conditions = arsenal.conditions};
-            engagements[side] = engagement_of(arsenal, names[side], sides.shooters[side], target, distance,
-                                              options.shooting);
+            engagements[side] =
+                engagement_of(arsenal, names[side], sides.shooters[side], target, distance, options.shooting);
             spreads[side] = engagements[side].shooter.reaction_spread;
         }
         const auto kills = kill_distributions(engagements, settings_of(options.shooting));
@@ -248,40 +250,42 @@ Table pair_table(const Arsenal& arsenal, const std::vector<std::string>& names, 
 std::string network_text(const Arsenal& arsenal, const std::vector<std::string>& names, const Sides& sides,
                          const DuelOptions& options, bool colour) {
     const double distance = options.distances.front();
-    std::string text = '\n' + emphasised(fmt::format("Over the network, at {:g} m: by formula, for {} ticks a "
-                                                     "second, {} of them shown",
-                                                     distance, sides.network.rate.hertz,
-                                                     sides.network.rate.hertz / sides.network.shown_every),
-                                         colour) +
+    std::string text = '\n' +
+                       emphasised(fmt::format("Over the network, at {:g} m: by formula, for {} ticks a "
+                                              "second, {} of them shown",
+                                              distance, sides.network.rate.hertz,
+                                              sides.network.rate.hertz / sides.network.shown_every),
+                                  colour) +
                        '\n';
     for (std::size_t side = 0; side < 2; ++side) {
         const std::size_t victim = 1 - side;
         const LinkView& view = sides.views[side];
         const Target target{.body = &body_of(arsenal, sides.body), .conditions = arsenal.conditions};
-        const Engagement engagement = engagement_of(arsenal, names[side], sides.shooters[side], target,
-                                                    distance, options.shooting);
+        const Engagement engagement =
+            engagement_of(arsenal, names[side], sides.shooters[side], target, distance, options.shooting);
         const Duration reaction = find_shooter(arsenal, sides.shooters[victim])->reaction;
         const ExperiencedTimes times = experienced(engagement, view, *sides.links[victim], reaction,
                                                    sides.network, settings_of(options.shooting));
         const CoverDelay cover = death_after_cover(view, sides.views[victim], sides.network);
-        text += wrapped(
-                    fmt::format(
-                        "{} on {}: sees others {:.0f} ms late{}; from its first hit to the death it judges "
-                        "half of all kills at {:.0f} ms, of which its victim knows {:.0f} to {:.0f} ms and it "
-                        "is told at {:.0f} ms; {:.0f} % of its victims know for longer than the {:.0f} ms of "
-                        "their reaction; behind cover they can still die for {:.0f} ms as the server sees it, "
-                        "{:.0f} ms as they do",
-                        names[side], sides.links[side]->id, to_milliseconds(view.behind),
-                        view.unjudged > Duration{}
-                            ? fmt::format(", {:.0f} ms more than is rewound", to_milliseconds(view.unjudged))
-                            : std::string{},
-                        to_milliseconds(times.median),
-                        std::max(0.0, to_milliseconds(times.median - times.as_victim_adds)),
-                        to_milliseconds(times.median + times.as_victim_adds),
-                        to_milliseconds(times.median + times.as_shooter_adds), 100.0 * times.answerable,
-                        to_milliseconds(reaction), to_milliseconds(cover.judged), to_milliseconds(cover.felt)),
-                    text_columns, 2) +
-                '\n';
+        text +=
+            wrapped(
+                fmt::format(
+                    "{} on {}: sees others {:.0f} ms late{}; from its first hit to the death it judges "
+                    "half of all kills at {:.0f} ms, of which its victim knows {:.0f} to {:.0f} ms and it "
+                    "is told at {:.0f} ms; {:.0f} % of its victims know for longer than the {:.0f} ms of "
+                    "their reaction; behind cover they can still die for {:.0f} ms as the server sees it, "
+                    "{:.0f} ms as they do",
+                    names[side], sides.links[side]->id, to_milliseconds(view.behind),
+                    view.unjudged > Duration{}
+                        ? fmt::format(", {:.0f} ms more than is rewound", to_milliseconds(view.unjudged))
+                        : std::string{},
+                    to_milliseconds(times.median),
+                    std::max(0.0, to_milliseconds(times.median - times.as_victim_adds)),
+                    to_milliseconds(times.median + times.as_victim_adds),
+                    to_milliseconds(times.median + times.as_shooter_adds), 100.0 * times.answerable,
+                    to_milliseconds(reaction), to_milliseconds(cover.judged), to_milliseconds(cover.felt)),
+                text_columns, 2) +
+            '\n';
     }
     text += fmt::format("Who comes round a corner sees the other first: {} by {:.0f} ms, {} by {:.0f} ms\n",
                         names[0], to_milliseconds(corner_advantage(sides.views[0], sides.views[1])), names[1],
@@ -328,8 +332,8 @@ void run_duel(const DuelOptions& options) {
         error = std::max(error, outcome.error);
     }
     write_table(table_of(matrix),
-                title + ": % won by the row against the column, trades halved\n" + boards_text(matrix, colour) +
-                    standings_text(matrix, colour) +
+                title + ": % won by the row against the column, trades halved\n" +
+                    boards_text(matrix, colour) + standings_text(matrix, colour) +
                     fmt::format("largest error of a chance: {:.1f} %\n", 100.0 * error),
                 output);
 }

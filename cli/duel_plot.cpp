@@ -41,10 +41,9 @@ std::string duel_script(const DuelMatrix& matrix, const std::string& title) {
                 const double rate = decided ? 100.0 * outcome.win_rate(0) : 50.0;
                 block += fmt::format("{} {} {:.2f}\n", column, row, rate);
                 const bool dark = std::abs(rate - 50.0) > 38.0;
-                script += fmt::format(
-                    "set label '{}' at {},{} center font ',{}' tc rgb '{}'\n",
-                    decided ? fmt::format("{:.0f}", rate) : std::string{"-"}, column, row, size,
-                    dark ? "#ffffff" : "#202020");
+                script += fmt::format("set label '{}' at {},{} center font ',{}' tc rgb '{}'\n",
+                                      decided ? fmt::format("{:.0f}", rate) : std::string{"-"}, column, row,
+                                      size, dark ? "#ffffff" : "#202020");
             }
         }
         script = script + block + fmt::format("EOD\nplot $board{} using 1:2:3 with image\n", distance);

@@ -33,8 +33,9 @@ void run_observe(const ObserveOptions& options, int& status) {
         (word.ends_with(".toml") ? files : databases).push_back(word);
     }
     if (databases.empty()) {
-        throw WrongCall{{"error: observed where? allowed: telemetry databases, such as avrek bout --telemetry "
-                         "play.db writes, and arsenal files"}};
+        throw WrongCall{
+            {"error: observed where? allowed: telemetry databases, such as avrek bout --telemetry "
+             "play.db writes, and arsenal files"}};
     }
     if (options.bands.size() < 2 || !std::is_sorted(options.bands.begin(), options.bands.end())) {
         throw WrongCall{{"error: --bands: allowed: at least two distances, rising"}};
@@ -70,10 +71,10 @@ void run_observe(const ObserveOptions& options, int& status) {
                 {}};
     std::size_t apart = 0;
     for (const ObservedLine& line : lines) {
-        const std::string verdict = !line.computed      ? "not computed"
-                                    : line.kills < 6    ? "too few"
-                                    : line.differs      ? "differs"
-                                                        : "as computed";
+        const std::string verdict = !line.computed   ? "not computed"
+                                    : line.kills < 6 ? "too few"
+                                    : line.differs   ? "differs"
+                                                     : "as computed";
         apart += line.differs ? 1 : 0;
         table.rows.push_back({line.weapon, line.from, line.to, line.distance,
                               static_cast<std::int64_t>(line.kills), to_milliseconds(line.median),
@@ -97,7 +98,8 @@ void add_observe(CLI::App& tool, int& status) {
     const auto options = std::make_shared<ObserveOptions>();
     Command command{tool, "observe", "Times to kill in telemetry beside the computed ones", options->common};
     command.words(options->common, "PLAY.db|ARSENAL.toml", "Telemetry databases, and arsenal files");
-    command.numbers("--bands", options->bands, {0, 10000.0, "m"}, "METRES", "The ends of the bands of distances");
+    command.numbers("--bands", options->bands, {0, 10000.0, "m"}, "METRES",
+                    "The ends of the bands of distances");
     command.text("--shooter", options->shooter, "SHOOTER",
                  "The profile to compare with; the one that played if none is named");
     command.number("--confidence", options->confidence, {50, 99.99, "%"}, "PERCENT", "Of the intervals");

@@ -4,7 +4,8 @@
 #include <memory>
 #include <vector>
 
-/// The processes that share one sweep: those of mpirun, where the tool was built with AVREK_MPI, or one alone.
+/// The processes that share one sweep: those of mpirun, where the tool was built with AVREK_MPI, or one
+/// alone.
 namespace avrek::cli {
 
 class Ranks {

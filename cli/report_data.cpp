@@ -44,7 +44,8 @@ Json curve_of(const KillDistribution& kills) {
         const KillPoint& point = kills.points[index];
         const bool last = index + 1 == kills.points.size();
         if ((index % step == 0 && point.killed > before + 1e-4) || last) {
-            curve.push_back({rounded(to_milliseconds(point.at - kills.first_shot), 1), percent(point.killed)});
+            curve.push_back(
+                {rounded(to_milliseconds(point.at - kills.first_shot), 1), percent(point.killed)});
             before = point.killed;
         }
     }
@@ -52,21 +53,17 @@ Json curve_of(const KillDistribution& kills) {
 }
 
 Json kill_of(const KillDistribution& kills) {
-    return {{"killed", percent(kills.killed())},
-            {"magazine", percent(kills.in_magazine)},
-            {"p10", ms(time_of_share(kills, 0.1))},
-            {"p50", ms(time_of_share(kills, 0.5))},
-            {"p90", ms(time_of_share(kills, 0.9))},
-            {"shots", rounded(mean_shots(kills), 2)},
-            {"error", percent(kills.error)},
-            {"curve", curve_of(kills)}};
+    return {{"killed", percent(kills.killed())},    {"magazine", percent(kills.in_magazine)},
+            {"p10", ms(time_of_share(kills, 0.1))}, {"p50", ms(time_of_share(kills, 0.5))},
+            {"p90", ms(time_of_share(kills, 0.9))}, {"shots", rounded(mean_shots(kills), 2)},
+            {"error", percent(kills.error)},        {"curve", curve_of(kills)}};
 }
 
 class Report {
   public:
     Report(const ReportAsked& asked, const std::function<void(double)>& goes_on)
-        : asked_(asked), goes_on_(goes_on), base_(*parse_arsenal(asked.base).value),
-          settings_{static_cast<std::size_t>(asked.points)} {}
+        : asked_(asked), goes_on_(goes_on),
+          base_(*parse_arsenal(asked.base).value), settings_{static_cast<std::size_t>(asked.points)} {}
 
     Json run() {
         Json data{{"title", "Weapons of the arsenal, measured"},
@@ -157,15 +154,17 @@ class Report {
             Json row{{"name", name}};
             if (weapon != nullptr) {
                 row["delivery"] = std::string{to_string(delivery_of(*weapon))};
-                row["damage"] = weapon->pellets > 1 ? fmt::format("{:g} x {}", weapon->damage, weapon->pellets)
-                                                    : fmt::format("{:g}", weapon->damage);
+                row["damage"] = weapon->pellets > 1
+                                    ? fmt::format("{:g} x {}", weapon->damage, weapon->pellets)
+                                    : fmt::format("{:g}", weapon->damage);
                 row["rate"] = weapon->rounds_per_minute;
                 const bool filled = weapon->feed == AmmoFeed::magazine || weapon->feed == AmmoFeed::cell;
                 row["magazine"] = filled ? Json(weapon->magazine / weapon->rounds_per_shot) : Json(nullptr);
                 row["range"] = weapon->range;
             } else {
                 row["delivery"] = "blade";
-                const auto engagement = avrek::engagement_of(base_, name, asked_.shooters.front(), asked_.body, 1.0);
+                const auto engagement =
+                    avrek::engagement_of(base_, name, asked_.shooters.front(), asked_.body, 1.0);
                 const MeleeAttackSpec& attack = engagement->melee->attacks[engagement->attack];
                 row["damage"] = fmt::format("{:g}", attack.damage);
                 row["rate"] = rounded(60.0 / to_seconds(length_of(attack)), 0);
@@ -198,7 +197,8 @@ class Report {
                 for (const WeaponEvent& event : events) {
                     if (event.kind == WeaponEventKind::shot) {
                         const Look& view = views[cones.size()];
-                        path.push_back({rounded(-to_degrees(view.yaw), 3), rounded(to_degrees(view.pitch), 3)});
+                        path.push_back(
+                            {rounded(-to_degrees(view.yaw), 3), rounded(to_degrees(view.pitch), 3)});
                         cones.push_back(rounded(to_degrees(event.spread), 3));
                     }
                 }
@@ -273,8 +273,9 @@ class Report {
             const Metres near = std::min(asked_.distances.front(), weapon->range);
             const DamageBreakpoints found = damage_breakpoints(*weapon, target, near, aim, projectile);
             const auto off = [&](const std::optional<double>& damage) {
-                return damage && weapon->damage > 0.0 ? Json(rounded(100.0 * (*damage / weapon->damage - 1.0), 1))
-                                                      : Json(nullptr);
+                return damage && weapon->damage > 0.0
+                           ? Json(rounded(100.0 * (*damage / weapon->damage - 1.0), 1))
+                           : Json(nullptr);
             };
             rows.push_back({{"name", name},
                             {"damage", weapon->damage},

@@ -75,8 +75,9 @@ Engagement engagement_of(const Arsenal& arsenal, const std::string& armament, co
 DistributionSettings settings_of(const ShootingOptions& options) {
     const auto points = static_cast<std::size_t>(options.points);
     if (static_cast<double>(points) != options.points || !std::has_single_bit(points)) {
-        throw WrongCall{{fmt::format(
-            "error: --points: {:g} is not allowed; allowed: a power of two from 32 to 4096", options.points)}};
+        throw WrongCall{
+            {fmt::format("error: --points: {:g} is not allowed; allowed: a power of two from 32 to 4096",
+                         options.points)}};
     }
     return {points};
 }

@@ -24,8 +24,8 @@ void add_shooting(Command& command, ShootingOptions& options);
 /// The names of the profiles. Throws WrongCall for an unknown one, and when the arsenal has none.
 std::vector<std::string> shooters_of(const Arsenal& arsenal, const ShootingOptions& options);
 
-/// The names of the weapons, and of attacks of blades, that are named, or all. Throws WrongCall for an unknown
-/// one.
+/// The names of the weapons, and of attacks of blades, that are named, or all. Throws WrongCall for an
+/// unknown one.
 std::vector<std::string> armaments_of(const Arsenal& arsenal, const std::vector<std::string>& ids);
 
 /// The engagement with all that the options say.

@@ -105,17 +105,18 @@ std::string changes_text(const Solution& solution, const Wishes& wishes, bool co
     for (const WishRange& range : wishes.ranges) {
         width = std::max(width, range.path.size());
     }
-    std::string text = emphasised(fmt::format("{:<{}}{:>12}{:>12}{:>10}", "change", width, "until now", "then", ""),
-                                  colour) +
-                       '\n';
+    std::string text =
+        emphasised(fmt::format("{:<{}}{:>12}{:>12}{:>10}", "change", width, "until now", "then", ""),
+                   colour) +
+        '\n';
     for (std::size_t index = 0; index < solution.changes.size(); ++index) {
         const double before = solution.before[index];
         const double after = solution.changes[index].value;
         const std::string percent = before == after ? "as it was"
                                     : before != 0.0 ? fmt::format("{:+.1f} %", 100.0 * (after / before - 1.0))
                                                     : "";
-        text += fmt::format("{:<{}}{:>12g}{:>12g}{:>12}\n", solution.changes[index].path, width, before, after,
-                            percent);
+        text += fmt::format("{:<{}}{:>12g}{:>12g}{:>12}\n", solution.changes[index].path, width, before,
+                            after, percent);
     }
     return text;
 }
@@ -134,12 +135,12 @@ std::string conflicts_text(const Solution& solution, const Wishes& wishes) {
         }
     }
     for (const WishConflict& conflict : solution.conflicts) {
-        text += wrapped(fmt::format("wishes {} and {} conflict: each has been met, but not both; at best {} is {} "
-                                    "and {} is {}",
-                                    conflict.one + 1, conflict.other + 1, conflict.one + 1,
-                                    miss_text(wishes.wishes[conflict.one], conflict.one_miss),
-                                    conflict.other + 1,
-                                    miss_text(wishes.wishes[conflict.other], conflict.other_miss)),
+        text += wrapped(fmt::format(
+                            "wishes {} and {} conflict: each has been met, but not both; at best {} is {} "
+                            "and {} is {}",
+                            conflict.one + 1, conflict.other + 1, conflict.one + 1,
+                            miss_text(wishes.wishes[conflict.one], conflict.one_miss), conflict.other + 1,
+                            miss_text(wishes.wishes[conflict.other], conflict.other_miss)),
                         text_columns, 4) +
                 '\n';
     }
@@ -171,9 +172,10 @@ Table wishes_table(const Solution& solution, const Wishes& wishes,
 std::string wishes_text(const Table& table) {
     std::string text;
     for (const auto& row : table.rows) {
-        text += wrapped(fmt::format("{:>2}  {}", std::get<std::int64_t>(row[0]), std::get<std::string>(row[1])),
-                        text_columns, 6) +
-                '\n';
+        text +=
+            wrapped(fmt::format("{:>2}  {}", std::get<std::int64_t>(row[0]), std::get<std::string>(row[1])),
+                    text_columns, 6) +
+            '\n';
         std::string line = fmt::format("    {} -> {} (+- {})", std::get<std::string>(row[2]),
                                        std::get<std::string>(row[3]), std::get<std::string>(row[4]));
         if (const auto* value = std::get_if<std::string>(&row[5])) {
@@ -187,7 +189,8 @@ std::string wishes_text(const Table& table) {
 void run_solve(const SolveOptions& options, int& status) {
     const std::vector<std::string> files = files_among(options.common.words);
     if (files.empty() || !ids_among(options.common.words).empty()) {
-        throw WrongCall{{"error: which wishes? allowed: a file of wishes that ends in .toml, then arsenal files"}};
+        throw WrongCall{
+            {"error: which wishes? allowed: a file of wishes that ends in .toml, then arsenal files"}};
     }
     const std::vector<ArsenalText> texts = arsenal_texts({files.begin() + 1, files.end()});
     Loaded<Wishes> wishes = load_wishes(files.front(), texts);
@@ -213,8 +216,7 @@ void run_solve(const SolveOptions& options, int& status) {
         Progress fighting{"fighting", static_cast<std::int64_t>(wishes.value->wishes.size()) * fights};
         std::int64_t done = 0;
         for (std::size_t index = 0; index < in_fights.size(); ++index) {
-            in_fights[index] =
-                fought(*arsenal.value, wishes.value->wishes[index], fights, fighting, done);
+            in_fights[index] = fought(*arsenal.value, wishes.value->wishes[index], fights, fighting, done);
         }
     }
     if (!options.overlay.empty()) {
@@ -229,7 +231,8 @@ void run_solve(const SolveOptions& options, int& status) {
                          : fmt::format("Not all wishes are met: this is the nearest of {} tries{}.\n",
                                        solution.tries, solution.was_cut ? ", when it was interrupted" : "");
     if (options.overlay.empty()) {
-        text += '\n' + emphasised("The overlay (--overlay FILE writes it):", colour) + '\n' + solution.overlay.text;
+        text += '\n' + emphasised("The overlay (--overlay FILE writes it):", colour) + '\n' +
+                solution.overlay.text;
     } else {
         text += "The overlay is in " + options.overlay + ".\n";
     }
@@ -264,7 +267,8 @@ void add_solve(CLI::App& tool, int& status) {
     command.text("--overlay", options->overlay, "FILE.toml", "Write the overlay into this file");
     command.number("--fights", options->fights, {0, 1'000'000, "fights"}, "COUNT",
                    "Also fight so many for each wish, with the overlay");
-    command.number("--tries", options->tries, {10, 100'000, "tries"}, "COUNT", "Try so many arsenals at most");
+    command.number("--tries", options->tries, {10, 100'000, "tries"}, "COUNT",
+                   "Try so many arsenals at most");
     command.example("avrek solve data/wishes/rifle-in-a-third.toml --overlay tuned.toml");
     command.runs([options, &status] { run_solve(*options, status); });
 }

@@ -54,9 +54,9 @@ struct Asked {
     SweepHead head;
 };
 
-const std::vector<std::string> match_columns{"kills",          "trades",         "deaths_in_cover",
-                                             "seen_median_ms", "judged_median_ms", "felt_median_ms",
-                                             "shots",          "hits_confirmed_percent"};
+const std::vector<std::string> match_columns{
+    "kills",          "trades", "deaths_in_cover",       "seen_median_ms", "judged_median_ms",
+    "felt_median_ms", "shots",  "hits_confirmed_percent"};
 
 double median_ms(std::vector<Duration> times) {
     if (times.empty()) {
@@ -124,8 +124,8 @@ std::vector<double> row_of(const Asked& asked, std::size_t point) {
         row.resize(asked.head.columns.size(), std::numeric_limits<double>::quiet_NaN());
         return row;
     }
-    const std::vector<double> answers =
-        asked.matches ? match_row(asked, std::move(*arsenal.value)) : sweep_row(*arsenal.value, asked.question);
+    const std::vector<double> answers = asked.matches ? match_row(asked, std::move(*arsenal.value))
+                                                      : sweep_row(*arsenal.value, asked.question);
     row.insert(row.end(), answers.begin(), answers.end());
     return row;
 }
@@ -179,7 +179,8 @@ Asked asked_of(const SweepOptions& options) {
     asked.head.columns.insert(asked.head.columns.end(), answers.begin(), answers.end());
     asked.head.points = point_count(asked.plan);
     asked.head.identity = fmt::format(
-        "sweep of arsenal {:016x}, avrek " AVREK_VERSION ", over {}, {} samples, asks {} of {} at {} as {} on "
+        "sweep of arsenal {:016x}, avrek " AVREK_VERSION
+        ", over {}, {} samples, asks {} of {} at {} as {} on "
         "{}, {} points, crew {} for {} in {} over {}, seed {}",
         digest_of(asked.texts).whole, fmt::join(options.over, " "), asked.plan.samples, options.ask,
         fmt::join(asked.matches ? ids : asked.question.armaments, " "), fmt::join(options.distances, " "),
@@ -222,9 +223,9 @@ void run_sweep(const SweepOptions& options, int& status) {
     const Asked asked = asked_of(options);
     Ranks ranks;
     const std::size_t cores = std::max(1U, std::thread::hardware_concurrency());
-    const std::size_t threads =
-        options.threads ? static_cast<std::size_t>(whole("--threads", *options.threads))
-                        : std::max<std::size_t>(1, cores / ranks.on_this_machine());
+    const std::size_t threads = options.threads
+                                    ? static_cast<std::size_t>(whole("--threads", *options.threads))
+                                    : std::max<std::size_t>(1, cores / ranks.on_this_machine());
     SweepFile file;
     std::vector<Diagnostic> faults;
     if (ranks.rank() == 0) {
@@ -263,7 +264,8 @@ void run_sweep(const SweepOptions& options, int& status) {
         return;
     }
     if (!written) {
-        throw WrongCall{{fmt::format("error: {}.part: cannot be written; what is in it is kept", options.store)}};
+        throw WrongCall{
+            {fmt::format("error: {}.part: cannot be written; what is in it is kept", options.store)}};
     }
     if (file.done() < asked.head.points) {
         write_result(fmt::format("{} of {} points are in {}.part; the same call goes on from there\n",
@@ -275,8 +277,8 @@ void run_sweep(const SweepOptions& options, int& status) {
     stop_at(file.finish());
     const std::string how = before > 0 ? fmt::format(", of which {} were there before", before) : "";
     write_result(options.common.output.format == Format::json
-                     ? fmt::format("{{\"points\": {}, \"columns\": {}, \"file\": \"{}\"}}\n", asked.head.points,
-                                   asked.head.columns.size(), options.store)
+                     ? fmt::format("{{\"points\": {}, \"columns\": {}, \"file\": \"{}\"}}\n",
+                                   asked.head.points, asked.head.columns.size(), options.store)
                      : fmt::format("{} points{}, {} columns: {}\n", asked.head.points, how,
                                    asked.head.columns.size() + 1, options.store),
                  options.common.output);
@@ -302,7 +304,8 @@ void add_sweep(CLI::App& tool, int& status) {
     command.numbers("--at", options->distances, {0.01, 10000.0, "m"}, "METRES", "Distances");
     add_shooting(command, options->shooting);
     command.text("--on", options->body, "BODY", "Who is shot at; the arsenal's first body if none is named");
-    command.number("--crew", options->crew, {1, 64, "bots"}, "COUNT", "Of a match: bots, both crews together");
+    command.number("--crew", options->crew, {1, 64, "bots"}, "COUNT",
+                   "Of a match: bots, both crews together");
     command.number("--ticks", options->ticks, {1, 1e8, "ticks"}, "COUNT", "Of a match: how long it lasts");
     command.texts("--link", options->links, "LINK", "Of a match: its links; all if none is named");
     command.text("--in", options->level, "LEVEL", "Of a match: the level: atrium, or a file");

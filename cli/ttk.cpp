@@ -209,6 +209,12 @@ Table table_of(const std::vector<TtkLine>& lines, const Target& target, const Tt
 void run_ttk(const TtkOptions& options) {
     const Arsenal arsenal = arsenal_of(files_among(options.common.words));
     const Target target = target_of(arsenal, options.target);
+    if (options.distribution.sensitivity) {
+        run_sensitivity(files_among(options.common.words), target,
+                        {ids_among(options.common.words), options.distances, "", "", options.common.output},
+                        options.distribution);
+        return;
+    }
     if (options.distribution.wanted) {
         run_distribution(arsenal, target,
                          {ids_among(options.common.words), options.distances,

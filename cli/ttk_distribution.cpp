@@ -7,6 +7,7 @@
 #include "progress.h"
 #include "table.h"
 #include <avrek/tuning/engagement_trial.h>
+#include <avrek/tuning/sensitivity.h>
 
 #include <fmt/format.h>
 
@@ -32,8 +33,8 @@ struct Line {
         const auto after = std::upper_bound(deaths.begin(), deaths.end(), at);
         return static_cast<double>(after - deaths.begin()) / fought;
     }
-    // The largest difference of the two curves, where times that differ by less than this count as one: things
-    // that fly, and blades, do not all arrive at the same time.
+    // The largest difference of the two curves, where times that differ by less than this count as one:
+    // things that fly, and blades, do not all arrive at the same time.
     double difference() const {
         const bool at_once =
             engagement.weapon != nullptr && delivery_of(*engagement.weapon) != Delivery::projectile;
@@ -197,8 +198,7 @@ std::string script_of(const std::vector<Line>& lines, const std::string& title) 
         script += "EOD\n";
         const auto late = time_of_share(line.kills, 0.97 * line.kills.killed());
         most = std::max(most, late ? 1.1 * to_milliseconds(*late) : 0.0);
-        const std::string name =
-            fmt::format("{}, {}, {:g} m", line.armament, line.shooter, line.distance);
+        const std::string name = fmt::format("{}, {}, {:g} m", line.armament, line.shooter, line.distance);
         const std::size_t style = index % colours.size();
         layers.push_back(fmt::format("$curve{} with steps lw 2 dt {} lc rgb '{}' title {}", index,
                                      1 + index / colours.size() % 4, colours[style], quoted(name)));
@@ -227,16 +227,49 @@ void add_distribution(Command& command, DistributionOptions& options) {
     command.flag("--distribution", options.wanted,
                  "The whole distribution, of a shooter as its profile says, and not the ideal one");
     command.flag("--curves", options.curves, "With --distribution: all points of the curves");
+    command.flag("--sensitivity", options.sensitivity,
+                 "Of one weapon at the first distance: what each of its numbers does");
     command.number("--fights", options.fights, {0, 10'000'000, "fights"}, "COUNT",
                    "With --distribution: also fight so many of each, and compare");
     add_shooting(command, options.shooting);
+}
+
+void run_sensitivity(const std::vector<std::string>& files, const Target& target,
+                     const DistributionAsked& asked, const DistributionOptions& options) {
+    const Arsenal arsenal = arsenal_of(files);
+    const std::vector<std::string> armaments = armaments_of(arsenal, asked.ids);
+    if (asked.ids.empty() || armaments.size() != 1 || asked.distances.front() <= 0.0) {
+        throw WrongCall{
+            {"error: --sensitivity is of one weapon, such as: avrek ttk --sensitivity burr-gun --at 8"}};
+    }
+    const std::string shooter = shooters_of(arsenal, options.shooting).front();
+    const auto all =
+        sensitivities(arsenal_texts(files), {armaments.front(), shooter, target.body->id,
+                                             asked.distances.front(), settings_of(options.shooting)});
+    Table table{{{"number", "", "path"},
+                 {"is", "", "value", 3},
+                 {"time to kill", "% per %", "time_percent_per_percent", 2},
+                 {"wins", "points per %", "win_points_per_percent", 2},
+                 {"does something from", "%", "acts_from_percent", 0}},
+                {}};
+    for (const Sensitivity& one : all) {
+        table.rows.push_back({one.number.path, one.number.value, one.of_time, one.of_wins,
+                              one.acts_from ? Cell{100.0 * *one.acts_from} : Cell{}});
+    }
+    write_table(table,
+                fmt::format("What the numbers of {} do at {:g} m, as {} against {}\n\n", armaments.front(),
+                            asked.distances.front(), shooter, target.body->id) +
+                    to_text(table, has_colour(asked.output)) +
+                    "\ntime to kill: the mean, up to ten seconds; wins: duels against all others\n",
+                asked.output);
 }
 
 void run_distribution(const Arsenal& arsenal, const Target& target, const DistributionAsked& asked,
                       const DistributionOptions& options) {
     for (const double distance : asked.distances) {
         if (distance <= 0.0) {
-            throw WrongCall{{"error: --at: 0 is not allowed with --distribution; allowed: over 0 to 10000 m"}};
+            throw WrongCall{
+                {"error: --at: 0 is not allowed with --distribution; allowed: over 0 to 10000 m"}};
         }
     }
     std::vector<Line> lines = lines_of(arsenal, target, asked, options);
@@ -254,14 +287,13 @@ void run_distribution(const Arsenal& arsenal, const Target& target, const Distri
         return;
     }
     const Table table = table_of(lines, target, fought);
-    std::string text = wrapped(title + ": from the first shot to the death, of all engagements", text_columns,
-                               2) +
-                       "\n\n" + to_text(for_people(table), has_colour(asked.output)) +
-                       "\nkilled: by " +
-                       fmt::format("{:g} s after the first pull of the trigger; magazine: before the first "
-                                   "reload;\nmean and shots: of those that kill; error: of killed, at any "
-                                   "time\n",
-                                   options.shooting.seconds);
+    std::string text =
+        wrapped(title + ": from the first shot to the death, of all engagements", text_columns, 2) + "\n\n" +
+        to_text(for_people(table), has_colour(asked.output)) + "\nkilled: by " +
+        fmt::format("{:g} s after the first pull of the trigger; magazine: before the first "
+                    "reload;\nmean and shots: of those that kill; error: of killed, at any "
+                    "time\n",
+                    options.shooting.seconds);
     if (fought) {
         text += wrapped(fmt::format("fought: of {} in a skirmish each; apart: the largest distance between "
                                     "the computed curve and theirs, which is chance up to about {:.2f} %",

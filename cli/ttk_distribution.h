@@ -10,6 +10,7 @@ namespace avrek::cli {
 struct DistributionOptions {
     bool wanted = false;
     bool curves = false;
+    bool sensitivity = false;
     double fights = 0;
     ShootingOptions shooting;
 };
@@ -25,6 +26,10 @@ struct DistributionAsked {
     std::string plot;
     OutputOptions output;
 };
+
+/// What each number of one weapon does, at the first distance.
+void run_sensitivity(const std::vector<std::string>& files, const Target& target,
+                     const DistributionAsked& asked, const DistributionOptions& options);
 
 /// Computes, and where asked fights, all of them, and prints.
 void run_distribution(const Arsenal& arsenal, const Target& target, const DistributionAsked& asked,

@@ -6,7 +6,8 @@ cd "$(dirname "$0")/.."
 
 install_packages build plot test
 build release --target avrek_cli example_close_quarters example_engine_loop example_first_shot example_flat_arena \
-    example_last_stand example_loadout example_own_raycast example_ricochet example_rollback example_turret example_two_peers
+    example_last_stand example_loadout example_own_raycast example_ricochet example_rollback \
+    example_tune_rifle example_turret example_two_peers
 mkdir -p out
 avrek=build/release/avrek
 arsenal=data/halm-ring.toml
@@ -32,6 +33,18 @@ say $avrek explain needle-pistol $arsenal --at 10 --region head --on warden --wi
 say $avrek bout $arsenal --crew 8 --seed 2 --record out/bout.replay --telemetry out/bout --plot out/bout.png
 say $avrek replay out/bout.replay $arsenal
 say $avrek match $arsenal --crew 8 --seed 3 --plot out/match.png
+say $avrek ttk --distribution thorn-rifle reed-carbine burr-gun $arsenal --at 8,16 --fights 500 --plot out/distribution.png
+say $avrek duel $arsenal --at 5,15,30 --plot out/duels.png
+say $avrek duel thorn-rifle reed-carbine $arsenal --at 8,16,32 --link station-lan,far-dock
+say $avrek solve data/wishes/carbine-even-with-rifle.toml $arsenal --overlay out/even.toml --fights 500
+say $avrek diff $arsenal out/even.toml
+rm -f out/sweep.csv.part
+say $avrek sweep thorn-rifle $arsenal --over weapon.thorn-rifle.damage=18:26:1 --store out/sweep.csv
+say $avrek report thorn-rifle reed-carbine burr-gun amber-rail $arsenal --overlay out/even.toml --page out/report.html
+rm -f out/play.db
+say $avrek bout $arsenal --crew 8 --seed 4 --ticks 8000 --telemetry out/play.db
+say $avrek observe out/play.db $arsenal --target-speed 2 || true
+say build/release/examples/tune_rifle $arsenal
 say build/release/examples/first_shot $arsenal
 say build/release/examples/loadout $arsenal
 say build/release/examples/own_raycast
@@ -44,4 +57,4 @@ say build/release/examples/rollback data
 say build/release/examples/two_peers $arsenal
 # It draws as it goes on a terminal; here the pictures it prints without one are enough.
 say build/release/examples/flat_arena $arsenal | cat
-printf '\nThe pictures are out/card.png, out/range.png, out/range-plans.png, out/range-level.png, out/ttk.png,\nout/bout.png and out/match.png; out/bout has the telemetry.\n'
+printf '\nThe pictures are out/card.png, out/range.png, out/range-plans.png, out/range-level.png, out/ttk.png,\nout/bout.png, out/match.png, out/distribution.png and out/duels.png; the report is out/report.html; out/bout\nand out/play.db have telemetry.\n'

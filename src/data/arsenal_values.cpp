@@ -59,9 +59,9 @@ struct Place {
     KeyRule rule{};
     std::vector<std::string> table{}; // where the key stands
     std::string key{};
-    std::string inner{};    // a region, of multipliers
-    std::size_t point = 0;  // of a curve, counted from 0
-    std::size_t axis = 0;   // 0 for x
+    std::string inner{};   // a region, of multipliers
+    std::size_t point = 0; // of a curve, counted from 0
+    std::size_t axis = 0;  // 0 for x
     bool in_curve = false;
 };
 
@@ -89,8 +89,9 @@ std::optional<std::size_t> point_of(const std::string& part) {
         return std::nullopt;
     }
     const auto [end, error] = std::from_chars(part.data() + 1, part.data() + part.size() - 1, number);
-    return error == std::errc{} && end == part.data() + part.size() - 1 && number > 0 ? std::optional{number - 1}
-                                                                                      : std::nullopt;
+    return error == std::errc{} && end == part.data() + part.size() - 1 && number > 0
+               ? std::optional{number - 1}
+               : std::nullopt;
 }
 
 std::vector<std::string> names_in(const toml::table* table) {
@@ -232,11 +233,11 @@ Diagnostic fault_of(const std::string& path, const Wrong& wrong) {
     for (const std::string& name : wrong.known) {
         allowed += (allowed.empty() ? "" : ", ") + name;
     }
-    const std::string what = wrong.found.empty() ? "the path ends before its " + wrong.what
-                                                 : "there is no " + wrong.what + " '" +
-                                                       data::printable(wrong.found) + "'";
-    return {Severity::error, "",      0, 0, data::printable(path), what,
-            allowed,         nearest_name(wrong.found, wrong.known)};
+    const std::string what = wrong.found.empty()
+                                 ? "the path ends before its " + wrong.what
+                                 : "there is no " + wrong.what + " '" + data::printable(wrong.found) + "'";
+    return {Severity::error,       "",   0,       0,
+            data::printable(path), what, allowed, nearest_name(wrong.found, wrong.known)};
 }
 
 // The paths of all numbers in a node.
@@ -297,11 +298,14 @@ Loaded<ArsenalNumber> find_number(std::span<const ArsenalText> texts, std::strin
     }
     const auto value = value_of(root, *place);
     if (!value) {
-        return {std::nullopt,
-                {fault_of(text, {"value", {"a number that the arsenal gives"}, text})}};
+        return {std::nullopt, {fault_of(text, {"value", {"a number that the arsenal gives"}, text})}};
     }
-    ArsenalNumber number{text, *value, place->rule.range.least, place->rule.range.most,
-                         place->rule.type == KeyType::integer, place->rule.unit};
+    ArsenalNumber number{text,
+                         *value,
+                         place->rule.range.least,
+                         place->rule.range.most,
+                         place->rule.type == KeyType::integer,
+                         place->rule.unit};
     if (place->in_curve && place->axis == 0) {
         number.least = 0.0;
         number.most = 1e5;
@@ -354,7 +358,8 @@ Loaded<ArsenalText> overlay_of(std::span<const ArsenalText> texts, std::span<con
         } else if (place->in_curve) {
             if (!table->contains(place->key)) {
                 const toml::node* now = node_of(root, *place);
-                table->insert(place->key, now != nullptr && now->is_array() ? *now->as_array() : toml::array{});
+                table->insert(place->key,
+                              now != nullptr && now->is_array() ? *now->as_array() : toml::array{});
             }
             toml::array* points = table->get(place->key)->as_array();
             toml::array* pair =

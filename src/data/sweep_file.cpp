@@ -138,8 +138,9 @@ struct SweepFile::Writing {
             stream << '\n';
         }
         stream.close();
-        return stream ? std::vector<Diagnostic>{}
-                      : std::vector{fault_of(name, std::string{"cannot be written: "} + std::strerror(errno))};
+        return stream
+                   ? std::vector<Diagnostic>{}
+                   : std::vector{fault_of(name, std::string{"cannot be written: "} + std::strerror(errno))};
     }
 
     std::vector<Diagnostic> write_database(const std::filesystem::path& name) const {
@@ -165,7 +166,8 @@ struct SweepFile::Writing {
             tables->keep();
             fault = tables->fault();
         }
-        return fault.empty() ? std::vector<Diagnostic>{} : std::vector{fault_of(name, "cannot be written: " + fault)};
+        return fault.empty() ? std::vector<Diagnostic>{}
+                             : std::vector{fault_of(name, "cannot be written: " + fault)};
     }
 };
 
@@ -231,8 +233,8 @@ std::vector<Diagnostic> SweepFile::finish() {
     const std::filesystem::path whole = writing_->file.string() + ".whole";
     std::error_code code;
     std::filesystem::remove(whole, code);
-    std::vector<Diagnostic> faults = writing_->file.extension() == ".db" ? writing_->write_database(whole)
-                                                                          : writing_->write_csv(whole);
+    std::vector<Diagnostic> faults =
+        writing_->file.extension() == ".db" ? writing_->write_database(whole) : writing_->write_csv(whole);
     if (faults.empty()) {
         std::filesystem::rename(whole, writing_->file, code);
         if (code) {

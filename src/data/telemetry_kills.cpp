@@ -76,9 +76,15 @@ bool led_to(const std::vector<SeenHit>& hits, double death, std::int64_t killer,
 
 Loaded<std::vector<ObservedKill>> read_kills(const std::filesystem::path& database) {
     const auto failed = [&](const std::string& why) {
-        return Loaded<std::vector<ObservedKill>>{
-            std::nullopt,
-            {{Severity::error, database.string(), 0, 0, {}, why, "a telemetry database, such as --telemetry FILE.db writes", {}}}};
+        return Loaded<std::vector<ObservedKill>>{std::nullopt,
+                                                 {{Severity::error,
+                                                   database.string(),
+                                                   0,
+                                                   0,
+                                                   {},
+                                                   why,
+                                                   "a telemetry database, such as --telemetry FILE.db writes",
+                                                   {}}}};
     };
     sqlite3* opened = nullptr;
     const int status = sqlite3_open_v2(database.c_str(), &opened, SQLITE_OPEN_READONLY, nullptr);
@@ -99,15 +105,17 @@ Loaded<std::vector<ObservedKill>> read_kills(const std::filesystem::path& databa
                  sqlite3_column_double(row, 5)});
         });
     if (fault.empty()) {
-        fault = for_each_row(base.get(), "SELECT match, id, body, shooter FROM combatants", [&](sqlite3_stmt* row) {
-            people[{sqlite3_column_int64(row, 0), sqlite3_column_int64(row, 1)}] = {text_in(row, 2),
-                                                                                   text_in(row, 3)};
-        });
+        fault = for_each_row(base.get(), "SELECT match, id, body, shooter FROM combatants",
+                             [&](sqlite3_stmt* row) {
+                                 people[{sqlite3_column_int64(row, 0), sqlite3_column_int64(row, 1)}] = {
+                                     text_in(row, 2), text_in(row, 3)};
+                             });
     }
     std::vector<ObservedKill> kills;
     if (fault.empty()) {
         fault = for_each_row(
-            base.get(), "SELECT match, at, who, killer, weapon FROM deaths WHERE weapon <> '' ORDER BY match, at",
+            base.get(),
+            "SELECT match, at, who, killer, weapon FROM deaths WHERE weapon <> '' ORDER BY match, at",
             [&](sqlite3_stmt* row) {
                 const std::int64_t match = sqlite3_column_int64(row, 0);
                 const std::int64_t killer = sqlite3_column_int64(row, 3);
@@ -121,7 +129,8 @@ Loaded<std::vector<ObservedKill>> read_kills(const std::filesystem::path& databa
                 }
             });
     }
-    return fault.empty() ? Loaded<std::vector<ObservedKill>>{std::move(kills), {}} : failed("cannot be read: " + fault);
+    return fault.empty() ? Loaded<std::vector<ObservedKill>>{std::move(kills), {}}
+                         : failed("cannot be read: " + fault);
 }
 
 } // namespace avrek

@@ -117,8 +117,11 @@ void read_wish(const toml::node& node, std::size_t index, Wishes& wishes, Faults
         measures += (measure == 0 ? "" : ", ") + std::string{to_string(static_cast<WishMeasure>(measure))};
     }
     if (written.measures != 1) {
-        faults.add(table->source(), {where, written.measures == 0 ? "wishes for nothing" : "wishes for several things",
-                                     "one of " + measures, {}});
+        faults.add(table->source(),
+                   {where,
+                    written.measures == 0 ? "wishes for nothing" : "wishes for several things",
+                    "one of " + measures,
+                    {}});
         return;
     }
     Wish& wish = written.wish;
@@ -172,7 +175,8 @@ void read_change(const toml::node& node, const std::string& path, std::span<cons
     read_keys(*table, where, keys, range, seen, faults);
     for (const char* name : {"from", "to"}) {
         if (!seen.contains(name)) {
-            faults.add(table->source(), {where + '.' + name, "is missing", allowed_text(keys.front().rule), {}});
+            faults.add(table->source(),
+                       {where + '.' + name, "is missing", allowed_text(keys.front().rule), {}});
         }
     }
     if (range.from > range.to) {
@@ -295,12 +299,16 @@ Loaded<Wishes> parse_wishes(std::string_view text, std::string_view name,
     for (const Wish& wish : wishes.wishes) {
         const BodySpec* body = wish.body.empty() ? first : find_body(*parsed.value, wish.body);
         if (body != nullptr && !wish.region.empty() && !find_region(body->rig, wish.region)) {
-            faults.add(name, {1, 1}, {"wish", body->id + " has no region '" + wish.region + "'", "one of its regions", {}});
+            faults.add(name, {1, 1},
+                       {"wish", body->id + " has no region '" + wish.region + "'", "one of its regions", {}});
         }
     }
     if (!faults.has_errors() && (wishes.wishes.empty() || wishes.ranges.empty())) {
         faults.add(name, {1, 1},
-                   {{}, wishes.wishes.empty() ? "there is no wish in this file" : "nothing may be changed", sections, {}});
+                   {{},
+                    wishes.wishes.empty() ? "there is no wish in this file" : "nothing may be changed",
+                    sections,
+                    {}});
     }
     Loaded<Wishes> loaded;
     if (!faults.has_errors()) {

@@ -10,8 +10,8 @@ namespace {
 
 // A distribution as sums over time, for quick looks.
 struct Sums {
-    std::vector<std::pair<Duration, double>> fired{}; // chance that the deadly shot has left by then
-    std::vector<std::pair<Duration, double>> dead{};  // and that the other is dead by then
+    std::vector<std::pair<Duration, double>> fired{};  // chance that the deadly shot has left by then
+    std::vector<std::pair<Duration, double>> dead{};   // and that the other is dead by then
     std::vector<std::pair<Duration, double>> health{}; // mean health of the other then
 
     explicit Sums(const KillDistribution& kills) {

@@ -198,11 +198,13 @@ std::vector<PlannedShot> shots_of(const Engagement& engagement) {
     for (const WeaponEvent& event : events) {
         if (event.kind == WeaponEventKind::shot) {
             const Time at = begin + (event.at - Time{});
-            const double left =
-                shots.empty() ? 0.0 : kick_left(engagement.shooter, at - shots.back().at);
+            const double left = shots.empty() ? 0.0 : kick_left(engagement.shooter, at - shots.back().at);
             kept = {kept.yaw * left, kept.pitch * left};
-            shots.push_back({at, event.spread, event.power,
-                             {kept.yaw + event.view.yaw, kept.pitch + event.view.pitch}, reloads});
+            shots.push_back({at,
+                             event.spread,
+                             event.power,
+                             {kept.yaw + event.view.yaw, kept.pitch + event.view.pitch},
+                             reloads});
             const Look stays = kept_kick(calm, event);
             const double loose = 1.0 - engagement.shooter.control;
             kept = {kept.yaw + loose * stays.yaw, kept.pitch + loose * stays.pitch};

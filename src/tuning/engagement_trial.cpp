@@ -145,10 +145,10 @@ struct DuelTrial::Running {
           sides{Marksman{one, first, Vector3::Zero(), 0.0},
                 Marksman{other, second, place_of(one).target.position, pi}},
           later{one_later, other_later},
-          stage(arsenal, TickRate{std::max(rate_for(sides[0].shots()).hertz,
-                                           rate_for(sides[1].shots()).hertz)}) {
-        assert(one.arsenal == other.arsenal && one.distance == other.distance &&
-               one.target_speed == 0.0 && other.target_speed == 0.0);
+          stage(arsenal,
+                TickRate{std::max(rate_for(sides[0].shots()).hertz, rate_for(sides[1].shots()).hertz)}) {
+        assert(one.arsenal == other.arsenal && one.distance == other.distance && one.target_speed == 0.0 &&
+               other.target_speed == 0.0);
         Skirmish& skirmish = stage.skirmish;
         // Each has the body that the other shoots at.
         skirmish.add(sides[0].entrant(TeamId{0}, body_place(arsenal, 0)));
@@ -167,8 +167,7 @@ struct DuelTrial::Running {
         Time last = seen;
         for (std::size_t side = 0; side < 2; ++side) {
             // Of a fight, each side draws its own.
-            sides[side].begin(skirmish, 2 * number + static_cast<std::uint32_t>(side), seen,
-                              later[side]);
+            sides[side].begin(skirmish, 2 * number + static_cast<std::uint32_t>(side), seen, later[side]);
             const Engagement& engagement = sides[side].engagement();
             last = std::max(last, seen + engagement.shooter.reaction + later[side] + engagement.limit);
         }
@@ -201,8 +200,7 @@ struct DuelTrial::Running {
     }
 };
 
-DuelTrial::DuelTrial(const Engagement& one, const Engagement& other, Duration one_later,
-                     Duration other_later)
+DuelTrial::DuelTrial(const Engagement& one, const Engagement& other, Duration one_later, Duration other_later)
     : running_(std::make_unique<Running>(one, other, one_later, other_later)) {}
 
 DuelTrial::~DuelTrial() = default;

@@ -1,4 +1,5 @@
 #include "fired_map.h"
+
 #include <avrek/ballistics/melee.h>
 #include <avrek/ballistics/spray.h>
 #include <avrek/tuning/engagement_trial.h>
@@ -42,8 +43,7 @@ ShotMap map_of_grid(const EngagementPlace& place, const Vector3& line, const Gri
 Scene map_scene(const Engagement& engagement, const EngagementPlace& place, bool with_target) {
     Scene scene{engagement_level(), {.bodies = 1, .joints = 64, .frames = 2}};
     if (with_target) {
-        static_cast<void>(
-            scene.add({map_target, &engagement.target.body->rig, place.target, TeamId{1}}));
+        static_cast<void>(scene.add({map_target, &engagement.target.body->rig, place.target, TeamId{1}}));
     }
     return scene;
 }
@@ -59,8 +59,8 @@ bool same(const MapOutcome& one, const MapOutcome& other) {
 
 std::uint32_t place_in(MapMaker& maker, const MapOutcome& outcome) {
     const auto& known = maker.map().outcomes();
-    const auto found = std::find_if(known.begin(), known.end(),
-                                    [&](const MapOutcome& one) { return same(one, outcome); });
+    const auto found =
+        std::find_if(known.begin(), known.end(), [&](const MapOutcome& one) { return same(one, outcome); });
     return found != known.end() ? static_cast<std::uint32_t>(found - known.begin()) : maker.outcome(outcome);
 }
 

@@ -7,8 +7,9 @@
 #include <array>
 #include <cmath>
 
-/// The map of what flies. Where it meets the target on its way there is found from a few real flights, between
-/// which the way is interpolated; what becomes of misses, which may bounce and burst, from more of them.
+/// The map of what flies. Where it meets the target on its way there is found from a few real flights,
+/// between which the way is interpolated; what becomes of misses, which may bounce and burst, from more of
+/// them.
 namespace avrek {
 
 namespace {
@@ -272,8 +273,7 @@ ShotMap map_of_flights(const Engagement& engagement, const EngagementPlace& plac
     const Crossings crossings{flights, maker, near};
     // One that meets the target as it should says what else comes with that.
     const MapOutcome pattern = flights.fly(place.line);
-    const std::vector<Miss> misses =
-        misses_of(flights, maker, all, bursts ? 9 : 4, bursts ? 10 : 6);
+    const std::vector<Miss> misses = misses_of(flights, maker, all, bursts ? 9 : 4, bursts ? 10 : 6);
     std::vector<double> cuts;
     if (bursts) {
         add_cuts(cuts, all.left, near.left, 4);

@@ -1,21 +1,20 @@
-#include "shot_chances.h"
+#include "shared_maps.h"
 #include <avrek/tuning/kill_distribution.h>
 
 #include <algorithm>
 #include <bit>
 #include <cassert>
 #include <cmath>
-#include <tuple>
-#include <deque>
 #include <memory>
+#include <tuple>
 #include <unordered_map>
 
 namespace avrek {
 
 namespace {
 
-constexpr double nobody_left = 1e-4; // of all: what becomes of these is not looked at any more
-constexpr double hardly_left = 1e-5; // of one point of the integral
+constexpr double nobody_left = 1e-4;      // of all: what becomes of these is not looked at any more
+constexpr double hardly_left = 1e-5;      // of one point of the integral
 constexpr std::uint32_t most_pending = 5; // shots under way at the same time that are told apart
 
 // Sums in lanes, which compilers make wide.
@@ -70,8 +69,8 @@ class Fight {
   public:
     Fight(const Engagement& engagement, const EngagementMaps& maps, std::size_t points)
         : engagement_(engagement), points_(points), chances_(engagement, maps, points),
-          victim_(engagement.target, chances_.blows()), limit_(Time{engagement.shooter.reaction} +
-                                                               engagement.limit) {
+          victim_(engagement.target, chances_.blows()),
+          limit_(Time{engagement.shooter.reaction} + engagement.limit) {
         const auto& shots = chances_.shots();
         for (std::size_t shot = 0; shot < shots.size(); ++shot) {
             for (std::size_t arrival = 0; arrival < chances_.arrivals().size(); ++arrival) {
@@ -265,8 +264,7 @@ class Fight {
     }
 
     Cell& cell_of(Cells& cells, std::uint32_t state, std::uint32_t landed) {
-        const auto [place, is_new] =
-            index_.try_emplace(std::uint64_t{state} << 32U | landed, cells.size());
+        const auto [place, is_new] = index_.try_emplace(std::uint64_t{state} << 32U | landed, cells.size());
         if (is_new) {
             cells.push_back({state, landed, {}});
         }
@@ -289,9 +287,8 @@ class Fight {
             }
         }
         if (in_place) {
-            std::erase_if(cells, [this](const Cell& cell) {
-                return sum_of(cell.chances.data(), points_) < 1e-7;
-            });
+            std::erase_if(cells,
+                          [this](const Cell& cell) { return sum_of(cell.chances.data(), points_) < 1e-7; });
         }
         if (last && bit != 0) {
             index_.clear();
@@ -303,8 +300,8 @@ class Fight {
         }
     }
 
-    // One pellet, where nothing changes by itself and nothing is under way: each state only loses to states of
-    // less health, so all is done in place, from the least health up.
+    // One pellet, where nothing changes by itself and nothing is under way: each state only loses to states
+    // of less health, so all is done in place, from the least health up.
     void strike_in_place(Cells& cells, const Due& due, const std::vector<float>& chances,
                          std::vector<Died>& died) {
         constexpr std::size_t none = static_cast<std::size_t>(-1);
@@ -403,8 +400,7 @@ class Fight {
                 }
                 if (!open.empty()) {
                     for (std::size_t point = 0; point < points_; ++point) {
-                        hit[point] = std::min(cell.chances[point],
-                                              hit[point] / std::max(1e-6F, open[point]));
+                        hit[point] = std::min(cell.chances[point], hit[point] / std::max(1e-6F, open[point]));
                     }
                 }
                 for (std::size_t point = 0; point < points_; ++point) {
@@ -474,108 +470,7 @@ class Fight {
     std::unordered_map<std::uint64_t, std::size_t> index_{};
 };
 
-// Maps that several engagements can share.
-class SharedMaps {
-  public:
-    EngagementMaps maps_of(const Engagement& engagement) {
-        EngagementMaps maps;
-        maps.place = place_of(engagement);
-        if (engagement.weapon != nullptr) {
-            maps.sight = shared(engagement, maps.place, true);
-        }
-        maps.shots = shared(engagement, maps.place, false);
-        return maps;
-    }
-
-  private:
-    struct Key {
-        const void* fired; // null for silhouettes
-        std::size_t attack;
-        const BodySpec* body;
-        const BodySpec* shooter;
-        Metres distance;
-        Metres range; // as far as it matters
-        RegionId aim;
-        bool crouching;
-        bool sight;
-        Vector3 line;
-        bool operator==(const Key& other) const {
-            return fired == other.fired && attack == other.attack && body == other.body &&
-                   shooter == other.shooter && distance == other.distance && range == other.range &&
-                   aim == other.aim && crouching == other.crouching && sight == other.sight &&
-                   line == other.line;
-        }
-    };
-
-    std::shared_ptr<const ShotMap> shared(const Engagement& engagement, const EngagementPlace& place,
-                                          bool sight) {
-        const WeaponSpec* weapon = engagement.weapon;
-        const bool plain = sight || (weapon != nullptr && delivery_of(*weapon) == Delivery::hitscan);
-        const Metres range = weapon != nullptr ? weapon->range : 0.0;
-        const void* fired = weapon != nullptr ? static_cast<const void*>(weapon) : engagement.melee;
-        const Key key{plain ? nullptr : fired,
-                      engagement.attack,
-                      engagement.target.body,
-                      engagement.shooter_body,
-                      engagement.distance,
-                      range > engagement.distance + 3.0 ? 0.0 : range,
-                      engagement.aim,
-                      engagement.posture.crouching,
-                      sight,
-                      sight ? direction_of(place.look) : place.line};
-        for (const auto& [known, map] : maps_) {
-            if (known == key) {
-                return map;
-            }
-        }
-        auto made = std::make_shared<const ShotMap>(sight ? map_of_sight(engagement, place)
-                                                          : map_of(engagement, place));
-        maps_.emplace_back(key, made);
-        return made;
-    }
-
-    std::deque<std::pair<Key, std::shared_ptr<const ShotMap>>> maps_{};
-};
-
 } // namespace
-
-double killed_at(const KillDistribution& kills, Duration at) {
-    const auto after = std::upper_bound(kills.points.begin(), kills.points.end(), at,
-                                        [](Duration time, const KillPoint& point) { return time < point.at; });
-    return after == kills.points.begin() ? 0.0 : (after - 1)->killed;
-}
-
-std::optional<Duration> time_of_share(const KillDistribution& kills, double share) {
-    for (const KillPoint& point : kills.points) {
-        if (point.killed >= share) {
-            return point.at - kills.first_shot;
-        }
-    }
-    return std::nullopt;
-}
-
-std::optional<Duration> mean_time(const KillDistribution& kills) {
-    if (kills.killed() <= 0.0) {
-        return std::nullopt;
-    }
-    double sum = 0.0;
-    double before = 0.0;
-    for (const KillPoint& point : kills.points) {
-        sum += (point.killed - before) * to_seconds(point.at - kills.first_shot);
-        before = point.killed;
-    }
-    return from_seconds(sum / kills.killed());
-}
-
-double mean_shots(const KillDistribution& kills) {
-    double sum = 0.0;
-    double all = 0.0;
-    for (std::size_t shot = 0; shot < kills.shots.size(); ++shot) {
-        sum += static_cast<double>(shot + 1) * kills.shots[shot];
-        all += kills.shots[shot];
-    }
-    return all > 0.0 ? sum / all : 0.0;
-}
 
 std::vector<KillDistribution> kill_distributions(std::span<const Engagement> engagements,
                                                  const DistributionSettings& settings) {

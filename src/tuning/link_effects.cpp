@@ -62,8 +62,7 @@ ExperiencedTimes experienced(const Engagement& engagement, const LinkView& shoot
 
 CoverDelay death_after_cover(const LinkView& shooter, const LinkView& victim, const NetworkSetup& network) {
     CoverDelay delay;
-    delay.judged =
-        std::min({shooter.behind, network.judging.rewind, network.judging.cover});
+    delay.judged = std::min({shooter.behind, network.judging.rewind, network.judging.cover});
     // By its own clock the victim was there earlier, and it hears of it later.
     delay.felt = delay.judged + victim.ahead + victim.told;
     return delay;

@@ -1,4 +1,5 @@
 #include "marksman.h"
+
 #include <avrek/core/elementary.h>
 #include <avrek/core/random.h>
 
@@ -70,8 +71,7 @@ Intent Marksman::ready() const {
     return intent;
 }
 
-void Marksman::begin(Skirmish& skirmish, std::uint32_t fight, Time seen,
-                     std::optional<Duration> later) {
+void Marksman::begin(Skirmish& skirmish, std::uint32_t fight, Time seen, std::optional<Duration> later) {
     const auto key = static_cast<std::uint32_t>(id_);
     skirmish.find_fighter(id_)->shots = fight * shots_apart;
     for (LoadoutSlot& slot : skirmish.match().find(id_)->loadout.slots) {
@@ -107,8 +107,8 @@ void Marksman::look(const Skirmish& skirmish, Time end) {
     const double around = across_ * to_seconds(since);
     const double left = kick_left(engagement_.shooter, end - skirmish.now());
     const Look& base = place_.look;
-    intent_.yaw = static_cast<float>(yaw_ + base.yaw + around + off.yaw + loose_.yaw * left -
-                                     fighter.kick.yaw);
+    intent_.yaw =
+        static_cast<float>(yaw_ + base.yaw + around + off.yaw + loose_.yaw * left - fighter.kick.yaw);
     intent_.pitch = static_cast<float>(base.pitch + off.pitch + loose_.pitch * left - fighter.kick.pitch);
 }
 
@@ -121,8 +121,8 @@ void Marksman::press(Span span) {
     if (next_ >= count) {
         return;
     }
-    const Duration after = strikes ? shots_[next_].at - Time{engagement_.shooter.reaction}
-                                   : statements_[next_].at - Time{};
+    const Duration after =
+        strikes ? shots_[next_].at - Time{engagement_.shooter.reaction} : statements_[next_].at - Time{};
     const Time due = pulls_ + after;
     if (due >= span.end) {
         return;

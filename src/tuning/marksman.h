@@ -30,8 +30,8 @@ class Marksman {
     Entrant entrant(TeamId team, std::int32_t body) const;
     /// Ready, aimed, and without error.
     Intent ready() const;
-    /// Begins anew, with the random numbers of a fight: it sees its target at `seen`; in a duel, so much `later`,
-    /// and with a reaction that varies.
+    /// Begins anew, with the random numbers of a fight: it sees its target at `seen`; in a duel, so much
+    /// `later`, and with a reaction that varies.
     void begin(Skirmish& skirmish, std::uint32_t fight, Time seen, std::optional<Duration> later = {});
     /// What it wants in the next tick.
     Intent think(const Skirmish& skirmish);

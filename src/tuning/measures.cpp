@@ -23,9 +23,8 @@ std::pair<std::string, std::string> entry_of(const std::string& path) {
 }
 
 std::optional<Engagement> wished(const Arsenal& arsenal, const Wish& wish, std::size_t side) {
-    const std::string& shooter = wish.shooter.empty() && !arsenal.shooters.empty()
-                                     ? arsenal.shooters.front().id
-                                     : wish.shooter;
+    const std::string& shooter =
+        wish.shooter.empty() && !arsenal.shooters.empty() ? arsenal.shooters.front().id : wish.shooter;
     const std::string& body =
         wish.body.empty() && !arsenal.bodies.empty() ? arsenal.bodies.front().id : wish.body;
     auto engagement = engagement_of(arsenal, wish.weapons[side], shooter, body, wish.at);

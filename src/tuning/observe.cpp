@@ -87,8 +87,8 @@ std::vector<ObservedLine> observe(const Arsenal& arsenal, std::span<const Observ
         const auto [low, high] = median_interval(band.seconds, setup.confidence);
         line.low = from_seconds(low);
         line.high = from_seconds(high);
-        auto engagement = engagement_of(arsenal, line.weapon, line.shooter, line.body,
-                                        std::max(0.1, line.distance));
+        auto engagement =
+            engagement_of(arsenal, line.weapon, line.shooter, line.body, std::max(0.1, line.distance));
         if (!engagement) {
             continue;
         }
@@ -97,7 +97,8 @@ std::vector<ObservedLine> observe(const Arsenal& arsenal, std::span<const Observ
         const auto [least, most] = median_interval(band.seconds, corrected);
         const double value = line.computed ? to_seconds(*line.computed) : 0.0;
         constexpr double one_shot = 1e-3; // times of shots are exact, those of telemetry are not quite
-        line.differs = line.computed && line.kills >= 6 && (value < least - one_shot || value > most + one_shot);
+        line.differs =
+            line.computed && line.kills >= 6 && (value < least - one_shot || value > most + one_shot);
     }
     return lines;
 }

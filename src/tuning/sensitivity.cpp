@@ -112,8 +112,9 @@ Sensitivity sensitivity_of(const Judging& judging, const ArsenalNumber& number) 
     const double width = (above ? up : number.value) - (below ? down : number.value);
     if (width > 0.0 && number.value != 0.0) {
         const double percent = width / std::abs(number.value);
-        found.of_time =
-            judging.now().seconds > 0.0 ? (high.seconds - low.seconds) / judging.now().seconds / percent : 0.0;
+        found.of_time = judging.now().seconds > 0.0
+                            ? (high.seconds - low.seconds) / judging.now().seconds / percent
+                            : 0.0;
         found.of_wins = (high.win_rate - low.win_rate) / percent;
     }
     if ((above && has_effect(*above, judging.now())) || (below && has_effect(*below, judging.now()))) {

@@ -1,4 +1,5 @@
 #include "shot_chances.h"
+
 #include <avrek/arsenal/recovery.h>
 #include <avrek/core/elementary.h>
 #include <avrek/core/random.h>
@@ -18,11 +19,12 @@ constexpr std::uint32_t no_blow = std::numeric_limits<std::uint32_t>::max();
 constexpr double finest_share = 1.0 / 200.0; // of the health: fired maps tell no smaller differences
 constexpr Duration finest_delay = std::chrono::milliseconds{8};
 
-// Multipliers of rank-1 lattices of 2^n points, n from 4 on (Korobov, 1959): from 32 to 512 those with the
-// least error, of all or of many, over eighteen engagements of the demo arsenal.
-constexpr std::array<std::uint64_t, 8> multipliers{3, 5, 11, 71, 243, 423, 107, 965};
+// Multipliers of rank-1 lattices of 2^n points, n from 4 on (Korobov, 1959): from 32 to 1024 those with the
+// least error, of all or of many, over fourteen engagements of the demo arsenal.
+constexpr std::array<std::uint64_t, 8> multipliers{3, 5, 55, 115, 243, 423, 785, 965};
 
-// Two lattices, one after the other, each shifted in its own way: that they agree is the measure of the error.
+// Two lattices, one after the other, each shifted in its own way: that they agree is the measure of the
+// error.
 std::vector<AimDraw> draws_of(std::size_t points) {
     const std::uint64_t half = points / 2;
     const auto place = static_cast<std::size_t>(std::countr_zero(half)) - 4;
@@ -32,10 +34,10 @@ std::vector<AimDraw> draws_of(std::size_t points) {
         std::uint64_t generator = 1;
         double uniform[5];
         for (std::size_t axis = 0; axis < 5; ++axis) {
-            const double shift = (second ? 0.7548776662466927 : 0.2113248654051871) *
-                                 static_cast<double>(axis + 1);
-            double value = static_cast<double>(point % half * generator % half) / static_cast<double>(half) +
-                           shift;
+            const double shift =
+                (second ? 0.7548776662466927 : 0.2113248654051871) * static_cast<double>(axis + 1);
+            double value =
+                static_cast<double>(point % half * generator % half) / static_cast<double>(half) + shift;
             value -= std::floor(value);
             const bool goes_round = axis == 2 || axis == 3;
             uniform[axis] = goes_round ? value : 1.0 - std::abs(2.0 * value - 1.0); // the same at both ends
@@ -87,8 +89,8 @@ ShotChances::ShotChances(const Engagement& engagement, const EngagementMaps& map
         pellets_ = static_cast<std::size_t>(engagement.weapon->pellets);
     }
     for (const AimDraw& draw : draws_) {
-        phases_.push_back({sine(draw.sway_yaw), cosine(draw.sway_yaw), sine(draw.sway_pitch),
-                           cosine(draw.sway_pitch)});
+        phases_.push_back(
+            {sine(draw.sway_yaw), cosine(draw.sway_yaw), sine(draw.sway_pitch), cosine(draw.sway_pitch)});
     }
     make_blows();
 }
@@ -118,13 +120,13 @@ void ShotChances::make_blows() {
                     const MeleeAttackSpec& attack = engagement_.melee->attacks[engagement_.attack];
                     blow.push_back({strike_damage(*engagement_.melee, attack, region), &attack.effect});
                 } else if (hit.blast) {
-                    blow.push_back({blast_damage(projectile->blast,
-                                                 {.distance = hit.flown,
-                                                  .exposure = hit.exposure,
-                                                  .power = power * hit.power}),
+                    blow.push_back({blast_damage(projectile->blast, {.distance = hit.flown,
+                                                                     .exposure = hit.exposure,
+                                                                     .power = power * hit.power}),
                                     &projectile->blast.effect});
                 } else {
-                    blow.push_back({hit_damage(*weapon, hit.flown, region, power, hit.power), &weapon->effect});
+                    blow.push_back(
+                        {hit_damage(*weapon, hit.flown, region, power, hit.power), &weapon->effect});
                 }
             }
             if (!does_something(blow)) {
@@ -186,7 +188,8 @@ void ShotChances::kick(std::size_t shot) {
                               (2.0 * v - 1.0) * recoil.jitter.pitch * factor};
             Look& kept = jitter_[point];
             Look& back = returning_[point];
-            kept = {(kept.yaw + stays * kicked.yaw) * unsettled, (kept.pitch + stays * kicked.pitch) * unsettled};
+            kept = {(kept.yaw + stays * kicked.yaw) * unsettled,
+                    (kept.pitch + stays * kicked.pitch) * unsettled};
             back = {(back.yaw + recoil.returns * kicked.yaw) * left,
                     (back.pitch + recoil.returns * kicked.pitch) * left};
         }
@@ -209,9 +212,8 @@ void ShotChances::find_views(std::size_t shot) {
     for (std::size_t point = 0; point < points_; ++point) {
         const AimDraw& draw = draws_[point];
         const Phases& phases = phases_[point];
-        views_[point] = {draw.first.yaw * left + yaw_sine * phases.yaw_cosine +
-                             yaw_cosine * phases.yaw_sine + behind * draw.lag + kicks.yaw +
-                             jitter_[point].yaw + returning_[point].yaw,
+        views_[point] = {draw.first.yaw * left + yaw_sine * phases.yaw_cosine + yaw_cosine * phases.yaw_sine +
+                             behind * draw.lag + kicks.yaw + jitter_[point].yaw + returning_[point].yaw,
                          draw.first.pitch * left + pitch_cosine * phases.pitch_cosine -
                              pitch_sine * phases.pitch_sine + kicks.pitch + jitter_[point].pitch +
                              returning_[point].pitch};

@@ -65,7 +65,7 @@ class ShotChances {
     std::vector<std::vector<std::uint32_t>> blow_of_{}; ///< by power and outcome; `no_blow` for none
     std::vector<std::uint32_t> power_of_{};             ///< of each shot, a place in blow_of_
     std::vector<Arrival> arrivals_{};
-    std::vector<Spot> spots_{};        ///< of each point, for the shot `spotted_`
+    std::vector<Spot> spots_{}; ///< of each point, for the shot `spotted_`
     std::size_t spotted_ = static_cast<std::size_t>(-1);
     std::vector<Look> jitter_{}; ///< of each point: what jitter has left in its view
     std::vector<Look> returning_{};

@@ -1,5 +1,4 @@
 #include "map_maker.h"
-
 #include <avrek/core/elementary.h>
 
 #include <algorithm>

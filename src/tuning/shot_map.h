@@ -14,8 +14,8 @@ namespace avrek {
 struct MapHit {
     RegionId region{};
     Metres flown = 0.0;
-    double power = 1.0;  ///< share of the shot's that is left
-    bool blast = false;  ///< of a blast: `flown` is from its centre
+    double power = 1.0; ///< share of the shot's that is left
+    bool blast = false; ///< of a blast: `flown` is from its centre
     double exposure = 1.0;
 };
 
@@ -34,10 +34,9 @@ struct MapPoint {
 /// The directions, in rows from below to above, each cut into stretches of one outcome.
 class ShotMap {
   public:
-    /// Where a line crosses the map's plane, which is taken to be as far away as the target; none when it leads
-    /// backwards. `shift` is how far it begins from where the map is seen from.
-    std::optional<MapPoint> point_of(const Vector3& direction,
-                                     const Vector3& shift = Vector3::Zero()) const;
+    /// Where a line crosses the map's plane, which is taken to be as far away as the target; none when it
+    /// leads backwards. `shift` is how far it begins from where the map is seen from.
+    std::optional<MapPoint> point_of(const Vector3& direction, const Vector3& shift = Vector3::Zero()) const;
 
     const std::vector<MapOutcome>& outcomes() const { return outcomes_; }
 

@@ -52,8 +52,11 @@ ShotMap map_of_silhouettes(const Engagement& engagement, const Viewpoint& view, 
     double high = -low;
     for (std::size_t region = 0; region < rig.regions.size(); ++region) {
         for (const Shape& own : rig.regions[region].shapes) {
-            Outlined part{to_world(poses[rig.regions[region].joint], own), static_cast<std::uint32_t>(region),
-                          low, high, {}};
+            Outlined part{to_world(poses[rig.regions[region].joint], own),
+                          static_cast<std::uint32_t>(region),
+                          low,
+                          high,
+                          {}};
             part.low = std::numeric_limits<double>::infinity();
             part.high = -part.low;
             part.outline = silhouette(board, Pose{}, part.shape, corners);

@@ -13,17 +13,17 @@ namespace avrek {
 
 namespace {
 
-constexpr double not_allowed = 1e6;    // of values that contradict each other
-constexpr double inwards = 0.15;       // share of a wish's width by which the search keeps inside
-constexpr double of_changes = 1e-3;    // what a change of the whole range counts, beside a miss
-constexpr double of_edges = 2e-3;      // what it counts to sit on an edge
-constexpr double near_edge = 0.02;     // share of the damage that counts as sitting on it
+constexpr double not_allowed = 1e6; // of values that contradict each other
+constexpr double inwards = 0.15;    // share of a wish's width by which the search keeps inside
+constexpr double of_changes = 1e-3; // what a change of the whole range counts, beside a miss
+constexpr double of_edges = 2e-3;   // what it counts to sit on an edge
+constexpr double near_edge = 0.02;  // share of the damage that counts as sitting on it
 
 // One set of values that was tried.
 struct Try {
     std::vector<double> values{};
     std::vector<Measured> measured{};
-    double cost = not_allowed;  ///< of the search
+    double cost = not_allowed;   ///< of the search
     double missed = not_allowed; ///< without the margin and the changes: 0 when all are met
 };
 
@@ -42,7 +42,8 @@ class Solving {
   public:
     Solving(std::span<const ArsenalText> arsenal, const Wishes& wishes, const SolveSettings& settings)
         : texts_(arsenal.begin(), arsenal.end()), wishes_(wishes), settings_(settings),
-          search_(wishes.wishes, paths(), settings.search), finish_(wishes.wishes, paths(), settings.finish) {}
+          search_(wishes.wishes, paths(), settings.search), finish_(wishes.wishes, paths(), settings.finish) {
+    }
 
     Loaded<Solution> run() {
         Solution solution;
@@ -146,7 +147,8 @@ class Solving {
             if (weapon == nullptr || weapon->damage <= 0.0 || wish.measure == WishMeasure::win_rate) {
                 continue;
             }
-            const BodySpec& body = wish.body.empty() ? arsenal.bodies.front() : *find_body(arsenal, wish.body);
+            const BodySpec& body =
+                wish.body.empty() ? arsenal.bodies.front() : *find_body(arsenal, wish.body);
             const RegionId aim = wish.region.empty() ? usual_aim(body) : *find_region(body.rig, wish.region);
             const DamageBreakpoints found =
                 damage_breakpoints(*weapon, Target{.body = &body, .conditions = arsenal.conditions}, wish.at,
@@ -234,7 +236,8 @@ class Solving {
         const std::vector<double> from = best_try().values;
         for (unsigned index = 0; index < count; ++index) {
             const WishRange& range = wishes_.ranges[index];
-            shares.push_back(range.to > range.from ? (from[index] - range.from) / (range.to - range.from) : 0.0);
+            shares.push_back(range.to > range.from ? (from[index] - range.from) / (range.to - range.from)
+                                                   : 0.0);
         }
         double cost = 0.0;
         nlopt_optimize(optimizer_, shares.data(), &cost);
@@ -360,8 +363,8 @@ class Solving {
                     }
                     const double first = miss_of(wishes_.wishes[one], tried.measured[one].value);
                     const double second = miss_of(wishes_.wishes[other], tried.measured[other].value);
-                    const double both = first / width_of(wishes_.wishes[one]) +
-                                        second / width_of(wishes_.wishes[other]);
+                    const double both =
+                        first / width_of(wishes_.wishes[one]) + second / width_of(wishes_.wishes[other]);
                     if (both < least) {
                         least = both;
                         conflict.one_miss = first;

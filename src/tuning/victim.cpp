@@ -134,8 +134,8 @@ std::uint32_t Victim::strike(std::uint32_t state, std::uint32_t blow, Time at) {
     const double dealt = changes_ ? dealt_at(target_, Time{}, when) : 1.0;
     events_.clear();
     for (const VictimHit& hit : blows_[blow]) {
-        take_hit(target_.conditions, *target_.body, vitals,
-                 hit_on(target_, hit.damage, *hit.effect, dealt), when, events_);
+        take_hit(target_.conditions, *target_.body, vitals, hit_on(target_, hit.damage, *hit.effect, dealt),
+                 when, events_);
     }
     // How it reacts does not matter to one that only stands there.
     const std::uint32_t found = vitals.life == LifeState::dead ? dead_state : number_of(vitals);

@@ -22,8 +22,8 @@ using VictimBlow = std::vector<VictimHit>;
 /// Stands for death.
 inline constexpr std::uint32_t dead_state = 0xffffffffU;
 
-/// States are numbered as they are met; 0 is the target unhurt. Where nothing of the target changes by itself,
-/// time does not matter, and what a blow makes of a state is looked up once.
+/// States are numbered as they are met; 0 is the target unhurt. Where nothing of the target changes by
+/// itself, time does not matter, and what a blow makes of a state is looked up once.
 class Victim {
   public:
     /// `blows` are all that can come.
@@ -37,8 +37,8 @@ class Victim {
     /// Whether anything of the target changes by itself.
     bool changes() const { return changes_; }
 
-    /// Before states pass to a new moment, where the target changes by itself: states of different moments are
-    /// never one.
+    /// Before states pass to a new moment, where the target changes by itself: states of different moments
+    /// are never one.
     void begin_moment();
 
     /// What time makes of a state: dead, with the moment, or another one.

@@ -312,8 +312,8 @@ TEST_F(Tool, WrongCallsSayWhatIsAllowedAndExitWithTwo) {
         const char* message;
     } calls[] = {
         {"", "subcommand"},
-        {"bogus", "there is no command 'bogus'; allowed: bout, card, check, explain, host, join, keys, "
-                  "match, range, replay, ttk"},
+        {"bogus", "there is no command 'bogus'; allowed: bout, card, check, diff, duel, explain, host, join, "
+                  "keys, match, observe, range, replay, report, solve, sweep, ttk"},
         {"tkt", "did you mean 'ttk'?"},
         {"ttk thorn-rifel", "did you mean 'thorn-rifle'?; allowed: thorn-rifle, needle-pistol"},
         {"ttk --at -1", "'-1' is not allowed; allowed: 0 to 10000 m"},
@@ -373,7 +373,8 @@ TEST_F(Tool, OutReplacesAFileWholeOrNotAtAll) {
 
 TEST_F(Tool, HelpHasAnExampleForEveryCommand) {
     for (const std::string command :
-         {"bout", "card", "check", "explain", "host", "join", "keys", "match", "range", "replay", "ttk"}) {
+         {"bout", "card", "check", "diff", "duel", "explain", "host", "join", "keys", "match", "observe",
+          "range", "replay", "report", "solve", "sweep", "ttk"}) {
         const Answer help = run(command + " --help");
         EXPECT_EQ(help.status, 0);
         EXPECT_NE(help.out.find("Example: avrek " + command), std::string::npos);

@@ -10,12 +10,12 @@ namespace avrek {
 struct ShooterSpec {
     std::string id{};
     Duration reaction = std::chrono::milliseconds{250}; ///< from seeing to acting on it, at least 0
-    Duration reaction_spread{}; ///< by which that is shorter or longer at most; of duels, at least 0
+    Duration reaction_spread{};  ///< by which that is shorter or longer at most; of duels, at least 0
     Radians error = 0.05;        ///< by which the first aim at somebody is off, typically, at least 0
     Radians least_error = 0.004; ///< and however long it aims, at least 0
     Duration settle = std::chrono::milliseconds{300}; ///< in which half of the rest of it goes, over 0
-    Duration tracking{}; ///< by which its aim is behind a target that moves, typically, at least 0
-    Radians turn = 6.0;                               ///< rad/s at which it turns at most, over 0
+    Duration tracking{};  ///< by which its aim is behind a target that moves, typically, at least 0
+    Radians turn = 6.0;   ///< rad/s at which it turns at most, over 0
     Radians field = 2.1;  ///< whole angle in which it notices somebody, in (0, 2 pi]
     Metres sight = 60.0;  ///< how far it sees somebody, over 0
     double control = 0.6; ///< share of the kick that it pulls back, in [0, 1]

@@ -9,13 +9,13 @@
 #include <string>
 #include <vector>
 
-/// The results of a sweep on the disk: point by point in a file beside it while it runs, so that nothing is lost
-/// when it is killed, and whole, in order, when all is there.
+/// The results of a sweep on the disk: point by point in a file beside it while it runs, so that nothing is
+/// lost when it is killed, and whole, in order, when all is there.
 namespace avrek {
 
 /// What a sweep is, and what its results are called.
 struct SweepHead {
-    std::string identity{};            ///< equal for equal sweeps of equal arsenals; one line
+    std::string identity{};             ///< equal for equal sweeps of equal arsenals; one line
     std::vector<std::string> columns{}; ///< of a row, without the number of the point
     std::size_t points = 0;
 };
@@ -29,8 +29,8 @@ class SweepFile {
     SweepFile(SweepFile&&) noexcept;
     SweepFile& operator=(SweepFile&&) noexcept;
 
-    /// Begins, or goes on where an earlier run ended. Returns what is wrong: a file that cannot be written, or
-    /// one that is of another sweep. One that another run writes to at the moment is refused too.
+    /// Begins, or goes on where an earlier run ended. Returns what is wrong: a file that cannot be written,
+    /// or one that is of another sweep. One that another run writes to at the moment is refused too.
     std::vector<Diagnostic> open(const std::filesystem::path& file, const SweepHead& head);
 
     std::size_t done() const; ///< points that are there

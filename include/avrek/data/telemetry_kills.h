@@ -16,9 +16,9 @@ struct ObservedKill {
     double seconds = 0.0;  ///< from the first hit to the death
 };
 
-/// The kills of all matches of a telemetry database, but for those in which somebody else hurt the victim in the
-/// meantime. Hits more than three seconds apart are not of one engagement. Says what is wrong with a file that
-/// is none.
+/// The kills of all matches of a telemetry database, but for those in which somebody else hurt the victim in
+/// the meantime. Hits more than three seconds apart are not of one engagement. Says what is wrong with a file
+/// that is none.
 Loaded<std::vector<ObservedKill>> read_kills(const std::filesystem::path& database);
 
 } // namespace avrek

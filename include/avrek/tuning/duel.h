@@ -16,8 +16,8 @@ namespace avrek {
 /// How one side comes into a duel.
 struct DuelSide {
     const KillDistribution* kills = nullptr; ///< what it does to the other; never null
-    Duration sees_later{};      ///< than the other would see it on an even footing: its link, or who comes round
-                                ///< the corner
+    Duration sees_later{}; ///< than the other would see it on an even footing: its link, or who comes round
+                           ///< the corner
     Duration reaction_spread{}; ///< ShooterSpec::reaction_spread
 };
 
@@ -39,8 +39,8 @@ DuelOutcome duel(const DuelSide& one, const DuelSide& other, bool trades = true)
 struct DuelMatrix {
     std::vector<std::string> names{};
     std::vector<Metres> distances{};
-    std::vector<KillDistribution> kills{};  ///< [distance][name], row after row
-    std::vector<DuelOutcome> outcomes{};    ///< [distance][row][column]: the row's side is 0
+    std::vector<KillDistribution> kills{}; ///< [distance][name], row after row
+    std::vector<DuelOutcome> outcomes{};   ///< [distance][row][column]: the row's side is 0
 
     const DuelOutcome& at(std::size_t distance, std::size_t row, std::size_t column) const {
         return outcomes[(distance * names.size() + row) * names.size() + column];
@@ -62,9 +62,9 @@ DuelMatrix duel_matrix(const Arsenal& arsenal, std::span<const std::string> name
 
 /// What a matrix says of one armament.
 struct DuelStanding {
-    std::vector<double> win_rates{};       ///< by distance: mean of its win rates against all others
-    std::vector<std::string> dominates{};  ///< those that it beats at every distance at which either kills
-    std::vector<std::size_t> best_at{};    ///< distances at which no other does better against the others
+    std::vector<double> win_rates{};      ///< by distance: mean of its win rates against all others
+    std::vector<std::string> dominates{}; ///< those that it beats at every distance at which either kills
+    std::vector<std::size_t> best_at{};   ///< distances at which no other does better against the others
 };
 std::vector<DuelStanding> standings(const DuelMatrix& matrix);
 

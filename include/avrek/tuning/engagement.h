@@ -16,18 +16,18 @@ namespace avrek {
 
 /// Who shoots at whom, with what, and how. Time counts from the moment at which the shooter sees the target.
 struct Engagement {
-    const Arsenal* arsenal = nullptr;    ///< has been through link(); never null
-    const WeaponSpec* weapon = nullptr;  ///< this or `melee`
-    const MeleeSpec* melee = nullptr;    ///< a blade, struck with again and again
-    std::size_t attack = 0;              ///< of the blade
+    const Arsenal* arsenal = nullptr;       ///< has been through link(); never null
+    const WeaponSpec* weapon = nullptr;     ///< this or `melee`
+    const MeleeSpec* melee = nullptr;       ///< a blade, struck with again and again
+    std::size_t attack = 0;                 ///< of the blade
     const BodySpec* shooter_body = nullptr; ///< from where it sees and shoots; never null
     ShooterSpec shooter{};
-    Target target{}; ///< faces the shooter
-    RegionId aim{};  ///< the region that it aims at
+    Target target{};        ///< faces the shooter
+    RegionId aim{};         ///< the region that it aims at
     Metres distance = 10.0; ///< level, from the muzzle, or from where a blade turns, to the target's axis
     FiringPlan plan{};
     Posture posture{};
-    double target_speed = 0.0; ///< m/s, around the shooter, so that the distance stays
+    double target_speed = 0.0;                 ///< m/s, around the shooter, so that the distance stays
     Duration limit = std::chrono::seconds{10}; ///< after the first pull of the trigger nothing more counts
 };
 
@@ -53,13 +53,13 @@ RegionId usual_aim(const BodySpec& body);
 /// Where shooter and target stand: the shooter's feet at the origin, the target ahead.
 struct EngagementPlace {
     Pose target{};
-    Look look{};            ///< with which the shooter, without error, hits the aimed region
-    bool in_reach = true;   ///< false: there is no such look
+    Look look{};          ///< with which the shooter, without error, hits the aimed region
+    bool in_reach = true; ///< false: there is no such look
     Vector3 eye = Vector3::Zero();
     Vector3 hold = Vector3::Zero(); ///< of the weapon, or of the blade
     Vector3 muzzle = Vector3::Zero();
     Vector3 aim_point = Vector3::Zero(); ///< in the world
-    Vector3 line = world_forward(); ///< in which shots leave with that look
+    Vector3 line = world_forward();      ///< in which shots leave with that look
 };
 
 /// Eye, hold and muzzle of a shooter at the origin that looks so.
@@ -90,7 +90,7 @@ struct PlannedShot {
     Time at{}; ///< since the target was seen
     Radians cone = 0.0;
     double power = 1.0;
-    Look view{}; ///< what kicks have left in the view, without their jitter
+    Look view{};              ///< what kicks have left in the view, without their jitter
     std::int32_t reloads = 0; ///< finished before it
 };
 

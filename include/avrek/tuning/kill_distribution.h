@@ -30,13 +30,13 @@ struct Kill {
 
 /// What becomes of an engagement.
 struct KillDistribution {
-    Duration first_shot{};            ///< since the target was seen; of a blade, when its first swing begins
-    std::vector<KillPoint> points{};  ///< in order of time
-    std::vector<Kill> kills{};        ///< in order of time
-    std::vector<double> shots{};      ///< [n]: chance that shot n + 1 kills, conditions after it counted
-    double in_magazine = 0.0;         ///< chance to kill before the first reload
-    double error = 0.0; ///< largest error of `killed`, as half of the points of the integral against the
-                        ///< other half tell
+    Duration first_shot{};           ///< since the target was seen; of a blade, when its first swing begins
+    std::vector<KillPoint> points{}; ///< in order of time
+    std::vector<Kill> kills{};       ///< in order of time
+    std::vector<double> shots{};     ///< [n]: chance that shot n + 1 kills, conditions after it counted
+    double in_magazine = 0.0;        ///< chance to kill before the first reload
+    double error = 0.0;   ///< largest error of `killed`, as half of the points of the integral against the
+                          ///< other half tell
     bool in_reach = true; ///< false: nothing that it fires gets there
 
     /// Chance that the target dies at all, up to the limit.

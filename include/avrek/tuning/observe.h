@@ -23,8 +23,8 @@ struct ObservedLine {
     Duration median{}; ///< observed, from the first hit to the death
     Duration low{};    ///< ends of the interval that holds the median of all such kills, by order statistics,
     Duration high{};   ///< as surely as was asked for
-    std::optional<Duration> computed{}; ///< the median of time_from_first_hit(); none where the arsenal has no
-                                        ///< such weapon or it does not kill there
+    std::optional<Duration> computed{}; ///< the median of time_from_first_hit(); none where the arsenal has
+                                        ///< no such weapon or it does not kill there
     bool differs = false; ///< `computed` is outside of the interval, widened for the number of lines
 };
 
@@ -36,8 +36,8 @@ struct ObserveSetup {
     DistributionSettings settings{};
 };
 
-/// The lines with at least one kill, by weapon and distance. An interval with fewer than six kills reaches from
-/// the least to the greatest.
+/// The lines with at least one kill, by weapon and distance. An interval with fewer than six kills reaches
+/// from the least to the greatest.
 std::vector<ObservedLine> observe(const Arsenal& arsenal, std::span<const ObservedKill> kills,
                                   const ObserveSetup& setup);
 

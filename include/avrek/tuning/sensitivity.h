@@ -33,9 +33,9 @@ struct SensitivitySetup {
 };
 
 /// For every number that the arsenal gives for the armament, and for what it fires. Those that do not let the
-/// arsenal be changed by five percent, whole ones for example, are changed by as little as they allow. Left out
-/// are what an engagement does not depend on: handling, the way to the aim, tracers.
-/// Preconditions (asserted): the names are there, and the texts have no faults.
+/// arsenal be changed by five percent, whole ones for example, are changed by as little as they allow. Left
+/// out are what an engagement does not depend on: handling, the way to the aim, tracers. Preconditions
+/// (asserted): the names are there, and the texts have no faults.
 std::vector<Sensitivity> sensitivities(std::span<const ArsenalText> texts, const SensitivitySetup& setup);
 
 } // namespace avrek

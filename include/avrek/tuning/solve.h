@@ -12,13 +12,13 @@
 /// Finds the numbers for what a designer wants: an overlay that meets wishes, or comes nearest to them.
 ///
 /// The continuous part is NLopt's: DIRECT-L over all that may be changed (Gablonsky and Kelley, 2001), then
-/// Subplex from the best found (Rowan, 1990). The rest is rounding: to values that a designer would write, each
-/// checked again, and of several that meet all wishes the one that changes least and does not sit on an edge
-/// beyond which it takes another number of shots.
+/// Subplex from the best found (Rowan, 1990). The rest is rounding: to values that a designer would write,
+/// each checked again, and of several that meet all wishes the one that changes least and does not sit on an
+/// edge beyond which it takes another number of shots.
 namespace avrek {
 
 struct SolveSettings {
-    DistributionSettings search{64};  ///< while it looks
+    DistributionSettings search{64};   ///< while it looks
     DistributionSettings finish{1024}; ///< for what it says in the end
     std::size_t most_tries = 240;
     std::function<bool()> goes_on{}; ///< asked before each try; none: always
@@ -42,8 +42,8 @@ struct WishConflict {
 };
 
 struct Solution {
-    bool met = false; ///< all wishes
-    bool was_cut = false; ///< `goes_on` ended it
+    bool met = false;                     ///< all wishes
+    bool was_cut = false;                 ///< `goes_on` ended it
     std::vector<ArsenalChange> changes{}; ///< of each of Wishes::ranges, in order
     std::vector<double> before{};         ///< their values until now
     std::vector<WishResult> results{};    ///< of each wish

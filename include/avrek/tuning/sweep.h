@@ -9,8 +9,8 @@
 #include <string_view>
 #include <vector>
 
-/// Many arsenals that differ in a few numbers, and what comes of each. Points are numbered, and what one gives
-/// depends on nothing else: they can be computed in any order, on any number of machines.
+/// Many arsenals that differ in a few numbers, and what comes of each. Points are numbered, and what one
+/// gives depends on nothing else: they can be computed in any order, on any number of machines.
 namespace avrek {
 
 /// One number that is varied.
@@ -23,7 +23,7 @@ struct SweepAxis {
 
 struct SweepPlan {
     std::vector<SweepAxis> axes{}; ///< at least one
-    std::size_t samples = 0; ///< points of low discrepancy, rounded to the steps; 0: the whole grid
+    std::size_t samples = 0;       ///< points of low discrepancy, rounded to the steps; 0: the whole grid
 };
 
 /// An axis out of "PATH=FROM:TO:STEP"; says what is wrong with it, or what the arsenal does not allow.

@@ -1,0 +1,93 @@
+// Tunes one weapon from code: what `avrek solve` does, step by step. The rifle shall kill half of all crew at
+// fifteen metres within about a third of a second; damage and rate of fire may change. Computed, then fought.
+//
+//     tune_rifle [data/halm-ring.toml]
+#include <avrek/avrek.h>
+
+#include <algorithm>
+#include <cstdio>
+
+using namespace avrek;
+
+namespace {
+
+constexpr const char* rifle = "thorn-rifle";
+constexpr const char* profile = "gardener";
+
+void tell(const char* what, const Arsenal& arsenal) {
+    const auto engagement = engagement_of(arsenal, rifle, profile, "crew", 15.0);
+    const auto rival = engagement_of(arsenal, "reed-carbine", profile, "crew", 15.0);
+    if (!engagement || !rival) {
+        return;
+    }
+    const KillDistribution kills = kill_distribution(*engagement);
+    const KillDistribution others = kill_distribution(*rival);
+    const Duration spread = engagement->shooter.reaction_spread;
+    const DuelOutcome outcome = duel({&kills, {}, spread}, {&others, {}, spread});
+    const auto half = time_of_share(kills, 0.5);
+    std::printf(
+        "%-8s half of all crew are dead %.0f ms after the first shot; it wins %.0f %% against the carbine\n",
+        what, half ? to_milliseconds(*half) : 0.0, 100.0 * outcome.win_rate(0));
+}
+
+// The share that is dead by then, of so many fights in a real skirmish.
+double fought(const Arsenal& arsenal, Duration after_first_shot, std::uint32_t fights) {
+    const Engagement engagement = *engagement_of(arsenal, rifle, profile, "crew", 15.0);
+    const Duration first = shots_of(engagement).front().at - Time{};
+    EngagementTrial trial{engagement};
+    std::uint32_t dead = 0;
+    for (std::uint32_t fight = 0; fight < fights; ++fight) {
+        const auto death = trial.fight(fight).death;
+        dead += death && *death - first <= after_first_shot ? 1U : 0U;
+    }
+    return static_cast<double>(dead) / fights;
+}
+
+} // namespace
+
+int main(int count, char** words) {
+    const std::filesystem::path file = count > 1 ? words[1] : "data/halm-ring.toml";
+    const Loaded<ArsenalText> text = read_arsenal_text(file);
+    if (!text) {
+        std::fprintf(stderr, "%s\n", to_string(text.diagnostics.front()).c_str());
+        return 1;
+    }
+    const std::vector<ArsenalText> base{*text.value};
+    const Loaded<Arsenal> before = parse_arsenal(base);
+    if (!before) {
+        std::fprintf(stderr, "%s\n", to_string(before.diagnostics.front()).c_str());
+        return 1;
+    }
+    tell("Now:", *before.value);
+
+    Wish wish;
+    wish.measure = WishMeasure::median_time;
+    wish.least = 0.32;
+    wish.most = 0.38;
+    wish.weapons[0] = rifle;
+    wish.at = 15.0;
+    wish.shooter = profile;
+    wish.body = "crew";
+    const Wishes wishes{
+        "Out of tune_rifle.",
+        {{"weapon.thorn-rifle.damage", 16, 34, 1}, {"weapon.thorn-rifle.rate_of_fire", 540, 900, 10}},
+        {wish}};
+    const Loaded<Solution> solved = solve(base, wishes);
+    if (!solved) {
+        std::fprintf(stderr, "%s\n", to_string(solved.diagnostics.front()).c_str());
+        return 1;
+    }
+    std::printf("\n%s: %s, after %zu tries\n\n%s\n", to_string(wish).c_str(),
+                solved.value->met ? "met" : "not met", solved.value->tries,
+                solved.value->overlay.text.c_str());
+
+    const Loaded<Arsenal> after = parse_arsenal(std::vector{base.front(), solved.value->overlay});
+    if (!after) {
+        return 1;
+    }
+    tell("Then:", *after.value);
+    const Duration half = from_seconds(solved.value->results.front().after);
+    std::printf("Of 2000 fights in a skirmish %.1f %% were over by then.\n",
+                100.0 * fought(*after.value, half, 2000));
+    return 0;
+}

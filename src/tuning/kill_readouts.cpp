@@ -1,0 +1,46 @@
+#include <avrek/tuning/kill_distribution.h>
+
+#include <algorithm>
+
+namespace avrek {
+
+double killed_at(const KillDistribution& kills, Duration at) {
+    const auto after =
+        std::upper_bound(kills.points.begin(), kills.points.end(), at,
+                         [](Duration time, const KillPoint& point) { return time < point.at; });
+    return after == kills.points.begin() ? 0.0 : (after - 1)->killed;
+}
+
+std::optional<Duration> time_of_share(const KillDistribution& kills, double share) {
+    for (const KillPoint& point : kills.points) {
+        if (point.killed >= share) {
+            return point.at - kills.first_shot;
+        }
+    }
+    return std::nullopt;
+}
+
+std::optional<Duration> mean_time(const KillDistribution& kills) {
+    if (kills.killed() <= 0.0) {
+        return std::nullopt;
+    }
+    double sum = 0.0;
+    double before = 0.0;
+    for (const KillPoint& point : kills.points) {
+        sum += (point.killed - before) * to_seconds(point.at - kills.first_shot);
+        before = point.killed;
+    }
+    return from_seconds(sum / kills.killed());
+}
+
+double mean_shots(const KillDistribution& kills) {
+    double sum = 0.0;
+    double all = 0.0;
+    for (std::size_t shot = 0; shot < kills.shots.size(); ++shot) {
+        sum += static_cast<double>(shot + 1) * kills.shots[shot];
+        all += kills.shots[shot];
+    }
+    return all > 0.0 ? sum / all : 0.0;
+}
+
+} // namespace avrek

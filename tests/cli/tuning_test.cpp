@@ -1,0 +1,184 @@
+#include "tool_rig.h"
+
+#include <sqlite3.h>
+
+#include <cmath>
+
+namespace avrek {
+namespace {
+
+using nlohmann::json;
+
+const std::string wishes = AVREK_SOURCE_DIR "/data/wishes/";
+const std::string overlays = AVREK_SOURCE_DIR "/data/overlays/";
+
+std::size_t widest(const std::string& text) {
+    std::istringstream lines{text};
+    std::size_t most = 0;
+    for (std::string line; std::getline(lines, line);) {
+        most = std::max(most, line.size());
+    }
+    return most;
+}
+
+TEST_F(Tool, TuningCommandsFitATerminalAndAgreeWithTheirJson) {
+    for (const std::string words :
+         {"ttk --distribution thorn-rifle \"sickle heavy\" --at 1,12 --fights 50",
+          "ttk --distribution --curves needle-pistol --at 9", "duel --at 5,20 --points 32",
+          "duel thorn-rifle seed-lobber --at 12 --fights 50 --link storm --points 32",
+          "duel burr-gun reed-carbine --at 6 --link station-lan,far-dock --corner --points 32"}) {
+        const Answer text = run(words);
+        ASSERT_EQ(text.status, 0) << words << text.err;
+        EXPECT_LE(widest(text.out), 100U) << words;
+        const Answer rows = run(words + " --json");
+        ASSERT_EQ(rows.status, 0) << words;
+        const json parsed = json::parse(rows.out);
+        EXPECT_FALSE(parsed.empty()) << words;
+        const Answer csv = run(words + " --format csv");
+        EXPECT_EQ(static_cast<std::size_t>(std::count(csv.out.begin(), csv.out.end(), '\n')),
+                  parsed.size() + 1)
+            << words;
+        EXPECT_EQ(run(words).out, text.out) << "the second time";
+    }
+    const json kills = json::parse(run("ttk --distribution thorn-rifle --at 12 --fights 400 --json").out);
+    EXPECT_NEAR(kills[0]["killed_percent"].get<double>(), kills[0]["fought_killed_percent"].get<double>(),
+                2.0);
+    EXPECT_LT(kills[0]["largest_difference_percent"].get<double>(), 8.2);
+}
+
+TEST_F(Tool, SolvesWritesAndExplainsTheDifference) {
+    const Answer solved = run("solve " + wishes + "five-shots-to-the-torso.toml --overlay o.toml");
+    ASSERT_EQ(solved.status, 0) << solved.err;
+    EXPECT_NE(solved.out.find("All wishes are met"), std::string::npos);
+    EXPECT_EQ(run("check " AVREK_SOURCE_DIR "/data/halm-ring.toml o.toml").status, 0);
+    const Answer diff = run("diff o.toml");
+    ASSERT_EQ(diff.status, 0) << diff.err;
+    EXPECT_NE(diff.out.find("weapon.thorn-rifle.damage: 22 -> "), std::string::npos) << diff.out;
+    EXPECT_LE(widest(diff.out), 100U);
+    EXPECT_EQ(
+        run("diff " AVREK_SOURCE_DIR "/data/halm-ring.toml " AVREK_SOURCE_DIR "/data/halm-ring.toml").out,
+        "Nothing differs.\n");
+    const Answer impossible = run("solve " + wishes + "impossible-fast-and-slow.toml --json");
+    EXPECT_EQ(impossible.status, 1);
+    const json parsed = json::parse(impossible.out);
+    EXPECT_EQ(parsed["met"], false);
+    EXPECT_EQ(parsed["conflicts"][0], (json{1, 2}));
+}
+
+// Killed at ten random moments, then left to end: the same bytes as undisturbed.
+TEST_F(Tool, AKilledSweepGoesOn) {
+    const std::string sweep = " sweep thorn-rifle --over weapon.thorn-rifle.damage=16:30:1 --over "
+                              "weapon.thorn-rifle.rate_of_fire=600:700:20 --at 12 --points 32 ";
+    for (const std::string name : {"all.csv", "all.db"}) {
+        ASSERT_EQ(run(sweep + "--store " + name).status, 0);
+        for (int kill = 1; kill <= 10; ++kill) {
+            shell("timeout -s KILL 0.0" + std::to_string(kill * 7 % 10) + "5 " AVREK_TOOL + sweep +
+                  "--store again" + name);
+        }
+        const Answer last = run(sweep + "--store again" + name);
+        ASSERT_EQ(last.status, 0) << last.err;
+        EXPECT_EQ(read_file(file("again" + name)), read_file(file(name))) << name;
+        EXPECT_FALSE(std::filesystem::exists(file("again" + name + ".part")));
+    }
+    // Ctrl-C keeps what is done, and says so.
+    const Answer stopped =
+        shell("timeout -s INT 0.15 " AVREK_TOOL + sweep + "--threads 1 --points 1024 --store int.csv");
+    EXPECT_TRUE(std::filesystem::exists(file("int.csv.part")) || std::filesystem::exists(file("int.csv")));
+    // Another sweep does not go on in its place.
+    EXPECT_EQ(shell("cp again*.csv x.csv; echo other > y.csv.part").status, 0);
+    const Answer other = run(sweep + "--store y.csv");
+    EXPECT_EQ(other.status, 2);
+    EXPECT_NE(other.err.find("is of another sweep"), std::string::npos);
+    const Answer alone = shell("command -v mpirun");
+    const Answer two = shell(
+        "mpirun --version > /dev/null 2>&1 && mpirun --allow-run-as-root --oversubscribe -n 2 " AVREK_TOOL +
+        sweep + "--store two.csv");
+    if (alone.status == 0 && two.status == 0 && two.out.find("points,") != std::string::npos) {
+        EXPECT_EQ(read_file(file("two.csv")), read_file(file("all.csv")));
+    }
+}
+
+TEST_F(Tool, ObservesWhatABoutLeft) {
+    ASSERT_EQ(run("bout --crew 6 --seed 3 --ticks 6000 --telemetry play.db").status, 0);
+    const Answer observed = run("observe play.db --target-speed 2 --json");
+    EXPECT_LE(observed.status, 1) << observed.err;
+    const json rows = json::parse(observed.out);
+    sqlite3* base = nullptr;
+    ASSERT_EQ(sqlite3_open(file("play.db").c_str(), &base), SQLITE_OK);
+    int deaths = 0;
+    sqlite3_exec(
+        base, "SELECT count(*) FROM deaths",
+        [](void* count, int, char** values, char**) {
+            *static_cast<int*>(count) = std::atoi(values[0]);
+            return 0;
+        },
+        &deaths, nullptr);
+    sqlite3_close(base);
+    int kills = 0;
+    for (const json& row : rows) {
+        kills += row["kills"].get<int>();
+        EXPECT_LE(row["low_ms"], row["observed_median_ms"]);
+    }
+    EXPECT_GT(kills, 0);
+    EXPECT_LE(kills, deaths);
+    EXPECT_LE(widest(run("observe play.db").out), 100U);
+}
+
+TEST_F(Tool, ReportStandsAlone) {
+    const Answer made = run("report thorn-rifle --at 5,15 --points 32 --page r.html --overlay " + overlays +
+                            "hot-burr-gun.toml");
+    ASSERT_EQ(made.status, 0) << made.err;
+    const std::string page = read_file(file("r.html"));
+    EXPECT_NE(page.find("\"digest\""), std::string::npos);
+    EXPECT_NE(page.find("avrek report thorn-rifle"), std::string::npos);
+    EXPECT_NE(page.find("Chart.js"), std::string::npos);
+    for (const char* outside : {"<link rel=\"stylesheet", "src=\"http", "@import", "fetch("}) {
+        EXPECT_EQ(page.find(outside), std::string::npos) << outside;
+    }
+    EXPECT_EQ(run("report thorn-rifle --at 5,15 --points 32 --page again.html --overlay " + overlays +
+                  "hot-burr-gun.toml")
+                  .status,
+              0);
+}
+
+TEST_F(Tool, TuningSaysWhatIsAllowed) {
+    write("empty.toml", "");
+    write("bad.toml", "[[wish]]\nat = 3\n");
+    const struct {
+        const char* words;
+        const char* message;
+    } calls[] = {
+        {"ttk --distribution --at 0", "over 0"},
+        {"ttk --distribution --points 100", "a power of two"},
+        {"ttk --distribution --shooter gardner", "did you mean 'gardener'?"},
+        {"ttk --distribution axe", "there is no weapon 'axe'"},
+        {"duel --shooter gardener,apprentice,old-hand", "two sides"},
+        {"duel --corner", "--corner needs --link"},
+        {"duel --fights 10", "--fights is for two weapons"},
+        {"duel --link wire", "there is no link 'wire'"},
+        {"solve", "which wishes?"},
+        {"solve nowhere.toml", "cannot be read"},
+        {"solve empty.toml", "there is no wish"},
+        {"solve bad.toml", "wishes for nothing"},
+        {"diff", "what differs?"},
+        {"sweep --store x.csv", "sweep over what?"},
+        {"sweep --over weapon.thorn-rifle.damage=1:2:1", "--store"},
+        {"sweep --over weapon.thorn-rifle.damage=1:2:1 --store /nowhere/x.csv", "cannot be written"},
+        {"sweep --over weapon.thorn-rifle.damage=1:2:1 --ask why --store x.csv", "ttk, duel, match"},
+        {"sweep --over weapon.thorn-rifle.dmage=1:2:1 --store x.csv", "did you mean 'damage'?"},
+        {"report", "--page FILE.html"},
+        {"report --page /nowhere/r.html --at 5 --points 32 --shooter gardener burr-gun", "cannot be written"},
+        {"observe", "observed where?"},
+        {"observe nothing.db", "cannot be read"},
+        {"observe empty.toml.db", "cannot be read"},
+    };
+    for (const auto& call : calls) {
+        const Answer answer = run(call.words);
+        EXPECT_EQ(answer.status, 2) << call.words;
+        EXPECT_NE(answer.err.find(call.message), std::string::npos) << call.words << '\n' << answer.err;
+        EXPECT_TRUE(answer.out.empty()) << call.words;
+    }
+}
+
+} // namespace
+} // namespace avrek

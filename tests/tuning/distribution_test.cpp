@@ -1,0 +1,298 @@
+#include <avrek/data/arsenal_digest.h>
+#include <avrek/data/arsenal_toml.h>
+#include <avrek/net/link_trial.h>
+#include <avrek/tuning/duel.h>
+#include <avrek/tuning/engagement_trial.h>
+#include <avrek/tuning/kill_distribution.h>
+#include <avrek/tuning/link_effects.h>
+#include <avrek/tuning/time_to_kill.h>
+
+#include <gtest/gtest.h>
+
+#include <algorithm>
+#include <cmath>
+#include <functional>
+
+namespace avrek {
+namespace {
+
+const Arsenal& shipped() {
+    static const Arsenal arsenal = *load_arsenal(AVREK_SOURCE_DIR "/data/halm-ring.toml");
+    return arsenal;
+}
+
+Engagement engaged(const char* armament, Metres distance, const char* shooter = "gardener",
+                   const char* body = "crew") {
+    return *engagement_of(shipped(), armament, shooter, body, distance);
+}
+
+// The largest distance between a computed curve and that of times; those closer than `slack` are one.
+double apart(const std::function<double(Duration)>& computed, std::vector<Duration> times, double fights,
+             Duration slack, const std::vector<KillPoint>& points) {
+    std::sort(times.begin(), times.end());
+    const auto fought = [&](Duration at) {
+        return static_cast<double>(std::upper_bound(times.begin(), times.end(), at) - times.begin()) / fights;
+    };
+    double most = 0.0;
+    const auto look = [&](Duration at) {
+        most = std::max({most, computed(at) - fought(at + slack), fought(at) - computed(at + slack)});
+    };
+    std::for_each(times.begin(), times.end(), look);
+    for (const KillPoint& point : points) {
+        look(point.at);
+    }
+    return most;
+}
+
+constexpr Duration at_once{1};
+constexpr Duration in_flight = std::chrono::milliseconds{6};
+
+TEST(KillDistribution, IsThatOfFightsInASkirmish) {
+    struct Case {
+        Engagement engagement;
+        Duration slack = at_once;
+    };
+    std::vector<Case> cases{
+        {engaged("thorn-rifle", 12)},
+        {engaged("thorn-rifle", 30, "apprentice")},
+        {engaged("thorn-rifle", 15, "old-hand", "warden")},
+        {engaged("needle-pistol", 18)},
+        {engaged("reed-carbine", 25)},
+        {engaged("burr-gun", 7)},
+        {engaged("amber-rail", 50)},
+        {engaged("pollen-spray", 4)},
+        {engaged("pollen-spray", 3, "apprentice", "warden")},
+        {engaged("seed-lobber", 16), in_flight},
+        {engaged("burl-sling", 14), in_flight},
+        {engaged("sickle light", 1.1), in_flight},
+        {engaged("thorn-rifle", 12, "gardener", "drone")},
+    };
+    cases.push_back({engaged("thorn-rifle", 20)});
+    cases.back().engagement.target_speed = 5.0;
+    cases.back().engagement.shooter.tracking = from_seconds(0.05);
+    cases.push_back({engaged("reed-carbine", 16)});
+    cases.back().engagement.posture.crouching = true;
+    cases.back().engagement.aim = *find_region(shipped().bodies.front().rig, "head");
+    cases.push_back({engaged("thorn-rifle", 16)});
+    cases.back().engagement.plan = {FiringPlanKind::taps, "taps", from_seconds(0.3), 0, {}};
+    constexpr std::uint32_t fights = 800;
+    for (Case& one : cases) {
+        const std::string name = (one.engagement.weapon != nullptr ? one.engagement.weapon->id : "blade") +
+                                 " at " + std::to_string(one.engagement.distance);
+        one.engagement.limit = from_seconds(5);
+        const KillDistribution kills = kill_distribution(one.engagement, {512});
+        EngagementTrial trial{one.engagement};
+        std::vector<Duration> deaths;
+        for (std::uint32_t fight = 0; fight < fights; ++fight) {
+            if (const auto death = trial.fight(fight).death) {
+                deaths.push_back(*death);
+            }
+        }
+        // What chance allows in one of a hundred such comparisons (Kolmogorov, 1933), and the stated error.
+        EXPECT_LE(
+            apart([&](Duration at) { return killed_at(kills, at); }, deaths, fights, one.slack, kills.points),
+            1.63 / std::sqrt(fights) + kills.error)
+            << name;
+    }
+}
+
+TEST(KillDistribution, OfAPerfectShooterIsTheIdealTime) {
+    Arsenal arsenal = shipped();
+    for (WeaponSpec& weapon : arsenal.weapons) {
+        weapon.spread = {};
+        weapon.recoil = {};
+        weapon.spray = 0.0;
+        weapon.projectile.clear();
+        weapon.effect.condition = {};
+    }
+    arsenal.shooters.push_back({.id = "perfect"});
+    ShooterSpec& perfect = arsenal.shooters.back();
+    perfect.error = perfect.least_error = 0.0;
+    perfect.near = 1000.0;
+    for (const WeaponSpec& weapon : arsenal.weapons) {
+        const auto engagement = engagement_of(arsenal, weapon.id, "perfect", "crew", 0.4 * weapon.range);
+        const KillDistribution kills = kill_distribution(*engagement, {32});
+        // From just where it hits the torso.
+        const IdealKill ideal =
+            ideal_time_to_kill(weapon, engagement->target, engagement->distance - 0.15, engagement->aim);
+        if (ideal.verdict != KillVerdict::kills || ideal.time > engagement->limit) {
+            EXPECT_EQ(kills.killed(), 0.0) << weapon.id;
+            continue;
+        }
+        ASSERT_NEAR(kills.killed(), 1.0, 1e-4) << weapon.id;
+        EXPECT_EQ(time_of_share(kills, 0.5), ideal.time) << weapon.id;
+        EXPECT_NEAR(mean_shots(kills), ideal.shots, 1e-3) << weapon.id;
+        EXPECT_EQ(kills.error, 0.0) << weapon.id;
+    }
+}
+
+TEST(KillDistribution, AddsUp) {
+    std::vector<Engagement> engagements;
+    for (const std::string& armament : armament_names(shipped())) {
+        for (const Metres distance : {0.8, 3.0, 9.0, 27.0, 300.0}) {
+            for (const char* shooter : {"gardener", "apprentice", "old-hand"}) {
+                engagements.push_back(engaged(armament.c_str(), distance, shooter));
+            }
+        }
+    }
+    const std::vector<KillDistribution> all = kill_distributions(engagements, {32});
+    for (std::size_t index = 0; index < all.size(); ++index) {
+        const KillDistribution& kills = all[index];
+        double before = 0.0;
+        for (const KillPoint& point : kills.points) {
+            EXPECT_GE(point.killed, before - 1e-6);
+            EXPECT_LE(point.killed, 1.0);
+            EXPECT_LE(point.health, 1.0 - point.killed + 1e-3);
+            EXPECT_GE(point.hit, point.killed - 1e-3);
+            before = point.killed;
+        }
+        double of_shots = 0.0;
+        for (const double chance : kills.shots) {
+            of_shots += chance;
+        }
+        EXPECT_NEAR(of_shots, kills.killed(), 1e-4);
+        EXPECT_LE(kills.in_magazine, kills.killed() + 1e-6);
+        EXPECT_TRUE(engagements[index].distance < 250.0 || kills.killed() == 0.0);
+        const auto early = time_of_share(kills, 0.1);
+        const auto late = time_of_share(kills, 0.9);
+        EXPECT_TRUE(!late || *early <= *late);
+        // Alone it is the same as among others.
+        if (index % 29 == 0) {
+            EXPECT_EQ(kill_distribution(engagements[index], {32}).killed(), kills.killed());
+        }
+    }
+}
+
+TEST(TimeFromFirstHit, IsThatOfFights) {
+    const Engagement engagement = engaged("thorn-rifle", 18);
+    const std::vector<KillPoint> computed = time_from_first_hit(engagement, {256});
+    EngagementTrial trial{engagement};
+    std::vector<Duration> known;
+    for (std::uint32_t fight = 0; fight < 800; ++fight) {
+        const EngagementEnd end = trial.fight(fight);
+        if (end.death) {
+            known.push_back(*end.death - *end.first_hit);
+        }
+    }
+    const auto curve = [&](Duration at) {
+        double killed = 0.0;
+        for (const KillPoint& point : computed) {
+            killed = point.at <= at ? point.killed : killed;
+        }
+        return killed;
+    };
+    EXPECT_LE(apart(curve, known, static_cast<double>(known.size()), at_once, computed), 0.065);
+}
+
+TEST(Duel, IsFairAndThatOfFights) {
+    constexpr std::uint32_t fights = 600;
+    for (const auto& [one, other, distance] : {std::tuple{"thorn-rifle", "reed-carbine", 12.0},
+                                               {"needle-pistol", "thorn-rifle", 20.0},
+                                               {"burr-gun", "reed-carbine", 5.0},
+                                               {"seed-lobber", "thorn-rifle", 10.0}}) {
+        const std::array sides{engaged(one, distance), engaged(other, distance)};
+        const auto kills = kill_distributions(sides, {512});
+        const Duration spread = sides[0].shooter.reaction_spread;
+        const DuelSide first{&kills[0], {}, spread};
+        const DuelSide second{&kills[1], {}, spread};
+        const DuelOutcome outcome = duel(first, second);
+        EXPECT_NEAR(outcome.wins[0] + outcome.wins[1] + outcome.trades + outcome.neither, 1.0, 1e-9);
+        EXPECT_NEAR(outcome.win_rate(0), 1.0 - duel(second, first).win_rate(0), 1e-9);
+        EXPECT_NEAR(duel(first, first).win_rate(0), 0.5, 1e-9);
+        double before = 1.0;
+        for (int later = -200; later <= 300; later += 50) {
+            const DuelSide late{&kills[0], std::chrono::milliseconds{later}, spread};
+            const double rate = duel(late, second).win_rate(0);
+            EXPECT_LE(rate, before + 1e-9);
+            before = rate;
+        }
+        EXPECT_LE(duel(first, second, false).trades, outcome.trades + 1e-9);
+        DuelTrial trial{sides[0], sides[1]};
+        double wins = 0.0;
+        double trades = 0.0;
+        for (std::uint32_t fight = 0; fight < fights; ++fight) {
+            const DuelEnd end = trial.fight(fight);
+            wins += end.died[1] && !end.died[0] ? 1.0 / fights : 0.0;
+            trades += end.died[1] && end.died[0] ? 1.0 / fights : 0.0;
+        }
+        EXPECT_NEAR(wins, outcome.wins[0], 0.065 + outcome.error) << one;
+        EXPECT_NEAR(trades, outcome.trades, 0.065 + outcome.error) << one;
+    }
+}
+
+TEST(Duel, MatrixHoldsEveryPair) {
+    const std::vector<std::string> names{"thorn-rifle", "burr-gun", "sickle heavy"};
+    const std::vector<Metres> distances{1.0, 12.0};
+    const DuelMatrix matrix =
+        duel_matrix(shipped(), names, distances, {{"gardener", "gardener"}, "crew", {}, true, {64}});
+    ASSERT_EQ(matrix.outcomes.size(), 18U);
+    for (std::size_t distance = 0; distance < 2; ++distance) {
+        for (std::size_t row = 0; row < 3; ++row) {
+            for (std::size_t column = 0; column < 3; ++column) {
+                EXPECT_NEAR(matrix.at(distance, row, column).win_rate(0),
+                            1.0 - matrix.at(distance, column, row).win_rate(0), 1e-9);
+            }
+        }
+    }
+    const auto all = standings(matrix);
+    EXPECT_EQ(all[0].dominates, (std::vector<std::string>{"burr-gun", "sickle heavy"}));
+    EXPECT_EQ(all[0].best_at, (std::vector<std::size_t>{0, 1}));
+    EXPECT_TRUE(all[2].best_at.empty());
+}
+
+TEST(LinkEffects, SayWhatASimulatedMatchShows) {
+    LinkSpec link{.id = "clean", .latency = from_seconds(0.1)};
+    const NetworkSetup network;
+    const LinkView view = view_over(link, network);
+    Arsenal arsenal = shipped();
+    arsenal.links = {link};
+    LinkTrialSetup setup;
+    setup.bout.crew = 2;
+    setup.bout.weapons = {0};
+    setup.bout.shooters = {0};
+    setup.links = {link};
+    const ArsenalDigest digest{};
+    LevelPlan plan;
+    plan.spawns = {{{0, 0, 0}, 0.0, TeamId{0}}, {{0, 0, 15}, pi, TeamId{1}}};
+    LinkTrial trial{arsenal, digest, engagement_level(), plan, setup, 1};
+    double sum = 0.0;
+    double count = 0.0;
+    for (int tick = 0; tick < 600; ++tick) {
+        trial.step();
+        for (const Intent& intent : trial.server().intents()) {
+            if (tick > 400 && intent.behind > 0) {
+                sum += intent.behind * 1e-6;
+                count += 1.0;
+            }
+        }
+    }
+    ASSERT_GT(count, 0.0);
+    EXPECT_NEAR(sum / count, to_milliseconds(view.behind), 25.0);
+    // More of anything bad is never better.
+    LinkSpec worse = link;
+    worse.latency = from_seconds(0.3);
+    worse.jitter = from_seconds(0.03);
+    worse.loss = 0.1;
+    const LinkView bad = view_over(worse, network);
+    EXPECT_GT(bad.behind, view.behind);
+    EXPECT_GT(bad.told, view.told);
+    EXPECT_GT(bad.unjudged, view.unjudged);
+    EXPECT_GT(corner_advantage(bad, bad), corner_advantage(view, view));
+    EXPECT_GE(death_after_cover(bad, bad, network).felt, death_after_cover(view, view, network).felt);
+    // A target that moves is missed by what is not rewound; one that stands is not.
+    Engagement standing = engaged("thorn-rifle", 15);
+    Engagement moving = standing;
+    moving.target_speed = 5.0;
+    EXPECT_EQ(kill_distribution(engagement_over(standing, bad), {64}).killed(),
+              kill_distribution(standing, {64}).killed());
+    EXPECT_LT(killed_at(kill_distribution(engagement_over(moving, bad), {64}), from_seconds(1)),
+              killed_at(kill_distribution(moving, {64}), from_seconds(1)));
+    const ExperiencedTimes times =
+        experienced(standing, view, link, standing.shooter.reaction, network, {64});
+    EXPECT_GT(times.answerable, 0.0);
+    EXPECT_LE(times.answerable, 1.0);
+    EXPECT_GT(times.as_shooter_adds, from_seconds(0.1));
+}
+
+} // namespace
+} // namespace avrek

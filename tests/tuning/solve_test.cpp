@@ -1,0 +1,313 @@
+#include <avrek/data/arsenal_values.h>
+#include <avrek/data/sweep_file.h>
+#include <avrek/data/wishes_toml.h>
+#include <avrek/tuning/engagement_trial.h>
+#include <avrek/tuning/measures.h>
+#include <avrek/tuning/observe.h>
+#include <avrek/tuning/sensitivity.h>
+#include <avrek/tuning/solve.h>
+#include <avrek/tuning/sweep.h>
+
+#include <gtest/gtest.h>
+
+#include <cmath>
+#include <filesystem>
+#include <fstream>
+#include <limits>
+#include <random>
+#include <set>
+#include <sstream>
+
+namespace avrek {
+namespace {
+
+std::vector<ArsenalText> shipped_texts() {
+    return {*read_arsenal_text(AVREK_SOURCE_DIR "/data/halm-ring.toml").value};
+}
+
+std::vector<ArsenalText> with(std::vector<ArsenalText> texts, ArsenalText more) {
+    texts.push_back(std::move(more));
+    return texts;
+}
+
+TEST(ArsenalValues, ComeBackFromAnOverlay) {
+    const std::vector<ArsenalText> texts = shipped_texts();
+    std::size_t count = 0;
+    for (const char* entry :
+         {"weapon.thorn-rifle", "weapon.burr-gun", "weapon.pollen-spray", "projectile.seed", "melee.sickle",
+          "body.warden", "shooter.gardener", "link.storm", "condition.pollen", "match.atrium"}) {
+        for (const ArsenalNumber& number : numbers_of(texts, entry)) {
+            ++count;
+            const double middle = number.whole ? number.value + 1.0 : 0.75 * number.value + 0.015625;
+            const double value = std::min(std::max(middle, number.least), number.most);
+            const ArsenalChange change{number.path, value};
+            const auto overlay = overlay_of(texts, {&change, 1}, "overlay");
+            ASSERT_TRUE(overlay) << number.path;
+            const auto found = find_number(with(texts, *overlay.value), number.path);
+            ASSERT_TRUE(found) << number.path;
+            EXPECT_EQ(found.value->value, value) << number.path;
+            const auto changed = differences(texts, with(texts, *overlay.value));
+            EXPECT_EQ(changed.size(), value == number.value ? 0U : 1U) << number.path;
+        }
+    }
+    EXPECT_GT(count, 120U);
+    // What a profile is like, and what is left out.
+    EXPECT_EQ(find_number(texts, "shooter.apprentice.turn").value->value, 220.0);
+    EXPECT_EQ(find_number(texts, "shooter.apprentice.near").value->value, 12.0);
+    for (const auto& [path, message] : {std::pair{"wepon.thorn-rifle.damage", "did you mean 'weapon'"},
+                                        {"weapon.thorn-rife.damage", "did you mean 'thorn-rifle'"},
+                                        {"weapon.thorn-rifle.damge", "did you mean 'damage'"},
+                                        {"weapon.thorn-rifle", "there is no number"},
+                                        {"weapon.thorn-rifle.falloff[9].y", "there is no value"},
+                                        {"weapon.thorn-rifle.trigger", "there is no number"},
+                                        {"", "there is no section"}}) {
+        const auto found = find_number(texts, path);
+        ASSERT_FALSE(found) << path;
+        EXPECT_NE(to_string(found.diagnostics.front()).find(message), std::string::npos)
+            << to_string(found.diagnostics.front());
+    }
+}
+
+TEST(Wishes, SayWhatIsWrongWithThem) {
+    const std::string change = "[change.\"weapon.thorn-rifle.damage\"]\nfrom = 16\nto = 30\n";
+    const std::string wish = "[[wish]]\ntime_to_kill = 0.3\nweapon = \"thorn-rifle\"\nat = 10\n";
+    EXPECT_TRUE(parse_wishes(change + wish, "good", shipped_texts()));
+    for (const auto& [text, message] :
+         {std::pair{change, "there is no wish"},
+          {wish, "nothing may be changed"},
+          {change + "[[wish]]\nweapon = \"thorn-rifle\"\nat = 1\n", "wishes for nothing"},
+          {change + wish + "win_rate = 0.5\n", "wishes for several things"},
+          {change + "[[wish]]\ntime_to_kill = 0.3\nat = 1\n", "wish[1].weapon: is missing"},
+          {change + "[[wish]]\nwin_rate = 0.5\nweapon = \"burr-gun\"\nat = 1\n",
+           "wish[1].against: is missing"},
+          {change + "[[wish]]\ntime_to_kill = 0.3\nweapon = \"burr-gn\"\nat = 1\n",
+           "did you mean 'burr-gun'"},
+          {change + "[[wish]]\ntime_to_kill = [0.5, 0.3]\nweapon = \"burr-gun\"\nat = 1\n",
+           "least value is over"},
+          {change + "[[wish]]\ntime_to_kill = -1\nweapon = \"burr-gun\"\nat = 1\n", "allowed: 0 to 600 s"},
+          {change + wish + "region = \"tail\"\n", "has no region 'tail'"},
+          {"[change.\"weapon.thorn-rifle.damge\"]\nfrom = 1\nto = 2\n" + wish, "did you mean 'damage'"},
+          {"[change.\"weapon.thorn-rifle.damage\"]\nfrom = 3\nto = 2\n" + wish, "its from is over its to"},
+          {"[change.\"weapon.thorn-rifle.damage\"]\nfrom = 3\n" + wish, ".to: is missing"},
+          {"wishes = 1\n" + change + wish, "did you mean 'wish'"}}) {
+        const auto wishes = parse_wishes(text, "bad", shipped_texts());
+        ASSERT_FALSE(wishes) << text;
+        std::string all;
+        for (const Diagnostic& fault : wishes.diagnostics) {
+            all += to_string(fault) + '\n';
+        }
+        EXPECT_NE(all.find(message), std::string::npos) << all;
+    }
+}
+
+// The shipped wishes: met with presentable numbers, and so it is in fights, or recognised as impossible.
+TEST(Solve, MeetsTheShippedWishesOrSaysWhyNot) {
+    std::size_t files = 0;
+    for (const auto& entry : std::filesystem::directory_iterator{AVREK_SOURCE_DIR "/data/wishes"}) {
+        ++files;
+        const std::string name = entry.path().stem();
+        std::vector<ArsenalText> texts = shipped_texts();
+        if (name.find("burr-gun") != std::string::npos) {
+            texts.push_back(*read_arsenal_text(AVREK_SOURCE_DIR "/data/overlays/hot-burr-gun.toml").value);
+        }
+        const auto wishes = load_wishes(entry.path(), texts);
+        ASSERT_TRUE(wishes) << name << ": " << to_string(wishes.diagnostics.front());
+        SolveSettings settings;
+        settings.finish = {256};
+        const auto solved = solve(texts, *wishes.value, settings);
+        ASSERT_TRUE(solved) << name;
+        const bool possible = name.find("impossible") == std::string::npos;
+        EXPECT_EQ(solved.value->met, possible) << name;
+        bool explained = possible;
+        for (const WishResult& result : solved.value->results) {
+            EXPECT_TRUE(!possible || result.miss == 0.0) << name;
+            explained |= result.alone > 0.0;
+        }
+        EXPECT_TRUE(explained || !solved.value->conflicts.empty()) << name;
+        for (std::size_t index = 0; index < wishes.value->ranges.size(); ++index) {
+            const WishRange& range = wishes.value->ranges[index];
+            const double value = solved.value->changes[index].value;
+            EXPECT_TRUE(value >= range.from && value <= range.to) << name;
+            EXPECT_NEAR(value / range.step, std::round(value / range.step), 1e-9)
+                << name << ' ' << range.path;
+        }
+        const auto arsenal = parse_arsenal(with(texts, solved.value->overlay));
+        ASSERT_TRUE(arsenal) << name;
+        for (std::size_t index = 0; index < wishes.value->wishes.size(); ++index) {
+            const Wish& wish = wishes.value->wishes[index];
+            if (wish.measure != WishMeasure::median_time) {
+                continue;
+            }
+            const Engagement engagement = *engagement_of(*arsenal.value, wish.weapons[0], "gardener",
+                                                         wish.body.empty() ? "crew" : wish.body, wish.at);
+            const Duration first = shots_of(engagement).front().at - Time{};
+            const WishResult& result = solved.value->results[index];
+            EngagementTrial trial{engagement};
+            constexpr std::uint32_t fights = 300;
+            double before = 0.0;
+            double by_then = 0.0;
+            constexpr double slack = 0.012; // seconds, of what flies
+            for (std::uint32_t fight = 0; fight < fights; ++fight) {
+                const auto death = trial.fight(fight).death;
+                const double at = death ? to_seconds(*death - first) : Measures::never;
+                before += at < result.after - slack ? 1.0 / fights : 0.0;
+                by_then += at <= result.after + slack ? 1.0 / fights : 0.0;
+            }
+            EXPECT_LE(before, 0.58) << name;
+            EXPECT_GE(by_then, 0.42) << name;
+        }
+    }
+    EXPECT_EQ(files, 10U);
+}
+
+TEST(Solve, EndsWhenItIsToldToAndKnowsPresentableSteps) {
+    const auto wishes =
+        load_wishes(AVREK_SOURCE_DIR "/data/wishes/carbine-even-with-rifle.toml", shipped_texts());
+    SolveSettings settings;
+    settings.search = settings.finish = {32};
+    int asked = 0;
+    settings.goes_on = [&asked] { return ++asked < 5; };
+    const auto solved = solve(shipped_texts(), *wishes.value, settings);
+    ASSERT_TRUE(solved);
+    EXPECT_TRUE(solved.value->was_cut);
+    EXPECT_LT(solved.value->tries, 10U);
+    for (const auto& [from, to, step] :
+         {std::tuple{16.0, 34.0, 0.5}, {540.0, 900.0, 10.0}, {0.1, 0.6, 0.02}}) {
+        EXPECT_NEAR(presentable_step(from, to), step, 1e-12);
+    }
+}
+
+TEST(Sensitivity, TellsWhatMattersFromWhatDoesNot) {
+    const auto all = sensitivities(shipped_texts(), {"needle-pistol", "gardener", "crew", 15.0, {32}});
+    const auto of = [&](const std::string& key) {
+        const auto found = std::find_if(all.begin(), all.end(), [&](const Sensitivity& one) {
+            return one.number.path == "weapon.needle-pistol." + key;
+        });
+        return found == all.end() ? Sensitivity{} : *found;
+    };
+    EXPECT_LT(of("rate_of_fire").of_time, -0.5);
+    EXPECT_GT(of("rate_of_fire").of_wins, 0.0);
+    EXPECT_GT(of("spread.aimed").of_time, 0.0);
+    EXPECT_FALSE(of("spread.airborne").acts_from);
+    EXPECT_TRUE(of("damage").acts_from);
+}
+
+TEST(Sweep, PointsCoverTheirAxes) {
+    const auto texts = shipped_texts();
+    const SweepPlan grid{
+        {{"weapon.thorn-rifle.damage", 18, 22, 2}, {"weapon.thorn-rifle.rate_of_fire", 600, 700, 50}}};
+    ASSERT_EQ(point_count(grid), 9U);
+    std::set<std::vector<double>> seen;
+    for (std::size_t point = 0; point < 9; ++point) {
+        seen.insert(values_at(grid, point));
+        EXPECT_TRUE(arsenal_at(texts, grid, point));
+    }
+    EXPECT_EQ(seen.size(), 9U);
+    SweepPlan sampled{{{"a", 0, 1, 0.001}, {"b", 5, 9, 0.5}}, 400};
+    double mean = 0.0;
+    for (std::size_t point = 0; point < 400; ++point) {
+        const auto values = values_at(sampled, point);
+        EXPECT_TRUE(values[0] >= 0.0 && values[0] <= 1.0 && values[1] >= 5.0 && values[1] <= 9.0);
+        EXPECT_EQ(std::fmod(values[1], 0.5), 0.0);
+        mean += values[0] / 400;
+    }
+    EXPECT_NEAR(mean, 0.5, 0.005);
+    const SweepQuestion question{{"thorn-rifle", "burr-gun"}, {5, 10}, "gardener", "crew", true, {32}};
+    EXPECT_EQ(sweep_columns(question).size(), sweep_row(*parse_arsenal(texts).value, question).size());
+    for (const char* bad : {"x", "weapon.thorn-rifle.damage", "weapon.thorn-rifle.damage=1:2",
+                            "weapon.thorn-rifle.damage=5:2:1", "weapon.thorn-rifle.damage=1:2:0",
+                            "weapon.thorn-rifle.damage=1:1e9:1", "weapon.thorn-rifle.magazine=1.5:3:1"}) {
+        EXPECT_FALSE(parse_axis(texts, bad)) << bad;
+    }
+}
+
+std::string contents(const std::filesystem::path& file) {
+    std::ifstream stream{file, std::ios::binary};
+    std::stringstream text;
+    text << stream.rdbuf();
+    return text.str();
+}
+
+// However the file of parts ends, what is whole of it stays, and the finished file is the same.
+TEST(SweepFile, GoesOnFromAnyEnd) {
+    const std::filesystem::path folder = std::filesystem::path{::testing::TempDir()} / "avrek-sweep-file";
+    std::filesystem::remove_all(folder);
+    std::filesystem::create_directories(folder);
+    const SweepHead head{"this sweep", {"a", "b"}, 40};
+    const auto row = [](std::size_t point) {
+        const double value = std::sqrt(static_cast<double>(point) + 0.1);
+        return std::array{value, point % 7 == 0 ? std::numeric_limits<double>::quiet_NaN() : 1.0 / value};
+    };
+    for (const char* name : {"all.csv", "all.db"}) {
+        const auto fill = [&](SweepFile& file, std::size_t least) {
+            for (std::size_t point = 40; point-- > least;) {
+                EXPECT_TRUE(file.add(point, row(point)));
+            }
+        };
+        SweepFile whole;
+        ASSERT_TRUE(whole.open(folder / name, head).empty());
+        fill(whole, 0);
+        EXPECT_TRUE(whole.finish().empty());
+        const std::string expected = contents(folder / name);
+        std::mt19937 random{7};
+        for (int round = 0; round < 20; ++round) {
+            const std::filesystem::path again = folder / (std::to_string(round) + name);
+            const std::filesystem::path part = again.string() + ".part";
+            {
+                SweepFile cut;
+                ASSERT_TRUE(cut.open(again, head).empty());
+                fill(cut, random() % 40);
+                SweepFile second;
+                EXPECT_FALSE(second.open(again, head).empty()) << "two at once";
+            }
+            std::filesystem::resize_file(part, random() % (std::filesystem::file_size(part) + 1));
+            SweepFile resumed;
+            ASSERT_TRUE(resumed.open(again, head).empty());
+            fill(resumed, 0);
+            EXPECT_EQ(resumed.done(), 40U);
+            EXPECT_TRUE(resumed.finish().empty());
+            EXPECT_EQ(contents(again), expected);
+            EXPECT_FALSE(std::filesystem::exists(part));
+        }
+    }
+    SweepFile one;
+    ASSERT_TRUE(one.open(folder / "other.csv", head).empty());
+    one = {};
+    SweepFile other;
+    const auto faults = other.open(folder / "other.csv", {"another sweep", {"a", "b"}, 40});
+    ASSERT_FALSE(faults.empty());
+    EXPECT_NE(to_string(faults.front()).find("is of another sweep"), std::string::npos);
+    EXPECT_FALSE(SweepFile{}.open("/nowhere/at/all.csv", head).empty());
+    std::filesystem::remove_all(folder);
+}
+
+TEST(Observe, TellsWhatDiffersFromChance) {
+    const Arsenal arsenal = *parse_arsenal(shipped_texts()).value;
+    const Engagement engagement = *engagement_of(arsenal, "thorn-rifle", "gardener", "crew", 12.0);
+    EngagementTrial trial{engagement};
+    std::vector<ObservedKill> kills;
+    for (std::uint32_t fight = 0; fight < 200; ++fight) {
+        const EngagementEnd end = trial.fight(fight);
+        kills.push_back({"thorn-rifle", "gardener", "crew", 12.0, to_seconds(*end.death - *end.first_hit)});
+    }
+    std::vector<ObservedKill> slower = kills;
+    for (ObservedKill& kill : slower) {
+        kill.distance = 20.0;
+        kill.seconds *= 3.0;
+    }
+    kills.insert(kills.end(), slower.begin(), slower.end());
+    kills.push_back({"unknown", "gardener", "crew", 12.0, 1.0});
+    const auto lines = observe(arsenal, kills, {});
+    ASSERT_EQ(lines.size(), 3U);
+    EXPECT_EQ(lines[0].kills, 200U);
+    EXPECT_FALSE(lines[0].differs);
+    EXPECT_TRUE(lines[1].differs);
+    EXPECT_FALSE(lines[2].computed);
+    EXPECT_LE(lines[0].low, lines[0].median);
+    EXPECT_GE(lines[0].high, lines[0].median);
+    EXPECT_TRUE(observe(arsenal, {}, {}).empty());
+    EXPECT_FALSE(read_kills("/nowhere.db"));
+}
+
+} // namespace
+} // namespace avrek
