@@ -185,19 +185,19 @@ Cell percent(double share) {
 Table pair_table(const Arsenal& arsenal, const std::vector<std::string>& names, const Sides& sides,
                  const DuelOptions& options) {
     Table table{{{"at", "m", "distance_m", 1},
-                 {names[0], "%", "one_wins_percent", 1},
-                 {names[1], "%", "other_wins_percent", 1},
+                 {"one wins", "%", "one_wins_percent", 1},
+                 {"other wins", "%", "other_wins_percent", 1},
                  {"trades", "%", "trades_percent", 1},
                  {"neither", "%", "neither_percent", 1},
                  {"left", "%", "one_health_left_percent", 0},
-                 {"left", "%", "other_health_left_percent", 0},
-                 {"50 ms later", "+-%", "moved_by_50_ms_percent", 1},
+                 {"other", "%", "other_health_left_percent", 0},
+                 {"50 ms", "+-%", "moved_by_50_ms_percent", 1},
                  {"error", "+-%", "error_percent", 1}},
                 {}};
     const auto fights = static_cast<std::uint32_t>(whole("--fights", options.fights));
     if (fights > 0) {
-        table.columns.push_back({"fought", "%", "fought_one_wins_percent", 1});
-        table.columns.push_back({"", "%", "fought_other_wins_percent", 1});
+        table.columns.push_back({"fought: one", "%", "fought_one_wins_percent", 1});
+        table.columns.push_back({"other", "%", "fought_other_wins_percent", 1});
         table.columns.push_back({"trades", "%", "fought_trades_percent", 1});
     }
     Progress progress{"fighting", static_cast<std::int64_t>(options.distances.size()) * fights};
@@ -304,11 +304,11 @@ void run_duel(const DuelOptions& options) {
                                 : sides.shooters[0] + " against " + sides.shooters[1];
     if (names.size() == 2) {
         const Table table = pair_table(arsenal, names, sides, options);
-        std::string text = "Duels of " + names[0] + " against " + names[1] + ", " + who + "\n\n" +
-                           to_text(table, colour) +
-                           "\nleft: health of the winner, on average; 50 ms later: what that does to the win "
-                           "rate of " +
-                           names[0] + '\n';
+        std::string text =
+            fmt::format("Duels of {} (one) against {} (other), {}\n\n", names[0], names[1], who) +
+            to_text(table, colour) +
+            "\nleft: health of the winner, on average; 50 ms: what it does to the win rate of the one to "
+            "see the\n  other so much later\n";
         text += options.fights > 0.0 ? "fought: in a skirmish, where hits also shake the other\n" : "";
         if (sides.links[0] != nullptr) {
             text += network_text(arsenal, names, sides, options, colour);

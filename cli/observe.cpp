@@ -105,7 +105,7 @@ void add_observe(CLI::App& tool, int& status) {
     command.number("--confidence", options->confidence, {50, 99.99, "%"}, "PERCENT", "Of the intervals");
     command.number("--target-speed", options->target_speed, {0, 100, "m/s"}, "SPEED",
                    "Of the targets, for what is computed");
-    command.example("avrek bout --crew 8 --telemetry play.db; avrek observe play.db --target-speed 2");
+    command.example("avrek observe play.db --target-speed 2");
     command.runs([options, &status] { run_observe(*options, status); });
 }
 

@@ -16,6 +16,7 @@ void add_shooting(Command& command, ShootingOptions& options) {
                   "Profiles of who shoots; the arsenal's first if none is named");
     command.text("--plan", options.plan, "PLAN",
                  "hold, taps:SECONDS or bursts:SHOTS,SECONDS; as the profile does if none is given");
+    command.text("--stance", options.stance, "STANCE", "standing or crouching");
     command.number("--target-speed", options.target_speed, {0, 100, "m/s"}, "SPEED",
                    "Of the target, around the shooter");
     command.number("--seconds", options.seconds, {0.01, 120, "s"}, "SECONDS",
@@ -64,6 +65,10 @@ Engagement engagement_of(const Arsenal& arsenal, const std::string& armament, co
     Engagement engagement =
         avrek::engagement_of(arsenal, armament, shooter, target.body->id, distance).value();
     engagement.target = target;
+    if (options.stance != "standing" && options.stance != "crouching") {
+        throw unknown_name("stance", options.stance, {"standing", "crouching"});
+    }
+    engagement.posture.crouching = options.stance == "crouching";
     engagement.target_speed = options.target_speed;
     engagement.limit = from_seconds(options.seconds);
     if (!options.plan.empty() && engagement.weapon != nullptr) {

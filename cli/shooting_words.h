@@ -13,12 +13,13 @@ namespace avrek::cli {
 struct ShootingOptions {
     std::vector<std::string> shooters; ///< none: the arsenal's first
     std::string plan;                  ///< empty: as the profile does
+    std::string stance = "standing";
     double target_speed = 0.0;
     double seconds = 10.0;
     double points = 256;
 };
 
-/// Adds --shooter, --plan, --target-speed, --seconds and --points.
+/// Adds --shooter, --plan, --stance, --target-speed, --seconds and --points.
 void add_shooting(Command& command, ShootingOptions& options);
 
 /// The names of the profiles. Throws WrongCall for an unknown one, and when the arsenal has none.
