@@ -14,6 +14,7 @@ namespace {
 
 // Turns a look by what its line is off the wanted one until it is not.
 constexpr int corrections = 6;
+constexpr int solved_again = 3;
 
 std::optional<Vector3> wanted_line(const Engagement& engagement, const ShooterPoints& from,
                                    const Vector3& aim) {
@@ -152,26 +153,26 @@ EngagementPlace place_of(const Engagement& engagement) {
     const Vector3 own = aim_point(engagement.target.body->rig, engagement.aim);
     place.aim_point = to_world(place.target, own);
     place.look = look_of(place.aim_point - level.eye);
-    if (engagement.melee == nullptr) {
-        for (int correction = 0; correction < corrections; ++correction) {
-            const ShooterPoints from = points_of(engagement, place.look);
-            const auto wanted = wanted_line(engagement, from, place.aim_point);
-            if (!wanted) {
-                place.in_reach = false;
-                break;
-            }
-            const Look off = look_of(
-                line_of(engagement, place.look, seen_of(engagement, place.target, place.look, from.eye)));
-            const Look want = look_of(*wanted);
-            place.look = {place.look.yaw + want.yaw - off.yaw, place.look.pitch + want.pitch - off.pitch};
+    std::optional<Vector3> wanted;
+    for (int correction = 0; correction < corrections && engagement.melee == nullptr; ++correction) {
+        const ShooterPoints from = points_of(engagement, place.look);
+        if (correction % solved_again == 0) { // the muzzle has moved a little
+            wanted = wanted_line(engagement, from, place.aim_point);
         }
+        if (!wanted) {
+            place.in_reach = false;
+            break;
+        }
+        const Look off =
+            look_of(line_of(engagement, place.look, seen_of(engagement, place.target, place.look, from.eye)));
+        const Look want = look_of(*wanted);
+        place.look = {place.look.yaw + want.yaw - off.yaw, place.look.pitch + want.pitch - off.pitch};
     }
     const ShooterPoints from = points_of(engagement, place.look);
     place.eye = from.eye;
     place.hold = from.hold;
     place.muzzle = from.muzzle;
-    const auto line = wanted_line(engagement, from, place.aim_point);
-    place.line = line.value_or(world_forward());
+    place.line = engagement.melee != nullptr ? direction_of(place.look) : wanted.value_or(world_forward());
     return place;
 }
 
