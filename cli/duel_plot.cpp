@@ -5,7 +5,6 @@
 #include <fmt/format.h>
 
 #include <algorithm>
-#include <cmath>
 
 namespace avrek::cli {
 
@@ -17,7 +16,7 @@ std::string duel_script(const DuelMatrix& matrix, const std::string& title) {
     const std::size_t rows = (boards + columns - 1) / columns;
     std::string script = fmt::format(
         "set multiplot layout {},{} title {} font ',15' noenhanced\n"
-        "set palette defined (0 '#b3432b', 0.5 '#ffffff', 1 '#2060a0')\nset cbrange [0:100]\nunset "
+        "set palette defined (0 '#e3a898', 0.5 '#ffffff', 1 '#2060a0')\nset cbrange [0:100]\nunset "
         "colorbox\nset border 0\nset tics scale 0\nunset key\nset xrange [-0.5:{}]\nset yrange [{}:-0.5]\n"
         "set lmargin 14\nset rmargin 2\nset tmargin 3\nset bmargin 2\n",
         rows, columns, quoted(title + ": % won by the row against the column"),
@@ -40,8 +39,8 @@ std::string duel_script(const DuelMatrix& matrix, const std::string& title) {
                 const bool decided = outcome.neither < 0.995;
                 const double rate = decided ? 100.0 * outcome.win_rate(0) : 50.0;
                 block += fmt::format("{} {} {:.2f}\n", column, row, rate);
-                const bool dark = std::abs(rate - 50.0) > 38.0;
-                script += fmt::format("set label '{}' at {},{} center font ',{}' tc rgb '{}'\n",
+                const bool dark = rate > 80.0;
+                script += fmt::format("set label '{}' at {},{} center font ',{}' tc rgb '{}' front\n",
                                       decided ? fmt::format("{:.0f}", rate) : std::string{"-"}, column, row,
                                       size, dark ? "#ffffff" : "#202020");
             }

@@ -106,9 +106,7 @@ std::string changes_text(const Solution& solution, const Wishes& wishes, bool co
         width = std::max(width, range.path.size());
     }
     std::string text =
-        emphasised(fmt::format("{:<{}}{:>12}{:>12}{:>10}", "change", width, "until now", "then", ""),
-                   colour) +
-        '\n';
+        emphasised(fmt::format("{:<{}}{:>12}{:>12}", "change", width, "until now", "then"), colour) + '\n';
     for (std::size_t index = 0; index < solution.changes.size(); ++index) {
         const double before = solution.before[index];
         const double after = solution.changes[index].value;

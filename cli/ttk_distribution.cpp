@@ -186,7 +186,7 @@ std::string script_of(const std::vector<Line>& lines, const std::string& title) 
                          "set grid lc rgb '#ececec'\nset xlabel 'milliseconds since the first shot'\n"
                          "set ylabel 'dead, % of all engagements'\nset yrange [0:102]\nset key outside right "
                          "Left reverse samplen 3 noenhanced\n";
-    double most = 200.0;
+    std::vector<double> lates;
     std::vector<std::string> layers;
     for (std::size_t index = 0; index < lines.size(); ++index) {
         const Line& line = lines[index];
@@ -197,7 +197,7 @@ std::string script_of(const std::vector<Line>& lines, const std::string& title) 
         }
         script += "EOD\n";
         const auto late = time_of_share(line.kills, 0.97 * line.kills.killed());
-        most = std::max(most, late ? 1.1 * to_milliseconds(*late) : 0.0);
+        lates.push_back(late ? to_milliseconds(*late) : 0.0);
         const std::string name = fmt::format("{}, {}, {:g} m", line.armament, line.shooter, line.distance);
         const std::size_t style = index % colours.size();
         layers.push_back(fmt::format("$curve{} with steps lw 2 dt {} lc rgb '{}' title {}", index,
@@ -212,11 +212,15 @@ std::string script_of(const std::vector<Line>& lines, const std::string& title) 
             }
             script += "EOD\n";
             if (!line.deaths.empty()) {
-                layers.push_back(fmt::format("$fought{} with points pt {} ps 1.1 lc rgb '{}' title 'fought'",
-                                             index, 4 + 2 * (index % 5), colours[style]));
+                layers.push_back(fmt::format("$fought{} with points pt {} ps 1.1 lc rgb '{}' notitle", index,
+                                             4 + 2 * (index % 5), colours[style]));
             }
         }
     }
+    // A few that take very long must not squeeze the others.
+    std::sort(lates.begin(), lates.end());
+    const double usual = lates[lates.size() / 2];
+    const double most = std::max(200.0, 1.1 * std::min(lates.back(), 3.0 * std::max(usual, 100.0)));
     script += fmt::format("set xrange [0:{}]\n", most);
     return script + plot_of(layers);
 }
@@ -279,7 +283,7 @@ void run_distribution(const Arsenal& arsenal, const Target& target, const Distri
     }
     const std::string title = "Time to kill " + target_text(arsenal, target) + ", as it is distributed";
     if (!asked.plot.empty()) {
-        draw(script_of(lines, title), asked.plot);
+        draw(script_of(lines, title + (fought ? "; points: fought" : "")), asked.plot);
     }
     if (options.curves) {
         const Table curves = curves_of(lines);

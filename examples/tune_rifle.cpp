@@ -50,13 +50,13 @@ int main(int count, char** words) {
     const Loaded<ArsenalText> text = read_arsenal_text(file);
     if (!text) {
         std::fprintf(stderr, "%s\n", to_string(text.diagnostics.front()).c_str());
-        return 1;
+        return 2;
     }
     const std::vector<ArsenalText> base{*text.value};
     const Loaded<Arsenal> before = parse_arsenal(base);
     if (!before) {
         std::fprintf(stderr, "%s\n", to_string(before.diagnostics.front()).c_str());
-        return 1;
+        return 2;
     }
     tell("Now:", *before.value);
 
@@ -75,7 +75,7 @@ int main(int count, char** words) {
     const Loaded<Solution> solved = solve(base, wishes);
     if (!solved) {
         std::fprintf(stderr, "%s\n", to_string(solved.diagnostics.front()).c_str());
-        return 1;
+        return 2;
     }
     std::printf("\n%s: %s, after %zu tries\n\n%s\n", to_string(wish).c_str(),
                 solved.value->met ? "met" : "not met", solved.value->tries,
@@ -83,7 +83,7 @@ int main(int count, char** words) {
 
     const Loaded<Arsenal> after = parse_arsenal(std::vector{base.front(), solved.value->overlay});
     if (!after) {
-        return 1;
+        return 2;
     }
     tell("Then:", *after.value);
     const Duration half = from_seconds(solved.value->results.front().after);

@@ -258,6 +258,29 @@ void list_numbers(const toml::node& node, const std::string& path, std::vector<s
     }
 }
 
+// The text with every real number in as few digits as tell it apart: 0.65 and not 0.65000000000000002.
+std::string in_few_digits(const std::string& text) {
+    constexpr std::size_t suspicious = 12;
+    std::string result;
+    std::size_t at = 0;
+    while (at < text.size()) {
+        const std::size_t end = std::min(text.find_first_not_of("+-.0123456789eE", at), text.size());
+        double value = 0.0;
+        const auto [last, error] = std::from_chars(text.data() + at, text.data() + end, value);
+        const bool number = end - at >= suspicious && error == std::errc{} && last == text.data() + end;
+        if (number) {
+            char digits[64];
+            result.append(digits, std::to_chars(digits, digits + sizeof digits, value).ptr);
+            at = end;
+        } else {
+            const std::size_t next = std::min(std::max(end, at + 1), text.size());
+            result.append(text, at, next - at);
+            at = next;
+        }
+    }
+    return result;
+}
+
 void flatten(const toml::node& node, const std::string& path, std::map<std::string, std::string>& all) {
     if (const toml::table* table = node.as_table()) {
         for (const auto& [key, inner] : *table) {
@@ -283,7 +306,7 @@ void flatten(const toml::node& node, const std::string& path, std::map<std::stri
     std::replace(line.begin(), line.end(), '\n', ' ');
     line.erase(std::unique(line.begin(), line.end(), [](char a, char b) { return a == ' ' && b == ' '; }),
                line.end());
-    all[path] = line;
+    all[path] = in_few_digits(line);
 }
 
 } // namespace
@@ -386,7 +409,9 @@ Loaded<ArsenalText> overlay_of(std::span<const ArsenalText> texts, std::span<con
     for (std::string line; std::getline(lines, line);) {
         text << "# " << line << '\n';
     }
-    text << (comment.empty() ? "" : "\n") << toml::toml_formatter{overlay} << '\n';
+    std::ostringstream values;
+    values << toml::toml_formatter{overlay};
+    text << (comment.empty() ? "" : "\n") << in_few_digits(values.str()) << '\n';
     return {ArsenalText{std::string{name}, text.str()}, {}};
 }
 

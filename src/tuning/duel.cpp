@@ -103,6 +103,9 @@ DuelOutcome duel(const DuelSide& one, const DuelSide& other, bool trades) {
         health[0] += weight * first.health;
         health[1] += weight * second.health;
     }
+    for (double& wins : outcome.wins) {
+        wins = std::clamp(wins, 0.0, 1.0); // sums of shares may be off by a last digit
+    }
     outcome.neither = (1.0 - one.kills->killed()) * (1.0 - other.kills->killed());
     outcome.trades = std::max(0.0, 1.0 - outcome.wins[0] - outcome.wins[1] - outcome.neither);
     for (std::size_t side = 0; side < 2; ++side) {

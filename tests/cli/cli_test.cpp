@@ -389,6 +389,8 @@ TEST_F(Tool, ExamplesDoWhatTheReadmeSays) {
          {AVREK_EXAMPLES "/ten_lines", AVREK_EXAMPLES "/loadout " AVREK_SOURCE_DIR "/data/halm-ring.toml",
           AVREK_TOOL " ttk thorn-rifle burr-gun amber-rail",
           AVREK_TOOL " explain needle-pistol --at 10 --region head --on warden --with barked",
+          AVREK_TOOL " ttk --distribution thorn-rifle reed-carbine burr-gun --at 8,16 --fights 500",
+          AVREK_EXAMPLES "/tune_rifle " AVREK_SOURCE_DIR "/data/halm-ring.toml",
           AVREK_TOOL " bout --crew 8 --seed 2", AVREK_TOOL " match --crew 8 --seed 3",
           AVREK_EXAMPLES "/two_peers " AVREK_SOURCE_DIR "/data/halm-ring.toml",
           AVREK_EXAMPLES "/first_shot " AVREK_SOURCE_DIR "/data/halm-ring.toml",
@@ -419,6 +421,7 @@ TEST_F(Tool, ExamplesDoWhatTheReadmeSays) {
     EXPECT_EQ(shell(AVREK_EXAMPLES "/last_stand none.toml").status, 2);
     EXPECT_EQ(shell(AVREK_EXAMPLES "/first_shot none.toml").status, 2);
     EXPECT_EQ(shell(AVREK_EXAMPLES "/loadout none.toml").status, 2);
+    EXPECT_EQ(shell(AVREK_EXAMPLES "/tune_rifle none.toml").status, 2);
     EXPECT_EQ(shell(AVREK_EXAMPLES "/ricochet none").status, 2);
     EXPECT_EQ(shell(AVREK_EXAMPLES "/turret none").status, 2);
     EXPECT_EQ(shell(AVREK_EXAMPLES "/flat_arena none.toml").status, 2);
