@@ -182,13 +182,17 @@ std::vector<Diagnostic> SweepFile::open(const std::filesystem::path& file, const
     writing_->part = file.string() + ".part";
     writing_->head = head;
     writing_->rows.resize(head.points);
-    const int descriptor = ::open(writing_->part.c_str(), O_RDWR | O_CREAT | O_CLOEXEC, 0644);
-    writing_->descriptor = descriptor;
     const auto failed = [&](const std::string& why, const std::string& allowed = {}) {
         const std::filesystem::path part = writing_->part;
         writing_.reset();
         return std::vector{fault_of(part, why, allowed)};
     };
+    std::error_code code;
+    if (std::filesystem::exists(file, code) && !std::filesystem::is_regular_file(file, code)) {
+        return failed("would take the place of what is no file", "the name of a file");
+    }
+    const int descriptor = ::open(writing_->part.c_str(), O_RDWR | O_CREAT | O_CLOEXEC, 0644);
+    writing_->descriptor = descriptor;
     if (descriptor < 0) {
         return failed(std::string{"cannot be written: "} + std::strerror(errno));
     }

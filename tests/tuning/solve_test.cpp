@@ -281,6 +281,8 @@ TEST(SweepFile, GoesOnFromAnyEnd) {
     ASSERT_FALSE(faults.empty());
     EXPECT_NE(to_string(faults.front()).find("is of another sweep"), std::string::npos);
     EXPECT_FALSE(SweepFile{}.open("/nowhere/at/all.csv", head).empty());
+    EXPECT_FALSE(SweepFile{}.open("/dev/null", head).empty());
+    EXPECT_FALSE(SweepFile{}.open(folder, head).empty());
     std::filesystem::remove_all(folder);
 }
 
