@@ -237,16 +237,16 @@ void ShotChances::find_spots(std::size_t shot, const std::vector<bool>& wanted) 
         if (!wanted[point]) {
             continue;
         }
-        const auto [yaw_sine, yaw_cosine] = turned_by(yaw, views_[point].yaw);
+        const Angle turn = turned_by(yaw, views_[point].yaw);
         const auto [pitch_sine, pitch_cosine] = turned_by(pitch, views_[point].pitch);
-        const Vector3 view{yaw_sine * pitch_cosine, pitch_sine, yaw_cosine * pitch_cosine};
+        const Vector3 view{turn.sine * pitch_cosine, pitch_sine, turn.cosine * pitch_cosine};
         std::optional<MapPoint> spot;
         if (engagement_.weapon == nullptr) {
             spot = maps_.shots->point_of(view);
         } else {
             const auto turned = [&](const Vector3& own) {
-                return Vector3{yaw_cosine * own.x() + yaw_sine * own.z(), height * own.y(),
-                               yaw_cosine * own.z() - yaw_sine * own.x()};
+                return Vector3{turn.cosine * own.x() + turn.sine * own.z(), height * own.y(),
+                               turn.cosine * own.z() - turn.sine * own.x()};
             };
             const Vector3 eye = turned(posture.eye);
             const Vector3 muzzle = turned(posture.hold) + posture.muzzle * view;

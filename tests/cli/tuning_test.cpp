@@ -120,6 +120,66 @@ TEST_F(Tool, ObservesWhatABoutLeft) {
     EXPECT_LE(widest(run("observe play.db").out), 100U);
 }
 
+TEST_F(Tool, SweepsAskAnything) {
+    // The same numbers as the commands give.
+    ASSERT_EQ(run("sweep thorn-rifle burr-gun --over weapon.thorn-rifle.damage=22:26:4 --ask duel --at 9 "
+                  "--points 64 "
+                  "--store duel.db --json")
+                  .status,
+              0);
+    sqlite3* base = nullptr;
+    ASSERT_EQ(sqlite3_open(file("duel.db").c_str(), &base), SQLITE_OK);
+    double rate = -1.0;
+    sqlite3_exec(
+        base, "SELECT \"thorn-rifle_over_burr-gun_9m_win_rate\" FROM sweep WHERE point = 0",
+        [](void* value, int, char** values, char**) {
+            *static_cast<double*>(value) = std::atof(values[0]);
+            return 0;
+        },
+        &rate, nullptr);
+    sqlite3_close(base);
+    const json board = json::parse(run("duel thorn-rifle burr-gun amber-rail --at 9 --points 64 --json").out);
+    double expected = -2.0;
+    for (const json& row : board) {
+        if (row["one"] == "thorn-rifle" && row["other"] == "burr-gun") {
+            expected = row["win_rate_percent"].get<double>() / 100.0;
+        }
+    }
+    EXPECT_NEAR(rate, expected, 1e-9);
+    // Whole matches over links; the same with one thread and with two.
+    const std::string match =
+        "sweep thorn-rifle --ask match --over link.storm.latency=0.1:0.3:0.2 --link storm "
+        "--crew 4 --ticks 600 ";
+    ASSERT_EQ(run(match + "--threads 1 --store one.csv").status, 0);
+    ASSERT_EQ(run(match + "--threads 2 --store two.csv").status, 0);
+    EXPECT_EQ(read_file(file("one.csv")), read_file(file("two.csv")));
+    EXPECT_EQ(read_file(file("one.csv")).substr(0, 40), "point,link.storm.latency,kills,trades,de");
+    // Samples, and values that contradict each other: an empty row.
+    ASSERT_EQ(run("sweep amber-rail --over weapon.amber-rail.rounds_per_shot=10:60:10 --samples 12 --at 20 "
+                  "--points 32 "
+                  "--store odd.csv")
+                  .status,
+              0);
+    const std::string odd = read_file(file("odd.csv"));
+    EXPECT_EQ(std::count(odd.begin(), odd.end(), '\n'), 13);
+    EXPECT_NE(odd.find(",,,,"), std::string::npos) << odd;
+}
+
+TEST_F(Tool, SensitivityNamesWhatMatters) {
+    const json rows = json::parse(run("ttk --sensitivity needle-pistol --at 12 --points 32 --json").out);
+    ASSERT_GT(rows.size(), 20U);
+    EXPECT_LT(std::abs(rows.back()["time_percent_per_percent"].get<double>()),
+              std::abs(rows.front()["time_percent_per_percent"].get<double>()));
+    bool has_damage = false;
+    for (const json& row : rows) {
+        has_damage |= row["path"] == "weapon.needle-pistol.damage";
+        EXPECT_EQ(row["path"].get<std::string>().find(".handling."), std::string::npos);
+    }
+    EXPECT_TRUE(has_damage);
+    EXPECT_EQ(run("ttk --sensitivity").status, 2);
+    EXPECT_EQ(run("ttk --sensitivity thorn-rifle burr-gun").status, 2);
+}
+
 TEST_F(Tool, ReportStandsAlone) {
     const Answer made = run("report thorn-rifle --at 5,15 --points 32 --page r.html --overlay " + overlays +
                             "hot-burr-gun.toml");
@@ -127,14 +187,20 @@ TEST_F(Tool, ReportStandsAlone) {
     const std::string page = read_file(file("r.html"));
     EXPECT_NE(page.find("\"digest\""), std::string::npos);
     EXPECT_NE(page.find("avrek report thorn-rifle"), std::string::npos);
+    const json data =
+        json::parse(run("report thorn-rifle --at 5,15 --points 32 --page again.html --json").out);
+    EXPECT_EQ(data["weapons"], json{"thorn-rifle"});
+    for (const char* part : {"kills", "duels", "standings", "overview", "handling", "links", "link_wins",
+                             "breakpoints", "sensitivity"}) {
+        EXPECT_FALSE(data[part].empty()) << part;
+    }
+    EXPECT_EQ(data["kills"]["gardener"]["thorn-rifle"].size(), 2U);
+    EXPECT_EQ(data["breakpoints"][0]["stretches"][0][2], 5) << "five shots near by, as ttk says";
+    EXPECT_NEAR(data["link_wins"]["thorn-rifle"][0][1].get<double>(), 50.0, 1e-6);
     EXPECT_NE(page.find("Chart.js"), std::string::npos);
     for (const char* outside : {"<link rel=\"stylesheet", "src=\"http", "@import", "fetch("}) {
         EXPECT_EQ(page.find(outside), std::string::npos) << outside;
     }
-    EXPECT_EQ(run("report thorn-rifle --at 5,15 --points 32 --page again.html --overlay " + overlays +
-                  "hot-burr-gun.toml")
-                  .status,
-              0);
 }
 
 TEST_F(Tool, TuningSaysWhatIsAllowed) {

@@ -240,6 +240,157 @@ TEST(Duel, MatrixHoldsEveryPair) {
     EXPECT_TRUE(all[2].best_at.empty());
 }
 
+// A table of what must make killing slower, and by what.
+TEST(KillDistribution, MovesTheWayItMust) {
+    struct Case {
+        const char* what;
+        const char* armament;
+        void (*worse)(Engagement&, WeaponSpec&);
+    };
+    const Case cases[] = {
+        {"less damage", "thorn-rifle", [](Engagement&, WeaponSpec& weapon) { weapon.damage *= 0.7; }},
+        {"a wider cone", "reed-carbine", [](Engagement&, WeaponSpec& weapon) { weapon.spread.aimed = 0.03; }},
+        {"more bloom", "thorn-rifle",
+         [](Engagement&, WeaponSpec& weapon) {
+             for (CurvePoint& point : weapon.spread.bloom.per_shot.points) {
+                 point.y *= 4.0;
+             }
+             weapon.spread.bloom.most *= 4.0;
+         }},
+        {"more recoil", "thorn-rifle",
+         [](Engagement& engagement, WeaponSpec& weapon) {
+             engagement.shooter.control = 0.0;
+             for (Look& step : weapon.recoil.path) {
+                 step.pitch *= 5.0;
+             }
+         }},
+        {"a slower weapon", "needle-pistol",
+         [](Engagement&, WeaponSpec& weapon) { weapon.rounds_per_minute *= 0.6; }},
+        {"fewer pellets", "burr-gun", [](Engagement&, WeaponSpec& weapon) { weapon.pellets = 4; }},
+        {"a shooter who is farther off", "amber-rail",
+         [](Engagement& engagement, WeaponSpec&) {
+             engagement.shooter.error *= 4.0;
+             engagement.shooter.least_error *= 4.0;
+         }},
+        {"a tougher target", "seed-lobber",
+         [](Engagement& engagement, WeaponSpec&) {
+             engagement.target.body = find_body(shipped(), "warden");
+         }},
+        {"a guard", "thorn-rifle",
+         [](Engagement& engagement, WeaponSpec&) { engagement.target.guard = 0.0; }},
+        {"a target that runs", "thorn-rifle",
+         [](Engagement& engagement, WeaponSpec&) {
+             engagement.target_speed = 6.0;
+             engagement.shooter.tracking = from_seconds(0.12);
+         }},
+        {"small magazines", "reed-carbine", [](Engagement&, WeaponSpec& weapon) { weapon.magazine = 3; }},
+    };
+    const auto restricted_mean = [](const KillDistribution& kills, Duration limit) {
+        double sum = 0.0;
+        double before = 0.0;
+        for (const KillPoint& point : kills.points) {
+            sum += (point.killed - before) * to_seconds(point.at);
+            before = point.killed;
+        }
+        return sum + (1.0 - before) * to_seconds(limit);
+    };
+    for (const Case& one : cases) {
+        const bool near_by = std::string_view{one.armament} == "burr-gun";
+        for (const Metres distance : {near_by ? 6.0 : 14.0, near_by ? 9.0 : 20.0}) {
+            Arsenal arsenal = shipped();
+            Engagement now = *engagement_of(shipped(), one.armament, "gardener", "crew", distance);
+            Engagement then = *engagement_of(arsenal, one.armament, "gardener", "crew", distance);
+            one.worse(then, arsenal.weapons[static_cast<std::size_t>(then.weapon - arsenal.weapons.data())]);
+            const double before = restricted_mean(kill_distribution(now, {128}), now.limit);
+            const double after = restricted_mean(kill_distribution(then, {128}), then.limit);
+            EXPECT_GT(after, before + 1e-3) << one.what << " at " << distance;
+        }
+    }
+}
+
+// More points are nearer to many, and the stated error says about how near.
+TEST(KillDistribution, ConvergesAboutAsItSays) {
+    double stated = 0.0;
+    double real = 0.0;
+    for (const char* armament : {"thorn-rifle", "needle-pistol", "reed-carbine", "amber-rail"}) {
+        const Engagement engagement = engaged(armament, 22);
+        const KillDistribution many = kill_distribution(engagement, {4096});
+        double before = 1.0;
+        for (const std::size_t points : {64U, 512U}) {
+            const KillDistribution few = kill_distribution(engagement, {points});
+            double most = 0.0;
+            for (const KillPoint& point : many.points) {
+                most = std::max(most, std::abs(point.killed - killed_at(few, point.at)));
+            }
+            EXPECT_LT(most, points == 64U ? 0.05 : 0.012) << armament;
+            EXPECT_LE(most, before + 0.004) << armament;
+            before = most;
+            stated += few.error;
+            real += most;
+        }
+    }
+    EXPECT_LT(real, 1.5 * stated + 0.01);
+}
+
+TEST(Engagement, PlansFollowTheProfile) {
+    const ShooterSpec& gardener = *find_shooter(shipped(), "gardener");
+    const WeaponSpec& rifle = *find_weapon(shipped(), "thorn-rifle");
+    EXPECT_EQ(plan_of(gardener, rifle, gardener.near).kind, FiringPlanKind::hold);
+    const FiringPlan far = plan_of(gardener, rifle, gardener.near + 1.0);
+    EXPECT_EQ(far.kind, FiringPlanKind::bursts);
+    EXPECT_EQ(far.shots, 5); // 0.35 s at 720 a minute: at 0, 83, 167, 250 and 333 ms
+    EXPECT_EQ(far.interval, gardener.pause);
+    EXPECT_EQ(plan_of(gardener, *find_weapon(shipped(), "needle-pistol"), 50.0).kind, FiringPlanKind::hold);
+    EXPECT_EQ(posture_of(gardener, 5.0).aim_blend, 0.0);
+    EXPECT_EQ(posture_of(gardener, 50.0).aim_blend, 1.0);
+    for (const auto& [weapon, shooter, body] : {std::tuple{"axe", "gardener", "crew"},
+                                                {"thorn-rifle", "nobody", "crew"},
+                                                {"thorn-rifle", "gardener", "none"},
+                                                {"sickle wild", "gardener", "crew"}}) {
+        EXPECT_FALSE(engagement_of(shipped(), weapon, shooter, body, 5.0));
+    }
+    // What it looks at is what its shots meet.
+    for (const std::string& armament : armament_names(shipped())) {
+        const Engagement engagement = engaged(armament.c_str(), 12);
+        const EngagementPlace place = place_of(engagement);
+        if (engagement.weapon == nullptr || delivery_of(*engagement.weapon) == Delivery::projectile) {
+            continue;
+        }
+        const Vector3 line =
+            line_of(engagement, place.look, seen_of(engagement, place.target, place.look, place.eye));
+        const Vector3 wanted = (place.aim_point - place.muzzle).normalized();
+        EXPECT_LT(std::acos(std::min(1.0, line.dot(wanted))), 2e-3) << armament;
+    }
+}
+
+TEST(Duel, TradesAreWhatIsUnderWay) {
+    // Two slow projectiles cross: whoever fires first also dies.
+    const Engagement sling = engaged("burl-sling", 20);
+    const KillDistribution kills = kill_distribution(sling, {64});
+    const DuelSide side{&kills, {}, {}};
+    DuelSide late = side;
+    late.sees_later = from_seconds(0.3);
+    EXPECT_GT(duel(side, late).trades, 0.5);
+    EXPECT_EQ(duel(side, late, false).trades, 0.0);
+    late.sees_later = from_seconds(5);
+    EXPECT_LT(duel(side, late).trades, 0.2);
+    // What arrives at once trades only when both fire at the same moment.
+    const KillDistribution rifle = kill_distribution(engaged("thorn-rifle", 10), {64});
+    const DuelSide one{&rifle, {}, {}};
+    DuelSide other = one;
+    EXPECT_GT(duel(one, other).trades, 0.1);
+    other.sees_later = Duration{1};
+    EXPECT_LT(duel(one, other).trades, 1e-9);
+    // The health that is left is between nothing and all of it, and more of it is left against who comes
+    // late.
+    const DuelOutcome even = duel(one, other);
+    other.sees_later = from_seconds(0.2);
+    const DuelOutcome easy = duel(one, other);
+    EXPECT_GT(even.health_left[0], 0.0);
+    EXPECT_GT(easy.health_left[0], even.health_left[0]);
+    EXPECT_LE(easy.health_left[0], 1.0);
+}
+
 TEST(LinkEffects, SayWhatASimulatedMatchShows) {
     LinkSpec link{.id = "clean", .latency = from_seconds(0.1)};
     const NetworkSetup network;
