@@ -100,6 +100,9 @@ class Fight {
         std::vector<bool> wanted = all_wanted_;
         for (const Due& due : dues_) {
             step(cells, due, wanted, died);
+            if (due.arrival + 1 == chances_.arrivals().size()) {
+                of_shots_[due.shot] = {}; // of long fights there would be too many
+            }
             Moment moment{due.at, 0.0, 1.0};
             std::vector<float> alive(points_, 0.0F);
             for (const Cell& cell : cells) {
@@ -121,18 +124,7 @@ class Fight {
         }
         pass(cells, limit_, chances_.shots().size(), died);
         tell(kills, died);
-        std::size_t moment = 0;
-        double health = 1.0;
-        double hit = 0.0;
-        std::vector<KillPoint> points;
-        for (const KillPoint& point : kills.points) {
-            for (; moment < moments.size() && moments[moment].at - Time{} <= point.at; ++moment) {
-                health = moments[moment].health;
-                hit = moments[moment].hit;
-            }
-            points.push_back({point.at, point.killed, health, hit});
-        }
-        kills.points = with_moments(std::move(points), moments);
+        kills.points = with_moments(std::move(kills.points), moments);
         return kills;
     }
 
@@ -196,13 +188,18 @@ class Fight {
         std::stable_sort(points.begin(), points.end(),
                          [](const KillPoint& a, const KillPoint& b) { return a.at < b.at; });
         std::vector<KillPoint> merged;
-        double killed = 0.0;
+        KillPoint now{{}, 0.0, 1.0, 0.0};
         for (const KillPoint& point : points) {
-            killed = std::max(killed, point.killed);
-            if (merged.empty() || merged.back().at != point.at) {
-                merged.push_back(point);
+            now.at = point.at;
+            now.killed = std::max(now.killed, point.killed);
+            if (point.killed < 0.0) { // of a moment
+                now.health = point.health;
+                now.hit = point.hit;
             }
-            merged.back().killed = killed;
+            if (merged.empty() || merged.back().at != point.at) {
+                merged.emplace_back();
+            }
+            merged.back() = now;
         }
         return merged;
     }
