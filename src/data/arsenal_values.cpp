@@ -258,27 +258,51 @@ void list_numbers(const toml::node& node, const std::string& path, std::vector<s
     }
 }
 
-// The text with every real number in as few digits as tell it apart: 0.65 and not 0.65000000000000002.
-std::string in_few_digits(const std::string& text) {
-    constexpr std::size_t suspicious = 12;
-    std::string result;
-    std::size_t at = 0;
-    while (at < text.size()) {
-        const std::size_t end = std::min(text.find_first_not_of("+-.0123456789eE", at), text.size());
-        double value = 0.0;
-        const auto [last, error] = std::from_chars(text.data() + at, text.data() + end, value);
-        const bool number = end - at >= suspicious && error == std::errc{} && last == text.data() + end;
-        if (number) {
-            char digits[64];
-            result.append(digits, std::to_chars(digits, digits + sizeof digits, value).ptr);
-            at = end;
-        } else {
-            const std::size_t next = std::min(std::max(end, at + 1), text.size());
-            result.append(text, at, next - at);
-            at = next;
+// A real number in as few digits as tell it apart: 0.65 and not 0.65000000000000002.
+std::string text_of(double value) {
+    char digits[64];
+    std::string text{digits, std::to_chars(digits, digits + sizeof digits, value).ptr};
+    return text.find_first_of(".en") == std::string::npos ? text + ".0" : text;
+}
+
+// A value as it could stand in a file; of texts only what needs no escapes.
+std::string text_of(const toml::node& node) {
+    if (const toml::array* array = node.as_array()) {
+        std::string text;
+        for (const toml::node& inner : *array) {
+            text += (text.empty() ? "" : ", ") + text_of(inner);
+        }
+        return "[" + text + "]";
+    }
+    if (const auto* real = node.as_floating_point()) {
+        return text_of(real->get());
+    }
+    if (const auto* whole = node.as_integer()) {
+        return std::to_string(whole->get());
+    }
+    if (const auto* flag = node.as_boolean()) {
+        return flag->get() ? "true" : "false";
+    }
+    const auto* word = node.as_string();
+    return word != nullptr ? '"' + word->get() + '"' : "?";
+}
+
+// The tables of an overlay, each under its name, values before tables.
+void print(const toml::table& table, const std::string& path, std::string& text) {
+    std::string values;
+    for (const auto& [key, node] : table) {
+        if (!node.is_table()) {
+            values += std::string{key.str()} + " = " + text_of(node) + '\n';
         }
     }
-    return result;
+    if (!values.empty()) {
+        text += (text.empty() ? "[" : "\n[") + path + "]\n" + values;
+    }
+    for (const auto& [key, node] : table) {
+        if (const toml::table* inner = node.as_table()) {
+            print(*inner, path.empty() ? std::string{key.str()} : path + '.' + std::string{key.str()}, text);
+        }
+    }
 }
 
 void flatten(const toml::node& node, const std::string& path, std::map<std::string, std::string>& all) {
@@ -288,25 +312,7 @@ void flatten(const toml::node& node, const std::string& path, std::map<std::stri
         }
         return;
     }
-    std::ostringstream text;
-    if (const toml::array* array = node.as_array()) {
-        text << toml::toml_formatter{*array};
-    } else {
-        node.visit([&](const auto& value) {
-            if constexpr (toml::is_value<decltype(value)>) {
-                if constexpr (toml::is_floating_point<decltype(value)>) {
-                    text << value.get();
-                } else {
-                    text << value;
-                }
-            }
-        });
-    }
-    std::string line = text.str();
-    std::replace(line.begin(), line.end(), '\n', ' ');
-    line.erase(std::unique(line.begin(), line.end(), [](char a, char b) { return a == ' ' && b == ' '; }),
-               line.end());
-    all[path] = in_few_digits(line);
+    all[path] = node.is_string() ? *node.value<std::string>() : text_of(node);
 }
 
 } // namespace
@@ -404,15 +410,15 @@ Loaded<ArsenalText> overlay_of(std::span<const ArsenalText> texts, std::span<con
     if (!faults.empty()) {
         return {std::nullopt, std::move(faults)};
     }
-    std::ostringstream text;
+    std::string text;
+    print(overlay, "", text);
+    std::string head;
     std::istringstream lines{std::string{comment}};
     for (std::string line; std::getline(lines, line);) {
-        text << "# " << line << '\n';
+        head += "# " + line + '\n';
     }
-    std::ostringstream values;
-    values << toml::toml_formatter{overlay};
-    text << (comment.empty() ? "" : "\n") << in_few_digits(values.str()) << '\n';
-    return {ArsenalText{std::string{name}, text.str()}, {}};
+    head += head.empty() ? "" : "\n";
+    return {ArsenalText{std::string{name}, head + text}, {}};
 }
 
 std::vector<ArsenalDifference> differences(std::span<const ArsenalText> before,

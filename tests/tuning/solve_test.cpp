@@ -52,7 +52,7 @@ TEST(ArsenalValues, ComeBackFromAnOverlay) {
     }
     EXPECT_GT(count, 120U);
     const ArsenalChange tidy{"weapon.burr-gun.falloff[2].y", 0.65};
-    EXPECT_NE(overlay_of(texts, {&tidy, 1}, "o").value->text.find("0.65 ]"), std::string::npos)
+    EXPECT_NE(overlay_of(texts, {&tidy, 1}, "o").value->text.find("0.65]"), std::string::npos)
         << overlay_of(texts, {&tidy, 1}, "o").value->text;
     // What a profile is like, and what is left out.
     EXPECT_EQ(find_number(texts, "shooter.apprentice.turn").value->value, 220.0);
