@@ -65,7 +65,7 @@ std::uint32_t place_in(MapMaker& maker, const MapOutcome& outcome) {
 }
 
 Duration rounded(Duration value) {
-    constexpr Duration step = std::chrono::milliseconds{4};
+    constexpr Duration step = std::chrono::milliseconds{2};
     return (value + step / 2) / step * step;
 }
 

@@ -17,7 +17,7 @@ namespace {
 
 constexpr std::uint32_t no_blow = std::numeric_limits<std::uint32_t>::max();
 constexpr double finest_share = 1.0 / 200.0; // of the health: fired maps tell no smaller differences
-constexpr Duration finest_delay = std::chrono::milliseconds{8};
+constexpr Duration finest_delay = std::chrono::milliseconds{4};
 
 // Multipliers of rank-1 lattices of 2^n points, n from 4 on (Korobov, 1959): from 32 to 1024 those with the
 // least error, of all or of many, over fourteen engagements of the demo arsenal.
