@@ -30,13 +30,10 @@ struct Sums {
     }
 };
 
-// The last value up to `at`, or before it.
-double value_by(const std::vector<std::pair<Duration, double>>& sums, Duration at, bool before,
-                double otherwise) {
-    const auto after = before ? std::lower_bound(sums.begin(), sums.end(), at,
-                                                 [](const auto& one, Duration t) { return one.first < t; })
-                              : std::upper_bound(sums.begin(), sums.end(), at,
-                                                 [](Duration t, const auto& one) { return t < one.first; });
+// The last value up to `at`.
+double value_by(const std::vector<std::pair<Duration, double>>& sums, Duration at, double otherwise) {
+    const auto after = std::upper_bound(sums.begin(), sums.end(), at,
+                                        [](Duration t, const auto& one) { return t < one.first; });
     return after == sums.begin() ? otherwise : (after - 1)->second;
 }
 
@@ -51,9 +48,9 @@ Half wins_of(const KillDistribution& kills, const Sums& others, Duration ahead, 
     Half half;
     for (const Kill& kill : kills.kills) {
         const Duration at = kill.at - ahead; // on the other's clock
-        const double gone = value_by(trades ? others.fired : others.dead, at, false, 0.0);
+        const double gone = value_by(trades ? others.fired : others.dead, at, 0.0);
         half.wins += kill.chance * (1.0 - gone);
-        half.health += kill.chance * value_by(others.health, at, false, 1.0);
+        half.health += kill.chance * value_by(others.health, at, 1.0);
     }
     return half;
 }

@@ -1,3 +1,4 @@
+#include <avrek/data/arsenal_digest.h>
 #include <avrek/tuning/breakpoints.h>
 #include <avrek/tuning/measures.h>
 #include <avrek/tuning/solve.h>
@@ -100,10 +101,31 @@ class Solving {
     }
 
   private:
+    // What may change: the ranges' own numbers, and those of entries that are like theirs.
     std::vector<std::string> paths() const {
         std::vector<std::string> all;
         for (const WishRange& range : wishes_.ranges) {
             all.push_back(range.path);
+            const std::size_t dot = range.path.find('.');
+            const std::size_t end = range.path.find('.', dot + 1);
+            const std::string section = range.path.substr(0, dot);
+            const double other = 0.5 * (range.from + range.to) + 0.25 * (range.to - range.from);
+            const ArsenalChange change{range.path, other};
+            std::vector<ArsenalText> changed = texts_;
+            if (Loaded<ArsenalText> overlay = overlay_of(texts_, {&change, 1}, "likeness")) {
+                changed.push_back(std::move(*overlay.value));
+            }
+            for (const EntryDigest& entry : digest_of(texts_).entries) {
+                const std::string path = entry.name + range.path.substr(std::min(end, range.path.size()));
+                if (entry.name.rfind(section + '.', 0) != 0 || path == range.path) {
+                    continue;
+                }
+                const auto before = find_number(texts_, path);
+                const auto after = find_number(changed, path);
+                if (before && after && before.value->value != after.value->value) {
+                    all.push_back(path);
+                }
+            }
         }
         return all;
     }

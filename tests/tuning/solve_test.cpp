@@ -163,6 +163,20 @@ TEST(Solve, MeetsTheShippedWishesOrSaysWhyNot) {
     EXPECT_EQ(files, 10U);
 }
 
+// A profile that is like the changed one changes too.
+TEST(Solve, KnowsWhatIsLikeWhatItChanges) {
+    const auto texts = with(shipped_texts(), {"copy", "[shooter.copy]\nlike = \"gardener\"\n"});
+    const auto wishes =
+        parse_wishes("[change.\"shooter.gardener.least_error\"]\nfrom = 0.1\nto = 3\nstep = 0.1\n"
+                     "[[wish]]\nkill_chance = [0.2, 0.6]\nweapon = \"thorn-rifle\"\nat = 45\n"
+                     "shooter = \"copy\"\n",
+                     "like", texts);
+    ASSERT_TRUE(wishes);
+    SolveSettings settings;
+    settings.search = settings.finish = {32};
+    EXPECT_TRUE(solve(texts, *wishes.value, settings).value->met);
+}
+
 TEST(Solve, EndsWhenItIsToldToAndKnowsPresentableSteps) {
     const auto wishes =
         load_wishes(AVREK_SOURCE_DIR "/data/wishes/carbine-even-with-rifle.toml", shipped_texts());
