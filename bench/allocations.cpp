@@ -5,12 +5,12 @@
 
 namespace {
 
-std::uint64_t count = 0; // benchmarks run on one thread
+std::uint64_t allocated = 0; // benchmarks run on one thread
 
 } // namespace
 
 std::uint64_t allocations() {
-    return count;
+    return allocated;
 }
 
 // Sanitizers have an operator new of their own, which must not be taken from them.
@@ -26,7 +26,7 @@ std::uint64_t allocations() {
 #ifndef AVREK_COUNTS_NOTHING
 
 void* operator new(std::size_t size) {
-    ++count;
+    ++allocated;
     if (void* memory = std::malloc(size == 0 ? 1 : size)) {
         return memory;
     }
@@ -34,7 +34,7 @@ void* operator new(std::size_t size) {
 }
 
 void* operator new(std::size_t size, std::align_val_t alignment) {
-    ++count;
+    ++allocated;
     const auto line = static_cast<std::size_t>(alignment);
     if (void* memory = std::aligned_alloc(line, (size + line - 1) / line * line)) {
         return memory;

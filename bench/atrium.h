@@ -39,6 +39,11 @@ inline const std::vector<avrek::LevelMesh>& atrium_meshes() {
     return meshes;
 }
 
+inline const avrek::Arena& atrium() {
+    static const avrek::Arena arena = loaded(load_arena(data("atrium.toml"), arsenal()));
+    return arena;
+}
+
 /// Rays of a fight: from eye height anywhere in the hall, in all directions, mostly level.
 inline std::vector<avrek::Ray> atrium_rays(std::size_t count, double length = 60.0) {
     std::vector<avrek::Ray> rays;

@@ -15,11 +15,6 @@ namespace {
 
 using Clock = std::chrono::steady_clock;
 
-const Arena& atrium() {
-    static const Arena arena = bench::loaded(load_arena(bench::data("atrium.toml"), bench::arsenal()));
-    return arena;
-}
-
 double share_of(std::vector<double>& times, double share) {
     const auto at = static_cast<std::size_t>(share * static_cast<double>(times.size() - 1));
     std::nth_element(times.begin(), times.begin() + static_cast<std::ptrdiff_t>(at), times.end());
@@ -30,7 +25,7 @@ double share_of(std::vector<double>& times, double share) {
 // of what clients and links do.
 void server_tick(benchmark::State& state) {
     const Arsenal& arsenal = bench::arsenal();
-    const Arena& arena = atrium();
+    const Arena& arena = bench::atrium();
     const ArsenalDigest digest{};
     LinkTrialSetup setup;
     setup.bout.crew = static_cast<std::size_t>(state.range(0));
@@ -60,7 +55,7 @@ BENCHMARK(server_tick)->Arg(16)->Arg(64)->UseManualTime()->Unit(benchmark::kMicr
 // millisecond; the server may, or may not, send it away for that.
 void flooded_tick(benchmark::State& state) {
     const Arsenal& arsenal = bench::arsenal();
-    const Arena& arena = atrium();
+    const Arena& arena = bench::atrium();
     const ArsenalDigest digest{};
     const KeyPair issuer = make_issuer_keys();
     const KeyPair keys = make_server_keys();

@@ -15,10 +15,10 @@ struct Rival {
     RTCDevice device = rtcNewDevice(nullptr);
     RTCScene scene = rtcNewScene(device);
 
-    explicit Rival(std::uint32_t bodies) {
+    explicit Rival(std::uint32_t crowd) {
         add_level();
-        if (bodies > 0) {
-            add_bodies(bodies);
+        if (crowd > 0) {
+            add_bodies(crowd);
         }
         rtcCommitScene(scene);
     }
@@ -60,15 +60,15 @@ struct Rival {
     }
 
     // Round segments: two ends with a radius each.
-    void add_bodies(std::uint32_t bodies) {
+    void add_bodies(std::uint32_t crowd) {
         const avrek::RigSpec rig = bench::fifteen_capsules();
-        const std::size_t count = bodies * rig.regions.size();
+        const std::size_t count = crowd * rig.regions.size();
         RTCGeometry geometry = rtcNewGeometry(device, RTC_GEOMETRY_TYPE_ROUND_LINEAR_CURVE);
         auto* vertex =
             static_cast<float*>(buffer(geometry, RTC_BUFFER_TYPE_VERTEX, RTC_FORMAT_FLOAT4, 16, 2 * count));
         auto* index =
             static_cast<std::uint32_t*>(buffer(geometry, RTC_BUFFER_TYPE_INDEX, RTC_FORMAT_UINT, 4, count));
-        for (std::uint32_t body = 0; body < bodies; ++body) {
+        for (std::uint32_t body = 0; body < crowd; ++body) {
             avrek::Pose pose = bench::crowd_pose(body);
             pose.position += 63 * 0.05 * (pose.rotation * avrek::world_forward());
             for (const avrek::RegionSpec& region : rig.regions) {

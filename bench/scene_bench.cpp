@@ -14,14 +14,14 @@ using std::chrono::milliseconds;
 constexpr std::uint32_t bodies = 64;
 constexpr std::size_t ray_count = 1 << 14;
 
-avrek::Level atrium(bool wide = true) {
+avrek::Level atrium_level(bool wide = true) {
     return avrek::Level{{}, bench::atrium_meshes(), {.wide_vectors = wide}};
 }
 
 // The level with a crowd that walks: one second of history at 60 Hz.
 avrek::Scene crowded(std::uint32_t count) {
     static const avrek::RigSpec rig = bench::fifteen_capsules();
-    avrek::Scene scene{atrium(), {.bodies = std::max(count, 1U)}};
+    avrek::Scene scene{atrium_level(), {.bodies = std::max(count, 1U)}};
     for (std::uint32_t body = 0; body < count; ++body) {
         if (!scene.add({BodyId{body}, &rig, bench::crowd_pose(body)})) {
             std::abort();
@@ -54,7 +54,7 @@ void shoot(benchmark::State& state, const Shoot& shoot_ray) {
 }
 
 void closest_hit_in_the_level(benchmark::State& state) {
-    const avrek::Scene scene{atrium(state.range(0) != 0)};
+    const avrek::Scene scene{atrium_level(state.range(0) != 0)};
     shoot(state, [&](const avrek::Ray& ray) {
         const auto hit = scene.closest_hit({ray}, {});
         benchmark::DoNotOptimize(hit);
@@ -64,7 +64,7 @@ void closest_hit_in_the_level(benchmark::State& state) {
 BENCHMARK(closest_hit_in_the_level)->ArgName("wide")->Arg(1)->Arg(0);
 
 void sight_in_the_level(benchmark::State& state) {
-    const avrek::Scene scene{atrium()};
+    const avrek::Scene scene{atrium_level()};
     shoot(state, [&](avrek::Ray ray) {
         ray.length = 15.0;
         return scene.any_hit({ray}, {});
@@ -73,7 +73,7 @@ void sight_in_the_level(benchmark::State& state) {
 BENCHMARK(sight_in_the_level);
 
 void sweep_in_the_level(benchmark::State& state) {
-    const avrek::Scene scene{atrium()};
+    const avrek::Scene scene{atrium_level()};
     const double length = 0.01 * static_cast<double>(state.range(0));
     shoot(state, [&](avrek::Ray ray) {
         ray.length = length;

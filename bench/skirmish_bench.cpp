@@ -28,18 +28,14 @@ const Arsenal& lasting_arsenal() {
     return arsenal;
 }
 
-const Arena& atrium() {
-    static const Arena arena = bench::loaded(load_arena(bench::data("atrium.toml"), bench::arsenal()));
-    return arena;
-}
-
 // Everybody walks about, turns, and holds the trigger of one of four weapons.
 struct Firing {
     Skirmish skirmish;
     std::vector<Intent> intents{};
 
     explicit Firing(std::size_t count)
-        : skirmish(lasting_arsenal(), atrium().level, {.limits = {.combatants = count}}, 1, atrium().plan) {
+        : skirmish(lasting_arsenal(), bench::atrium().level, {.limits = {.combatants = count}}, 1,
+                   bench::atrium().plan) {
         const char* const names[] = {"thorn-rifle", "reed-carbine", "burr-gun", "seed-lobber"};
         const auto rays = bench::atrium_rays(count);
         for (std::uint32_t id = 0; id < count; ++id) {
@@ -96,7 +92,8 @@ BENCHMARK(advance_all_firing)->Arg(64)->Arg(256)->Arg(1024)->Unit(benchmark::kMi
 
 // The same with bots that fight in earnest, their thinking apart.
 void advance_bots(benchmark::State& state) {
-    Skirmish skirmish{bench::arsenal(), atrium().level, {.limits = {.combatants = 64}}, 3, atrium().plan};
+    Skirmish skirmish{
+        bench::arsenal(), bench::atrium().level, {.limits = {.combatants = 64}}, 3, bench::atrium().plan};
     Bots bots{skirmish};
     BoutSetup setup{.crew = 64, .melee = 0, .shooters = {0, 1, 2}};
     setup.weapons.resize(bench::arsenal().weapons.size());

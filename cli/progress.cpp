@@ -31,7 +31,7 @@ bool Progress::is_shown() {
     return isatty(STDERR_FILENO) == 1;
 }
 
-void Progress::show(std::int64_t done) {
+void Progress::show(std::int64_t finished) {
     using namespace std::chrono_literals;
     const auto now = std::chrono::steady_clock::now();
     if (!on_terminal_ || now - started_ < 2s || now - last_ < 100ms) {
@@ -41,8 +41,8 @@ void Progress::show(std::int64_t done) {
     shown_ = true;
     const double spent = std::chrono::duration<double>(now - started_).count();
     const double left =
-        done > 0 ? spent * static_cast<double>(total_ - done) / static_cast<double>(done) : 0.0;
-    fmt::print(stderr, "\r\033[K{}: {} of {}, {:.0f} s left", what_, done, total_, left);
+        finished > 0 ? spent * static_cast<double>(total_ - finished) / static_cast<double>(finished) : 0.0;
+    fmt::print(stderr, "\r\033[K{}: {} of {}, {:.0f} s left", what_, finished, total_, left);
     std::fflush(stderr);
 }
 

@@ -1,9 +1,10 @@
-# avrek_add_layer(NAME SOURCES ... HEADER_ONLY ... PRIVATE_SOURCES ... PACKAGES ... LAYERS ...)
+# avrek_add_layer(NAME [QUICKLY] SOURCES ... HEADER_ONLY ... PRIVATE_SOURCES ... PACKAGES ... LAYERS ... PRECOMPILED ...)
 #
 # One layer of the library as the target avrek::NAME. Each name under SOURCES is src/NAME/x.cpp with its public header
-# include/avrek/NAME/x.h; HEADER_ONLY names have no source, PRIVATE_SOURCES no public header.
+# include/avrek/NAME/x.h; HEADER_ONLY names have no source, PRIVATE_SOURCES no public header. A layer that is compiled
+# QUICKLY does not compute, and precompiles the headers under PRECOMPILED.
 function(avrek_add_layer name)
-  cmake_parse_arguments(LAYER "" "" "SOURCES;HEADER_ONLY;PRIVATE_SOURCES;PACKAGES;PRIVATE_PACKAGES;LAYERS" ${ARGN})
+  cmake_parse_arguments(LAYER "QUICKLY" "" "SOURCES;HEADER_ONLY;PRIVATE_SOURCES;PACKAGES;PRIVATE_PACKAGES;LAYERS;PRECOMPILED" ${ARGN})
   set(target avrek_${name})
   add_library(${target} STATIC)
   add_library(avrek::${name} ALIAS ${target})
@@ -29,6 +30,12 @@ function(avrek_add_layer name)
   foreach(layer IN LISTS LAYER_LAYERS)
     target_link_libraries(${target} PUBLIC avrek_${layer})
   endforeach()
+  if(LAYER_QUICKLY)
+    avrek_compile_quickly(${target})
+    target_precompile_headers(${target} PRIVATE ${AVREK_STANDARD_HEADERS} ${LAYER_PRECOMPILED})
+  else()
+    target_precompile_headers(${target} REUSE_FROM avrek_precompiled)
+  endif()
   set_property(GLOBAL APPEND PROPERTY AVREK_LAYERS ${name})
 endfunction()
 

@@ -35,7 +35,7 @@ struct Bytes {
 } // namespace
 
 extern "C" int LLVMFuzzerTestOneInput(const std::uint8_t* bytes, std::size_t size) {
-    static const Arsenal arsenal = trial::bots_arsenal();
+    static const Arsenal& arsenal = trial::bots_arsenal();
     static const Skirmish start = trial::BotsFight{arsenal, 4, 1}.skirmish;
     Skirmish fight = start;
     Bytes from{bytes, size};

@@ -33,7 +33,7 @@ void append_part(std::vector<std::byte>& to, std::span<const std::byte> plain) {
 }
 
 void play(std::span<const std::byte> file) {
-    static const Arsenal arsenal = trial::bots_arsenal();
+    static const Arsenal& arsenal = trial::bots_arsenal();
     ReplayReader reader;
     if (!reader.open(file, "fuzz.replay").empty()) {
         return;

@@ -24,7 +24,7 @@ std::vector<std::byte> sound_state(const Arsenal& arsenal) {
 } // namespace
 
 extern "C" int LLVMFuzzerTestOneInput(const std::uint8_t* bytes, std::size_t size) {
-    static const Arsenal arsenal = trial::bots_arsenal();
+    static const Arsenal& arsenal = trial::bots_arsenal();
     static const std::vector<std::byte> sound = sound_state(arsenal);
     static Skirmish fight = trial::BotsFight{arsenal, 4, 1}.skirmish;
     if (size == 0) {

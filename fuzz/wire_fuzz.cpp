@@ -15,7 +15,7 @@ using namespace avrek;
 namespace {
 
 void take_own_state(std::span<const std::uint8_t> packed) {
-    static const Arsenal arsenal = trial::bots_arsenal();
+    static const Arsenal& arsenal = trial::bots_arsenal();
     static const trial::BotsFight sound = [] {
         trial::BotsFight fight{arsenal, 4, 1};
         while (fight.skirmish.tick() < 100) {

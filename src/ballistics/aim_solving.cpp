@@ -9,23 +9,23 @@ namespace avrek {
 namespace {
 
 // What a shot ends short of does not count as being in its way.
-constexpr Metres short_of = 1e-6;
+constexpr Metres surface_margin = 1e-6;
 
 // What is met on the straight way between two points, its end left out.
 std::optional<Hit> met_between(const World& world, const Vector3& from, const Vector3& to, Time at,
                                const Filter& filter) {
     const Vector3 way = to - from;
     const double length = std::sqrt(way.squaredNorm());
-    if (length <= short_of) {
+    if (length <= surface_margin) {
         return std::nullopt;
     }
-    return world.closest_hit({.ray = {from, way / length, length - short_of}, .begin = at}, filter);
+    return world.closest_hit({.ray = {from, way / length, length - surface_margin}, .begin = at}, filter);
 }
 
 Vector3 towards(const Vector3& from, const Vector3& to, const Vector3& otherwise) {
     const Vector3 way = to - from;
     const double length = std::sqrt(way.squaredNorm());
-    return length > short_of ? Vector3((way / length).normalized()) : otherwise;
+    return length > surface_margin ? Vector3((way / length).normalized()) : otherwise;
 }
 
 } // namespace

@@ -5,7 +5,6 @@ namespace avrek::data {
 namespace {
 
 using Condition = ConditionSpec;
-constexpr KeyRange factor{0.0, 100.0, false};
 
 Group<Condition> grants_group() {
     Rows<Condition> rows{"condition.grants"};

@@ -6,8 +6,6 @@ namespace avrek::data {
 
 namespace {
 
-constexpr KeyRange share{0.0, 1.0, false};
-constexpr KeyRange factor{0.0, 100.0, false};
 constexpr KeyRange points{0.0, 1e6, false};
 constexpr KeyRange rate{0.0, 1e6, false};
 

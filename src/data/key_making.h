@@ -10,6 +10,10 @@
 /// Makes keys out of their rule and of what to do with a value that it allows.
 namespace avrek::data {
 
+/// Ranges that many keys have.
+inline constexpr KeyRange share{0.0, 1.0, false};
+inline constexpr KeyRange factor{0.0, 100.0, false};
+
 inline KeyRule rule(std::string section, std::string name, KeyType type, KeyRange range, std::string unit,
                     std::string fallback, std::string meaning) {
     const bool required = fallback.empty();

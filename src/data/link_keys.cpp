@@ -4,7 +4,6 @@ namespace avrek::data {
 
 const std::vector<Key<LinkSpec>>& link_keys() {
     static const std::vector<Key<LinkSpec>> keys = [] {
-        constexpr KeyRange share{0.0, 1.0, false};
         constexpr KeyRange bytes{0.0, 1e9, false};
         Rows<LinkSpec> rows{"link"};
         rows.like();

@@ -6,7 +6,6 @@ namespace avrek::data {
 
 namespace {
 
-constexpr KeyRange share{0.0, 1.0, false};
 constexpr KeyRange scores{-1000.0, 1000.0, false};
 
 std::vector<std::string> layer_names() {

@@ -1,3 +1,4 @@
+#include "open_file.h"
 #include "replay_generated.h"
 #include "replay_parts.h"
 #include <avrek/data/replay_file.h>
@@ -18,7 +19,7 @@ namespace avrek {
 
 namespace {
 
-constexpr std::uint32_t most_combatants = 4096;
+constexpr std::uint32_t most_recorded = 4096;
 constexpr std::uint32_t most_things = 4096; // hazards, pickups, dropped weapons: of each
 constexpr std::uint32_t most_projectiles = 65536;
 constexpr std::uint64_t most_frames = 1U << 18U; // of all combatants together
@@ -123,15 +124,11 @@ ReplayTick tick_of(const record::TickRecord& from) {
     return tick;
 }
 
-struct FileClosing {
-    void operator()(std::FILE* file) const { std::fclose(file); }
-};
-
 } // namespace
 
 struct ReplayReader::Reading {
     std::string name;
-    std::unique_ptr<std::FILE, FileClosing> file;
+    data::OpenFile file;
     std::span<const std::byte> bytes; // without a file
     std::size_t at = 0;
     ReplayHead head;
@@ -221,17 +218,17 @@ struct ReplayReader::Reading {
             }
         };
         check("tick rate", static_cast<std::uint64_t>(std::max(0, from.rate())), 1, 1000);
-        check("number of combatants", from.combatants(), 1, most_combatants);
+        check("number of combatants", from.combatants(), 1, most_recorded);
         check("room for hazards", from.hazards(), 0, most_things);
         check("room for pickups", from.pickups(), 0, most_things);
         check("room for dropped weapons", from.dropped(), 0, most_things);
         check("room for projectiles", from.projectiles(), 1, most_projectiles);
         check("number of frames", from.frames(), 2,
-              most_frames / std::clamp<std::uint64_t>(from.combatants(), 1, most_combatants));
+              most_frames / std::clamp<std::uint64_t>(from.combatants(), 1, most_recorded));
         check("ticks between shown frames", static_cast<std::uint64_t>(std::max(0, from.shown_every())), 0,
               1000);
         check("number of shown frames", from.shown_frames(), from.shown_every() > 0 ? 2 : 0,
-              most_frames / std::clamp<std::uint64_t>(from.combatants(), 1, most_combatants));
+              most_frames / std::clamp<std::uint64_t>(from.combatants(), 1, most_recorded));
     }
 
     std::vector<Diagnostic> start() {

@@ -1,3 +1,4 @@
+#include "open_file.h"
 #include "replay_generated.h"
 #include "replay_parts.h"
 #include <avrek/data/replay_file.h>
@@ -48,10 +49,6 @@ bool same(const Intent& one, const Intent& other) {
     return std::memcmp(&a, &b, sizeof a) == 0;
 }
 
-struct FileClosing {
-    void operator()(std::FILE* file) const { std::fclose(file); }
-};
-
 } // namespace
 
 std::uint32_t replay_name(std::string_view field) {
@@ -74,7 +71,7 @@ ReplayHead head_of(const Skirmish& skirmish, const ArsenalDigest& arsenal, std::
 struct ReplayWriter::Writing {
     std::filesystem::path name;
     ReplaySettings settings;
-    std::unique_ptr<std::FILE, FileClosing> file;
+    data::OpenFile file;
     int fault = 0; // errno
     flatbuffers::FlatBufferBuilder builder{1U << 16U};
     std::vector<flatbuffers::Offset<record::TickRecord>> ticks;

@@ -15,7 +15,7 @@ namespace {
 using Json = nlohmann::ordered_json;
 
 constexpr int version = 1;
-constexpr std::size_t most_combatants = 1024;
+constexpr std::size_t most_saved = 1024;
 constexpr std::size_t most_text = 256;
 
 std::string digest_of(const Json& content) {
@@ -164,7 +164,7 @@ Loaded<Save> parse_save(std::string_view text, std::string_view name) {
         }
         if (reader.is_sound()) {
             save.level = reader.text(*content, "content", "level");
-            reader.list(*content, "content", "combatants", most_combatants,
+            reader.list(*content, "content", "combatants", most_saved,
                         [&](const Json& entry, const std::string& where) {
                             save.combatants.push_back(read_combatant(reader, entry, where));
                         });

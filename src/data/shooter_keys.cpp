@@ -4,7 +4,6 @@ namespace avrek::data {
 
 const std::vector<Key<ShooterSpec>>& shooter_keys() {
     static const std::vector<Key<ShooterSpec>> keys = [] {
-        constexpr KeyRange share{0.0, 1.0, false};
         Rows<ShooterSpec> rows{"shooter"};
         rows.like();
         rows.seconds("reaction", "0.25", "From seeing somebody to acting on it.",

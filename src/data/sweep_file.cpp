@@ -21,7 +21,7 @@ namespace {
 
 constexpr std::string_view end_of_row = ";\n"; // a row without it was being written as the program ended
 
-std::string text_of(double value) {
+std::string cell_text(double value) {
     if (std::isnan(value)) {
         return {};
     }
@@ -34,7 +34,7 @@ std::string text_of(double value) {
 std::string line_of(std::size_t point, std::span<const double> row) {
     std::string line = std::to_string(point);
     for (const double value : row) {
-        line += ',' + text_of(value);
+        line += ',' + cell_text(value);
     }
     return line + std::string{end_of_row};
 }
@@ -133,7 +133,7 @@ struct SweepFile::Writing {
         for (std::size_t point = 0; point < rows.size(); ++point) {
             stream << point;
             for (const double value : rows[point]) {
-                stream << ',' << text_of(value);
+                stream << ',' << cell_text(value);
             }
             stream << '\n';
         }

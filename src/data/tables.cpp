@@ -1,5 +1,7 @@
 #include "tables.h"
 
+#include "open_file.h"
+
 #include <sqlite3.h>
 
 #include <cerrno>
@@ -120,10 +122,6 @@ class SqliteTables final : public Tables {
     std::string fault_;
 };
 
-struct FileClosing {
-    void operator()(std::FILE* file) const { std::fclose(file); }
-};
-
 // Lines as RFC 4180 has them, but for line ends of \n.
 class CsvTables final : public Tables {
   public:
@@ -206,7 +204,7 @@ class CsvTables final : public Tables {
         }
     }
 
-    std::vector<std::unique_ptr<std::FILE, FileClosing>> files_;
+    std::vector<OpenFile> files_;
     std::string fault_;
 };
 

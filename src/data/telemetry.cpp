@@ -49,18 +49,18 @@ Value body_value(BodyId id) {
     return id == nobody ? Value{} : Value{static_cast<std::int64_t>(id)};
 }
 
-// What a hit comes from.
-struct Cause {
-    Time at{};
-    BodyId who = nobody;
-    std::string weapon{};
-    Value shot{};
-    Value distance{};
-};
-
 } // namespace
 
 struct Telemetry::Writing {
+    // What a hit comes from.
+    struct Cause {
+        Time at{};
+        BodyId who = nobody;
+        std::string weapon{};
+        Value shot{};
+        Value distance{};
+    };
+
     std::filesystem::path file;
     std::unique_ptr<data::Tables> tables;
     std::int64_t match = 0;

@@ -5,8 +5,6 @@ namespace avrek::data {
 
 namespace {
 
-constexpr KeyRange share{0.0, 1.0, false};
-constexpr KeyRange factor{0.0, 100.0, false};
 constexpr KeyRange cone{0.0, 60.0, false};
 constexpr KeyRange half_turn{-180.0, 180.0, false};
 

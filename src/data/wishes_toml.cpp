@@ -64,14 +64,13 @@ data::Key<Written> other(const char* name, const char* refers, const char* meani
 const std::vector<data::Key<Written>>& wish_keys() {
     static const std::vector<data::Key<Written>> keys = [] {
         constexpr KeyRange seconds{0.0, 600.0, false};
-        constexpr KeyRange share{0.0, 1.0, false};
         std::vector<data::Key<Written>> all{
             measure(WishMeasure::ideal_time, seconds, "s"),
             measure(WishMeasure::ideal_shots, {1.0, 100'000.0, false}, "shots"),
             measure(WishMeasure::median_time, seconds, "s"),
-            measure(WishMeasure::kill_chance, share, ""),
-            measure(WishMeasure::magazine_chance, share, ""),
-            measure(WishMeasure::win_rate, share, ""),
+            measure(WishMeasure::kill_chance, data::share, ""),
+            measure(WishMeasure::magazine_chance, data::share, ""),
+            measure(WishMeasure::win_rate, data::share, ""),
             number("within", {0.0, 600.0, false}, "", "How far off it may be, to both sides.",
                    [](Written& written, double value) { written.within = value; }),
             number("at", {0.0, 10'000.0, true}, "m", "How far away the target is.",

@@ -15,10 +15,6 @@ constexpr enet_uint8 certain_channel = 0;
 constexpr enet_uint8 newest_channel = 1;
 constexpr std::size_t most_waiting = 1U << 16U; // packets that nobody has asked for yet
 
-struct HostClosing {
-    void operator()(ENetHost* host) const { enet_host_destroy(host); }
-};
-
 bool is_ready() {
     static const bool ready = enet_initialize() == 0;
     return ready;
@@ -31,6 +27,10 @@ Diagnostic fault(const std::string& where, const std::string& what, const std::s
 } // namespace
 
 struct EnetTransport::Host {
+    struct HostClosing {
+        void operator()(ENetHost* host) const { enet_host_destroy(host); }
+    };
+
     std::unique_ptr<ENetHost, HostClosing> host{};
     std::map<std::uint32_t, ENetPeer*> peers{};
     std::uint32_t last_number = 0;

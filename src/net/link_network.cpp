@@ -15,44 +15,44 @@ constexpr Duration least_wait = std::chrono::milliseconds{20};     // before a c
 constexpr int most_tries = 40;
 constexpr Duration row_lasts = std::chrono::milliseconds{60}; // of losses, at most, without a packet
 
-// Something on its way to one end.
-struct Arriving {
-    Time at{};
-    std::uint64_t number = 0; // of all; keeps what arrives at once in order
-    std::size_t link = 0;
-    bool to_server = false;
-    TransportEvent event{};
-};
-
-struct Later {
-    bool operator()(const Arriving& one, const Arriving& other) const {
-        return one.at != other.at ? one.at > other.at : one.number > other.number;
-    }
-};
-
-// One direction of a link.
-struct Way {
-    LinkTraffic traffic{};
-    Time free_at{};      // the last packet has left
-    Time newest_at{};    // the last of those that keep their order has arrived
-    Time certain_at{};   // and the last certain one
-    bool losing = false; // in a row of losses
-    Time tried_at = Time::min();
-    std::uint32_t draws = 0;
-};
-
-struct Link {
-    LinkSpec spec{};
-    Way up{};
-    Way down{};
-    bool plugged = true;
-    bool open_at_server = true; // neither end has closed it
-    bool open_at_client = true;
-};
-
 } // namespace
 
 struct LinkNetwork::State {
+    // Something on its way to one end.
+    struct Arriving {
+        Time at{};
+        std::uint64_t number = 0; // of all; keeps what arrives at once in order
+        std::size_t link = 0;
+        bool to_server = false;
+        TransportEvent event{};
+    };
+
+    struct Later {
+        bool operator()(const Arriving& one, const Arriving& other) const {
+            return one.at != other.at ? one.at > other.at : one.number > other.number;
+        }
+    };
+
+    // One direction of a link.
+    struct Way {
+        LinkTraffic traffic{};
+        Time free_at{};      // the last packet has left
+        Time newest_at{};    // the last of those that keep their order has arrived
+        Time certain_at{};   // and the last certain one
+        bool losing = false; // in a row of losses
+        Time tried_at = Time::min();
+        std::uint32_t draws = 0;
+    };
+
+    struct Link {
+        LinkSpec spec{};
+        Way up{};
+        Way down{};
+        bool plugged = true;
+        bool open_at_server = true; // neither end has closed it
+        bool open_at_client = true;
+    };
+
     std::uint64_t seed = 1;
     Time now{};
     std::uint64_t numbers = 0;
@@ -281,8 +281,8 @@ void LinkNetwork::unplug(PeerId client) {
 void LinkNetwork::advance(Time until) {
     assert(until >= state_->now);
     while (!state_->arriving.empty() && state_->arriving.front().at <= until) {
-        std::pop_heap(state_->arriving.begin(), state_->arriving.end(), Later{});
-        Arriving next = std::move(state_->arriving.back());
+        std::pop_heap(state_->arriving.begin(), state_->arriving.end(), State::Later{});
+        State::Arriving next = std::move(state_->arriving.back());
         state_->arriving.pop_back();
         state_->arrive(std::move(next));
     }

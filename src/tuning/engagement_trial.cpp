@@ -10,8 +10,8 @@ namespace avrek {
 
 namespace {
 
-constexpr BodyId first{1};
-constexpr BodyId second{2};
+constexpr BodyId first_id{1};
+constexpr BodyId second_id{2};
 constexpr Duration warm_up = std::chrono::seconds{3};
 
 SkirmishSettings settings_for(TickRate rate) {
@@ -23,6 +23,14 @@ SkirmishSettings settings_for(TickRate rate) {
     settings.frames = 2;
     return settings;
 }
+
+std::int32_t body_place(const Arsenal& arsenal, std::size_t from_last) {
+    return static_cast<std::int32_t>(arsenal.bodies.size() - 1 - from_last);
+}
+
+} // namespace
+
+namespace detail {
 
 // A skirmish that goes back to the same moment before each fight.
 struct Stage {
@@ -50,11 +58,7 @@ struct Stage {
     }
 };
 
-std::int32_t body_place(const Arsenal& arsenal, std::size_t from_last) {
-    return static_cast<std::int32_t>(arsenal.bodies.size() - 1 - from_last);
-}
-
-} // namespace
+} // namespace detail
 
 Level engagement_level() {
     return Level{{{HalfSpace{}, SurfaceId{0}, Layer::level}}};
@@ -63,23 +67,23 @@ Level engagement_level() {
 struct EngagementTrial::Running {
     Arsenal arsenal;
     Marksman shooter;
-    Stage stage;
+    detail::Stage stage;
     Time seen{};
 
     explicit Running(const Engagement& asked)
-        : arsenal(engagement_arsenal({&asked, 1})), shooter(asked, first, Vector3::Zero(), 0.0),
+        : arsenal(engagement_arsenal({&asked, 1})), shooter(asked, first_id, Vector3::Zero(), 0.0),
           stage(arsenal, rate_for(shooter.shots())) {
         assert(asked.posture.speed == 0.0 && !asked.posture.airborne);
         Skirmish& skirmish = stage.skirmish;
         skirmish.add(shooter.entrant(TeamId{0}, body_place(arsenal, 1)));
-        Entrant target{second, TeamId{1}, body_place(arsenal, 0)};
+        Entrant target{second_id, TeamId{1}, body_place(arsenal, 0)};
         target.at = shooter.place().target.position;
         target.yaw = pi;
         skirmish.add(target);
         const Intent ready = shooter.ready();
         stage.warm({&ready, 1});
         seen = skirmish.now();
-        skirmish.match().find(second)->vitals = vitals_of(asked.target, seen);
+        skirmish.match().find(second_id)->vitals = vitals_of(asked.target, seen);
         stage.save();
     }
 
@@ -87,7 +91,7 @@ struct EngagementTrial::Running {
     Placing placing(Time at) const {
         const Radians around = shooter.across() * to_seconds(at - seen);
         Placing placing;
-        placing.who = second;
+        placing.who = second_id;
         placing.position = shooter.place().target.position.z() * direction_of({around, 0.0});
         placing.yaw = around + pi;
         return placing;
@@ -100,7 +104,7 @@ struct EngagementTrial::Running {
         EngagementEnd end;
         const Engagement& engagement = shooter.engagement();
         const Time last = seen + engagement.shooter.reaction + engagement.limit;
-        const std::uint32_t shots_before = skirmish.find(first)->shots;
+        const std::uint32_t shots_before = skirmish.find(first_id)->shots;
         while (skirmish.now() < last && !end.death) {
             const Span span = tick_span(skirmish.tick(), skirmish.settings().rate);
             const Intent intent = shooter.think(skirmish);
@@ -109,7 +113,7 @@ struct EngagementTrial::Running {
                 skirmish.advance({&intent, 1}, {&around, engagement.target_speed > 0.0 ? 1U : 0U});
             shooter.feel(events, span);
             for (const MatchEvent& event : events.lives) {
-                if (event.who != second || event.kind != MatchEventKind::vitals) {
+                if (event.who != second_id || event.kind != MatchEventKind::vitals) {
                     continue;
                 }
                 if (event.vitals.kind == VitalsEventKind::damaged && !end.first_hit) {
@@ -119,7 +123,7 @@ struct EngagementTrial::Running {
                 }
             }
         }
-        end.shots = skirmish.find(first)->shots - shots_before;
+        end.shots = skirmish.find(first_id)->shots - shots_before;
         return end;
     }
 };
@@ -137,13 +141,13 @@ struct DuelTrial::Running {
     Arsenal arsenal;
     std::array<Marksman, 2> sides;
     std::array<Duration, 2> later;
-    Stage stage;
+    detail::Stage stage;
     Time seen{};
 
     Running(const Engagement& one, const Engagement& other, Duration one_later, Duration other_later)
         : arsenal(engagement_arsenal(std::array{one, other})),
-          sides{Marksman{one, first, Vector3::Zero(), 0.0},
-                Marksman{other, second, place_of(one).target.position, pi}},
+          sides{Marksman{one, first_id, Vector3::Zero(), 0.0},
+                Marksman{other, second_id, place_of(one).target.position, pi}},
           later{one_later, other_later},
           stage(arsenal,
                 TickRate{std::max(rate_for(sides[0].shots()).hertz, rate_for(sides[1].shots()).hertz)}) {
@@ -156,8 +160,8 @@ struct DuelTrial::Running {
         const std::array ready{sides[0].ready(), sides[1].ready()};
         stage.warm(ready);
         seen = skirmish.now();
-        skirmish.match().find(first)->vitals = vitals_of(other.target, seen);
-        skirmish.match().find(second)->vitals = vitals_of(one.target, seen);
+        skirmish.match().find(first_id)->vitals = vitals_of(other.target, seen);
+        skirmish.match().find(second_id)->vitals = vitals_of(one.target, seen);
         stage.save();
     }
 
@@ -176,14 +180,14 @@ struct DuelTrial::Running {
         };
         // What flies when the first one dies may still kill the other.
         constexpr Duration aftermath = std::chrono::seconds{3};
-        while (skirmish.now() < last && (alive(first) || alive(second))) {
+        while (skirmish.now() < last && (alive(first_id) || alive(second_id))) {
             const Span span = tick_span(skirmish.tick(), skirmish.settings().rate);
             const std::array intents{sides[0].think(skirmish), sides[1].think(skirmish)};
             const SkirmishEvents& events = skirmish.advance(intents);
             for (Marksman& side : sides) {
                 side.feel(events, span);
             }
-            if (!alive(first) || !alive(second)) {
+            if (!alive(first_id) || !alive(second_id)) {
                 last = std::min(last, skirmish.now() + aftermath);
                 for (Marksman& side : sides) {
                     side.cease();
@@ -191,8 +195,8 @@ struct DuelTrial::Running {
             }
         }
         DuelEnd end;
-        for (const BodyId id : {first, second}) {
-            const std::size_t side = id == first ? 0 : 1;
+        for (const BodyId id : {first_id, second_id}) {
+            const std::size_t side = id == first_id ? 0 : 1;
             end.died[side] = !alive(id);
             end.health[side] = skirmish.match().find(id)->vitals.fraction();
         }

@@ -9,7 +9,7 @@
 namespace avrek {
 namespace {
 
-constexpr BodyId shooter{1};
+constexpr BodyId marksman{1};
 constexpr BodyId friendly{2};
 constexpr BodyId hostile{3};
 
@@ -24,7 +24,7 @@ struct Court {
 
     std::vector<HitscanLeg> fire(const HitscanShot& shot) const {
         std::array<HitscanLeg, 8> legs;
-        const std::size_t count = follow_hitscan(scene, surfaces, shot, {.ignores = {shooter}}, legs);
+        const std::size_t count = follow_hitscan(scene, surfaces, shot, {.ignores = {marksman}}, legs);
         return {legs.begin(), legs.begin() + static_cast<std::ptrdiff_t>(count)};
     }
 };
@@ -87,13 +87,13 @@ TEST(Hitscan, BouncesWhereItComesInFlatEnoughAsOftenAndAsFarAsItMay) {
 
 struct Garden : Court {
     Garden() : Court{{{Box{{{2, 0.45, 0}}, {0.05, 0.45, 3}}}}} {
-        put(shooter, {-3, 0, 0}, TeamId{0});
+        put(marksman, {-3, 0, 0}, TeamId{0});
         put(friendly, {0, 0, 3}, TeamId{0});
         put(hostile, {4, 0, 0}, TeamId{1}); // behind a low wall
     }
     std::vector<BlastHit> go_off(const Vector3& centre, const BlastSpec& spec) const {
         std::array<BlastHit, 4> hits;
-        const std::size_t count = blast(scene, spec, {.centre = centre, .source = shooter}, hits);
+        const std::size_t count = blast(scene, spec, {.centre = centre, .source = marksman}, hits);
         return {hits.begin(), hits.begin() + static_cast<std::ptrdiff_t>(count)};
     }
 };
@@ -103,7 +103,7 @@ TEST(Blast, HurtsEachBodyOnceByItsNearestExposedPoint) {
     BlastSpec spec{.radius = 5, .damage = 100, .own_side = 0.5, .own_self = 0.25, .push = 10};
     const auto hits = garden.go_off({0, 1, 0}, spec);
     ASSERT_EQ(hits.size(), 3U);
-    EXPECT_EQ(hits[0].body, shooter);
+    EXPECT_EQ(hits[0].body, marksman);
     EXPECT_EQ(hits[0].exposure, 1.0);
     EXPECT_NEAR(hits[0].damage, 100 * (1 - 2.7 / 5) * 0.25, 1e-9);
     EXPECT_NEAR(hits[1].damage, 100 * (1 - 2.7 / 5) * 0.5, 1e-9);

@@ -13,8 +13,8 @@ namespace {
 
 using std::chrono::milliseconds;
 
-constexpr BodyId shooter{1};
-constexpr BodyId target{2};
+constexpr BodyId thrower{1};
+constexpr BodyId catcher{2};
 
 ProjectileSpec seed() {
     ProjectileSpec spec;
@@ -175,7 +175,7 @@ TEST(Projectiles, PassNothingHoweverFastThinOrMoving) {
     for (int trial = 0; trial < 300; ++trial) {
         const double distance = draw(5, 200);
         const Launch launch{.at = Time{Duration{static_cast<Duration::rep>(draw(0, 4e7))}},
-                            .shooter = shooter};
+                            .shooter = thrower};
         // A wall of a millimetre, as a box and as a sheet of triangles.
         const Box wall{{{0, 0, distance}, turned_to({draw(-1, 1), draw(-1, 1)})}, {400, 400, 0.0005}};
         LevelMesh sheet;
@@ -197,43 +197,43 @@ TEST(Projectiles, PassNothingHoweverFastThinOrMoving) {
         const double speed = trial % 2 == 0 ? 0.0 : 50.0;
         const double meets = to_seconds(launch.at.time_since_epoch()) + distance / spec.speed;
         const auto pose_at = [&](double seconds) { return Pose{{speed * (seconds - meets), 0, distance}}; };
-        ASSERT_TRUE(scene.add({target, &thin, pose_at(0)}));
+        ASSERT_TRUE(scene.add({catcher, &thin, pose_at(0)}));
         for (Tick tick = 0; tick < 8; ++tick) {
             scene.begin_frame(tick_span(tick, {20}).end);
-            scene.move(target, pose_at(0.05 * static_cast<double>(tick + 1)));
+            scene.move(catcher, pose_at(0.05 * static_cast<double>(tick + 1)));
         }
         spec.drag = 0.0;
         const auto events = fly_one(spec, launch, scene, {20});
         ASSERT_EQ(events.at(0).kind, ProjectileEventKind::stopped) << "trial " << trial;
-        ASSERT_EQ(events[0].hit->body, target);
+        ASSERT_EQ(events[0].hit->body, catcher);
         ASSERT_NEAR(events[0].point.z(), distance, 0.1);
     }
 }
 
-struct Yard {
+struct FiringRange {
     RigSpec rig{{{"all", {Capsule{{0, 0.3, 0}, {0, 1.5, 0}, 0.3}}}}};
     Scene scene{Level{{{HalfSpace{}, SurfaceId{1}}, {Box{{{0, 1, 20}}, {5, 1, 0.1}}, SurfaceId{2}}}}};
     std::vector<SurfaceSpec> surfaces{{"ground", 0.5, 0.2}, {"board", 0.5, 0.2, 1.57, 100.0}};
 
-    Yard() { EXPECT_TRUE(scene.add({target, &rig, {{0, 0, 10}}, TeamId{1}})); }
+    FiringRange() { EXPECT_TRUE(scene.add({catcher, &rig, {{0, 0, 10}}, TeamId{1}})); }
 
     void walk(const Vector3& velocity) {
         for (Tick tick = 0; tick < 60; ++tick) {
             const Time at = tick_span(tick, {20}).end;
             scene.begin_frame(at);
-            scene.move(target, {Vector3{0, 0, 10} + to_seconds(at.time_since_epoch()) * velocity});
+            scene.move(catcher, {Vector3{0, 0, 10} + to_seconds(at.time_since_epoch()) * velocity});
         }
     }
 };
 
 TEST(Projectiles, BounceUntilTheirCountDistanceOrSpeedEnds) {
-    const Yard yard;
+    const FiringRange range;
     ProjectileSpec spec = seed();
     spec.drag = 0.0;
     spec.speed = 8.0;
     spec.bounce.count = 3;
     const Launch launch{.at = Time{}, .muzzle = {3, 2, 0}, .direction = direction_of({0, -0.5})};
-    auto events = fly_one(spec, launch, yard.scene, {60}, yard.surfaces);
+    auto events = fly_one(spec, launch, range.scene, {60}, range.surfaces);
     ASSERT_EQ(events.size(), 4U);
     for (std::size_t index = 0; index < 3; ++index) {
         EXPECT_EQ(events[index].kind, ProjectileEventKind::bounced);
@@ -247,46 +247,46 @@ TEST(Projectiles, BounceUntilTheirCountDistanceOrSpeedEnds) {
     }
     EXPECT_EQ(events[3].kind, ProjectileEventKind::stopped);
     spec.bounce.distance = 2.0;
-    events = fly_one(spec, launch, yard.scene, {60}, yard.surfaces);
+    events = fly_one(spec, launch, range.scene, {60}, range.surfaces);
     EXPECT_EQ(events.back().kind, ProjectileEventKind::expired);
     EXPECT_NEAR(events.back().flown - events.front().flown, 2.0, 1e-6);
     spec.bounce = {.count = 100, .least_speed = 3.0};
-    events = fly_one(spec, launch, yard.scene, {60}, yard.surfaces);
+    events = fly_one(spec, launch, range.scene, {60}, range.surfaces);
     EXPECT_LT(bounced(events.back().velocity, world_up(), 0.5, 0.2).norm(), 3.0);
-    std::vector<SurfaceSpec> steep = yard.surfaces;
+    std::vector<SurfaceSpec> steep = range.surfaces;
     steep[0].grazing_angle = from_degrees(20);
-    EXPECT_EQ(fly_one(spec, launch, yard.scene, {60}, steep).front().kind, ProjectileEventKind::stopped);
+    EXPECT_EQ(fly_one(spec, launch, range.scene, {60}, steep).front().kind, ProjectileEventKind::stopped);
 }
 
 TEST(Projectiles, PierceWhatTheirEnergyPaysFor) {
-    const Yard yard;
+    const FiringRange range;
     ProjectileSpec spec = seed();
     spec.gravity = spec.drag = 0.0;
     spec.pierce = {100.0, 30.0};
     const Launch launch{.at = Time{}, .muzzle = {0, 1, 0}};
-    auto events = fly_one(spec, launch, yard.scene, {60}, yard.surfaces);
+    auto events = fly_one(spec, launch, range.scene, {60}, range.surfaces);
     ASSERT_EQ(events.size(), 3U);
-    EXPECT_EQ(events[0].hit->body, target);
+    EXPECT_EQ(events[0].hit->body, catcher);
     EXPECT_EQ(events[0].power, 1.0);
     EXPECT_EQ(events[1].kind, ProjectileEventKind::pierced);
     EXPECT_NEAR(events[1].power, 0.7, 1e-12);
     EXPECT_EQ(events[2].kind, ProjectileEventKind::expired);
     EXPECT_NEAR(events[2].power, 0.5, 1e-6) << "the board is 0.2 m of 100 for each metre";
     spec.pierce.energy = 49.0;
-    events = fly_one(spec, launch, yard.scene, {60}, yard.surfaces);
+    events = fly_one(spec, launch, range.scene, {60}, range.surfaces);
     EXPECT_EQ(events.back().kind, ProjectileEventKind::stopped);
     EXPECT_NEAR(events.back().power, 19.0 / 49.0, 1e-12);
 }
 
 TEST(Projectiles, GoOffByTheirFuseNearBodiesOrWhereTheyStop) {
-    Yard yard;
-    yard.walk({2, 0, 0});
+    FiringRange range;
+    range.walk({2, 0, 0});
     ProjectileSpec spec = seed();
     spec.gravity = spec.drag = 0.0;
     spec.speed = 10;
     spec.blast.radius = 3;
     const auto last = [&](const Launch& launch) {
-        return fly_one(spec, launch, yard.scene, {20}, yard.surfaces).back();
+        return fly_one(spec, launch, range.scene, {20}, range.surfaces).back();
     };
     spec.fuse = milliseconds{500};
     EXPECT_EQ(last({.muzzle = {0, 1, 0}}).at, Time{milliseconds{500}});
@@ -306,7 +306,7 @@ TEST(Projectiles, GoOffByTheirFuseNearBodiesOrWhereTheyStop) {
     spec.sticks = true;
     spec.fuse = milliseconds{1500};
     // Launched to meet the body where it will be.
-    const auto events = fly_one(spec, {.muzzle = {0.5, 1, 0}}, yard.scene, {20}, yard.surfaces);
+    const auto events = fly_one(spec, {.muzzle = {0.5, 1, 0}}, range.scene, {20}, range.surfaces);
     ASSERT_EQ(events.size(), 3U);
     EXPECT_EQ(events[1].kind, ProjectileEventKind::stuck);
     EXPECT_EQ(events[2].kind, ProjectileEventKind::exploded);
@@ -315,20 +315,20 @@ TEST(Projectiles, GoOffByTheirFuseNearBodiesOrWhereTheyStop) {
 }
 
 TEST(Projectiles, IgnoreTheirShooterUntilTheyAreArmedAndTurnToTheirTarget) {
-    Yard yard;
-    ASSERT_TRUE(yard.scene.add({shooter, &yard.rig, {{0, 0, 0}}}));
+    FiringRange range;
+    ASSERT_TRUE(range.scene.add({thrower, &range.rig, {{0, 0, 0}}}));
     ProjectileSpec spec = seed();
     spec.gravity = spec.drag = 0.0;
-    EXPECT_EQ(fly_one(spec, {.muzzle = {0, 1, 0.2}, .shooter = shooter}, yard.scene)[0].hit->body, target);
+    EXPECT_EQ(fly_one(spec, {.muzzle = {0, 1, 0.2}, .shooter = thrower}, range.scene)[0].hit->body, catcher);
     spec.arming_distance = 0.0;
-    EXPECT_EQ(fly_one(spec, {.muzzle = {0, 1, 0.2}, .shooter = shooter}, yard.scene)[0].hit->body, shooter);
+    EXPECT_EQ(fly_one(spec, {.muzzle = {0, 1, 0.2}, .shooter = thrower}, range.scene)[0].hit->body, thrower);
     spec = seed();
     spec.gravity = 0.0;
     spec.speed = 10.0;
-    const Launch aside{.muzzle = {-6, 1, 0}, .shooter = shooter, .target = target, .aim_at = {0, 1, 0}};
-    EXPECT_EQ(fly_one(spec, aside, yard.scene).back().kind, ProjectileEventKind::expired);
+    const Launch aside{.muzzle = {-6, 1, 0}, .shooter = thrower, .target = catcher, .aim_at = {0, 1, 0}};
+    EXPECT_EQ(fly_one(spec, aside, range.scene).back().kind, ProjectileEventKind::expired);
     spec.turn_rate = 2.0;
-    EXPECT_EQ(fly_one(spec, aside, yard.scene).back().hit->body, target);
+    EXPECT_EQ(fly_one(spec, aside, range.scene).back().hit->body, catcher);
 }
 
 TEST(Projectiles, ComeFromPoolsThatRefuseWhenTheyAreFull) {
@@ -388,7 +388,7 @@ TEST(Projectiles, LaunchedLateFlyAsThoseThatWereInTime) {
                                           Duration{static_cast<Duration::rep>(draw.below(19'000'000))},
                                     .muzzle = draw.point(3),
                                     .direction = draw.direction(),
-                                    .shooter = shooter};
+                                    .shooter = thrower};
                 in_time.launch(launch, expected);
                 in_time.advance(random.scene, {}, span, expected);
                 late.advance(random.scene, {}, span, events);

@@ -20,7 +20,7 @@ std::string file_text(const std::string& name) {
     return text.str();
 }
 
-const std::string base =
+const std::string base_text =
     "[weapon.thorn]\nrate_of_fire = 600\nmagazine = 30\nreload.time = 2.5\nrange = 90\ndamage = 20\n"
     "spread.hip = 1.5\nregion = { head = 2, legs = 0.5 }\n"
     "[body.crew.region.legs]\nshapes = [{ capsule = [[0, 0, 0], [0, 1, 0]], radius = 0.1 }]\n"
@@ -28,7 +28,7 @@ const std::string base =
     "{ box = [0, 1.7, 0], half = [0.1, 0.2, 0.3], turn = [90, 0] }]\n";
 
 TEST(Arsenal, ReadsEveryValueInTheUnitsOfCode) {
-    const Loaded<Arsenal> arsenal = parse_arsenal(base, "base.toml");
+    const Loaded<Arsenal> arsenal = parse_arsenal(base_text, "base.toml");
     ASSERT_TRUE(arsenal);
     const WeaponSpec& thorn = arsenal->weapons.at(0);
     EXPECT_EQ(thorn.id, "thorn");
@@ -56,7 +56,7 @@ TEST(Arsenal, LikeTakesOverWhatIsNotGivenAndLaterFilesOverlay) {
     const std::string more = "[weapon.long]\nlike = \"thorn\"\ndamage = 30\nregion = { head = 3 }\n"
                              "[weapon.longer]\nlike = \"long\"\nrange = 200\n"
                              "[body.guard]\nlike = \"crew\"\nhealth = 150\n";
-    const std::vector<ArsenalText> texts{{"base.toml", base},
+    const std::vector<ArsenalText> texts{{"base.toml", base_text},
                                          {"more.toml", more},
                                          {"tune.toml", "[weapon.thorn]\nmagazine = 40\nregion.legs = 0.7\n"}};
     const Loaded<Arsenal> arsenal = parse_arsenal(texts);
@@ -75,7 +75,7 @@ TEST(Arsenal, LikeTakesOverWhatIsNotGivenAndLaterFilesOverlay) {
 }
 
 TEST(Arsenal, AnEmptyOverlayIsAWarning) {
-    const std::vector<ArsenalText> texts{{"base.toml", base}, {"tune.toml", "# nothing yet\n"}};
+    const std::vector<ArsenalText> texts{{"base.toml", base_text}, {"tune.toml", "# nothing yet\n"}};
     const Loaded<Arsenal> arsenal = parse_arsenal(texts);
     ASSERT_TRUE(arsenal);
     ASSERT_EQ(arsenal.diagnostics.size(), 1U);

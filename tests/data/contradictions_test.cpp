@@ -10,14 +10,14 @@
 namespace avrek {
 namespace {
 
-struct Case {
+struct Contradicting {
     const char* lines; ///< of a weapon, the first is line 3; of a section of their own, line 8
     int line;          ///< of the diagnostic
     Severity severity;
     const char* message; ///< part of it
 };
 
-const Case cases[] = {
+const Contradicting contradicting[] = {
     {"spread = { hip = 1, aimed = 2 }", 3, Severity::error, "spread.aimed: is wider than from the hip"},
     {"reload.commit = 3", 3, Severity::error, "reload.commit: comes after the end of the reload"},
     {"reload.commit = 1.5\nreload.empty_time = 1", 3, Severity::error, "of the reload from empty"},
@@ -103,7 +103,7 @@ const Case cases[] = {
 };
 
 TEST(Contradictions, EachHasItsLineAndWarningsStillLoad) {
-    for (const Case& each : cases) {
+    for (const Contradicting& each : contradicting) {
         const std::string lines = each.lines;
         const bool based = lines.starts_with("like");
         const std::string own = "rate_of_fire = 600\nrange = 90\ndamage = 20\nreload.time = 2\n";

@@ -18,7 +18,7 @@ std::string sound(const std::string& weapon_line, const std::string& body_line =
            "\n[body.crew.region.head]\nshapes = [{ sphere = [0, 1, 0], radius = 0.1 }]\n";
 }
 
-struct Case {
+struct Fault {
     const char* name;
     std::string text;
     std::string place;   ///< "line:column"
@@ -33,7 +33,7 @@ std::string dotted_key(int dots) {
     return key.append(" = 1");
 }
 
-std::vector<Case> cases() {
+std::vector<Fault> faults() {
     const auto weapon = [](const char* line) { return sound(line); };
     return {
         {"not a number", weapon("spread.hip = nan"), "7:14",
@@ -115,7 +115,7 @@ std::vector<Case> cases() {
 }
 
 TEST(Faults, EachSaysWhereWhatAndWhatIsAllowed) {
-    for (const Case& one : cases()) {
+    for (const Fault& one : faults()) {
         SCOPED_TRACE(one.name);
         const Loaded<Arsenal> loaded = parse_arsenal(one.text, "a.toml");
         EXPECT_FALSE(loaded);

@@ -1,3 +1,4 @@
+#include "../test_data.h"
 #include <avrek/data/arsenal_toml.h>
 #include <avrek/data/level_files.h>
 
@@ -15,11 +16,6 @@ namespace avrek {
 namespace {
 
 using nlohmann::json;
-
-const Arsenal& halm_ring() {
-    static const Arsenal arsenal = *load_arsenal(AVREK_SOURCE_DIR "/data/halm-ring.toml");
-    return arsenal;
-}
 
 // A .glb of one triangle, and a chance to spoil it.
 struct Glb {
@@ -72,13 +68,13 @@ struct Glb {
 
     void put(std::size_t at, auto value) { std::memcpy(binary.data() + at, &value, sizeof value); }
 
-    Loaded<std::vector<LevelMesh>> parse() const { return parse_glb(bytes(), "x.glb", halm_ring().surfaces); }
+    Loaded<std::vector<LevelMesh>> parse() const { return parse_glb(bytes(), "x.glb", shipped().surfaces); }
 };
 
 TEST(Level, TakesMeshesFromNodesWithTheirTransformsSurfacesAndLayers) {
     Glb glb;
     ASSERT_TRUE(glb.parse()) << to_string(glb.parse().diagnostics.at(0));
-    EXPECT_EQ(glb.parse()->at(0).triangles[0].surface, *find_surface(halm_ring(), "stone"));
+    EXPECT_EQ(glb.parse()->at(0).triangles[0].surface, *find_surface(shipped(), "stone"));
     glb.document["nodes"] = {
         {{"children", {1, 2}}, {"translation", {0, 10, 0}}, {"extras", {{"layer", "glass"}}}},
         {{"mesh", 0}, {"rotation", {0, 0.7071067811865476, 0, 0.7071067811865476}}},
@@ -160,7 +156,7 @@ TEST(Level, RefusesSpoiltMeshesAndSaysWhatIsWrong) {
 }
 
 TEST(Level, LoadsTheAtriumAsItIsMade) {
-    const auto atrium = load_level(AVREK_SOURCE_DIR "/data/atrium.toml", halm_ring());
+    const auto atrium = load_level(AVREK_SOURCE_DIR "/data/atrium.toml", shipped());
     ASSERT_TRUE(atrium) << to_string(atrium.diagnostics.at(0));
     EXPECT_TRUE(atrium.diagnostics.empty()) << to_string(atrium.diagnostics[0]);
     EXPECT_EQ(atrium->pieces().size(), 4U);
@@ -181,7 +177,7 @@ TEST(Level, ReportsAllFaultsOfAFileWithTheirPlaces) {
     const auto directory = std::filesystem::path{testing::TempDir()};
     const auto load = [&](const std::string& text) {
         std::ofstream{directory / "level.toml"} << text;
-        return load_level(directory / "level.toml", halm_ring());
+        return load_level(directory / "level.toml", shipped());
     };
     const auto level =
         load("mesh = \"none.glb\"\nfloor = 1\n[[piece]]\nsphere = [0, 0, 0]\nradius = -1\nlayer = \"glas\"\n"
@@ -205,8 +201,8 @@ TEST(Level, ReportsAllFaultsOfAFileWithTheirPlaces) {
     const auto planes = load("[[piece]]\nplane = [0, 2, 0]\nnormal = [0, 0.5, 0]\n");
     ASSERT_TRUE(planes);
     EXPECT_EQ(std::get<HalfSpace>(planes->pieces()[0].shape).offset, 2.0);
-    EXPECT_FALSE(load_level(directory, halm_ring()));
-    EXPECT_FALSE(load_level(directory / "missing.gltf", halm_ring()));
+    EXPECT_FALSE(load_level(directory, shipped()));
+    EXPECT_FALSE(load_level(directory / "missing.gltf", shipped()));
 }
 
 } // namespace

@@ -1,5 +1,6 @@
 #include "../digest/bots_fight.h"
 #include "../scene/draw.h"
+#include "../test_data.h"
 #include <avrek/data/replay_file.h>
 #include <avrek/data/telemetry.h>
 
@@ -14,17 +15,7 @@
 namespace avrek {
 namespace {
 
-const Arsenal& bots_arsenal() {
-    static const Arsenal arsenal = trial::bots_arsenal();
-    return arsenal;
-}
-
-std::string contents(const std::filesystem::path& file) {
-    std::ifstream stream{file, std::ios::binary};
-    std::stringstream text;
-    text << stream.rdbuf();
-    return text.str();
-}
+using trial::bots_arsenal;
 
 class Recorded : public ::testing::Test {
   protected:

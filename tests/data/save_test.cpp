@@ -1,3 +1,4 @@
+#include "../test_data.h"
 #include <avrek/data/arsenal_toml.h>
 #include <avrek/data/save_file.h>
 
@@ -10,11 +11,6 @@
 
 namespace avrek {
 namespace {
-
-const Arsenal& demo() {
-    static const Arsenal arsenal = std::move(*load_arsenal(AVREK_SOURCE_DIR "/data/halm-ring.toml"));
-    return arsenal;
-}
 
 Save some_save(std::int32_t lives) {
     return {"atrium",
@@ -132,29 +128,29 @@ TEST(Saves, KeepWhatACombatantCarriesFromLevelToLevel) {
     MatchSpec rules{.id = "r"};
     rules.lives = {3, 0, 4};
     Combatant who;
-    who.vitals = full_vitals(demo().bodies[0]);
+    who.vitals = full_vitals(shipped().bodies[0]);
     const std::vector<std::int32_t> weapons{0, 3};
-    who.loadout = make_loadout(demo(), weapons);
+    who.loadout = make_loadout(shipped(), weapons);
     who.lives = 2;
     who.vitals.health = 40;
     who.loadout.slots[0].state.rounds = 9;
-    const SavedCombatant kept = kept_of(demo(), who, "keeper");
+    const SavedCombatant kept = kept_of(shipped(), who, "keeper");
     Combatant next;
-    next.vitals = full_vitals(demo().bodies[0]);
+    next.vitals = full_vitals(shipped().bodies[0]);
     next.lives = rules.lives.start;
-    EXPECT_TRUE(give_back(demo(), rules.lives, kept, next).empty());
-    EXPECT_EQ(kept_of(demo(), next, "keeper"), kept);
+    EXPECT_TRUE(give_back(shipped(), rules.lives, kept, next).empty());
+    EXPECT_EQ(kept_of(shipped(), next, "keeper"), kept);
     // What another arsenal does not have, or has no room for, is said and left out.
     SavedCombatant strange = kept;
     strange.lives = 9;
     strange.weapons.push_back({"thorn-bow", 1, 0});
     strange.ammo = {{"cartridge", 1'000}, {"arrow", 5}};
-    const std::vector<Diagnostic> warnings = give_back(demo(), rules.lives, strange, next);
+    const std::vector<Diagnostic> warnings = give_back(shipped(), rules.lives, strange, next);
     ASSERT_EQ(warnings.size(), 3U);
     EXPECT_NE(to_string(warnings[0]).find("the arsenal has no weapon 'thorn-bow'"), std::string::npos);
     EXPECT_NE(to_string(warnings[1]).find("820 rounds of 'cartridge' are left out"), std::string::npos);
     EXPECT_EQ(next.lives, 4);
-    EXPECT_EQ(reserve_of(demo(), next.loadout, 0).rounds, 180);
+    EXPECT_EQ(reserve_of(shipped(), next.loadout, 0).rounds, 180);
 }
 
 } // namespace

@@ -28,7 +28,7 @@ inline void add_conditions(Arsenal& arsenal) {
 }
 
 /// Weapons of every delivery and trigger, a blade, layers, conditions, a guard, a cloud, pickups.
-inline Arsenal bots_arsenal() {
+inline Arsenal make_bots_arsenal() {
     Arsenal arsenal;
     add_conditions(arsenal);
     BodySpec body{.id = "body", .health = 90};
@@ -83,6 +83,11 @@ inline Arsenal bots_arsenal() {
     arsenal.surfaces = {{"soil", 0.4, 0.4, 0.3, 50.0}, {"stone", 0.8, 0.1, 0.5, 500.0}};
     assign_ammo(arsenal);
     link(arsenal);
+    return arsenal;
+}
+
+inline const Arsenal& bots_arsenal() {
+    static const Arsenal arsenal = make_bots_arsenal();
     return arsenal;
 }
 

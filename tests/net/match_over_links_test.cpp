@@ -127,7 +127,7 @@ TEST(MatchOverLinks, IsTheSameEachTimeAndWatchingChangesNothing) {
         const LinkTrialSetup setup =
             trial::net_setup(4, {.latency = from_seconds(0.15), .jitter = from_seconds(0.02), .loss = 0.1});
         const Level level = trial::bots_level();
-        LinkTrial match{trial::net_arsenal(), trial::net_digest(), level, trial::bots_plan(), setup, 6};
+        LinkTrial match{trial::bots_arsenal(), trial::net_digest(), level, trial::bots_plan(), setup, 6};
         std::vector<std::uint64_t> hashes;
         for (int tick = 0; tick < 500; ++tick) {
             match.step();
@@ -150,7 +150,7 @@ TEST(MatchOverLinks, CorrectionsAreDrawnOverTimeAndOthersWhereTheyAreShown) {
     const LinkTrialSetup setup =
         trial::net_setup(4, {.latency = from_seconds(0.1), .loss = 0.15, .burst = 4});
     const Level level = trial::bots_level();
-    LinkTrial match{trial::net_arsenal(), trial::net_digest(), level, trial::bots_plan(), setup, 8};
+    LinkTrial match{trial::bots_arsenal(), trial::net_digest(), level, trial::bots_plan(), setup, 8};
     double worst = 0;
     std::optional<Vector3> before;
     for (int tick = 0; tick < 1500; ++tick) {

@@ -9,11 +9,6 @@
 
 namespace avrek::trial {
 
-inline const Arsenal& net_arsenal() {
-    static const Arsenal arsenal = bots_arsenal();
-    return arsenal;
-}
-
 inline const ArsenalDigest& net_digest() {
     static const ArsenalDigest digest{42, {{"weapon.rifle", 7}}};
     return digest;
@@ -28,7 +23,7 @@ inline LinkTrialSetup net_setup(std::size_t crew, const LinkSpec& link) {
 }
 
 inline LinkTrialReport fought(const LinkTrialSetup& setup, std::uint64_t seed, double seconds,
-                              const Arsenal& arsenal = net_arsenal()) {
+                              const Arsenal& arsenal = bots_arsenal()) {
     static const Level level = bots_level();
     LinkTrial match{arsenal, net_digest(), level, bots_plan(), setup, seed};
     const auto ticks = static_cast<Tick>(seconds * setup.skirmish.rate.hertz);
@@ -62,7 +57,7 @@ struct Door {
                                       .team = TeamId{static_cast<std::uint8_t>(id % 2)},
                                       .weapons = {0, 3}});
         }
-        server = std::make_unique<Server>(net_arsenal(), net_digest(), level, settings, 11, bots_plan(),
+        server = std::make_unique<Server>(bots_arsenal(), net_digest(), level, settings, 11, bots_plan(),
                                           network.server());
     }
     Ticket ticket(std::uint32_t player, std::int64_t expires = 1000) {
@@ -71,7 +66,7 @@ struct Door {
     }
     Client& join(const Ticket& with, const LinkSpec& link = {}, const ArsenalDigest& digest = net_digest(),
                  const Level* its_level = nullptr) {
-        clients.push_back(std::make_unique<Client>(net_arsenal(), digest,
+        clients.push_back(std::make_unique<Client>(bots_arsenal(), digest,
                                                    its_level != nullptr ? *its_level : level, bots_plan(),
                                                    ClientSettings{.ticket = with}, network.connect(link)));
         wants.push_back({.ahead = 1.0F});

@@ -12,12 +12,8 @@
 namespace avrek {
 namespace {
 
+using trial::bots_arsenal;
 using trial::BotsFight;
-
-const Arsenal& bots_arsenal() {
-    static const Arsenal arsenal = trial::bots_arsenal();
-    return arsenal;
-}
 
 std::size_t count_of(const SkirmishEvents& events, VitalsEventKind kind) {
     return static_cast<std::size_t>(

@@ -12,8 +12,8 @@
 namespace avrek {
 namespace {
 
-constexpr BodyId shooter{1};
-constexpr BodyId target{2};
+constexpr BodyId rifleman{1};
+constexpr BodyId runner{2};
 
 // A weapon that is exact, and bodies that stand where they are put.
 Arsenal exact_arsenal(const JudgingSpec& judging) {
@@ -30,7 +30,7 @@ Arsenal exact_arsenal(const JudgingSpec& judging) {
     return arsenal;
 }
 
-// A target that walks across, ten metres away, and a wall that it walks behind.
+// A runner that walks across, ten metres away, and a wall that it walks behind.
 struct Crossing {
     Arsenal arsenal;
     Skirmish skirmish;
@@ -42,25 +42,25 @@ struct Crossing {
           skirmish(arsenal,
                    Level{{{Box{{{wall_from + 10, 2, 5}, Rotation::Identity()}, {10, 4, 0.2}}, SurfaceId{1}}}},
                    {.stand_in = false, .frames = 80, .shown_every = shown_every, .shown_frames = 40}, 1) {
-        skirmish.add({.id = shooter, .weapons = {&weapon, 1}, .at = Vector3{0, 0, 0}});
-        skirmish.add({.id = target, .team = TeamId{1}, .at = place(Time{})});
+        skirmish.add({.id = rifleman, .weapons = {&weapon, 1}, .at = Vector3{0, 0, 0}});
+        skirmish.add({.id = runner, .team = TeamId{1}, .at = place(Time{})});
     }
     Vector3 place(Time at) const { return {-4.0 + speed * to_seconds(at - Time{}), 0, 10}; }
 
-    // One tick, in which the shooter aims at where the target's chest was `aimed` ago, and sees it as it was
+    // One tick, in which the rifleman aims at where the runner's chest was `aimed` ago, and sees it as it was
     // `behind` ago.
     const SkirmishEvents& advance(bool fires, Duration behind = {}) { return advance(fires, behind, behind); }
     const SkirmishEvents& advance(bool fires, Duration behind, Duration aimed) {
         const Span span = tick_span(skirmish.tick(), {64});
         const Vector3 way = place(span.begin - aimed) + Vector3{0, 1.0, 0} - Vector3{0, 1.62, 0.08};
         const Look look = look_of(way);
-        Intent intent{.who = shooter,
+        Intent intent{.who = rifleman,
                       .yaw = static_cast<float>(look.yaw),
                       .pitch = static_cast<float>(look.pitch),
                       .behind = static_cast<std::uint32_t>(behind.count())};
         intent.buttons.set(Button::trigger, fires);
-        const Placing placings[] = {{.who = shooter},
-                                    {.who = target, .position = place(span.end), .velocity = {speed, 0, 0}}};
+        const Placing placings[] = {{.who = rifleman},
+                                    {.who = runner, .position = place(span.end), .velocity = {speed, 0, 0}}};
         return skirmish.advance({&intent, 1}, placings);
     }
     void wait(double seconds) {
@@ -68,8 +68,8 @@ struct Crossing {
             advance(false);
         }
     }
-    double health() const { return skirmish.match().find(target)->vitals.health; }
-    double layer() const { return skirmish.match().find(target)->vitals.layers[0].points; }
+    double health() const { return skirmish.match().find(runner)->vitals.health; }
+    double layer() const { return skirmish.match().find(runner)->vitals.layers[0].points; }
 };
 
 TEST(Judging, ShotsMeetBodiesWhereTheirShooterSawThem) {
@@ -138,7 +138,7 @@ TEST(Judging, ProjectilesCatchUpFromWhereTheyWereLaunched) {
             }
             for (const FlightEvent& flown : events.flights) {
                 EXPECT_GE(flown.event.at, *fired) << "nothing happens in what is past";
-                if (flown.event.hit && flown.event.hit->body == target) {
+                if (flown.event.hit && flown.event.hit->body == runner) {
                     met = flown.event.at;
                     EXPECT_EQ(flown.verdict, Verdict::stands);
                 }
@@ -152,13 +152,13 @@ TEST(Judging, ProjectilesCatchUpFromWhereTheyWereLaunched) {
 TEST(Judging, BodiesOfEarlierLivesAndOfWhoHasLeftAreGone) {
     Crossing crossing{{.rewind = from_seconds(0.3)}};
     crossing.wait(1.0);
-    crossing.skirmish.remove(target);
+    crossing.skirmish.remove(runner);
     for (int ticks = 0; ticks < 2; ++ticks) {
         crossing.advance(false, from_seconds(0.2));
     }
     EXPECT_TRUE(crossing.advance(true, from_seconds(0.2)).legs[0].leg.hit) << "the past still knows it";
     // Another one under the same id is not hit by what met the first.
-    crossing.skirmish.add({.id = target, .team = TeamId{1}, .at = Vector3{0, 0, 30}});
+    crossing.skirmish.add({.id = runner, .team = TeamId{1}, .at = Vector3{0, 0, 30}});
     const double health = crossing.health();
     for (int tick = 0; tick < 8; ++tick) {
         for (const LegEvent& leg : crossing.advance(true, from_seconds(0.25)).legs) {
@@ -174,17 +174,17 @@ TEST(Judging, TradesAreARule) {
         arsenal.weapons[0].damage = 1000;
         Skirmish skirmish{arsenal, Level{}, {.stand_in = false}, 1};
         const std::int32_t rifle = 0;
-        skirmish.add({.id = shooter, .weapons = {&rifle, 1}, .at = Vector3{0, 0, 0}});
+        skirmish.add({.id = rifleman, .weapons = {&rifle, 1}, .at = Vector3{0, 0, 0}});
         skirmish.add(
-            {.id = target, .team = TeamId{1}, .weapons = {&rifle, 1}, .at = Vector3{0, 0, 10}, .yaw = pi});
+            {.id = runner, .team = TeamId{1}, .weapons = {&rifle, 1}, .at = Vector3{0, 0, 10}, .yaw = pi});
         const Intent both[] = {
-            {.who = shooter, .pitch = -0.05F, .buttons = {Button::trigger}},
-            {.who = target, .yaw = static_cast<float>(pi), .pitch = -0.05F, .buttons = {Button::trigger}}};
+            {.who = rifleman, .pitch = -0.05F, .buttons = {Button::trigger}},
+            {.who = runner, .yaw = static_cast<float>(pi), .pitch = -0.05F, .buttons = {Button::trigger}}};
         const SkirmishEvents& events = skirmish.advance(both);
         EXPECT_EQ(events.shots.size(), 2U);
         EXPECT_EQ(events.legs[1].verdict, trades ? Verdict::stands : Verdict::late);
-        EXPECT_EQ(skirmish.match().find(shooter)->vitals.life == LifeState::dead, trades);
-        EXPECT_EQ(skirmish.match().find(target)->vitals.life, LifeState::dead);
+        EXPECT_EQ(skirmish.match().find(rifleman)->vitals.life == LifeState::dead, trades);
+        EXPECT_EQ(skirmish.match().find(runner)->vitals.life, LifeState::dead);
     }
 }
 
@@ -202,16 +202,16 @@ TEST(Judging, WhatIsShownIsOnAGridAndTheSameEverywhere) {
     Scene scene{Level{}, {.bodies = 4, .joints = 1, .frames = 4}};
     const RigSpec rig{{{"torso", {Sphere{{0, 1, 0}, 0.3}}}}, {}};
     const auto shown = [&](double seconds, double x) {
-        const ShownBody body{target, &rig, TeamId{}, shown_place({x, 0, 0}, 0)};
+        const ShownBody body{runner, &rig, TeamId{}, shown_place({x, 0, 0}, 0)};
         show(scene, Time{from_seconds(seconds)}, {&body, 1});
     };
     shown(0.1, 0);
     shown(0.2, 2);
-    EXPECT_NEAR(scene.pose_of(target, Time{from_seconds(0.15)})->position.x(), 1.0, 1e-9);
+    EXPECT_NEAR(scene.pose_of(runner, Time{from_seconds(0.15)})->position.x(), 1.0, 1e-9);
     shown(0.3, 20);
-    EXPECT_NEAR(scene.pose_of(target, Time{from_seconds(0.25)})->position.x(), 2.0, 1e-9);
+    EXPECT_NEAR(scene.pose_of(runner, Time{from_seconds(0.25)})->position.x(), 2.0, 1e-9);
     show(scene, Time{from_seconds(0.4)}, {});
-    EXPECT_FALSE(scene.contains(target));
+    EXPECT_FALSE(scene.contains(runner));
 }
 
 TEST(Judging, WhatWasShownGoesBackWithTheRest) {

@@ -14,17 +14,13 @@
 namespace avrek {
 namespace {
 
+using trial::bots_arsenal;
 using trial::BotsFight;
 
 // AVREK_RESTORES sets how many, for long checks by hand.
 int restores() {
     const char* set = std::getenv("AVREK_RESTORES");
     return set != nullptr ? std::atoi(set) : 40;
-}
-
-const Arsenal& bots_arsenal() {
-    static const Arsenal arsenal = trial::bots_arsenal();
-    return arsenal;
 }
 
 std::vector<std::byte> saved(const Skirmish& skirmish) {

@@ -1,3 +1,4 @@
+#include "../test_data.h"
 #include <avrek/data/arsenal_digest.h>
 #include <avrek/data/arsenal_toml.h>
 #include <avrek/net/link_trial.h>
@@ -15,11 +16,6 @@
 
 namespace avrek {
 namespace {
-
-const Arsenal& shipped() {
-    static const Arsenal arsenal = *load_arsenal(AVREK_SOURCE_DIR "/data/halm-ring.toml");
-    return arsenal;
-}
 
 Engagement engaged(const char* armament, Metres distance, const char* shooter = "gardener",
                    const char* body = "crew") {

@@ -1,4 +1,5 @@
 #include "../scene/random_scene.h"
+#include "../test_data.h"
 #include <avrek/data/arsenal_toml.h>
 #include <avrek/scene/cross_section.h>
 #include <avrek/tuning/level_trial.h>
@@ -11,11 +12,6 @@
 namespace avrek {
 namespace {
 
-const Arsenal& demo() {
-    static const Arsenal arsenal = *load_arsenal(AVREK_SOURCE_DIR "/data/halm-ring.toml");
-    return arsenal;
-}
-
 const Level& field() {
     static const Level level{{{HalfSpace{world_up(), 0.0}}, {Box{{{3, 1, 12}}, {1, 1, 0.1}}}}};
     return level;
@@ -25,7 +21,7 @@ LevelTrialSetup setup_at(Metres distance) {
     LevelTrialSetup setup;
     setup.muzzle = {0, 1.5, 0};
     setup.length = std::chrono::seconds{3};
-    setup.body = &demo().bodies.front();
+    setup.body = &shipped().bodies.front();
     setup.bodies = {{{0, 0, distance}, turned_to({pi, 0})}, {{1.5, 0, distance + 1}, turned_to({pi, 0})}};
     return setup;
 }
@@ -59,46 +55,46 @@ TEST(LevelTrial, AccountsForEverythingThatIsFired) {
         }
         EXPECT_GT(trial.shots, 0);
     };
-    for (const WeaponSpec& weapon : demo().weapons) {
+    for (const WeaponSpec& weapon : shipped().weapons) {
         LevelTrialSetup setup = setup_at(delivery_of(weapon) == Delivery::spray ? 5.0 : 14.0);
-        setup.look = *look_at(demo(), weapon, setup.muzzle, setup.bodies[0].position + 1.2 * world_up());
-        check(weapon.id, run_in_level(demo(), weapon, field(), setup));
+        setup.look = *look_at(shipped(), weapon, setup.muzzle, setup.bodies[0].position + 1.2 * world_up());
+        check(weapon.id, run_in_level(shipped(), weapon, field(), setup));
     }
-    const MeleeSpec& sickle = *find_melee(demo(), "sickle");
+    const MeleeSpec& sickle = *find_melee(shipped(), "sickle");
     for (std::size_t attack = 0; attack < sickle.attacks.size(); ++attack) {
         check(sickle.attacks[attack].name, strike_in_level(sickle, attack, field(), setup_at(0.9)));
     }
     for (const auto& [name, damage] : taken) {
         EXPECT_GT(damage, 25.0) << name;
     }
-    EXPECT_EQ(taken.size(), demo().weapons.size() + 2);
+    EXPECT_EQ(taken.size(), shipped().weapons.size() + 2);
 }
 
 TEST(LevelTrial, WatchesWhatIsFiredLateAndTellsWhatStillFlies) {
-    WeaponSpec sling = *find_weapon(demo(), "burl-sling");
+    WeaponSpec sling = *find_weapon(shipped(), "burl-sling");
     sling.supply = AmmoSupply::endless;
     LevelTrialSetup setup = setup_at(10.0);
     setup.length = std::chrono::seconds{40};
     setup.look = {0.0, 1.5}; // almost straight up
-    const LevelTrial all = run_in_level(demo(), sling, field(), setup);
+    const LevelTrial all = run_in_level(shipped(), sling, field(), setup);
     EXPECT_GT(all.shots, 25);
     EXPECT_EQ(all.still_fly, 0U);
     EXPECT_EQ(all.legs.back().shot + 1, static_cast<std::uint32_t>(all.shots));
     setup.after = std::chrono::seconds{1};
-    EXPECT_GT(run_in_level(demo(), sling, field(), setup).still_fly, 0U);
+    EXPECT_GT(run_in_level(shipped(), sling, field(), setup).still_fly, 0U);
 }
 
 TEST(LevelTrial, AProjectileKillsWhenTheTableSaysSo) {
     for (const char* const id : {"seed-lobber", "burl-sling"}) {
-        WeaponSpec exact = *find_weapon(demo(), id);
+        WeaponSpec exact = *find_weapon(shipped(), id);
         exact.spread = {};
         exact.recoil = {};
-        const ProjectileSpec* projectile = find_projectile(demo(), exact.projectile);
+        const ProjectileSpec* projectile = find_projectile(shipped(), exact.projectile);
         for (const Metres distance : {6.0, 18.0, 30.0}) {
             LevelTrialSetup setup = setup_at(distance);
             setup.bodies.resize(1);
-            setup.look = *look_at(demo(), exact, setup.muzzle, {0, 1.2, distance});
-            const LevelTrial trial = run_in_level(demo(), exact, field(), setup);
+            setup.look = *look_at(shipped(), exact, setup.muzzle, {0, 1.2, distance});
+            const LevelTrial trial = run_in_level(shipped(), exact, field(), setup);
             const IdealKill ideal = ideal_time_to_kill(exact, *setup.body, distance,
                                                        *find_region(setup.body->rig, "torso"), projectile);
             ASSERT_EQ(ideal.verdict, KillVerdict::kills);
@@ -117,8 +113,8 @@ TEST(LevelTrial, AProjectileKillsWhenTheTableSaysSo) {
                 << id << distance;
         }
     }
-    EXPECT_EQ(ideal_time_to_kill(*find_weapon(demo(), "seed-lobber"), demo().bodies[0], 59.0, RegionId{1},
-                                 find_projectile(demo(), "seed"))
+    EXPECT_EQ(ideal_time_to_kill(*find_weapon(shipped(), "seed-lobber"), shipped().bodies[0], 59.0,
+                                 RegionId{1}, find_projectile(shipped(), "seed"))
                   .verdict,
               KillVerdict::out_of_range)
         << "its fuse is shorter than the flight";

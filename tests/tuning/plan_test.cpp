@@ -1,3 +1,4 @@
+#include "../test_data.h"
 #include <avrek/data/arsenal_toml.h>
 #include <avrek/tuning/firing_range.h>
 #include <avrek/tuning/weapon_card.h>
@@ -10,11 +11,6 @@
 
 namespace avrek {
 namespace {
-
-const Arsenal& shipped() {
-    static const Arsenal arsenal = *load_arsenal(AVREK_SOURCE_DIR "/data/halm-ring.toml");
-    return arsenal;
-}
 
 std::vector<double> shot_seconds(const std::vector<WeaponEvent>& events) {
     std::vector<double> seconds;

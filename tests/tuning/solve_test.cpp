@@ -1,3 +1,4 @@
+#include "../test_data.h"
 #include <avrek/data/arsenal_values.h>
 #include <avrek/data/sweep_file.h>
 #include <avrek/data/wishes_toml.h>
@@ -20,10 +21,6 @@
 
 namespace avrek {
 namespace {
-
-std::vector<ArsenalText> shipped_texts() {
-    return {*read_arsenal_text(AVREK_SOURCE_DIR "/data/halm-ring.toml").value};
-}
 
 std::vector<ArsenalText> with(std::vector<ArsenalText> texts, ArsenalText more) {
     texts.push_back(std::move(more));
@@ -236,13 +233,6 @@ TEST(Sweep, PointsCoverTheirAxes) {
                             "weapon.thorn-rifle.damage=1:1e9:1", "weapon.thorn-rifle.magazine=1.5:3:1"}) {
         EXPECT_FALSE(parse_axis(texts, bad)) << bad;
     }
-}
-
-std::string contents(const std::filesystem::path& file) {
-    std::ifstream stream{file, std::ios::binary};
-    std::stringstream text;
-    text << stream.rdbuf();
-    return text.str();
 }
 
 // However the file of parts ends, what is whole of it stays, and the finished file is the same.

@@ -1,3 +1,4 @@
+#include "../test_data.h"
 #include "../vitals/random_body.h"
 #include <avrek/data/arsenal_toml.h>
 #include <avrek/tuning/breakpoints.h>
@@ -12,10 +13,6 @@
 
 namespace avrek {
 namespace {
-
-Arsenal shipped() {
-    return *load_arsenal(AVREK_SOURCE_DIR "/data/halm-ring.toml");
-}
 
 // Random weapons without spread, fired for real at a region from afar: the ideal time to kill is what
 // happens.

@@ -1,0 +1,31 @@
+#pragma once
+#include <avrek/data/arsenal_toml.h>
+
+#include <filesystem>
+#include <fstream>
+#include <sstream>
+#include <string>
+#include <vector>
+
+/// What many tests read.
+namespace avrek {
+
+/// The shipped arsenal.
+inline const Arsenal& shipped() {
+    static const Arsenal arsenal = *load_arsenal(AVREK_SOURCE_DIR "/data/halm-ring.toml");
+    return arsenal;
+}
+
+/// Its text.
+inline std::vector<ArsenalText> shipped_texts() {
+    return {*read_arsenal_text(AVREK_SOURCE_DIR "/data/halm-ring.toml").value};
+}
+
+inline std::string contents(const std::filesystem::path& file) {
+    std::ifstream stream{file, std::ios::binary};
+    std::stringstream text;
+    text << stream.rdbuf();
+    return text.str();
+}
+
+} // namespace avrek
