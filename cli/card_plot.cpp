@@ -15,16 +15,16 @@ constexpr Duration longest_firing = std::chrono::seconds{3};
 constexpr Duration shortest_rest = std::chrono::milliseconds{600};
 constexpr Duration sample_step = std::chrono::milliseconds{2};
 
-struct Line {
+struct CardLine {
     const char* block;
     const char* colour;
     std::string title;
     Posture posture;
 };
 
-std::vector<Line> lines_of(const WeaponSpec& weapon) {
+std::vector<CardLine> lines_of(const WeaponSpec& weapon) {
     const double fastest = weapon.spread.moving.points.empty() ? 0.0 : weapon.spread.moving.points.back().x;
-    std::vector<Line> lines;
+    std::vector<CardLine> lines;
     if (fastest > 0.0) {
         lines.push_back({"moving",
                          "#c03020",
@@ -45,7 +45,7 @@ Duration rest_of(const WeaponSpec& weapon) {
     return std::max(needed + needed / 3, shortest_rest);
 }
 
-std::string cone_block(const WeaponSpec& weapon, const Line& line, double& last_shot, double& end) {
+std::string cone_block(const WeaponSpec& weapon, const CardLine& line, double& last_shot, double& end) {
     std::string script = fmt::format("${} << EOD\n", line.block);
     const auto samples = cone_over_time(weapon, line.posture, longest_firing, rest_of(weapon), sample_step);
     for (const ConeSample& sample : samples) {
@@ -93,7 +93,7 @@ std::string card_plot(const WeaponSpec& weapon, const WeaponCard& card) {
     double end = 0.0;
     std::string script;
     std::vector<std::string> plots;
-    for (const Line& line : lines_of(weapon)) {
+    for (const CardLine& line : lines_of(weapon)) {
         script += cone_block(weapon, line, last_shot, end);
         plots.push_back(
             fmt::format("${} with lines lw 2.5 lc rgb '{}' title '{}'", line.block, line.colour, line.title));

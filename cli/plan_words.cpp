@@ -15,7 +15,7 @@ namespace {
 
 constexpr double least_seconds = 0.001;
 constexpr double most_seconds = 60.0;
-constexpr std::int32_t most_shots = 1000;
+constexpr std::int32_t most_planned_shots = 1000;
 
 template <class Number>
 std::optional<Number> number_of(std::string_view text) {
@@ -71,7 +71,7 @@ FiringPlan plan_named(const std::string& text, const Posture& posture) {
         const std::size_t comma = whole.find(',');
         const auto shots = number_of<std::int32_t>(whole.substr(7, comma == whole.npos ? comma : comma - 7));
         const auto pause = comma == whole.npos ? std::nullopt : seconds_of(whole.substr(comma + 1));
-        if (!shots || !pause || *shots < 1 || *shots > most_shots) {
+        if (!shots || !pause || *shots < 1 || *shots > most_planned_shots) {
             throw not_a_plan(text, "bursts:SHOTS,SECONDS, 1 to 1000 shots and 0.001 to 60 s of pause");
         }
         return {FiringPlanKind::bursts,

@@ -28,11 +28,11 @@ double rounded(double value, int decimals) {
     return std::round(value * factor) / factor;
 }
 
-Json ms(const std::optional<Duration>& time) {
+Json ms_of(const std::optional<Duration>& time) {
     return time ? Json(rounded(to_milliseconds(*time), 1)) : Json(nullptr);
 }
 
-Json percent(double share) {
+Json percent_of(double share) {
     return rounded(100.0 * share, 2);
 }
 
@@ -45,7 +45,7 @@ Json curve_of(const KillDistribution& kills) {
         const bool last = index + 1 == kills.points.size();
         if ((index % step == 0 && point.killed > before + 1e-4) || last) {
             curve.push_back(
-                {rounded(to_milliseconds(point.at - kills.first_shot), 1), percent(point.killed)});
+                {rounded(to_milliseconds(point.at - kills.first_shot), 1), percent_of(point.killed)});
             before = point.killed;
         }
     }
@@ -53,10 +53,10 @@ Json curve_of(const KillDistribution& kills) {
 }
 
 Json kill_of(const KillDistribution& kills) {
-    return {{"killed", percent(kills.killed())},    {"magazine", percent(kills.in_magazine)},
-            {"p10", ms(time_of_share(kills, 0.1))}, {"p50", ms(time_of_share(kills, 0.5))},
-            {"p90", ms(time_of_share(kills, 0.9))}, {"shots", rounded(mean_shots(kills), 2)},
-            {"error", percent(kills.error)},        {"curve", curve_of(kills)}};
+    return {{"killed", percent_of(kills.killed())},    {"magazine", percent_of(kills.in_magazine)},
+            {"p10", ms_of(time_of_share(kills, 0.1))}, {"p50", ms_of(time_of_share(kills, 0.5))},
+            {"p90", ms_of(time_of_share(kills, 0.9))}, {"shots", rounded(mean_shots(kills), 2)},
+            {"error", percent_of(kills.error)},        {"curve", curve_of(kills)}};
 }
 
 class Report {
@@ -86,7 +86,7 @@ class Report {
             done_ += 0.3 / static_cast<double>(asked_.shooters.size());
             goes_on_(done_);
         }
-        data["error"] = percent(worst);
+        data["error"] = percent_of(worst);
         data["overview"] = overview();
         data["handling"] = handling();
         data["links"] = links();
@@ -125,8 +125,9 @@ class Report {
                 Json& line = board.emplace_back(Json::array());
                 for (std::size_t column = 0; column < matrix.names.size(); ++column) {
                     const DuelOutcome& one = matrix.at(distance, row, column);
-                    line.push_back({percent(one.win_rate(0)), percent(one.wins[0]), percent(one.wins[1]),
-                                    percent(one.trades), percent(one.neither), percent(one.health_left[0])});
+                    line.push_back({percent_of(one.win_rate(0)), percent_of(one.wins[0]),
+                                    percent_of(one.wins[1]), percent_of(one.trades), percent_of(one.neither),
+                                    percent_of(one.health_left[0])});
                 }
             }
         }
@@ -139,7 +140,7 @@ class Report {
         for (std::size_t row = 0; row < found.size(); ++row) {
             Json rates = Json::array();
             for (const double rate : found[row].win_rates) {
-                rates.push_back(percent(rate));
+                rates.push_back(percent_of(rate));
             }
             all[matrix.names[row]] = {
                 {"rates", rates}, {"dominates", found[row].dominates}, {"best_at", found[row].best_at}};
@@ -223,7 +224,7 @@ class Report {
             rows.push_back({{"name", link.id},
                             {"latency", to_milliseconds(link.latency)},
                             {"jitter", to_milliseconds(link.jitter)},
-                            {"loss", percent(link.loss)},
+                            {"loss", percent_of(link.loss)},
                             {"behind", rounded(to_milliseconds(view.behind), 0)},
                             {"unjudged", rounded(to_milliseconds(view.unjudged), 0)},
                             {"told", rounded(to_milliseconds(view.told), 0)},
@@ -249,7 +250,7 @@ class Report {
                 const DuelSide side{&kills, {}, engagement->shooter.reaction_spread};
                 DuelSide late = side;
                 late.sees_later = std::chrono::milliseconds{later};
-                rates.push_back({later, percent(duel(late, side).win_rate(0))});
+                rates.push_back({later, percent_of(duel(late, side).win_rate(0))});
             }
         }
         return all;
@@ -306,7 +307,7 @@ class Report {
                                 {"value", one.number.value},
                                 {"time", rounded(one.of_time, 3)},
                                 {"wins", rounded(one.of_wins, 3)},
-                                {"acts", one.acts_from ? percent(*one.acts_from) : Json(nullptr)}});
+                                {"acts", one.acts_from ? percent_of(*one.acts_from) : Json(nullptr)}});
             }
             all[name] = {{"at", setup.distance}, {"rows", rows}};
             done_ += 0.6 / static_cast<double>(asked_.armaments.size());

@@ -67,10 +67,6 @@ const BodySpec* find_body(const Arsenal& arsenal, std::string_view id) {
     return find_by_id(arsenal.bodies, id);
 }
 
-const DamageKindSpec* find_damage_kind(const Arsenal& arsenal, std::string_view id) {
-    return find_by_id(arsenal.damage_kinds, id);
-}
-
 const ConditionSpec* find_condition(const Arsenal& arsenal, std::string_view id) {
     return find_by_id(arsenal.conditions, id);
 }
@@ -89,10 +85,6 @@ const MatchSpec* find_match(const Arsenal& arsenal, std::string_view id) {
 
 const ShooterSpec* find_shooter(const Arsenal& arsenal, std::string_view id) {
     return find_by_id(arsenal.shooters, id);
-}
-
-const LinkSpec* find_link(const Arsenal& arsenal, std::string_view id) {
-    return find_by_id(arsenal.links, id);
 }
 
 } // namespace avrek

@@ -257,21 +257,6 @@ void ProjectilePool::advance(const World& world, std::span<const SurfaceSpec> su
     std::sort(events.begin() + first, events.end(), comes_first);
 }
 
-void ProjectilePool::coast(Span span) {
-    ProjectileStates& states = *states_;
-    Time at = span.begin;
-    while (at < span.end) {
-        const Time grid = next_grid_time(at, states.step);
-        const Time until = std::min(grid, span.end);
-        states.launch_waiting(until);
-        if (until == grid) {
-            states.step_all(grid);
-        }
-        at = until;
-    }
-    states.now = span.end;
-}
-
 std::optional<ProjectileReadout> ProjectilePool::find(ProjectileHandle projectile) const {
     const ProjectileStates& states = *states_;
     const Time at = states.now;

@@ -13,19 +13,19 @@ namespace avrek {
 
 namespace {
 
-using Json = nlohmann::json; // whose objects are sorted by key
+using SortedJson = nlohmann::json; // whose objects are sorted by key
 
 // A value with every number as a real one, so that 720 and 720.0 are the same.
-Json plain(const toml::node& node) {
+SortedJson plain(const toml::node& node) {
     if (const auto* table = node.as_table()) {
-        Json object = Json::object();
+        SortedJson object = SortedJson::object();
         for (const auto& [key, value] : *table) {
             object[std::string{key.str()}] = plain(value);
         }
         return object;
     }
     if (const auto* list = node.as_array()) {
-        Json array = Json::array();
+        SortedJson array = SortedJson::array();
         for (const toml::node& value : *list) {
             array.push_back(plain(value));
         }
@@ -41,7 +41,7 @@ Json plain(const toml::node& node) {
 }
 
 // Tables are merged, everything else is replaced.
-void lay_over(Json& below, const Json& above) {
+void lay_over(SortedJson& below, const SortedJson& above) {
     if (!below.is_object() || !above.is_object()) {
         below = above;
         return;
@@ -58,7 +58,7 @@ std::uint64_t digest(const std::string& text) {
 } // namespace
 
 ArsenalDigest digest_of(std::span<const ArsenalText> texts) {
-    Json all = Json::object();
+    SortedJson all = SortedJson::object();
     for (const ArsenalText& text : texts) {
         data::Faults faults;
         lay_over(all, plain(data::parse_toml(text.text, text.name, faults)));
@@ -66,9 +66,9 @@ ArsenalDigest digest_of(std::span<const ArsenalText> texts) {
     ArsenalDigest made;
     std::string whole;
     for (const auto& [section, entries] : all.items()) {
-        for (const auto& [id, entry] : entries.is_object() ? entries.items() : Json::object().items()) {
-            made.entries.push_back(
-                {section + '.' + id, digest(entry.dump(-1, ' ', true, Json::error_handler_t::replace))});
+        for (const auto& [id, entry] : entries.is_object() ? entries.items() : SortedJson::object().items()) {
+            made.entries.push_back({section + '.' + id,
+                                    digest(entry.dump(-1, ' ', true, SortedJson::error_handler_t::replace))});
         }
     }
     for (const EntryDigest& entry : made.entries) {

@@ -8,7 +8,7 @@ namespace avrek::data {
 
 namespace {
 
-constexpr KeyRange coordinates{-100.0, 100.0, false};
+constexpr KeyRange body_coordinates{-100.0, 100.0, false};
 constexpr std::size_t most_regions = 64;
 constexpr std::size_t most_shapes = 16;
 void read_shapes(const toml::node& node, const std::string& where, const KeyRule& rule, RegionSpec& spec,
@@ -179,7 +179,7 @@ const std::vector<Key<RegionSpec>>& region_keys() {
 
 const std::vector<Key<JointSpec>>& joint_keys() {
     static const std::vector<Key<JointSpec>> keys{
-        key<JointSpec>(rule("body.joint", "at", KeyType::point, coordinates, "m", "[0, 0, 0]",
+        key<JointSpec>(rule("body.joint", "at", KeyType::point, body_coordinates, "m", "[0, 0, 0]",
                             "Where it is in the body's axes, at rest."),
                        read_point, [](JointSpec& joint, const Vector3& at) { joint.rest.position = at; }),
         key<JointSpec>(rule("body.joint", "turn", KeyType::turn, {-360.0, 360.0, false}, "degrees", "[0, 0]",

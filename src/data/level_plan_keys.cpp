@@ -8,10 +8,10 @@ namespace avrek::data {
 namespace {
 
 constexpr std::size_t most_planned = 10'000; // of each kind
-constexpr KeyRange level_reach{-1e5, 1e5, false};
+constexpr KeyRange level_range{-1e5, 1e5, false};
 
 const KeyRule& at_rule() {
-    static const KeyRule at = rule("spawn", "at", KeyType::point, level_reach, "m", "", "Where it is.");
+    static const KeyRule at = rule("spawn", "at", KeyType::point, level_range, "m", "", "Where it is.");
     return at;
 }
 

@@ -72,9 +72,9 @@ read_factors(const toml::node& node, const std::string& where, const KeyRule& ru
         const std::string id{key->str()};
         KeyRule number = rule;
         number.type = KeyType::number;
-        const auto factor = read_number(*value, where + '.' + printable(id), number, faults);
-        if (is_known(key->source(), id, where, rule, faults) && factor) {
-            factors.emplace_back(id, *factor);
+        const auto found = read_number(*value, where + '.' + printable(id), number, faults);
+        if (is_known(key->source(), id, where, rule, faults) && found) {
+            factors.emplace_back(id, *found);
         }
     }
     return factors;

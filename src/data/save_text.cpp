@@ -50,7 +50,7 @@ Json json_of(const Save& save) {
 }
 
 // Reads values, and remembers the first that is not as it should be.
-class Reader {
+class SaveReading {
   public:
     bool is_sound() const { return fault_.message.empty(); }
     data::Fault fault() { return fault_; }
@@ -121,7 +121,7 @@ class Reader {
     data::Fault fault_;
 };
 
-SavedCombatant read_combatant(Reader& reader, const Json& entry, const std::string& where) {
+SavedCombatant read_combatant(SaveReading& reader, const Json& entry, const std::string& where) {
     constexpr std::int32_t most_rounds = std::numeric_limits<std::int32_t>::max();
     SavedCombatant who;
     who.name = reader.text(entry, where, "name");
@@ -151,7 +151,7 @@ std::string save_text(const Save& save) {
 
 Loaded<Save> parse_save(std::string_view text, std::string_view name) {
     const Json file = Json::parse(text, nullptr, false);
-    Reader reader;
+    SaveReading reader;
     Save save;
     if (file.is_discarded() || !file.is_object()) {
         reader.refuse({}, "is damaged: it is not JSON, or cut off", "a save as it was written");

@@ -28,7 +28,7 @@ Diagnostic fault(const std::string& where, const std::string& what, const std::s
 
 struct EnetTransport::Host {
     struct HostClosing {
-        void operator()(ENetHost* host) const { enet_host_destroy(host); }
+        void operator()(ENetHost* closed) const { enet_host_destroy(closed); }
     };
 
     std::unique_ptr<ENetHost, HostClosing> host{};

@@ -13,7 +13,7 @@ namespace {
 
 constexpr LayerSet hides_view{Layer::level, Layer::foliage};
 constexpr Metres blow_reach = 1.9;
-constexpr Metres there = 0.7; // near enough to a point
+constexpr Metres arrived_within = 0.7; // near enough to a point
 constexpr Metres pickup_reach = 25.0;
 constexpr Duration stuck_after = std::chrono::milliseconds{700};
 
@@ -301,7 +301,7 @@ struct Thinking {
         if (bot.step >= 0 && bot.goal >= 0) {
             const Vector3 to = waypoints.points()[static_cast<std::size_t>(bot.step)] - body.position;
             way = {to.x(), 0.0, to.z()};
-            if (way.squaredNorm() < there * there) {
+            if (way.squaredNorm() < arrived_within * arrived_within) {
                 const bool arrived = bot.step == bot.goal;
                 bot.step = arrived
                                ? bot.step

@@ -63,14 +63,6 @@ std::optional<std::int32_t> Match::lay_hazard(const World& world, const HazardPl
     return static_cast<std::int32_t>(place - hazards_.begin());
 }
 
-void Match::end_hazard(const World& world, std::int32_t place, Time at, Events& events) {
-    advance(world, at, events);
-    const auto index = static_cast<std::size_t>(place);
-    if (!over_ && index < hazards_.size() && hazards_[index].spec >= 0) {
-        stop_hazard(index, at, events);
-    }
-}
-
 void Match::stop_hazard(std::size_t place, Time at, Events& events) {
     HazardState& hazard = hazards_[place];
     for (std::size_t touch = hazard.touched_count; touch > 0; --touch) {

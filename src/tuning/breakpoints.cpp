@@ -8,7 +8,7 @@ namespace avrek {
 
 namespace {
 
-constexpr int samples = 200;
+constexpr int distance_samples = 200;
 constexpr Metres exact_enough = 1e-3;
 
 // The point between `low` and `high`, which differ in `same_as_low`, where it changes, within `within`.
@@ -43,8 +43,8 @@ std::vector<ShotsStretch> shots_over_distance(const WeaponSpec& weapon, const Ta
         return kill_in_flight(weapon, target, distance, region, projectile, flight, course).shots;
     };
     std::vector<Metres> distances;
-    for (int sample = 0; sample <= samples; ++sample) {
-        distances.push_back(weapon.range * sample / samples);
+    for (int sample = 0; sample <= distance_samples; ++sample) {
+        distances.push_back(weapon.range * sample / distance_samples);
     }
     for (const CurvePoint& point : weapon.falloff.points) {
         if (point.x < weapon.range) {

@@ -12,7 +12,7 @@ namespace avrek {
 
 namespace {
 
-constexpr BodyId shooter{1};
+constexpr BodyId firing_id{1};
 constexpr BodyId target_body{2};
 constexpr Metres wall_behind = 1.5;
 
@@ -37,7 +37,7 @@ struct Range {
     std::vector<VitalsEvent> events{};
 
     void fire(const WeaponEvent& event, std::int32_t pellet, const Vector3& view) {
-        const RandomKey key{setup.seed, static_cast<std::uint32_t>(shooter), RandomPurpose::spread,
+        const RandomKey key{setup.seed, static_cast<std::uint32_t>(firing_id), RandomPurpose::spread,
                             event.shot, 0};
         RangeShot& shot = trial.shots.emplace_back();
         shot.at = event.at;
@@ -46,7 +46,7 @@ struct Range {
         shot.cone = event.spread;
         shot.direction = pellet_direction(weapon.spread, view, event.spread, key, pellet);
         shot.board = on_board(trial.board, shot.direction);
-        const Filter filter{.hits = {Layer::level, Layer::bodies}, .ignores = {shooter}};
+        const Filter filter{.hits = {Layer::level, Layer::bodies}, .ignores = {firing_id}};
         shot.hit = fire_hitscan(scene, trial.board.eye, shot.direction, weapon.range, filter).hit;
         if (shot.hit && shot.hit->body) {
             ++trial.hits;

@@ -10,7 +10,7 @@ namespace avrek {
 
 namespace {
 
-constexpr int corners = 64;
+constexpr int circle_corners = 64;
 constexpr std::size_t row_count = 360;
 
 struct Outlined {
@@ -59,7 +59,7 @@ ShotMap map_of_silhouettes(const Engagement& engagement, const Viewpoint& view, 
                           {}};
             part.low = std::numeric_limits<double>::infinity();
             part.high = -part.low;
-            part.outline = silhouette(board, Pose{}, part.shape, corners);
+            part.outline = silhouette(board, Pose{}, part.shape, circle_corners);
             for (const BoardPoint& point : part.outline) {
                 part.low = std::min(part.low, point.up);
                 part.high = std::max(part.high, point.up);

@@ -8,7 +8,7 @@ namespace avrek {
 
 namespace {
 
-constexpr Duration instant{1};
+constexpr Duration moment{1};
 constexpr Duration two_minutes = std::chrono::minutes{2};
 constexpr std::size_t most_recoil_steps = 24;
 
@@ -199,7 +199,7 @@ std::vector<ConeSample> cone_over_time(const WeaponSpec& weapon, const Posture& 
         press.trigger = true;
         stance.at = shot.at;
         const WeaponIntent both[] = {press, stance};
-        advance(traced, state, reserve, shot.at + instant, both, events);
+        advance(traced, state, reserve, shot.at + moment, both, events);
         sample();
     }
     idle_until(state.now + resting);

@@ -173,7 +173,7 @@ TEST(Skirmish, TellsEverythingInOrder) {
 }
 
 // Two who face each other, each with a weapon that kills at once.
-struct Duel {
+struct GunFight {
     Arsenal arsenal;
     Skirmish skirmish;
 
@@ -186,7 +186,7 @@ struct Duel {
         weapon.recoil = {};
         return arsenal;
     }
-    explicit Duel(TickRate rate = {64})
+    explicit GunFight(TickRate rate = {64})
         : arsenal(deadly()), skirmish(arsenal, Level{}, {.rate = rate, .stand_in = false}, 1) {
         const std::int32_t rifle = 0;
         skirmish.add({.id = BodyId{1}, .team = TeamId{0}, .weapons = {&rifle, 1}, .at = Vector3{0, 0, 0}});
@@ -211,7 +211,7 @@ struct Duel {
 
 TEST(Skirmish, TheEarlierOfTwoDeadlyShotsWinsAndThoseOfOneMomentTrade) {
     for (const auto& [one, other] : {std::pair{1000U, 1001U}, {1001U, 1000U}, {7'000'000U, 3U}, {5U, 5U}}) {
-        Duel duel;
+        GunFight duel;
         const SkirmishEvents& events = duel.shoot(one, other);
         const std::size_t fired = events.shots.size();
         EXPECT_EQ(fired, one == other ? 2U : 1U) << one << ' ' << other;
@@ -233,7 +233,7 @@ TEST(Skirmish, TheEarlierOfTwoDeadlyShotsWinsAndThoseOfOneMomentTrade) {
 
 TEST(Skirmish, ShootsTheSameAtAnyTickRate) {
     const auto shots_at = [](std::int32_t hertz) {
-        Duel duel{{hertz}};
+        GunFight duel{{hertz}};
         WeaponSpec& rifle = duel.arsenal.weapons[0];
         rifle.damage = 3;
         rifle.spread.hip = 0.002;

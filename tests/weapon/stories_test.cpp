@@ -10,7 +10,7 @@ struct Expected {
     std::int32_t rounds = -1; ///< not looked at when negative
 };
 
-struct Story {
+struct WeaponStory {
     const char* name;
     WeaponSpec spec;
     std::int32_t rounds; ///< in the magazine at the start
@@ -18,7 +18,7 @@ struct Story {
     std::vector<Expected> events;
 };
 
-std::vector<Story> stories() {
+std::vector<WeaponStory> stories() {
     using enum WeaponEventKind;
     using enum WeaponRefusal;
     const auto automatic = [](std::int32_t magazine, std::int32_t reserve) {
@@ -382,7 +382,7 @@ std::vector<Story> stories() {
 }
 
 TEST(Weapon, TellsTheStoryOfTriggerAndReload) {
-    for (const Story& story : stories()) {
+    for (const WeaponStory& story : stories()) {
         SCOPED_TRACE(story.name);
         Rig rig{story.spec};
         rig.state.rounds = story.rounds;

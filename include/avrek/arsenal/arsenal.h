@@ -68,9 +68,6 @@ const MeleeSpec* find_melee(const Arsenal& arsenal, std::string_view id);
 /// The body with this id, or null.
 const BodySpec* find_body(const Arsenal& arsenal, std::string_view id);
 
-/// The kind of damage with this id, or null.
-const DamageKindSpec* find_damage_kind(const Arsenal& arsenal, std::string_view id);
-
 /// The condition with this id, or null.
 const ConditionSpec* find_condition(const Arsenal& arsenal, std::string_view id);
 
@@ -85,8 +82,5 @@ const MatchSpec* find_match(const Arsenal& arsenal, std::string_view id);
 
 /// The shooter with this id, or null.
 const ShooterSpec* find_shooter(const Arsenal& arsenal, std::string_view id);
-
-/// The link with this id, or null.
-const LinkSpec* find_link(const Arsenal& arsenal, std::string_view id);
 
 } // namespace avrek

@@ -115,10 +115,6 @@ class ProjectilePool {
     void advance(const World& world, std::span<const SurfaceSpec> surfaces, Span span,
                  std::vector<ProjectileEvent>& events);
 
-    /// The same where there is nothing to hit, for particles and previews: bounces, fuses and lifetimes do
-    /// not count, and what has been flown is not measured.
-    void coast(Span span);
-
     /// Where a projectile is at the end of the last span; none when it is gone.
     std::optional<ProjectileReadout> find(ProjectileHandle projectile) const;
 

@@ -56,9 +56,8 @@ class LayerSet {
     std::uint32_t bits_ = 0;
 };
 
-/// What stops a shot, and what stops a look.
+/// What stops a shot.
 inline constexpr LayerSet stops_shots{Layer::level, Layer::bodies, Layer::glass};
-inline constexpr LayerSet stops_sight{Layer::level, Layer::bodies, Layer::foliage};
 
 /// A set of teams: `{rootward}`. As made by default it holds all of them.
 class TeamSet {

@@ -29,7 +29,6 @@ struct Bot {
     Vector3 stood_at = Vector3::Zero();
     double aside = 0.0; ///< -1 to 1: how it sidesteps
     Time aside_until{};
-    Time burst_since{};
     bool was_alive = false;
     Intent intent{};
 };
@@ -48,7 +47,6 @@ class Bots {
     std::span<const Intent> think(const Skirmish& skirmish);
 
     std::span<const Bot> bots() const { return bots_; }
-    const Waypoints& waypoints() const { return waypoints_; }
 
   private:
     Waypoints waypoints_;

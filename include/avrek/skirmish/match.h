@@ -83,7 +83,6 @@ class Match {
     /// Lays a hazard at `at`; returns its place, or none when there is no room.
     std::optional<std::int32_t> lay_hazard(const World& world, const HazardPlacing& placing, Time at,
                                            Events& events);
-    void end_hazard(const World& world, std::int32_t place, Time at, Events& events);
     /// Places a pickup; returns its place, or none when there is no room.
     std::optional<std::int32_t> place_pickup(std::int32_t spec, const Vector3& position);
     /// Somebody asks for the nearest pickup in reach. Returns whether it took one.

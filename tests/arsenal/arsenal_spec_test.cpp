@@ -1,0 +1,255 @@
+// The specs by themselves, as code makes them: words, look-ups, links between entries and closed forms.
+#include "../digest/bots_fight.h"
+#include "../test_data.h"
+#include <avrek/arsenal/contradictions.h>
+
+#include <gtest/gtest.h>
+
+#include <cmath>
+#include <limits>
+#include <random>
+#include <set>
+
+namespace avrek {
+namespace {
+
+// Every value of an enumeration has a word of its own, such as a file can hold.
+template <class Enum>
+void expect_words(std::size_t count) {
+    std::set<std::string_view> words;
+    for (std::size_t value = 0; value < count; ++value) {
+        const std::string_view word = to_string(static_cast<Enum>(value));
+        EXPECT_FALSE(word.empty()) << value;
+        EXPECT_EQ(word.find_first_not_of("abcdefghijklmnopqrstuvwxyz-_ "), std::string_view::npos) << word;
+        words.insert(word);
+    }
+    EXPECT_EQ(words.size(), count);
+}
+
+TEST(ArsenalWords, AreOneForEachValue) {
+    expect_words<Act>(act_count);
+    expect_words<AmmoFeed>(4);
+    expect_words<AmmoSupply>(3);
+    expect_words<BodyState>(7);
+    expect_words<ConditionEnd>(condition_end_count);
+    expect_words<OwnSide>(4);
+    expect_words<ReactionClass>(3);
+    expect_words<ReloadStyle>(2);
+    expect_words<SpreadShape>(2);
+    expect_words<Stacking>(5);
+    expect_words<TriggerMode>(5);
+}
+
+TEST(ActSet, IsTheSetOfWhatWasAdded) {
+    for (unsigned bits = 0; bits < 1U << act_count; ++bits) {
+        ActSet set;
+        ActSet twice;
+        for (unsigned act = 0; act < act_count; ++act) {
+            if ((bits >> act & 1U) != 0) {
+                set.add(static_cast<Act>(act));
+                twice.add(set);
+            }
+        }
+        EXPECT_EQ(set, twice);
+        EXPECT_EQ(set.is_empty(), bits == 0);
+        EXPECT_EQ(set == ActSet::all(), bits + 1 == 1U << act_count);
+        for (unsigned act = 0; act < act_count; ++act) {
+            EXPECT_EQ(set.contains(static_cast<Act>(act)), (bits >> act & 1U) != 0);
+        }
+    }
+}
+
+TEST(ConditionSet, IgnoresWhatNoArsenalHas) {
+    ConditionSet set;
+    set.add(-1);
+    set.add(64);
+    EXPECT_EQ(set.bits, 0U);
+    set.add(63);
+    EXPECT_TRUE(set.contains(63));
+    EXPECT_FALSE(set.contains(62) || set.contains(-1) || set.contains(64) || set.contains(1000));
+}
+
+// What find_ functions find is the entry of that name, and nothing for any other name.
+template <class Spec, class Find>
+void expect_found(const Arsenal& arsenal, const std::vector<Spec>& specs, Find find) {
+    ASSERT_FALSE(specs.empty());
+    for (const Spec& spec : specs) {
+        EXPECT_EQ(find(arsenal, spec.id), &spec) << spec.id;
+        EXPECT_EQ(find(arsenal, spec.id + 'x'), nullptr);
+    }
+    EXPECT_EQ(find(arsenal, ""), nullptr);
+}
+
+TEST(Arsenal, FindsEntriesByTheirIds) {
+    const Arsenal& arsenal = shipped();
+    expect_found(arsenal, arsenal.weapons, find_weapon);
+    expect_found(arsenal, arsenal.ammo, find_ammo);
+    expect_found(arsenal, arsenal.bodies, find_body);
+    expect_found(arsenal, arsenal.projectiles, find_projectile);
+    expect_found(arsenal, arsenal.melee, find_melee);
+    expect_found(arsenal, arsenal.conditions, find_condition);
+    expect_found(arsenal, arsenal.hazards, find_hazard);
+    expect_found(arsenal, arsenal.pickups, find_pickup);
+    expect_found(arsenal, arsenal.matches, find_match);
+    expect_found(arsenal, arsenal.shooters, find_shooter);
+    for (std::size_t index = 0; index < arsenal.surfaces.size(); ++index) {
+        const auto id = find_surface(arsenal, arsenal.surfaces[index].id);
+        ASSERT_TRUE(id);
+        EXPECT_EQ(&surface_of(arsenal.surfaces, *id), &arsenal.surfaces[index]);
+    }
+    EXPECT_FALSE(find_surface(arsenal, "marzipan"));
+    const SurfaceSpec plain;
+    for (const std::uint32_t beyond : {0U, 1000U, 0xffffffffU}) {
+        EXPECT_EQ(surface_of(arsenal.surfaces, SurfaceId{beyond}).resistance, plain.resistance);
+    }
+    for (const MeleeSpec& melee : arsenal.melee) {
+        for (std::size_t attack = 0; attack < melee.attacks.size(); ++attack) {
+            EXPECT_EQ(find_attack(melee, melee.attacks[attack].name), attack);
+            EXPECT_EQ(length_of(melee.attacks[attack]), melee.attacks[attack].windup +
+                                                            melee.attacks[attack].active +
+                                                            melee.attacks[attack].recovery);
+        }
+        EXPECT_FALSE(find_attack(melee, "somersault"));
+    }
+}
+
+TEST(Arsenal, GivesEveryWeaponWithAReserveAKindOfAmmunition) {
+    std::mt19937_64 random{4};
+    for (int round = 0; round < 200; ++round) {
+        Arsenal arsenal;
+        const std::size_t count = round == 0 ? most_ammo_kinds + 3 : random() % 12;
+        for (std::size_t index = 0; index < count; ++index) {
+            WeaponSpec weapon{.id = "weapon-" + std::to_string(index)};
+            weapon.feed = round == 0 ? AmmoFeed::magazine : static_cast<AmmoFeed>(random() % 4);
+            weapon.ammo = round > 0 && random() % 2 == 0 ? "shared-" + std::to_string(random() % 3) : "";
+            arsenal.weapons.push_back(weapon);
+        }
+        const bool fits = assign_ammo(arsenal);
+        EXPECT_EQ(fits, round > 0);
+        EXPECT_LE(arsenal.ammo.size(), most_ammo_kinds);
+        const Arsenal once = arsenal;
+        for (const WeaponSpec& weapon : arsenal.weapons) {
+            const bool has = weapon.feed == AmmoFeed::magazine || weapon.feed == AmmoFeed::reserve;
+            if (!has) {
+                EXPECT_EQ(weapon.ammo_kind, -1);
+            } else if (fits) {
+                ASSERT_GE(weapon.ammo_kind, 0);
+                EXPECT_EQ(arsenal.ammo[static_cast<std::size_t>(weapon.ammo_kind)].id,
+                          weapon.ammo.empty() ? weapon.id : weapon.ammo);
+            }
+        }
+        assign_ammo(arsenal);
+        EXPECT_EQ(arsenal.ammo.size(), once.ammo.size()) << "a second time changes nothing";
+    }
+}
+
+TEST(Arsenal, LinksNamesToPlacesAndSaysWhenOneIsMissing) {
+    Arsenal arsenal;
+    arsenal.damage_kinds = {{.id = "cut"}, {.id = "mend", .heals = true, .guardable = false}};
+    arsenal.conditions = {{.id = "rot", .kind = {"cut"}, .cancels = {{"calm"}}},
+                          {.id = "calm", .kind = {"mend"}, .prevents = {{"rot"}}}};
+    arsenal.weapons = {{.id = "rifle"}};
+    arsenal.weapons[0].effect = {.kind = {"mend"}, .condition = {"rot"}};
+    EXPECT_TRUE(link(arsenal));
+    EXPECT_EQ(arsenal.weapons[0].effect.kind.index, 1);
+    EXPECT_TRUE(arsenal.weapons[0].effect.heals);
+    EXPECT_FALSE(arsenal.weapons[0].effect.guardable);
+    EXPECT_EQ(arsenal.weapons[0].effect.condition.index, 0);
+    EXPECT_FALSE(arsenal.conditions[0].heals);
+    EXPECT_TRUE(arsenal.conditions[1].heals);
+    EXPECT_TRUE(arsenal.conditions[0].cancels_set.contains(1));
+    EXPECT_TRUE(arsenal.conditions[1].prevents_set.contains(0));
+    arsenal.weapons[0].effect.condition = {"rash"};
+    EXPECT_FALSE(link(arsenal));
+    EXPECT_EQ(arsenal.weapons[0].effect.condition.index, -1);
+    EXPECT_EQ(arsenal.weapons[0].effect.kind.index, 1) << "the rest is linked all the same";
+    Arsenal again = shipped();
+    EXPECT_TRUE(link(again));
+}
+
+TEST(Specs, FactorsAreOneForWhatIsNotNamed) {
+    const std::vector<RegionMultiplier> regions{{"head", 2.5}, {"legs", 0.0}};
+    EXPECT_EQ(region_multiplier(regions, "head"), 2.5);
+    EXPECT_EQ(region_multiplier(regions, "legs"), 0.0);
+    EXPECT_EQ(region_multiplier(regions, "torso"), 1.0);
+    EXPECT_EQ(region_multiplier({}, ""), 1.0);
+    const std::vector<KindFactor> factors{{{"cut", 0}, 0.25}, {{"burn", 2}, 3.0}};
+    for (const auto& [kind, factor] : {std::pair{0, 0.25}, {1, 1.0}, {2, 3.0}, {-1, 1.0}, {99, 1.0}}) {
+        EXPECT_EQ(factor_of(factors, kind), factor) << kind;
+    }
+}
+
+TEST(Specs, ChargeAndRecoveryAreLevelOutsideAndNeverTurn) {
+    std::mt19937_64 random{6};
+    std::uniform_real_distribution<double> unit{0.0, 1.0};
+    for (int round = 0; round < 200; ++round) {
+        ChargeSpec charge{.full = from_seconds(0.1 + unit(random))};
+        Recovery recovery{.delay = from_seconds(unit(random))};
+        recovery.left = {{{0.0, 1.0}, {0.2, 0.3 + 0.5 * unit(random)}, {0.2 + unit(random), 0.0}}};
+        double power = -1.0;
+        double left = 1.0;
+        for (double at = 0.0; at < 3.0; at += 0.05) {
+            const Duration held = from_seconds(at);
+            const double now = charge_power(charge, held);
+            EXPECT_GE(now, power);
+            EXPECT_TRUE(now >= 0.0 && now <= 1.0);
+            power = now;
+            const double share = share_left(recovery, held);
+            EXPECT_LE(share, left);
+            EXPECT_EQ(held <= recovery.delay && share < 1.0, false);
+            left = share;
+        }
+        EXPECT_EQ(charge_power(charge, charge.full), 1.0);
+        EXPECT_EQ(left, 0.0);
+    }
+}
+
+// Every number of a sound spec that is spoilt is found: not a number, infinite, or far below what is allowed.
+TEST(Contradictions, FindEverySpoiltNumberOfASpec) {
+    const Arsenal sound = trial::make_bots_arsenal();
+    const double nan = std::numeric_limits<double>::quiet_NaN();
+    const double infinite = std::numeric_limits<double>::infinity();
+    for (const double bad : {nan, -infinite, -1e12}) {
+        for (double WeaponSpec::*member :
+             {&WeaponSpec::damage, &WeaponSpec::rounds_per_minute, &WeaponSpec::range}) {
+            WeaponSpec weapon = sound.weapons.front();
+            EXPECT_TRUE(find_contradictions(weapon).empty());
+            weapon.*member = bad;
+            EXPECT_FALSE(find_contradictions(weapon).empty()) << bad;
+        }
+        for (double ProjectileSpec::*member :
+             {&ProjectileSpec::speed, &ProjectileSpec::drag, &ProjectileSpec::radius}) {
+            ProjectileSpec projectile = sound.projectiles.front();
+            EXPECT_TRUE(find_contradictions(projectile).empty());
+            projectile.*member = bad;
+            EXPECT_FALSE(find_contradictions(projectile).empty()) << bad;
+        }
+        for (double MeleeAttackSpec::*member : {&MeleeAttackSpec::damage, &MeleeAttackSpec::push,
+                                                &MeleeAttackSpec::reach, &MeleeAttackSpec::radius}) {
+            MeleeAttackSpec attack = sound.melee.front().attacks.front();
+            EXPECT_TRUE(find_contradictions(attack).empty());
+            attack.*member = bad;
+            EXPECT_FALSE(find_contradictions(attack).empty()) << bad;
+        }
+        for (double ConditionSpec::*member :
+             {&ConditionSpec::amount, &ConditionSpec::damage_taken, &ConditionSpec::damage_dealt,
+              &ConditionSpec::speed, &ConditionSpec::spread, &ConditionSpec::grants_points}) {
+            ConditionSpec condition = sound.conditions.front();
+            EXPECT_TRUE(find_contradictions(condition).empty());
+            condition.*member = bad;
+            EXPECT_FALSE(find_contradictions(condition).empty()) << bad;
+        }
+        BodySpec body = sound.bodies.front();
+        body.health = bad;
+        EXPECT_FALSE(find_contradictions(body).empty()) << bad;
+        HazardSpec hazard = sound.hazards.front();
+        hazard.damage = bad;
+        EXPECT_FALSE(find_contradictions(hazard).empty()) << bad;
+        MatchSpec match = sound.matches.front();
+        match.own_share = bad;
+        EXPECT_FALSE(find_contradictions(match).empty()) << bad;
+    }
+}
+
+} // namespace
+} // namespace avrek
