@@ -5,9 +5,7 @@ cd "$(dirname "$0")/.."
 . scripts/common.sh
 
 install_packages build plot test
-build release --target avrek_cli example_close_quarters example_engine_loop example_first_shot example_flat_arena \
-    example_last_stand example_loadout example_own_raycast example_ricochet example_rollback \
-    example_tune_rifle example_turret example_two_peers
+build release --target avrek_cli examples
 mkdir -p out
 avrek=build/release/avrek
 arsenal=data/halm-ring.toml

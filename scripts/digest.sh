@@ -12,15 +12,18 @@ digest() {
     mkdir -p "$directory"
     for layer in core arsenal weapon scene ballistics vitals skirmish digest; do
         for file in $([ $layer = digest ] && echo tests/digest/digest.cpp || ls src/$layer/*.cpp); do
-            echo "#include \"$PWD/$file\""
+            echo "#include \"$file\""
         done > "$directory/$layer.cpp"
     done
     printf '%s\n' scene ballistics digest skirmish vitals weapon core arsenal | xargs -P "$(nproc)" -I LAYER \
-        "$compiler" -std=c++20 -ffp-contract=off -Wno-psabi -Iinclude -Itests/digest -isystem /usr/include/eigen3 "$@" \
+        "${CACHED[@]}" "$compiler" -std=c++20 -ffp-contract=off -Wno-psabi -I. -Iinclude -Itests/digest -isystem /usr/include/eigen3 "$@" \
         -c "$directory/LAYER.cpp" -o "$directory/LAYER.o" || fail "the digest does not build: $name"
     "$compiler" ${LINK:-} "$directory"/*.o -o "$directory/digest"
     printf '%-12s %s\n' "$name" "$(${RUN:-} "$directory/digest")"
 }
+
+CACHED=(env CCACHE_BASEDIR="$PWD" CCACHE_NOHASHDIR=1)
+! command -v ccache > /dev/null || CACHED+=(ccache)
 
 # The headers of Random123 lie where a compiler for another machine does not look.
 {

@@ -315,9 +315,12 @@ void leave_nothing_due(Vitals& vitals, const BodySpec& body, Time now) {
     }
 }
 
-// What a sound weapon remembers is past, and no length of it is under 0.
-void leave_nothing_ahead(WeaponState& state, Time now) {
+// What a sound weapon remembers is past, no length of it is under 0, and only bursts have shots left to fire.
+void leave_nothing_ahead(WeaponState& state, const WeaponSpec& spec, Time now) {
     state.now = now;
+    const bool bursts = spec.modes[state.mode] == TriggerMode::burst;
+    state.burst_left =
+        static_cast<std::uint8_t>(std::min<std::int32_t>(state.burst_left, bursts ? spec.burst.shots : 0));
     for (Time* since : {&state.last_shot, &state.cadence_start, &state.windup_since, &state.aim_since,
                         &state.speed_since}) {
         *since = std::min(*since, now);
@@ -327,6 +330,20 @@ void leave_nothing_ahead(WeaponState& state, Time now) {
     }
     state.rate_share = std::max(0.001F, state.rate_share);
     state.refill_left = std::max(Duration{}, state.refill_left);
+}
+
+// A weapon in hand is put away only for another that is wanted, and that is wanted only meanwhile.
+void leave_hands_sound(Loadout& loadout) {
+    if (loadout.in_hand < 0) {
+        return;
+    }
+    WeaponState& hand = loadout.slots[static_cast<std::uint8_t>(loadout.in_hand)].state;
+    const bool stays = hand.activity == WeaponActivity::ready || hand.activity == WeaponActivity::raising ||
+                       hand.activity == WeaponActivity::sprint_out;
+    hand.in_hand |= stays;
+    if (loadout.wanted == loadout.in_hand || hand.in_hand) {
+        loadout.wanted = -1;
+    }
 }
 
 unsigned width_of(std::uint64_t value) {
@@ -358,8 +375,13 @@ bool assume(Skirmish& skirmish, BodyId id, const OwnState& state) {
     leave_nothing_due(who.vitals, skirmish.arsenal().bodies[static_cast<std::size_t>(who.body)], now);
     who.loadout.now = now;
     for (LoadoutSlot& slot : who.loadout.slots) {
-        leave_nothing_ahead(slot.state, now);
+        static const WeaponSpec nothing;
+        leave_nothing_ahead(
+            slot.state,
+            slot.weapon >= 0 ? skirmish.arsenal().weapons[static_cast<std::size_t>(slot.weapon)] : nothing,
+            now);
     }
+    leave_hands_sound(who.loadout);
     who.respawn_at = who.vanish_at = Time::max(); // the server says when
     fighter->before = fighter->position;
     fighter->look_before = fighter->look;

@@ -87,7 +87,9 @@ TEST(Arsenal, FindsEntriesByTheirIds) {
     expect_found(arsenal, arsenal.bodies, find_body);
     expect_found(arsenal, arsenal.projectiles, find_projectile);
     expect_found(arsenal, arsenal.melee, find_melee);
-    expect_found(arsenal, arsenal.conditions, find_condition);
+    expect_found<ConditionSpec>(arsenal, arsenal.conditions, [](const Arsenal& of, std::string_view id) {
+        return find_condition(of, id);
+    });
     expect_found(arsenal, arsenal.hazards, find_hazard);
     expect_found(arsenal, arsenal.pickups, find_pickup);
     expect_found(arsenal, arsenal.matches, find_match);

@@ -1,3 +1,4 @@
+#include "../rounds.h"
 #include "../scene/draw.h"
 #include <avrek/ballistics/melee.h>
 #include <avrek/ballistics/spray.h>
@@ -96,7 +97,7 @@ TEST(Melee, StrikesWhatTheBladeMeetsOnceAndAtAnyTickRateTheSame) {
     Draw draw{71};
     const MeleeSpec spec = sickle();
     int struck_in_all = 0;
-    for (int round = 0; round < 30; ++round) {
+    for (int round = 0; round < rounds(30); ++round) {
         const auto attack = static_cast<std::size_t>(round % 2);
         const Time press{milliseconds{30 + round}};
         const MeleeAttackSpec& swung = spec.attacks[attack];
@@ -172,7 +173,7 @@ TEST(Spray, TouchesWhatIsInTheConeAndInSight) {
     const RigSpec rig{{{"all", {Sphere{Vector3::Zero(), 1.0}}}}};
     int inside = 0;
     int beside = 0;
-    for (int round = 0; round < 1200; ++round) {
+    for (int round = 0; round < rounds(1200); ++round) {
         const Spray cone{draw.point(2), draw.direction(), draw(0.1, 1.0), draw(4, 12)};
         const Vector3 at = draw.point(10);
         Scene scene;

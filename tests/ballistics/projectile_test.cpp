@@ -1,3 +1,4 @@
+#include "../rounds.h"
 #include "../scene/random_scene.h"
 #include <avrek/ballistics/projectiles.h>
 
@@ -70,7 +71,7 @@ TEST(Projectiles, FlyTheSamePathAtAnyTickRateAndTheTrueOne) {
     Draw draw{1};
     const Scene nothing;
     double worst = 0.0;
-    for (int trial = 0; trial < 40; ++trial) {
+    for (int trial = 0; trial < rounds(40); ++trial) {
         ProjectileSpec spec = seed();
         spec.speed = trial % 4 == 0 ? draw(500, 3000) : draw(5, 200);
         spec.drag = trial % 3 == 0 ? 0.0 : draw(0, trial % 4 == 0 ? 0.005 : 0.1);
@@ -101,7 +102,7 @@ TEST(Projectiles, FlyTheSamePathAtAnyTickRateAndTheTrueOne) {
 TEST(Projectiles, HaveTheSameEventsAtAnyTickRate) {
     Draw draw{2};
     std::array<int, 8> kinds{};
-    for (int trial = 0; trial < 150; ++trial) {
+    for (int trial = 0; trial < rounds(150); ++trial) {
         const RandomScene random{draw};
         const Scene scene{random.scene.level()};
         const std::vector<SurfaceSpec> surfaces{
@@ -172,7 +173,7 @@ TEST(Projectiles, PassNothingHoweverFastThinOrMoving) {
     spec.radius = 0.01;
     spec.drag = 0.001;
     spec.lifetime = milliseconds{300};
-    for (int trial = 0; trial < 300; ++trial) {
+    for (int trial = 0; trial < rounds(300); ++trial) {
         const double distance = draw(5, 200);
         const Launch launch{.at = Time{Duration{static_cast<Duration::rep>(draw(0, 4e7))}},
                             .shooter = thrower};

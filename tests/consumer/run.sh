@@ -21,6 +21,6 @@ export PKG_CONFIG_PATH
 PKG_CONFIG_PATH=$(dirname "$(find "$scratch/prefix" -name avrek.pc)")
 # shellcheck disable=SC2046
 "$compiler" -std=c++20 $flags $(pkg-config --cflags avrek) \
-    "$source/everything.cpp" -o "$scratch/by_pkg_config" \
+    "$source/weapon_only.cpp" -o "$scratch/by_pkg_config" \
     $(pkg-config --libs avrek)
-"$scratch/by_pkg_config" "$arsenal"
+"$scratch/by_pkg_config"

@@ -1,3 +1,5 @@
+#include "../rounds.h"
+#include "../test_data.h"
 #include <avrek/data/arsenal_toml.h>
 #include <avrek/data/nearest_name.h>
 
@@ -175,24 +177,34 @@ TEST(Faults, LongChainsAndManyEntriesAreRefusedNotFollowed) {
     EXPECT_TRUE(has("is one entry too many"));
 }
 
-// The shipped arsenal cut off at every thirteenth byte, and with it replaced: a verdict each time, never a
-// crash, and never a value along with an error.
-TEST(Faults, DamagedFilesAreAnsweredWhereverTheyBreak) {
-    std::ifstream file{AVREK_SOURCE_DIR "/data/halm-ring.toml"};
-    std::stringstream text;
-    text << file.rdbuf();
-    const std::string whole = text.str();
+// A verdict for every damaged text, never a crash, and never a value along with an error.
+void expect_verdict(const std::string& text) {
+    const Loaded<Arsenal> loaded = parse_arsenal(text, "a.toml");
+    const bool errors =
+        std::any_of(loaded.diagnostics.begin(), loaded.diagnostics.end(),
+                    [](const Diagnostic& fault) { return fault.severity == Severity::error; });
+    ASSERT_NE(static_cast<bool>(loaded), errors) << text.size();
+}
+
+// Between the places at which the shipped arsenal is damaged.
+std::size_t step() {
+    return static_cast<std::size_t>(13'000 / rounds(1'000));
+}
+
+TEST(Faults, FilesAreAnsweredWhereverTheyAreCutOff) {
+    const std::string whole = contents(AVREK_SOURCE_DIR "/data/halm-ring.toml");
     ASSERT_GT(whole.size(), 1000U);
-    for (std::size_t at = 0; at < whole.size(); at += 13) {
+    for (std::size_t at = 0; at < whole.size(); at += step()) {
+        expect_verdict(whole.substr(0, at));
+    }
+}
+
+TEST(Faults, FilesAreAnsweredWhereverTheyBreak) {
+    const std::string whole = contents(AVREK_SOURCE_DIR "/data/halm-ring.toml");
+    for (std::size_t at = 0; at < whole.size(); at += step()) {
         std::string damaged = whole;
         damaged[at] = "\"[]{}=.,\n\xff"[at % 10];
-        for (const std::string& one : {whole.substr(0, at), damaged}) {
-            const Loaded<Arsenal> loaded = parse_arsenal(one, "a.toml");
-            const bool errors =
-                std::any_of(loaded.diagnostics.begin(), loaded.diagnostics.end(),
-                            [](const Diagnostic& fault) { return fault.severity == Severity::error; });
-            ASSERT_NE(static_cast<bool>(loaded), errors) << at;
-        }
+        expect_verdict(damaged);
     }
 }
 

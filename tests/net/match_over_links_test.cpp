@@ -1,4 +1,5 @@
 // The laws of a networked match: everybody ends with the same, and what was seen counts.
+#include "../rounds.h"
 #include "net_rig.h"
 
 #include <gtest/gtest.h>
@@ -8,16 +9,11 @@
 namespace avrek {
 namespace {
 
-// How many matches; more with AVREK_MATCHES.
-std::uint64_t match_count(std::uint64_t otherwise) {
-    const char* wanted = std::getenv("AVREK_MATCHES");
-    return wanted != nullptr ? std::strtoull(wanted, nullptr, 10) : otherwise;
-}
-
 TEST(MatchOverLinks, EndsTheSameForEverybodyWhateverTheLinks) {
     std::uint64_t kills = 0;
     std::uint64_t corrections = 0;
-    for (std::uint64_t seed = 1; seed <= match_count(12); ++seed) {
+    const auto matches = static_cast<std::uint64_t>(rounds(12, "AVREK_MATCHES"));
+    for (std::uint64_t seed = 1; seed <= matches; ++seed) {
         const auto draw = [seed](std::uint32_t what) { return random_pair({.seed = seed, .shot = what}); };
         LinkTrialSetup setup = trial::net_setup(4 + seed % 3, {});
         setup.links.clear();
@@ -54,8 +50,8 @@ TEST(MatchOverLinks, EndsTheSameForEverybodyWhateverTheLinks) {
             corrections += player.counts.corrections;
         }
     }
-    EXPECT_GT(kills, match_count(12) / 2);
-    EXPECT_GT(corrections, match_count(12));
+    EXPECT_GT(kills, matches / 2);
+    EXPECT_GT(corrections, matches);
 }
 
 // Targets that walk about and do not shoot back, all in the open, with health enough to be hit for long.
@@ -82,7 +78,7 @@ struct Share {
 
 Share share_of(bool compensates, bool keeps_seed) {
     Share share;
-    for (std::uint64_t seed = 1; seed <= match_count(2); ++seed) {
+    for (std::uint64_t seed = 1; seed <= 2; ++seed) {
         const LinkSpec clean{.latency = from_seconds(0.1)};
         for (const LinkTrialPlayer& player : at_the_range(clean, compensates, keeps_seed, seed).players) {
             for (const std::uint64_t hits : player.hits) {

@@ -1,3 +1,4 @@
+#include "../rounds.h"
 #include "random_scene.h"
 
 #include <gtest/gtest.h>
@@ -12,7 +13,7 @@ using std::chrono::milliseconds;
 TEST(Clearance, IsNeverMoreThanThereIs) {
     Draw draw{101};
     int useful = 0;
-    for (int round = 0; round < 300; ++round) {
+    for (int round = 0; round < rounds(300); ++round) {
         const RandomScene random{draw};
         for (int place = 0; place < 40; ++place) {
             const Vector3 point = draw.point(draw.below(4) == 0 ? 100 : 8);
@@ -34,7 +35,7 @@ TEST(Clearance, ABodyThatIsThereIsNeverSaidToBeAway) {
     Draw draw{102};
     int met = 0;
     int away = 0;
-    for (int round = 0; round < 150; ++round) {
+    for (int round = 0; round < rounds(150); ++round) {
         RandomScene random{draw};
         const Time before = random.scene.now();
         const Time after = before + milliseconds{50};

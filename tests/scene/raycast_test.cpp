@@ -1,3 +1,4 @@
+#include "../rounds.h"
 #include "draw.h"
 #include <avrek/scene/raycast.h>
 #include <avrek/scene/silhouette.h>
@@ -44,7 +45,7 @@ TEST(Raycast, AgreesWithANumericReference) {
     int hits = 0;
     int inside = 0;
     int touching = 0;
-    for (int trial = 0; trial < 25'000; ++trial) {
+    for (int trial = 0; trial < rounds(25'000); ++trial) {
         const Solid solid = draw.solid();
         const bool flat = std::holds_alternative<Triangle>(solid);
         const double radius = flat || draw.below(2) == 0 ? draw(0.001, 0.5) : 0.0;

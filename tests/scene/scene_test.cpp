@@ -1,3 +1,4 @@
+#include "../rounds.h"
 #include "random_scene.h"
 #include <avrek/ballistics/hitscan.h>
 
@@ -11,12 +12,6 @@ namespace avrek {
 namespace {
 
 using std::chrono::milliseconds;
-
-// Set for a long run: how many random queries of each kind are held against brute force.
-int query_count() {
-    const char* const count = std::getenv("AVREK_RANDOM_QUERIES");
-    return count != nullptr ? std::atoi(count) : 20'000;
-}
 
 bool is_before(const Hit& one, const Hit& other) {
     return std::tie(one.distance, one.body, one.region, one.part) <
@@ -51,7 +46,7 @@ template <class Ask>
 void ask_often(std::uint64_t seed, const Ask& ask) {
     Draw draw{seed};
     std::optional<RandomScene> random;
-    const int count = query_count();
+    const int count = rounds(20'000, "AVREK_RANDOM_QUERIES");
     for (int trial = 0; trial < count && !testing::Test::HasFatalFailure(); ++trial) {
         if (trial % 200 == 0) {
             random.emplace(draw, LevelSettings{.wide_vectors = draw.below(4) != 0});
@@ -152,7 +147,7 @@ TEST(Scene, FindsOverlapsAndNearestPointsAsBruteForceDoes) {
 TEST(Scene, TellsOverlapsOfSingleShapesAsAlternatingProjectionsDo) {
     Draw draw{3};
     int overlaps = 0;
-    for (int trial = 0; trial < 2'000; ++trial) {
+    for (int trial = 0; trial < rounds(2'000); ++trial) {
         const Volume volume = draw.volume();
         const Solid solid = draw.solid();
         const auto into = [](const auto& to, const Vector3& point) {
@@ -205,7 +200,7 @@ TEST(Scene, LetsNoRaySlipBetweenTriangles) {
         }
     }
     const Scene scene{Level{{}, std::span{&ball, 1}}};
-    const int rays = query_count() * 5;
+    const int rays = rounds(20'000, "AVREK_RANDOM_QUERIES") * 5;
     for (int trial = 0; trial < rays; ++trial) {
         const auto& corners = ball.triangles[draw.below(ball.triangles.size())].corners;
         const Vector3 a = ball.vertices[corners[0]].cast<double>();
@@ -332,7 +327,7 @@ TEST(Scene, FindsBodiesThatSwingWideBetweenFrames) {
 TEST(Scene, MeetsBodiesThatMoveDuringACast) {
     Draw draw{6};
     int hits = 0;
-    for (int trial = 0; trial < 3'000; ++trial) {
+    for (int trial = 0; trial < rounds(3'000); ++trial) {
         RandomScene random{draw};
         if (random.bodies.empty()) {
             continue;

@@ -1,4 +1,5 @@
 #include "../digest/bots_fight.h"
+#include "../rounds.h"
 #include "../scene/draw.h"
 #include <avrek/core/state_delta.h>
 #include <avrek/skirmish/named_fields.h>
@@ -16,12 +17,6 @@ namespace {
 
 using trial::bots_arsenal;
 using trial::BotsFight;
-
-// AVREK_RESTORES sets how many, for long checks by hand.
-int restores() {
-    const char* set = std::getenv("AVREK_RESTORES");
-    return set != nullptr ? std::atoi(set) : 40;
-}
 
 std::vector<std::byte> saved(const Skirmish& skirmish) {
     std::vector<std::byte> room(skirmish.saved_size());
@@ -53,7 +48,7 @@ TEST(Skirmish, GoesBackToAnyTickAndOnAgainTheSameWay) {
     const Fought fought{700};
     Draw draw{3};
     Skirmish again = fought.empty;
-    for (int restore = 0; restore < restores(); ++restore) {
+    for (int restore = 0; restore < rounds(40, "AVREK_RESTORES"); ++restore) {
         const std::size_t from = draw.below(fought.states.size());
         ASSERT_TRUE(again.restore(fought.states[from]));
         for (std::size_t tick = from; tick < std::min(from + 24, fought.hashes.size()); ++tick) {

@@ -1,3 +1,4 @@
+#include "../rounds.h"
 #include "../test_data.h"
 #include <avrek/data/arsenal_digest.h>
 #include <avrek/data/arsenal_toml.h>
@@ -71,7 +72,7 @@ TEST(KillDistribution, IsThatOfFightsInASkirmish) {
     cases.back().engagement.aim = *find_region(shipped().bodies.front().rig, "head");
     cases.push_back({engaged("thorn-rifle", 16)});
     cases.back().engagement.plan = {FiringPlanKind::taps, "taps", from_seconds(0.3), 0, {}};
-    constexpr std::uint32_t fights = 800;
+    const auto fights = static_cast<std::uint32_t>(rounds(800));
     for (Case& one : cases) {
         const std::string name = (one.engagement.weapon != nullptr ? one.engagement.weapon->id : "blade") +
                                  " at " + std::to_string(one.engagement.distance);
@@ -181,7 +182,8 @@ TEST(TimeFromFirstHit, IsThatOfFights) {
 }
 
 TEST(Duel, IsFairAndThatOfFights) {
-    constexpr std::uint32_t fights = 600;
+    const auto fights = static_cast<std::uint32_t>(rounds(600));
+    const double chance = 1.6 / std::sqrt(fights);
     for (const auto& [one, other, distance] : {std::tuple{"thorn-rifle", "reed-carbine", 12.0},
                                                {"needle-pistol", "thorn-rifle", 20.0},
                                                {"burr-gun", "reed-carbine", 5.0},
@@ -211,8 +213,8 @@ TEST(Duel, IsFairAndThatOfFights) {
             wins += end.died[1] && !end.died[0] ? 1.0 / fights : 0.0;
             trades += end.died[1] && end.died[0] ? 1.0 / fights : 0.0;
         }
-        EXPECT_NEAR(wins, outcome.wins[0], 0.065 + outcome.error) << one;
-        EXPECT_NEAR(trades, outcome.trades, 0.065 + outcome.error) << one;
+        EXPECT_NEAR(wins, outcome.wins[0], chance + outcome.error) << one;
+        EXPECT_NEAR(trades, outcome.trades, chance + outcome.error) << one;
     }
 }
 

@@ -1,3 +1,4 @@
+#include "../rounds.h"
 #include "random_body.h"
 #include <avrek/vitals/conditions.h>
 #include <avrek/vitals/guard.h>
@@ -55,15 +56,10 @@ struct Checked {
     }
 };
 
-int lives() {
-    const char* more = std::getenv("AVREK_LIVES");
-    return more != nullptr ? std::atoi(more) : 2'000;
-}
-
 TEST(Life, KeepsItsLawsWhateverHappens) {
     RandomLife draw{11};
     int ended = 0;
-    for (int life = 0; life < lives(); ++life) {
+    for (int life = 0; life < rounds(2'000, "AVREK_LIVES"); ++life) {
         const Arsenal arsenal = draw.arsenal(1);
         Checked checked{arsenal};
         const std::span<const ConditionSpec> conditions = arsenal.conditions;
@@ -94,8 +90,8 @@ TEST(Life, KeepsItsLawsWhateverHappens) {
         }
         ended += checked.deaths;
     }
-    EXPECT_GT(ended, lives() / 4);
-    EXPECT_LT(ended, lives());
+    EXPECT_GT(ended, rounds(2'000, "AVREK_LIVES") / 4);
+    EXPECT_LT(ended, rounds(2'000, "AVREK_LIVES"));
 }
 
 // A hit that is stopped whole changes the stamina and nothing else; a shrugged one changes nothing.

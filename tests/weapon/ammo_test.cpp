@@ -1,3 +1,4 @@
+#include "../rounds.h"
 #include "weapon_rig.h"
 #include <avrek/weapon/loadout.h>
 
@@ -52,7 +53,7 @@ TEST(Ammo, IsConservedOverTenMillionIntents) {
     std::int64_t cancelled = 0;
     std::int64_t left_over = 0;
     std::int64_t dropped_weapons = 0;
-    for (int trial = 0; trial < 100; ++trial) {
+    for (int trial = 0; trial < rounds(100); ++trial) {
         Arsenal arsenal;
         arsenal.ammo = {{"thorn", 300}, {"burr", chance.whole(20, 200)}};
         for (int index = 0; index < 4; ++index) {

@@ -1,0 +1,186 @@
+// Ledgers, notices and tickets by themselves.
+#include "../rounds.h"
+#include <avrek/net/ledger.h>
+#include <avrek/net/notices.h>
+#include <avrek/net/tickets.h>
+#include <avrek/net/traffic.h>
+
+#include <gtest/gtest.h>
+
+#include <cmath>
+#include <limits>
+#include <random>
+#include <set>
+
+namespace avrek {
+namespace {
+
+// One ledger is changed at random, another by what take_changes() says of it.
+TEST(Ledger, AnotherThatIsToldTheChangesIsTheSame) {
+    std::mt19937_64 random{1};
+    const char* const properties[] = {"score", "lives", "name", "team"};
+    Ledger server;
+    Ledger client;
+    for (int round = 0; round < rounds(2'000); ++round) {
+        for (std::size_t change = random() % 5; change > 0; --change) {
+            const BodyId subject =
+                random() % 6 == 0 ? nobody : BodyId{static_cast<std::uint32_t>(random() % 4)};
+            const char* const property = properties[random() % 4];
+            const std::int64_t number = static_cast<std::int64_t>(random() % 3);
+            switch (random() % 6) {
+            case 0: {
+                const bool there = server.find(subject, property) != nullptr;
+                EXPECT_EQ(server.forget(subject, property), there);
+                break;
+            }
+            case 1:
+                server.forget(subject);
+                break;
+            case 2:
+                server.set(subject, property, static_cast<double>(number));
+                EXPECT_EQ(server.number(subject, property), static_cast<double>(number));
+                break;
+            case 3:
+                server.set(subject, property, std::to_string(number));
+                EXPECT_EQ(server.whole(subject, property, 77), 77) << "text is no number";
+                break;
+            default:
+                server.set(subject, property, number);
+                EXPECT_FALSE(server.set(subject, property, number)) << "it is so already";
+                EXPECT_EQ(server.whole(subject, property), number);
+                break;
+            }
+        }
+        for (const LedgerEntry& entry : server.take_changes()) {
+            if (entry.gone) {
+                client.forget(entry.subject, entry.property);
+            } else {
+                client.set(entry.subject, entry.property, entry.value);
+            }
+        }
+        ASSERT_EQ(server, client);
+        EXPECT_TRUE(differences(server, client).empty());
+        EXPECT_TRUE(server.take_changes().empty()) << "each change once";
+    }
+    Ledger late;
+    for (const LedgerEntry& entry : server.entries()) {
+        late.set(entry.subject, entry.property, entry.value);
+    }
+    EXPECT_EQ(late, server) << "entries() are all there is to know";
+    late.set(BodyId{9}, "score", std::int64_t{3});
+    EXPECT_EQ(differences(server, late).size(), 1U);
+    EXPECT_NE(differences(server, late)[0].find("score"), std::string::npos);
+}
+
+TEST(Ledger, ComparesNumbersBitForBitAndCutsText) {
+    Ledger ledger;
+    EXPECT_TRUE(ledger.set(nobody, "clock", 0.0));
+    EXPECT_TRUE(ledger.set(nobody, "clock", -0.0));
+    const double nan = std::numeric_limits<double>::quiet_NaN();
+    EXPECT_TRUE(ledger.set(nobody, "clock", nan));
+    EXPECT_FALSE(ledger.set(nobody, "clock", nan));
+    ledger.set(nobody, "motto", std::string(1'000, 'a'));
+    EXPECT_EQ(std::get<std::string>(*ledger.find(nobody, "motto")).size(), most_ledger_text);
+    EXPECT_EQ(ledger.find(nobody, "none"), nullptr);
+}
+
+// Against the plain rule: of each kind and subject the newest, told to whom it concerns.
+TEST(NoticeBoard, TellsWhoComesLateTheNewestOfEachKind) {
+    std::mt19937_64 random{2};
+    struct Told {
+        Notice notice;
+        Audience audience;
+    };
+    NoticeBoard board;
+    std::vector<Told> all;
+    for (std::uint64_t id = 1; id <= 600; ++id) {
+        Notice notice{.kind = static_cast<NoticeKind>(random() % notice_kind_count), .id = id};
+        notice.who = BodyId{static_cast<std::uint32_t>(random() % 4)};
+        const Audience audience{static_cast<AudienceKind>(random() % 4),
+                                BodyId{static_cast<std::uint32_t>(random() % 4)},
+                                TeamId{static_cast<std::uint8_t>(random() % 2)}};
+        std::erase_if(all, [&](const Told& one) {
+            return one.notice.kind == notice.kind && one.notice.who == notice.who;
+        });
+        if (random() % 5 == 0) {
+            board.forget(notice.kind, notice.who);
+        } else {
+            board.remember(notice, audience);
+            all.push_back({notice, audience});
+        }
+        ASSERT_EQ(board.size(), all.size());
+        const BodyId listener{static_cast<std::uint32_t>(random() % 5)};
+        const TeamId team{static_cast<std::uint8_t>(random() % 2)};
+        std::vector<Notice> expected;
+        for (const Told& one : all) {
+            const bool told = one.audience.kind == AudienceKind::all ||
+                              (one.audience.kind == AudienceKind::all_but && one.audience.who != listener) ||
+                              (one.audience.kind == AudienceKind::one && one.audience.who == listener) ||
+                              (one.audience.kind == AudienceKind::team && one.audience.team == team);
+            if (told) {
+                expected.push_back(one.notice);
+            }
+        }
+        ASSERT_EQ(board.for_listener(listener, team), expected);
+    }
+}
+
+// A ticket lets its bearer in once, and no other bytes do.
+TEST(Tickets, OpenOnceAndOnlyAsTheyWereSigned) {
+    std::mt19937_64 random{3};
+    const KeyPair issuer = make_issuer_keys();
+    const KeyPair server = make_server_keys();
+    for (std::uint32_t player = 0; player < static_cast<std::uint32_t>(rounds(40)); ++player) {
+        const TicketClaims claims{5, BodyId{player}, 100, 0, server.open};
+        const Ticket ticket = issue_ticket(issuer, claims);
+        const auto said = read_ticket(ticket);
+        ASSERT_TRUE(said);
+        EXPECT_EQ(said->player, claims.player);
+        EXPECT_NE(said->number, 0U) << "a number of its own";
+        TicketCheck check{issuer.open, 5};
+        TicketClaims found;
+        for (std::size_t at = 0; at < ticket.size(); ++at) {
+            Ticket forged = ticket;
+            forged[at] ^= static_cast<std::byte>(1U << (random() % 8));
+            EXPECT_NE(check.admit(forged, 50, found), TicketFault::none) << at;
+        }
+        EXPECT_EQ(check.admit(std::span{ticket}.first(100), 50, found), TicketFault::malformed);
+        TicketCheck elsewhere{issuer.open, 6};
+        EXPECT_EQ(elsewhere.admit(ticket, 50, found), TicketFault::other_match);
+        TicketCheck stranger{make_issuer_keys().open, 5};
+        EXPECT_EQ(stranger.admit(ticket, 50, found), TicketFault::forged);
+        EXPECT_EQ(check.admit(ticket, 100, found), TicketFault::expired);
+        EXPECT_EQ(check.admit(ticket, 99, found), TicketFault::none);
+        EXPECT_EQ(found, *said);
+        EXPECT_EQ(check.admit(ticket, 99, found), TicketFault::used);
+    }
+}
+
+TEST(Traffic, AddsUpAndFaultsKnowTheGuiltyOnes) {
+    Traffic traffic;
+    std::uint64_t bytes = 0;
+    for (std::size_t kind = 0; kind < traffic_kind_count; ++kind) {
+        for (std::size_t size = 1; size < 50; size += 7) {
+            traffic.add(static_cast<TrafficKind>(kind), size);
+            bytes += size;
+        }
+        EXPECT_FALSE(to_string(static_cast<TrafficKind>(kind)).empty());
+    }
+    EXPECT_EQ(traffic.all_bytes(), bytes);
+    EXPECT_EQ(traffic.all_packets(), 7 * traffic_kind_count);
+    const std::set<PeerFault> innocent{PeerFault::replayed, PeerFault::too_late, PeerFault::looks_back};
+    for (std::size_t index = 0; index < peer_fault_count; ++index) {
+        const auto fault = static_cast<PeerFault>(index);
+        FaultCounts counts;
+        counts[fault] = 3;
+        EXPECT_EQ(counts.guilty(), innocent.contains(fault) ? 0U : 3U) << to_string(fault);
+        counts += counts;
+        EXPECT_EQ(std::as_const(counts)[fault], 6U);
+    }
+    for (std::size_t kind = 0; kind < notice_kind_count; ++kind) {
+        EXPECT_FALSE(to_string(static_cast<NoticeKind>(kind)).empty());
+    }
+}
+
+} // namespace
+} // namespace avrek

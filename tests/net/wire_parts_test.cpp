@@ -1,0 +1,254 @@
+// What travels, part by part: whatever is sent arrives bit for bit, and whatever arrives harms nobody.
+#include "../digest/bots_fight.h"
+#include "../rounds.h"
+#include "bits.h"
+#include "own_state.h"
+#include "packed_intents.h"
+#include "shown_bodies.h"
+
+#include <gtest/gtest.h>
+
+#include <algorithm>
+#include <cmath>
+#include <limits>
+#include <random>
+
+namespace avrek::net {
+namespace {
+
+using Bytes = std::vector<std::uint8_t>;
+
+// Bytes that were sent, cut off or changed anywhere.
+Bytes damaged(Bytes bytes, std::mt19937_64& random) {
+    if (random() % 2 == 0) {
+        bytes.resize(random() % (bytes.size() + 1));
+    }
+    for (std::size_t change = random() % 4; change > 0 && !bytes.empty(); --change) {
+        bytes[random() % bytes.size()] ^= static_cast<std::uint8_t>(1U << (random() % 8));
+    }
+    return bytes;
+}
+
+TEST(Bits, ComeBackWhateverTheirWidths) {
+    std::mt19937_64 random{1};
+    for (int round = 0; round < rounds(500); ++round) {
+        struct Item {
+            int kind;
+            unsigned width;
+            std::uint64_t value;
+        };
+        std::vector<Item> items;
+        Bytes bytes;
+        BitWriter writer{bytes};
+        for (std::size_t count = random() % 30; count > 0; --count) {
+            const Item item{static_cast<int>(random() % 4), static_cast<unsigned>(1 + random() % 64),
+                            random() >> random() % 64};
+            items.push_back(item);
+            if (item.kind == 0) {
+                writer.bits(item.value, item.width);
+            } else if (item.kind == 1) {
+                writer.flag(item.value % 2 != 0);
+            } else if (item.kind == 2) {
+                writer.small(item.value, 1 + item.width % 8);
+            } else {
+                writer.small_signed(static_cast<std::int64_t>(item.value), 1 + item.width % 8);
+            }
+        }
+        BitReader reader{bytes};
+        for (const Item& item : items) {
+            const std::uint64_t mask = item.width == 64 ? ~0ULL : (1ULL << item.width) - 1U;
+            if (item.kind == 0) {
+                ASSERT_EQ(reader.bits(item.width), item.value & mask);
+            } else if (item.kind == 1) {
+                ASSERT_EQ(reader.flag(), item.value % 2 != 0);
+            } else if (item.kind == 2) {
+                ASSERT_EQ(reader.small(1 + item.width % 8), item.value);
+            } else {
+                ASSERT_EQ(reader.small_signed(1 + item.width % 8), static_cast<std::int64_t>(item.value));
+            }
+        }
+        EXPECT_TRUE(reader.is_at_end());
+        EXPECT_EQ(reader.bits(9), 0U);
+        EXPECT_FALSE(reader.is_sound());
+    }
+}
+
+Intent random_intent(std::mt19937_64& random) {
+    std::uniform_real_distribution<float> real{-4.0F, 4.0F};
+    Intent intent{.who = BodyId{3}};
+    intent.press = static_cast<std::uint32_t>(random() % 15'000'000);
+    intent.yaw = real(random);
+    intent.pitch = 0.3F * real(random);
+    intent.ahead = real(random);
+    intent.left = real(random);
+    intent.buttons = Buttons::from_bits(static_cast<std::uint32_t>(random()));
+    intent.slot = static_cast<std::int8_t>(random() % 7) - 1;
+    intent.strike = static_cast<std::int8_t>(random() % 4) - 1;
+    intent.noticed = random() % 3 == 0 ? BodyId{static_cast<std::uint32_t>(random() % 9)} : nobody;
+    intent.lost = random() % 3 == 0 ? BodyId{static_cast<std::uint32_t>(random() % 9)} : nobody;
+    intent.behind = static_cast<std::uint32_t>(random() % 400'000'000);
+    return intent;
+}
+
+TEST(PackedIntents, ArriveAsTheyAreSent) {
+    std::mt19937_64 random{2};
+    for (int round = 0; round < rounds(2'000); ++round) {
+        std::vector<Intent> sent;
+        for (std::size_t count = 1 + random() % most_packed_intents; count > 0; --count) {
+            const Intent next =
+                random() % 2 == 0 || sent.empty() ? as_sent(random_intent(random)) : sent.back();
+            EXPECT_EQ(as_sent(next), next) << "what is on the grid stays there";
+            sent.push_back(next);
+        }
+        const Bytes packed = pack_intents(sent);
+        ASSERT_EQ(unpack_intents(packed, BodyId{3}), sent);
+        const auto wrong = unpack_intents(damaged(packed, random), BodyId{5});
+        EXPECT_LE(wrong.size(), most_packed_intents);
+        for (const Intent& intent : wrong) {
+            EXPECT_EQ(intent.who, BodyId{5});
+        }
+    }
+    const std::vector<Intent> same(most_packed_intents, as_sent(random_intent(random)));
+    EXPECT_LT(pack_intents(same).size(), pack_intents({same.data(), 1}).size() + 2 * most_packed_intents)
+        << "what does not change costs little";
+}
+
+TEST(PackedIntents, AreNearWhatWasWantedAndSoundWhateverThatIs) {
+    std::mt19937_64 random{3};
+    for (int round = 0; round < rounds(2'000); ++round) {
+        const Intent wanted = random_intent(random);
+        const Intent sent = as_sent(wanted);
+        EXPECT_LE(std::abs(std::remainder(sent.yaw - wanted.yaw, static_cast<float>(2.0 * pi))), 1e-4F);
+        EXPECT_EQ(sent.buttons, wanted.buttons);
+        EXPECT_LE(std::abs(static_cast<std::int64_t>(sent.press) - wanted.press), 1 << 16);
+    }
+    for (const float odd :
+         {std::numeric_limits<float>::quiet_NaN(), std::numeric_limits<float>::infinity(), -1e30F}) {
+        const Intent sent = as_sent({.who = BodyId{3}, .yaw = odd, .pitch = odd, .ahead = odd, .left = odd});
+        for (const float value : {sent.yaw, sent.pitch, sent.ahead, sent.left}) {
+            EXPECT_TRUE(std::isfinite(value)) << odd;
+        }
+        ASSERT_EQ(unpack_intents(pack_intents({&sent, 1}), BodyId{3}), std::vector{sent});
+    }
+}
+
+TEST(ShownBodies, ArriveWhateverWasThereBefore) {
+    std::mt19937_64 random{4};
+    const auto crowd = [&random] {
+        std::vector<SeenBody> bodies;
+        for (std::uint32_t id = 0; id < 20; ++id) {
+            if (random() % 3 != 0) {
+                const auto at = [&] { return static_cast<std::int32_t>(random() % 20'000) - 10'000; };
+                bodies.push_back({BodyId{id * 7},
+                                  {at(), at(), at(), static_cast<std::uint16_t>(random() % 4096)},
+                                  static_cast<std::int16_t>(static_cast<int>(random() % 2049) - 1024),
+                                  static_cast<std::uint8_t>(random() % 64),
+                                  static_cast<std::uint8_t>(random() % 7),
+                                  static_cast<std::uint8_t>(random())});
+            }
+        }
+        return bodies;
+    };
+    std::size_t changed = 0;
+    std::size_t unchanged = 0;
+    for (int round = 0; round < rounds(1'000); ++round) {
+        const std::vector<SeenBody> before = crowd();
+        const std::vector<SeenBody> now = random() % 4 == 0 ? before : crowd();
+        const Bytes packed = pack_bodies(before, now);
+        ASSERT_EQ(unpack_bodies(packed, before), now);
+        (now == before ? unchanged : changed) += packed.size();
+        const auto wrong = unpack_bodies(damaged(packed, random), before);
+        if (wrong) {
+            EXPECT_LE(wrong->size(), most_seen_bodies);
+            EXPECT_TRUE(std::is_sorted(wrong->begin(), wrong->end(),
+                                       [](const SeenBody& a, const SeenBody& b) { return a.id < b.id; }));
+        }
+    }
+    EXPECT_LT(10 * unchanged, changed);
+}
+
+// Whoever takes over a state goes on like whom it is of, and has the same words.
+TEST(OwnState, IsAllThatAClientPredicts) {
+    for (const std::uint64_t seed : {1U, 2U, 3U}) {
+        trial::BotsFight server{trial::bots_arsenal(), 6, seed};
+        trial::BotsFight client{trial::bots_arsenal(), 6, seed + 50};
+        for (Tick tick = 0; tick < 400; ++tick) {
+            server.advance();
+            client.advance();
+            if (tick % 40 != 39) {
+                continue;
+            }
+            for (std::uint32_t id = 0; id < 6; ++id) {
+                const BodyId who = server.skirmish.fighters()[id].id;
+                const OwnState state = own_state(server.skirmish, who);
+                ASSERT_EQ(state.words.size(), kinds_of_own_state(server.skirmish, who).size());
+                if (assume(client.skirmish, who, state)) {
+                    EXPECT_EQ(own_state(client.skirmish, who), state) << seed << ' ' << tick << ' ' << id;
+                }
+            }
+        }
+    }
+}
+
+TEST(OwnState, ChangesComeBackAndAreSmallWhereLittleChanged) {
+    std::mt19937_64 random{5};
+    trial::BotsFight fight{trial::bots_arsenal(), 4, 9};
+    const BodyId who = fight.skirmish.fighters()[1].id;
+    const auto kinds = kinds_of_own_state(fight.skirmish, who);
+    OwnState before;
+    for (Tick tick = 0; tick < 300; ++tick) {
+        fight.advance();
+        const OwnState after = own_state(fight.skirmish, who);
+        Bytes bytes;
+        BitWriter writer{bytes};
+        write_change(writer, kinds, before, after);
+        BitReader reader{bytes};
+        ASSERT_EQ(read_change(reader, kinds, before), after);
+        EXPECT_TRUE(reader.is_at_end());
+        if (tick > 0) {
+            EXPECT_LT(bytes.size(), 8 * after.words.size() / 2);
+        }
+        const Bytes odd = damaged(bytes, random);
+        BitReader wrong{odd};
+        const OwnState found = read_change(wrong, kinds, before);
+        EXPECT_TRUE(!wrong.is_sound() || found.words.size() == after.words.size());
+        before = after;
+    }
+}
+
+// A forged state is no reason to stop: numbers are brought into their ranges, and what is no state is
+// refused.
+TEST(OwnState, IsSoundWhateverItsWordsAre) {
+    std::mt19937_64 random{6};
+    trial::BotsFight fight{trial::bots_arsenal(), 4, 3};
+    for (Tick tick = 0; tick < 30; ++tick) {
+        fight.advance();
+    }
+    const BodyId who = fight.skirmish.fighters()[0].id;
+    const OwnState sound = own_state(fight.skirmish, who);
+    const std::uint64_t hash = fight.skirmish.state_hash();
+    OwnState shorter = sound;
+    shorter.words.pop_back();
+    EXPECT_FALSE(assume(fight.skirmish, who, shorter));
+    EXPECT_FALSE(assume(fight.skirmish, BodyId{77}, sound));
+    EXPECT_EQ(fight.skirmish.state_hash(), hash) << "nothing has changed";
+    for (int round = 0; round < rounds(300); ++round) {
+        OwnState forged = sound;
+        for (std::size_t change = 1 + random() % forged.words.size(); change > 0; --change) {
+            const std::uint64_t words[] = {random(), ~0ULL, 0, 0x7ff8000000000000ULL, 1ULL << 63U};
+            forged.words[random() % forged.words.size()] = words[random() % 5];
+        }
+        if (assume(fight.skirmish, who, forged)) {
+            const OwnState repaired = own_state(fight.skirmish, who);
+            EXPECT_TRUE(assume(fight.skirmish, who, repaired));
+            EXPECT_EQ(own_state(fight.skirmish, who), repaired) << "what was repaired stays as it is";
+        }
+        const auto found = std::find_if(fight.skirmish.fighters().begin(), fight.skirmish.fighters().end(),
+                                        [who](const Fighter& fighter) { return fighter.id == who; });
+        ASSERT_NE(found, fight.skirmish.fighters().end());
+        EXPECT_TRUE(found->position.allFinite());
+    }
+}
+
+} // namespace
+} // namespace avrek::net

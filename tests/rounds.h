@@ -1,0 +1,28 @@
+#pragma once
+#include <algorithm>
+#include <cstdlib>
+
+#if defined(__has_feature)
+#if __has_feature(address_sanitizer) || __has_feature(thread_sanitizer)
+#define AVREK_TESTS_ARE_SLOW
+#endif
+#endif
+
+/// How many times a random test tries.
+namespace avrek {
+
+/// As many as the environment variable `variable` says; otherwise `usual`, and a tenth of it under
+/// sanitizers, which look for faults that show the first time. Each try asserts the same.
+inline int rounds(int usual, const char* variable = nullptr) {
+    const char* const set = variable != nullptr ? std::getenv(variable) : nullptr;
+    if (set != nullptr) {
+        return std::atoi(set);
+    }
+#ifdef AVREK_TESTS_ARE_SLOW
+    return std::max(1, usual / 10);
+#else
+    return usual;
+#endif
+}
+
+} // namespace avrek
