@@ -78,6 +78,9 @@ void Clearance::mark(const Bounds& box) {
 }
 
 void Clearance::mark_range(const Range& range) {
+    if (marked_.empty()) {
+        return; // of a level of nothing but triangles that are points there are no cells
+    }
     for (int z = range.low[2]; z <= range.high[2]; ++z) {
         for (int y = range.low[1]; y <= range.high[1]; ++y) {
             mark_row(range.low[0], range.high[0], y, z);

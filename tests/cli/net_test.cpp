@@ -26,9 +26,9 @@ team = 1
 
 TEST_F(Tool, MatchSaysWhatTheNetworkDid) {
     const std::string call = "match --crew 6 --ticks 800 --seed 4 --link ring-wifi,storm ";
-    const Answer json = run(call + "--record m.replay --plot m.svg --json");
-    ASSERT_EQ(json.status, 0) << json.err;
-    const auto match = nlohmann::json::parse(json.out);
+    const Answer answer = run(call + "--record m.replay --plot m.svg --json");
+    ASSERT_EQ(answer.status, 0) << answer.err;
+    const auto match = nlohmann::json::parse(answer.out);
     ASSERT_EQ(match["clients"].size(), 6U);
     std::set<std::string> links;
     for (const auto& client : match["clients"]) {

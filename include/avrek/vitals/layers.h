@@ -12,7 +12,7 @@ struct LayerState {
 };
 
 /// The points at `at`, when nothing happens to the body from `state.at` on and it was last hurt at
-/// `last_hurt`: a refill begins LayerSpec::delay after both.
+/// `last_hurt`: a refill begins at `state.at`, and not before LayerSpec::delay after `last_hurt`.
 double points_at(const LayerSpec& spec, const LayerState& state, Time last_hurt, Time at);
 
 /// When a layer that returns by itself is full; Time::max() for one that is, or never will be.
