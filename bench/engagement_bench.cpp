@@ -63,7 +63,7 @@ double apart(const KillDistribution& kills, const std::vector<Duration>& deaths,
 int main(int count, char** words) {
     const auto fights = static_cast<std::uint32_t>(count > 1 ? std::atoi(words[1]) : 20'000);
     const auto points = static_cast<std::size_t>(count > 2 ? std::atoi(words[2]) : 1024);
-    const Loaded<Arsenal> arsenal = load_arsenal(std::filesystem::path{AVREK_DATA_DIR "/halm-ring.toml"});
+    const Loaded<Arsenal> arsenal = load_arsenal(AVREK_DATA_DIR "/halm-ring.toml");
     if (!arsenal) {
         return 1;
     }

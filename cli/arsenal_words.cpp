@@ -43,8 +43,7 @@ std::vector<ArsenalText> arsenal_texts(const std::vector<std::string>& files) {
     if (files.empty()) {
         return {{"halm-ring.toml", shipped_arsenal_text}};
     }
-    const std::vector<std::filesystem::path> paths{files.begin(), files.end()};
-    Loaded<std::vector<ArsenalText>> texts = read_arsenal_texts(paths);
+    Loaded<std::vector<ArsenalText>> texts = read_arsenal_texts(files);
     if (!texts) {
         throw wrong_arsenal(texts.diagnostics);
     }

@@ -5,6 +5,7 @@
 
 #include <cerrno>
 #include <cstring>
+#include <filesystem>
 #include <fstream>
 #include <system_error>
 
@@ -74,7 +75,7 @@ Loaded<Arsenal> parse_arsenal(std::string_view text, std::string_view name) {
     return parse_arsenal(std::span{&only, 1});
 }
 
-Loaded<ArsenalText> read_arsenal_text(const std::filesystem::path& file) {
+Loaded<ArsenalText> read_arsenal_text(const std::string& file) {
     Loaded<ArsenalText> loaded;
     std::error_code error;
     if (std::filesystem::is_directory(file, error)) {
@@ -94,14 +95,14 @@ Loaded<ArsenalText> read_arsenal_text(const std::filesystem::path& file) {
         loaded.diagnostics.push_back(unreadable(file, "the file is too large", "at most 4 MiB"));
         return loaded;
     }
-    loaded.value = ArsenalText{file.string(), std::move(text)};
+    loaded.value = ArsenalText{file, std::move(text)};
     return loaded;
 }
 
-Loaded<std::vector<ArsenalText>> read_arsenal_texts(std::span<const std::filesystem::path> files) {
+Loaded<std::vector<ArsenalText>> read_arsenal_texts(std::span<const std::string> files) {
     Loaded<std::vector<ArsenalText>> loaded;
     std::vector<ArsenalText> texts;
-    for (const std::filesystem::path& file : files) {
+    for (const std::string& file : files) {
         Loaded<ArsenalText> text = read_arsenal_text(file);
         if (text) {
             texts.push_back(std::move(*text));
@@ -114,7 +115,7 @@ Loaded<std::vector<ArsenalText>> read_arsenal_texts(std::span<const std::filesys
     return loaded;
 }
 
-Loaded<Arsenal> load_arsenal(std::span<const std::filesystem::path> files) {
+Loaded<Arsenal> load_arsenal(std::span<const std::string> files) {
     Loaded<std::vector<ArsenalText>> texts = read_arsenal_texts(files);
     if (!texts) {
         return {std::nullopt, std::move(texts.diagnostics)};
@@ -122,7 +123,7 @@ Loaded<Arsenal> load_arsenal(std::span<const std::filesystem::path> files) {
     return parse_arsenal(*texts);
 }
 
-Loaded<Arsenal> load_arsenal(const std::filesystem::path& file) {
+Loaded<Arsenal> load_arsenal(const std::string& file) {
     return load_arsenal(std::span{&file, 1});
 }
 

@@ -9,6 +9,7 @@
 
 #include <algorithm>
 #include <cstring>
+#include <filesystem>
 #include <fstream>
 #include <map>
 #include <set>
@@ -407,8 +408,7 @@ Loaded<std::vector<LevelMesh>> parse_glb(std::span<const std::byte> bytes, std::
     return parse(bytes, std::string{name}, true, "", surfaces);
 }
 
-Loaded<std::vector<LevelMesh>> load_gltf(const std::filesystem::path& file,
-                                         std::span<const SurfaceSpec> surfaces) {
+Loaded<std::vector<LevelMesh>> load_gltf(const std::string& file, std::span<const SurfaceSpec> surfaces) {
     std::error_code problem;
     const auto size = std::filesystem::file_size(file, problem);
     std::ifstream stream{file, std::ios::binary};
@@ -423,7 +423,7 @@ Loaded<std::vector<LevelMesh>> load_gltf(const std::filesystem::path& file,
                                          : std::string{"it cannot be read"};
         return {std::nullopt,
                 {{Severity::error,
-                  file.string(),
+                  file,
                   0,
                   0,
                   {},
@@ -431,7 +431,8 @@ Loaded<std::vector<LevelMesh>> load_gltf(const std::filesystem::path& file,
                   "a .glb or .gltf file of at most 1 GiB",
                   {}}}};
     }
-    return parse(bytes, file.string(), file.extension() == ".glb", file.parent_path().string(), surfaces);
+    return parse(bytes, file, std::filesystem::path{file}.extension() == ".glb",
+                 std::filesystem::path{file}.parent_path().string(), surfaces);
 }
 
 } // namespace avrek

@@ -96,8 +96,7 @@ Loaded<std::vector<WeaponIntent>> parse_intents(std::string_view text, std::stri
     return loaded;
 }
 
-Loaded<std::vector<WeaponIntent>> load_intents(const std::filesystem::path& file,
-                                               const WeaponIntent& before) {
+Loaded<std::vector<WeaponIntent>> load_intents(const std::string& file, const WeaponIntent& before) {
     Loaded<ArsenalText> text = read_arsenal_text(file);
     if (!text) {
         return {std::nullopt, std::move(text.diagnostics)};

@@ -196,16 +196,14 @@ Loaded<Level> parse_level(std::string_view text, std::string_view name, const Me
     return level_alone(parse_arena(text, name, source, arsenal, settings));
 }
 
-Loaded<Level> load_level(const std::filesystem::path& file, const Arsenal& arsenal,
-                         const LevelSettings& settings) {
+Loaded<Level> load_level(const std::string& file, const Arsenal& arsenal, const LevelSettings& settings) {
     return level_alone(load_arena(file, arsenal, settings));
 }
 
-Loaded<Arena> load_arena(const std::filesystem::path& file, const Arsenal& arsenal,
-                         const LevelSettings& settings) {
-    if (file.extension() != ".toml") {
+Loaded<Arena> load_arena(const std::string& file, const Arsenal& arsenal, const LevelSettings& settings) {
+    if (std::filesystem::path{file}.extension() != ".toml") {
         Loaded<std::vector<LevelMesh>> meshes = load_gltf(file, arsenal.surfaces);
-        return finish(file.string(), {}, {}, meshes ? *meshes : std::vector<LevelMesh>{},
+        return finish(file, {}, {}, meshes ? *meshes : std::vector<LevelMesh>{},
                       std::move(meshes.diagnostics), settings);
     }
     Loaded<ArsenalText> text = read_arsenal_text(file);
@@ -214,7 +212,7 @@ Loaded<Arena> load_arena(const std::filesystem::path& file, const Arsenal& arsen
     }
     // Meshes lie where the level file does.
     const auto source = [&](const std::string& name) {
-        return load_gltf(file.parent_path() / name, arsenal.surfaces);
+        return load_gltf(std::filesystem::path{file}.parent_path() / name, arsenal.surfaces);
     };
     return parse_arena(text->text, text->name, source, arsenal, settings);
 }

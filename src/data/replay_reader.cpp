@@ -257,13 +257,13 @@ ReplayReader::~ReplayReader() = default;
 ReplayReader::ReplayReader(ReplayReader&&) noexcept = default;
 ReplayReader& ReplayReader::operator=(ReplayReader&&) noexcept = default;
 
-std::vector<Diagnostic> ReplayReader::open(const std::filesystem::path& file) {
+std::vector<Diagnostic> ReplayReader::open(const std::string& file) {
     reading_ = std::make_unique<Reading>();
-    reading_->name = file.string();
+    reading_->name = file;
     reading_->file.reset(std::fopen(file.c_str(), "rb"));
     if (!reading_->file) {
         return {{Severity::error,
-                 file.string(),
+                 file,
                  0,
                  0,
                  {},

@@ -13,6 +13,7 @@
 #include <cerrno>
 #include <cstdio>
 #include <cstring>
+#include <filesystem>
 
 namespace avrek {
 
@@ -179,7 +180,7 @@ ReplayWriter::~ReplayWriter() = default;
 ReplayWriter::ReplayWriter(ReplayWriter&&) noexcept = default;
 ReplayWriter& ReplayWriter::operator=(ReplayWriter&&) noexcept = default;
 
-std::vector<Diagnostic> ReplayWriter::open(const std::filesystem::path& file, const ReplayHead& head,
+std::vector<Diagnostic> ReplayWriter::open(const std::string& file, const ReplayHead& head,
                                            const ReplaySettings& settings) {
     writing_ = std::make_unique<Writing>();
     writing_->name = file;
@@ -189,7 +190,7 @@ std::vector<Diagnostic> ReplayWriter::open(const std::filesystem::path& file, co
         const int fault = errno;
         writing_.reset();
         return {{Severity::error,
-                 file.string(),
+                 file,
                  0,
                  0,
                  {},

@@ -7,6 +7,7 @@
 #include <algorithm>
 #include <cerrno>
 #include <cstring>
+#include <filesystem>
 
 namespace avrek {
 
@@ -57,7 +58,7 @@ Diagnostic left_out(const std::string& where, const std::string& what) {
 
 } // namespace
 
-std::vector<Diagnostic> write_save(const std::filesystem::path& file, const Save& save) {
+std::vector<Diagnostic> write_save(const std::string& file, const Save& save) {
     const std::filesystem::path fresh = beside(file, ".new");
     const std::filesystem::path previous = beside(file, ".previous");
     if (!write_whole(fresh, save_text(save))) {
@@ -80,7 +81,7 @@ std::vector<Diagnostic> write_save(const std::filesystem::path& file, const Save
     return {};
 }
 
-Loaded<Save> load_save(const std::filesystem::path& file) {
+Loaded<Save> load_save(const std::string& file) {
     Loaded<Save> save = load_one(file);
     if (save) {
         return save;

@@ -10,6 +10,7 @@
 #include <cmath>
 #include <cstdio>
 #include <cstring>
+#include <filesystem>
 #include <fstream>
 #include <limits>
 #include <sstream>
@@ -176,10 +177,10 @@ SweepFile::~SweepFile() = default;
 SweepFile::SweepFile(SweepFile&&) noexcept = default;
 SweepFile& SweepFile::operator=(SweepFile&&) noexcept = default;
 
-std::vector<Diagnostic> SweepFile::open(const std::filesystem::path& file, const SweepHead& head) {
+std::vector<Diagnostic> SweepFile::open(const std::string& file, const SweepHead& head) {
     writing_ = std::make_unique<Writing>();
     writing_->file = file;
-    writing_->part = file.string() + ".part";
+    writing_->part = file + ".part";
     writing_->head = head;
     writing_->rows.resize(head.points);
     const auto failed = [&](const std::string& why, const std::string& allowed = {}) {

@@ -4,6 +4,7 @@
 
 #include <algorithm>
 #include <cmath>
+#include <filesystem>
 #include <map>
 
 namespace avrek {
@@ -206,11 +207,11 @@ struct Taking {
 
 } // namespace
 
-std::vector<Diagnostic> Telemetry::open(const std::filesystem::path& file) {
+std::vector<Diagnostic> Telemetry::open(const std::string& file) {
     writing_ = std::make_unique<Writing>();
     writing_->file = file;
-    writing_->tables =
-        file.extension() == ".db" ? data::sqlite_tables(file, shapes()) : data::csv_tables(file, shapes());
+    writing_->tables = std::filesystem::path{file}.extension() == ".db" ? data::sqlite_tables(file, shapes())
+                                                                        : data::csv_tables(file, shapes());
     std::vector<Diagnostic> faults = fault_of(*writing_->tables, file);
     if (!faults.empty()) {
         writing_.reset();

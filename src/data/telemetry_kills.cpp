@@ -74,11 +74,11 @@ bool led_to(const std::vector<SeenHit>& hits, double death, std::int64_t killer,
 
 } // namespace
 
-Loaded<std::vector<ObservedKill>> read_kills(const std::filesystem::path& database) {
+Loaded<std::vector<ObservedKill>> read_kills(const std::string& database) {
     const auto failed = [&](const std::string& why) {
         return Loaded<std::vector<ObservedKill>>{std::nullopt,
                                                  {{Severity::error,
-                                                   database.string(),
+                                                   database,
                                                    0,
                                                    0,
                                                    {},

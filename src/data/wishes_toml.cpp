@@ -317,7 +317,7 @@ Loaded<Wishes> parse_wishes(std::string_view text, std::string_view name,
     return loaded;
 }
 
-Loaded<Wishes> load_wishes(const std::filesystem::path& file, std::span<const ArsenalText> arsenal) {
+Loaded<Wishes> load_wishes(const std::string& file, std::span<const ArsenalText> arsenal) {
     Loaded<ArsenalText> text = read_arsenal_text(file);
     if (!text) {
         return {std::nullopt, std::move(text.diagnostics)};

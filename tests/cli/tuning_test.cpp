@@ -67,7 +67,7 @@ TEST_F(Tool, SolvesWritesAndExplainsTheDifference) {
 
 // Killed, or interrupted, with ever more of it done; left to end: the same bytes as undisturbed.
 TEST_F(Tool, AKilledSweepGoesOn) {
-    const std::string sweep = " sweep thorn-rifle --over weapon.thorn-rifle.damage=16:30:1 --over "
+    const std::string sweep = " sweep thorn-rifle --over weapon.thorn-rifle.damage=16:30:2 --over "
                               "weapon.thorn-rifle.rate_of_fire=600:700:20 --at 12 --points 32 ";
     for (const std::string name : {"all.csv", "all.db"}) {
         ASSERT_EQ(run(sweep + "--store " + name).status, 0);

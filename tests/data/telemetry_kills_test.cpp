@@ -70,7 +70,7 @@ TEST_F(KillTables, HoldTheWorkOfOneAttackerWithOneWeapon) {
     EXPECT_EQ(kills()[0].shooter, "gardener");
     hit(1, 9.0, 3, 2, "rifle", 5.0); // somebody else, within three seconds
     EXPECT_TRUE(kills().empty());
-    run("UPDATE hits SET at = 7.4 WHERE who = 3"); // and before that it does not count
+    run("UPDATE hits SET at = 6.9 WHERE who = 3"); // and before that it does not count
     EXPECT_EQ(kills().size(), 1U);
     run("UPDATE hits SET weapon = 'pistol' WHERE at = 10.0");
     EXPECT_TRUE(kills().empty()) << "two weapons";

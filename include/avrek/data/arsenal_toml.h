@@ -2,7 +2,6 @@
 #include <avrek/arsenal/arsenal.h>
 #include <avrek/core/diagnostics.h>
 
-#include <filesystem>
 #include <span>
 #include <string>
 #include <string_view>
@@ -23,13 +22,13 @@ Loaded<Arsenal> parse_arsenal(std::span<const ArsenalText> texts);
 Loaded<Arsenal> parse_arsenal(std::string_view text, std::string_view name);
 
 /// The text of one file; a diagnostic when it cannot be read or is larger than 4 MiB.
-Loaded<ArsenalText> read_arsenal_text(const std::filesystem::path& file);
+Loaded<ArsenalText> read_arsenal_text(const std::string& file);
 
 /// The texts of several files; diagnostics for all that cannot be read, and no texts, when one cannot.
-Loaded<std::vector<ArsenalText>> read_arsenal_texts(std::span<const std::filesystem::path> files);
+Loaded<std::vector<ArsenalText>> read_arsenal_texts(std::span<const std::string> files);
 
 /// Reads an arsenal from files, as parse_arsenal() does from texts.
-Loaded<Arsenal> load_arsenal(std::span<const std::filesystem::path> files);
-Loaded<Arsenal> load_arsenal(const std::filesystem::path& file);
+Loaded<Arsenal> load_arsenal(std::span<const std::string> files);
+Loaded<Arsenal> load_arsenal(const std::string& file);
 
 } // namespace avrek

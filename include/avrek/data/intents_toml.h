@@ -2,7 +2,7 @@
 #include <avrek/core/diagnostics.h>
 #include <avrek/weapon/weapon_events.h>
 
-#include <filesystem>
+#include <string>
 #include <string_view>
 #include <vector>
 
@@ -17,7 +17,6 @@ Loaded<std::vector<WeaponIntent>> parse_intents(std::string_view text, std::stri
                                                 const WeaponIntent& before = {});
 
 /// Reads intents from a file of at most 4 MiB, as parse_intents() does.
-Loaded<std::vector<WeaponIntent>> load_intents(const std::filesystem::path& file,
-                                               const WeaponIntent& before = {});
+Loaded<std::vector<WeaponIntent>> load_intents(const std::string& file, const WeaponIntent& before = {});
 
 } // namespace avrek

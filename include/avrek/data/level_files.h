@@ -5,7 +5,6 @@
 #include <avrek/skirmish/level_plan.h>
 
 #include <cstddef>
-#include <filesystem>
 #include <functional>
 #include <span>
 #include <string>
@@ -17,8 +16,7 @@ namespace avrek {
 
 /// Loads a level out of a `.toml`, `.glb` or `.gltf` file, with the surfaces of an arsenal. All faults are
 /// reported at once.
-Loaded<Level> load_level(const std::filesystem::path& file, const Arsenal& arsenal,
-                         const LevelSettings& settings = {});
+Loaded<Level> load_level(const std::string& file, const Arsenal& arsenal, const LevelSettings& settings = {});
 
 /// A level and what stands in it.
 struct Arena {
@@ -27,8 +25,7 @@ struct Arena {
 };
 
 /// The same with the spawn points, the points to walk to, the hazards and the pickups of the file.
-Loaded<Arena> load_arena(const std::filesystem::path& file, const Arsenal& arsenal,
-                         const LevelSettings& settings = {});
+Loaded<Arena> load_arena(const std::string& file, const Arsenal& arsenal, const LevelSettings& settings = {});
 
 /// Where the meshes come from that a level file names.
 using MeshSource = std::function<Loaded<std::vector<LevelMesh>>(const std::string& name)>;
@@ -43,8 +40,7 @@ Loaded<Arena> parse_arena(std::string_view text, std::string_view name, const Me
 
 /// The meshes of a glTF file: those of its nodes, in the axes of the world, one mesh for each part with a
 /// material of its own.
-Loaded<std::vector<LevelMesh>> load_gltf(const std::filesystem::path& file,
-                                         std::span<const SurfaceSpec> surfaces);
+Loaded<std::vector<LevelMesh>> load_gltf(const std::string& file, std::span<const SurfaceSpec> surfaces);
 
 /// The same from a `.glb` in memory; `name` is what diagnostics call it.
 Loaded<std::vector<LevelMesh>> parse_glb(std::span<const std::byte> bytes, std::string_view name,

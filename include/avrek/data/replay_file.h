@@ -5,7 +5,6 @@
 #include <avrek/skirmish/skirmish.h>
 
 #include <cstdint>
-#include <filesystem>
 #include <memory>
 #include <optional>
 #include <span>
@@ -91,7 +90,7 @@ class ReplayWriter {
     ReplayWriter& operator=(ReplayWriter&&) noexcept;
 
     /// Opens a file; returns what is wrong with it, empty when nothing is.
-    std::vector<Diagnostic> open(const std::filesystem::path& file, const ReplayHead& head,
+    std::vector<Diagnostic> open(const std::string& file, const ReplayHead& head,
                                  const ReplaySettings& settings = {});
     /// To be called with Skirmish::add() and remove().
     void add(const Arsenal& arsenal, const Entrant& entrant);
@@ -116,7 +115,7 @@ class ReplayReader {
     ReplayReader(ReplayReader&&) noexcept;
     ReplayReader& operator=(ReplayReader&&) noexcept;
 
-    std::vector<Diagnostic> open(const std::filesystem::path& file);
+    std::vector<Diagnostic> open(const std::string& file);
     /// The same of bytes in memory, which must stay; `name` is what diagnostics call them.
     std::vector<Diagnostic> open(std::span<const std::byte> bytes, std::string name);
 

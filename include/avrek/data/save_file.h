@@ -4,7 +4,6 @@
 #include <avrek/skirmish/combatant.h>
 
 #include <cstdint>
-#include <filesystem>
 #include <string>
 #include <string_view>
 #include <vector>
@@ -58,11 +57,11 @@ std::vector<Diagnostic> give_back(const Arsenal& arsenal, const LivesSpec& lives
 /// Writes `save` to `file`: to a new file beside it, which then takes its place. What was there before, if it
 /// was sound, stays beside it as FILE.previous. Returns what went wrong, and then nothing has changed; empty
 /// when it is done.
-std::vector<Diagnostic> write_save(const std::filesystem::path& file, const Save& save);
+std::vector<Diagnostic> write_save(const std::string& file, const Save& save);
 
 /// Reads what write_save() has written. A file that is damaged, cut off or not there is refused; when the one
 /// before it is sound that is read instead, and the diagnostics, warnings then, say so.
-Loaded<Save> load_save(const std::filesystem::path& file);
+Loaded<Save> load_save(const std::string& file);
 
 /// The text of a save, and back.
 std::string save_text(const Save& save);

@@ -2,7 +2,6 @@
 #include <avrek/core/diagnostics.h>
 
 #include <cstddef>
-#include <filesystem>
 #include <memory>
 #include <optional>
 #include <span>
@@ -31,7 +30,7 @@ class SweepFile {
 
     /// Begins, or goes on where an earlier run ended. Returns what is wrong: a file that cannot be written,
     /// or one that is of another sweep. One that another run writes to at the moment is refused too.
-    std::vector<Diagnostic> open(const std::filesystem::path& file, const SweepHead& head);
+    std::vector<Diagnostic> open(const std::string& file, const SweepHead& head);
 
     std::size_t done() const; ///< points that are there
     bool has(std::size_t point) const;

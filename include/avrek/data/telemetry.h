@@ -2,7 +2,6 @@
 #include <avrek/core/diagnostics.h>
 #include <avrek/skirmish/skirmish.h>
 
-#include <filesystem>
 #include <memory>
 #include <string>
 #include <vector>
@@ -21,7 +20,7 @@ class Telemetry {
     Telemetry& operator=(Telemetry&&) noexcept;
 
     /// Opens a database, if the name ends in .db, or else a folder, which is made. Returns what is wrong.
-    std::vector<Diagnostic> open(const std::filesystem::path& file);
+    std::vector<Diagnostic> open(const std::string& file);
 
     /// A match begins.
     void begin(const Skirmish& skirmish, const std::string& level);

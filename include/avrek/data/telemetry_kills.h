@@ -1,7 +1,6 @@
 #pragma once
 #include <avrek/core/diagnostics.h>
 
-#include <filesystem>
 #include <string>
 #include <vector>
 
@@ -19,6 +18,6 @@ struct ObservedKill {
 /// The kills of all matches of a telemetry database, but for those in which somebody else hurt the victim in
 /// the meantime. Hits more than three seconds apart are not of one engagement. Says what is wrong with a file
 /// that is none.
-Loaded<std::vector<ObservedKill>> read_kills(const std::filesystem::path& database);
+Loaded<std::vector<ObservedKill>> read_kills(const std::string& database);
 
 } // namespace avrek

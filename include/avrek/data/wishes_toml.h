@@ -4,7 +4,6 @@
 
 #include <array>
 #include <cstdint>
-#include <filesystem>
 #include <span>
 #include <string>
 #include <string_view>
@@ -60,6 +59,6 @@ struct Wishes {
 /// Reads wishes about the arsenal of `arsenal`; reports every fault at once, unknown weapons and paths too.
 Loaded<Wishes> parse_wishes(std::string_view text, std::string_view name,
                             std::span<const ArsenalText> arsenal);
-Loaded<Wishes> load_wishes(const std::filesystem::path& file, std::span<const ArsenalText> arsenal);
+Loaded<Wishes> load_wishes(const std::string& file, std::span<const ArsenalText> arsenal);
 
 } // namespace avrek

@@ -46,7 +46,7 @@ class Bots {
     /// What they want in the next tick, in order of their ids.
     std::span<const Intent> think(const Skirmish& skirmish);
 
-    std::span<const Bot> bots() const { return bots_; }
+    std::span<const Bot> bots() const { return {bots_.data(), bots_.size()}; }
 
   private:
     Waypoints waypoints_;

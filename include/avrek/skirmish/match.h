@@ -137,10 +137,12 @@ class Match {
     Combatant* find(BodyId id);
     /// The one at a place of combatants(), to move its loadout: nothing else of it may be changed.
     Combatant& hands_of(std::size_t place);
-    std::span<const Combatant> combatants() const { return combatants_; } ///< in order of their ids
-    std::span<const HazardState> hazards() const { return hazards_; }
-    std::span<const PickupState> pickups() const { return pickups_; }
-    std::span<const DroppedWeapon> dropped() const { return dropped_; }
+    std::span<const Combatant> combatants() const {
+        return {combatants_.data(), combatants_.size()};
+    } ///< in order of their ids
+    std::span<const HazardState> hazards() const { return {hazards_.data(), hazards_.size()}; }
+    std::span<const PickupState> pickups() const { return {pickups_.data(), pickups_.size()}; }
+    std::span<const DroppedWeapon> dropped() const { return {dropped_.data(), dropped_.size()}; }
     bool is_alert(BodyId id) const; ///< somebody hostile notices it
 
     /// Equal for equal states.

@@ -102,9 +102,13 @@ class Skirmish {
 
     const Match& match() const { return match_; }
     const Scene& scene() const { return scene_; }
-    std::span<const Fighter> fighters() const { return fighters_; } ///< in order of their ids
+    std::span<const Fighter> fighters() const {
+        return {fighters_.data(), fighters_.size()};
+    } ///< in order of their ids
     const Fighter* find(BodyId id) const;
-    std::span<const ProjectilePool> projectiles() const { return pools_; } ///< by Arsenal::projectiles
+    std::span<const ProjectilePool> projectiles() const {
+        return {pools_.data(), pools_.size()};
+    } ///< by Arsenal::projectiles
     /// Direct access, for those who set something up. A replay knows nothing of it.
     Match& match() { return match_; }
     Scene& scene() { return scene_; }
@@ -113,7 +117,7 @@ class Skirmish {
     /// What players are shown of others: null without SkirmishSettings::shown_every.
     const Scene* shown() const { return shown_ ? &*shown_ : nullptr; }
     /// The bodies of its newest frame, in order of their ids.
-    std::span<const ShownBody> shown_bodies() const { return shown_bodies_; }
+    std::span<const ShownBody> shown_bodies() const { return {shown_bodies_.data(), shown_bodies_.size()}; }
     /// From now on shots that look back are cast at this, which the caller keeps up to date, and not at what
     /// the skirmish remembers: of a client, the picture that it has shown. Not part of the state; null ends
     /// it.

@@ -18,8 +18,10 @@ class Waypoints {
     /// shots, up to `farthest` apart.
     Waypoints(const World& world, std::span<const Vector3> points, Metres radius, Metres farthest = 16.0);
 
-    std::span<const Vector3> points() const { return points_; }
-    std::span<const std::uint32_t> joined_to(std::size_t point) const { return joined_[point]; }
+    std::span<const Vector3> points() const { return {points_.data(), points_.size()}; }
+    std::span<const std::uint32_t> joined_to(std::size_t point) const {
+        return {joined_[point].data(), joined_[point].size()};
+    }
 
     /// The point nearest to a place, the first of equals; none when there are none.
     std::optional<std::size_t> nearest(const Vector3& place) const;
