@@ -54,10 +54,6 @@ if(AVREK_SANITIZE)
   target_link_options(avrek_build_flags INTERFACE -fsanitize=${AVREK_SANITIZE})
 endif()
 
-if(AVREK_FUZZ)
-  target_compile_options(avrek_build_flags INTERFACE -fsanitize=fuzzer-no-link)
-endif()
-
 # The code for a FlatBuffers schema, for the sources of a target.
 function(avrek_add_schema target schema)
   get_filename_component(name ${schema} NAME_WE)

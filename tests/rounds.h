@@ -11,6 +11,13 @@
 /// How many times a random test tries.
 namespace avrek {
 
+/// Whether this build is under sanitizers, and takes twenty times as long.
+#ifdef AVREK_TESTS_ARE_SLOW
+inline constexpr bool tests_are_slow = true;
+#else
+inline constexpr bool tests_are_slow = false;
+#endif
+
 /// As many as the environment variable `variable` says; otherwise `usual`, and a tenth of it under
 /// sanitizers, which look for faults that show the first time. Each try asserts the same.
 inline int rounds(int usual, const char* variable = nullptr) {
@@ -18,11 +25,7 @@ inline int rounds(int usual, const char* variable = nullptr) {
     if (set != nullptr) {
         return std::atoi(set);
     }
-#ifdef AVREK_TESTS_ARE_SLOW
-    return std::max(1, usual / 10);
-#else
-    return usual;
-#endif
+    return tests_are_slow ? std::max(1, usual / 10) : usual;
 }
 
 } // namespace avrek

@@ -68,7 +68,7 @@ LinkTrialReport at_the_range(const LinkSpec& link, bool compensates, bool keeps_
     setup.bout.melee = -1; // who is struck down does not fire what it has shown
     setup.pacifists = 4;
     setup.keeps_seed = keeps_seed;
-    return trial::fought(setup, seed, 30, arsenal);
+    return trial::fought(setup, seed, tests_are_slow ? 8 : 30, arsenal);
 }
 
 struct Share {
@@ -78,7 +78,7 @@ struct Share {
 
 Share share_of(bool compensates, bool keeps_seed) {
     Share share;
-    for (std::uint64_t seed = 1; seed <= 2; ++seed) {
+    for (std::uint64_t seed = 1; seed <= (tests_are_slow ? 1U : 2U); ++seed) {
         const LinkSpec clean{.latency = from_seconds(0.1)};
         for (const LinkTrialPlayer& player : at_the_range(clean, compensates, keeps_seed, seed).players) {
             for (const std::uint64_t hits : player.hits) {
@@ -95,7 +95,7 @@ TEST(MatchOverLinks, OnACleanLinkWhatLookedLikeAHitIsOne) {
     const Share without = share_of(false, false);
     std::printf("with compensation %.0f of %.0f, without %.0f of %.0f\n", with.confirmed, with.looked,
                 without.confirmed, without.looked);
-    EXPECT_GT(with.looked, 400);
+    EXPECT_GT(with.looked, rounds(400));
     EXPECT_GE(with.confirmed, 0.999 * with.looked);
     EXPECT_LT(without.confirmed, 0.9 * without.looked) << "or the test shows nothing";
     // With a seed of the server's own a shot goes elsewhere in its cone, so less is confirmed: it says what
@@ -106,7 +106,7 @@ TEST(MatchOverLinks, OnACleanLinkWhatLookedLikeAHitIsOne) {
 
 TEST(MatchOverLinks, CostsWhatIsAllowed) {
     LinkTrialSetup setup = trial::net_setup(16, {.latency = from_seconds(0.1)});
-    const LinkTrialReport report = trial::fought(setup, 4, 20);
+    const LinkTrialReport report = trial::fought(setup, 4, tests_are_slow ? 8 : 20);
     double down = 0;
     double up = 0;
     for (const LinkTrialPlayer& player : report.players) {
@@ -115,7 +115,7 @@ TEST(MatchOverLinks, CostsWhatIsAllowed) {
     }
     EXPECT_LE(down, 12'000);
     EXPECT_LE(up, 4'000);
-    EXPECT_GT(report.kills, 5U);
+    EXPECT_GT(report.kills, tests_are_slow ? 0U : 5U);
 }
 
 TEST(MatchOverLinks, IsTheSameEachTimeAndWatchingChangesNothing) {
