@@ -46,7 +46,7 @@ double fought(const Arsenal& arsenal, Duration after_first_shot, std::uint32_t f
 } // namespace
 
 int main(int count, char** words) {
-    const std::filesystem::path file = count > 1 ? words[1] : "data/halm-ring.toml";
+    const std::string file = count > 1 ? words[1] : "data/halm-ring.toml";
     const Loaded<ArsenalText> text = read_arsenal_text(file);
     if (!text) {
         std::fprintf(stderr, "%s\n", to_string(text.diagnostics.front()).c_str());

@@ -6,6 +6,7 @@
 #include <avrek/data/nearest_name.h>
 
 #include <algorithm>
+#include <filesystem>
 #include <utility>
 
 namespace avrek {
