@@ -28,4 +28,10 @@ inline int rounds(int usual, const char* variable = nullptr) {
     return tests_are_slow ? std::max(1, usual / 10) : usual;
 }
 
+/// How often something must have happened for a test of so many tries to mean anything.
+template <class Number>
+Number enough(Number usual) {
+    return tests_are_slow ? usual / 20 : usual;
+}
+
 } // namespace avrek

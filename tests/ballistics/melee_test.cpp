@@ -131,7 +131,7 @@ TEST(Melee, StrikesWhatTheBladeMeetsOnceAndAtAnyTickRateTheSame) {
             }
         }
     }
-    EXPECT_GT(struck_in_all, 120);
+    EXPECT_GT(struck_in_all, enough(120));
 }
 
 TEST(Melee, HasItsPhasesRefusesASecondSwingAndDoesNotGoThroughWalls) {
@@ -196,8 +196,8 @@ TEST(Spray, TouchesWhatIsInTheConeAndInSight) {
             EXPECT_EQ(count, 0U) << round;
         }
     }
-    EXPECT_GT(inside, 40);
-    EXPECT_GT(beside, 8);
+    EXPECT_GT(inside, enough(40));
+    EXPECT_GT(beside, enough(8));
 
     // A wall hides the lower half of one who stands behind it, and the whole of one who crouches.
     const RigSpec body{{{"all", {Capsule{{0, 0.3, 0}, {0, 1.5, 0}, 0.25}}}}};

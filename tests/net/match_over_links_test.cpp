@@ -95,7 +95,7 @@ TEST(MatchOverLinks, OnACleanLinkWhatLookedLikeAHitIsOne) {
     const Share without = share_of(false, false);
     std::printf("with compensation %.0f of %.0f, without %.0f of %.0f\n", with.confirmed, with.looked,
                 without.confirmed, without.looked);
-    EXPECT_GT(with.looked, rounds(400));
+    EXPECT_GT(with.looked, enough(400.0));
     EXPECT_GE(with.confirmed, 0.999 * with.looked);
     EXPECT_LT(without.confirmed, 0.9 * without.looked) << "or the test shows nothing";
     // With a seed of the server's own a shot goes elsewhere in its cone, so less is confirmed: it says what
