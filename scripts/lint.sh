@@ -32,7 +32,7 @@ for one in json.load(open("build/lint/compile_commands.json")):
         break' "$1")
     [ -n "$command" ] || { echo "not part of the build: $1"; return 0; }
     command=${command//*ccache /}
-    key=$( (cd build/lint && bash -c "$command" 2> /dev/null; cat .clang-tidy; echo "$1") | sha256sum | cut -c1-32)
+    key=$( (cd build/lint && bash -c "$command" 2> /dev/null; cat ../../.clang-tidy; echo "$1") | sha256sum | cut -c1-32)
     [ ! -f "$clean/$key" ] || return 0
     clang-tidy --quiet -p build/lint "$1" 2> >(grep -v 'warnings generated' >&2) || return 1
     touch "$clean/$key"

@@ -72,7 +72,10 @@ ArsenalDigest digest_of(std::span<const ArsenalText> texts) {
         }
     }
     for (const EntryDigest& entry : made.entries) {
-        whole += entry.name + ' ' + std::to_string(entry.digest) + '\n';
+        whole += entry.name;
+        whole += ' ';
+        whole += std::to_string(entry.digest);
+        whole += '\n';
     }
     made.whole = digest(whole);
     return made;

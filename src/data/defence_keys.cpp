@@ -11,6 +11,7 @@ constexpr KeyRange rate{0.0, 1e6, false};
 
 std::vector<KindFactor> kind_factors(const std::vector<std::pair<std::string, double>>& pairs) {
     std::vector<KindFactor> factors;
+    factors.reserve(pairs.size());
     for (const auto& [id, value] : pairs) {
         factors.push_back({{id}, value});
     }
@@ -69,6 +70,7 @@ Group<BodySpec> reaction_group(const std::string& name) {
                 [](BodySpec& body, double value) { Reaction(body).push = value; });
     rows.curve("repeats", share, "reactions, share", "always 1",
                "Share of its time, over the number of such reactions in the window before.",
+               // NOLINTNEXTLINE(performance-unnecessary-value-param): rows take functions of this type
                [](BodySpec& body, Curve curve) { Reaction(body).repeats = std::move(curve); });
     rows.seconds("window", "10", "After a reaction, in which the next counts as a repeat.",
                  [](BodySpec& body, double value) { Reaction(body).window = from_seconds(value); });

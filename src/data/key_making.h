@@ -41,6 +41,7 @@ inline ActSet act_set(const std::vector<std::size_t>& words) {
 
 inline std::vector<EntryName> entry_names(const std::vector<std::string>& ids) {
     std::vector<EntryName> names;
+    names.reserve(ids.size());
     for (const std::string& id : ids) {
         names.push_back({id});
     }
