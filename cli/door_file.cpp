@@ -53,7 +53,9 @@ void write_door(const Door& door, const std::string& file) {
     const nlohmann::ordered_json all{{"match", door.match},
                                      {"issuer", hex(door.issuer.open)},
                                      {"issuer_secret", hex(door.issuer.secret)},
-                                     {"server", hex(door.server)}};
+                                     {"server", hex(door.server)},
+                                     {"address", door.address},
+                                     {"port", door.port}};
     const std::string text = all.dump(2) + '\n';
     const std::string fresh = file + ".new";
     ::unlink(fresh.c_str());
@@ -81,11 +83,15 @@ Door read_door(const std::string& file) {
     const bool sound = all.is_object() && all.contains("match") && all["match"].is_number_unsigned() &&
                        from_hex(all.value("issuer", nlohmann::json{}), door.issuer.open) &&
                        from_hex(all.value("issuer_secret", nlohmann::json{}), door.issuer.secret) &&
-                       from_hex(all.value("server", nlohmann::json{}), door.server);
+                       from_hex(all.value("server", nlohmann::json{}), door.server) &&
+                       all.contains("address") && all["address"].is_string() && all.contains("port") &&
+                       all["port"].is_number_unsigned() && all["port"] >= 1 && all["port"] <= 65535;
     if (!sound) {
         throw cannot(file, "is no door file; allowed: the file that `avrek host --door` wrote");
     }
     door.match = all["match"].get<std::uint64_t>();
+    door.address = all["address"].get<std::string>();
+    door.port = all["port"].get<std::uint16_t>();
     return door;
 }
 

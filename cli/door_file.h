@@ -12,6 +12,8 @@ struct Door {
     std::uint64_t match = 0;
     KeyPair issuer{};
     PublicKey server{};
+    std::string address{}; ///< where to connect to
+    std::uint16_t port = 0;
 };
 
 /// The time of day in seconds since 1970-01-01, which tickets go by.

@@ -2,6 +2,8 @@
 
 #include <fmt/format.h>
 
+#include <cmath>
+
 namespace avrek::cli {
 
 namespace {
@@ -126,6 +128,9 @@ struct Words {
                                     to_string(felt.damage.steps[step].kind), felt.damage.steps[step].factor);
             }
             what += fmt::format("; {:.2f} left", felt.health_left);
+        }
+        if (felt.kind == VitalsEventKind::pushed) {
+            what += fmt::format(" by {}, {:.2f} m/s", name(event.by), std::sqrt(felt.push.squaredNorm()));
         }
         if (felt.kind == VitalsEventKind::reacted) {
             what += fmt::format(": {}", to_string(felt.state));

@@ -123,6 +123,9 @@ void draw(const std::string& script, const std::string& file) {
     const std::string terminal = svg ? "svg size 1280,800 font 'DejaVu Sans,14' background '#ffffff'"
                                      : "pngcairo size 1280,800 font 'DejaVu Sans,11' background '#ffffff'";
     const std::string part = fmt::format("{}.{}.part", file, getpid());
+    if (!std::ofstream{part}) {
+        throw WrongCall{{fmt::format("error: cannot write {}: {}", file, std::strerror(errno))}};
+    }
     std::ofstream script_file{scratch.file("script")};
     script_file << "set terminal " << terminal << "\nset output " << quoted(part) << '\n'
                 << script << "\nset output\n";

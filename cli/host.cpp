@@ -209,7 +209,10 @@ void run_host(const HostOptions& options) {
     Server server{arsenal, digest, arena.level, settings, crew.common.seed, arena.plan, transport};
     Recording recording;
     recording.open(crew, texts, server.skirmish(), members);
-    write_door({settings.match, issuer, settings.keys.open}, options.door);
+    const bool any_address = options.address == "0.0.0.0";
+    write_door({settings.match, issuer, settings.keys.open, any_address ? "127.0.0.1" : options.address,
+                transport.port()},
+               options.door);
     fmt::print(stderr, "listens at {}:{}, {} seats; the door file is {}\n", options.address, transport.port(),
                members.size(), options.door);
     Hosting hosting{options, std::move(members), transport, server};

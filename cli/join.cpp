@@ -13,6 +13,7 @@
 #include <algorithm>
 #include <chrono>
 #include <memory>
+#include <optional>
 #include <thread>
 
 namespace avrek::cli {
@@ -23,8 +24,8 @@ using Clock = std::chrono::steady_clock;
 
 struct JoinOptions {
     CommonOptions common;
-    std::string address = "127.0.0.1";
-    double port = 4717;
+    std::string address;
+    std::optional<double> port;
     std::string door = "avrek-door.json";
     std::string level = demo_level;
     std::vector<std::string> shooters;
@@ -65,9 +66,16 @@ struct Joined {
     }
 };
 
-std::vector<Joined> joined(const JoinOptions& options, const Arsenal& arsenal, const ArsenalDigest& digest,
-                           const Arena& arena) {
-    const Door door = read_door(options.door);
+// The door, at another address where one is wanted.
+Door door_of(const JoinOptions& options) {
+    Door door = read_door(options.door);
+    door.address = options.address.empty() ? door.address : options.address;
+    door.port = options.port ? static_cast<std::uint16_t>(whole("--port", *options.port)) : door.port;
+    return door;
+}
+
+std::vector<Joined> joined(const JoinOptions& options, const Door& door, const Arsenal& arsenal,
+                           const ArsenalDigest& digest, const Arena& arena) {
     const std::int64_t now = seconds_of_day();
     std::vector<Joined> all;
     for (std::int64_t bot = 0; bot < whole("--bots", options.bots); ++bot) {
@@ -77,8 +85,7 @@ std::vector<Joined> joined(const JoinOptions& options, const Arsenal& arsenal, c
             options.shooters.empty() ? 0 : static_cast<std::size_t>(bot) % options.shooters.size();
         one.shooter =
             place_named("shooter", arsenal.shooters, options.shooters.empty() ? "" : options.shooters[turn]);
-        auto connecting = EnetTransport::connect(options.address,
-                                                 static_cast<std::uint16_t>(whole("--port", options.port)));
+        auto connecting = EnetTransport::connect(door.address, door.port);
         stop_at(connecting.diagnostics);
         one.transport = std::move(*connecting);
         ClientSettings settings;
@@ -127,7 +134,8 @@ void run_join(const JoinOptions& options, int& status) {
     const ArsenalDigest digest = digest_of(arsenal_texts(files));
     Arsenal arsenal = arsenal_of(files);
     const Arena arena = arena_named(arsenal, options.level);
-    std::vector<Joined> all = joined(options, arsenal, digest, arena);
+    const Door door = door_of(options);
+    std::vector<Joined> all = joined(options, door, arsenal, digest, arena);
     const NotesInterrupts interrupts;
     Progress progress{"seconds", static_cast<std::int64_t>(options.seconds)};
     const auto began = Clock::now();
@@ -155,7 +163,7 @@ void run_join(const JoinOptions& options, int& status) {
         } else {
             const bool silent = one.client->state() == ClientState::knocking;
             fmt::print(stderr, "player {}: {}\n", static_cast<std::uint32_t>(one.player),
-                       silent ? fmt::format("nobody answers at {}:{:g}", options.address, options.port)
+                       silent ? fmt::format("nobody answers at {}:{}", door.address, door.port)
                               : one.client->reason());
             for (const std::string& entry : one.client->differing()) {
                 fmt::print(stderr, "  differs: {}\n", entry);
@@ -176,8 +184,10 @@ void add_join(CLI::App& tool, int& status) {
     command.number("--bots", options->bots, {1, 256, "bots"}, "COUNT", "Bots");
     command.number("--first", options->first, {1, 1e6, ""}, "PLAYER",
                    "The first one's seat; the others take the next");
-    command.text("--to", options->address, "ADDRESS", "The address of the server");
-    command.number("--port", options->port, {1, 65535, ""}, "PORT", "Its UDP port");
+    command.text("--to", options->address, "ADDRESS",
+                 "The address of the server, if it is not that of the door file");
+    command.number("--port", options->port, {1, 65535, ""}, "PORT",
+                   "Its UDP port, if it is not that of the door file");
     command.text("--door", options->door, "FILE", "The file that avrek host has written");
     command.text("--in", options->level, "LEVEL", "The level: atrium, or a file; that of the server");
     command.texts("--shooter", options->shooters, "SHOOTER",

@@ -11,6 +11,30 @@
 
 namespace {
 
+// The errors of the parser in the form of our own.
+avrek::cli::WrongCall wrong_call_of(const CLI::App& tool, const CLI::ParseError& error) {
+    const CLI::App* command = tool.get_subcommands().empty() ? &tool : tool.get_subcommands().front();
+    const std::string name = command == &tool ? "avrek" : "avrek " + command->get_name();
+    avrek::cli::WrongCall call;
+    const std::vector<std::string> extras = command->remaining(true);
+    const auto odd = std::find_if(extras.begin(), extras.end(),
+                                  [](const std::string& word) { return word.starts_with('-'); });
+    if (dynamic_cast<const CLI::ExtrasError*>(&error) != nullptr && odd != extras.end()) {
+        std::vector<std::string> names;
+        for (const CLI::Option* option : command->get_options()) {
+            for (const std::string& known : option->get_lnames()) {
+                names.push_back("--" + known);
+            }
+        }
+        std::sort(names.begin(), names.end());
+        call = avrek::cli::unknown_name("option", *odd, names);
+    } else {
+        call.lines = {fmt::format("error: {}", error.what())};
+    }
+    call.lines.push_back(fmt::format("{} --help explains it", name));
+    return call;
+}
+
 // A word where a command should stand; the parser itself would only say that there is no command.
 void check_command(const CLI::App& tool, int count, char** words) {
     if (count < 2 || words[1][0] == '-') {
@@ -56,7 +80,13 @@ int run(int count, char** words) {
         check_command(tool, count, words);
         tool.parse(count, words);
     } catch (const CLI::ParseError& error) {
-        return tool.exit(error) == 0 ? avrek::cli::done : avrek::cli::wrong_call;
+        if (error.get_exit_code() == 0) { // help was asked for, or the version
+            return tool.exit(error);
+        }
+        for (const std::string& line : wrong_call_of(tool, error).lines) {
+            fmt::print(stderr, "{}\n", line);
+        }
+        return avrek::cli::wrong_call;
     } catch (const avrek::cli::WrongCall& call) {
         for (const std::string& line : call.lines) {
             fmt::print(stderr, "{}\n", line);

@@ -183,7 +183,16 @@ Posture posture_of(const RangeOptions& options, double speed) {
 }
 
 RegionId aimed_region(const BodySpec& body, const std::string& name) {
-    return name.empty() ? find_region(body.rig, "torso").value_or(RegionId{0}) : region_named(body, name);
+    if (!name.empty()) {
+        return region_named(body, name);
+    }
+    const std::optional<RegionId> torso = find_region(body.rig, "torso");
+    if (!torso) {
+        fmt::print(stderr,
+                   "note: body '{}' has no region 'torso', so shots are aimed at its first one, '{}'\n",
+                   body.id, body.rig.regions.front().name);
+    }
+    return torso.value_or(RegionId{0});
 }
 
 void add_range(CLI::App& tool, int&) {

@@ -12,6 +12,7 @@
 #include <fmt/format.h>
 #include <nlohmann/json.hpp>
 
+#include <algorithm>
 #include <cmath>
 #include <memory>
 #include <optional>
@@ -55,6 +56,7 @@ void compare(Playing& play, const ReplayTick& tick) {
     } else if (!same && !play.departed) {
         play.departed = true;
         play.departure.tick = play.skirmish->tick() - 1;
+        play.departure.part = first_difference(*play.skirmish, tick.parts);
     }
 }
 
@@ -62,7 +64,12 @@ void look_at_fields(Playing& play, const ReplayChunk& chunk) {
     if (chunk.fields.empty() || !play.departure.fields.empty()) {
         return;
     }
-    std::vector<FieldDifference> found = differences(named_fields(*play.skirmish), chunk.fields, 16);
+    std::vector<FieldDifference> found = differences(named_fields(*play.skirmish), chunk.fields, 4096);
+    // What differed first comes first.
+    std::stable_partition(found.begin(), found.end(), [&](const FieldDifference& field) {
+        return !play.departure.part.empty() && field.name.starts_with(play.departure.part);
+    });
+    found.resize(std::min<std::size_t>(16, found.size()));
     if (!found.empty()) {
         play.departure.fields = std::move(found);
         play.departure.fields_tick = play.skirmish->tick() - 1;
@@ -152,6 +159,9 @@ std::string departure_text(const ReplayDeparture& departure) {
     std::string text = fmt::format("departs: after tick {} the state is not as recorded", departure.tick);
     text +=
         departure.last_same >= 0 ? fmt::format("; after tick {} it still was\n", departure.last_same) : "\n";
+    if (!departure.part.empty()) {
+        text += fmt::format("the first part that differs then: {}\n", departure.part);
+    }
     if (departure.fields.empty()) {
         return text + "no fields were recorded after it, so it is not known in what\n";
     }
@@ -192,6 +202,7 @@ std::string json_of(const Playing& play, const ReplayOptions& options) {
     if (play.departed) {
         all["departs_after_tick"] = play.departure.tick;
         all["last_same_tick"] = play.departure.last_same;
+        all["part"] = play.departure.part;
         all["fields_after_tick"] = play.departure.fields_tick;
         all["fields"] = fields;
     }

@@ -42,12 +42,16 @@ std::string value_text(const Wish& wish, double value) {
     return is_share(wish) ? fmt::format("{:.1f} %", 100.0 * value) : fmt::format("{:.3f} s", value);
 }
 
-std::string miss_text(const Wish& wish, double miss) {
-    if (miss <= 0.0) {
-        return "met";
+std::string miss_text(const Wish& wish, double miss, double error = 0.0) {
+    if (miss <= error) {
+        return miss <= 0.0 ? "met" : "met, within the error";
     }
     if (miss >= 0.5 * Measures::never && !is_share(wish)) {
         return "missed";
+    }
+    const double shown = is_share(wish) ? 100.0 * miss : miss;
+    if (wish.measure != WishMeasure::ideal_shots && shown < (is_share(wish) ? 0.1 : 0.001)) {
+        return fmt::format("missed by {:.2g} {}", shown, is_share(wish) ? "%" : "s");
     }
     return "missed by " + value_text(wish, miss);
 }
@@ -119,28 +123,31 @@ std::string changes_text(const Solution& solution, const Wishes& wishes, bool co
     return text;
 }
 
-std::string conflicts_text(const Solution& solution, const Wishes& wishes) {
+std::string apart_text(const Solution& solution, const Wishes& wishes) {
     std::string text;
     for (std::size_t index = 0; index < solution.results.size() && !solution.met; ++index) {
         const Wish& wish = wishes.wishes[index];
         if (solution.results[index].alone > 0.0) {
-            text += wrapped(fmt::format("wish {} cannot be had within these ranges, whatever becomes of the "
-                                        "others: of {} tries the best {}",
+            text += wrapped(fmt::format("wish {} was met by none of {} tries, whatever became of the "
+                                        "others: the best {}",
                                         index + 1, solution.tries,
                                         miss_text(wish, solution.results[index].alone)),
                             text_columns, 4) +
                     '\n';
         }
     }
-    for (const WishConflict& conflict : solution.conflicts) {
-        text += wrapped(fmt::format(
-                            "wishes {} and {} conflict: each has been met, but not both; at best {} is {} "
-                            "and {} is {}",
-                            conflict.one + 1, conflict.other + 1, conflict.one + 1,
-                            miss_text(wishes.wishes[conflict.one], conflict.one_miss), conflict.other + 1,
-                            miss_text(wishes.wishes[conflict.other], conflict.other_miss)),
-                        text_columns, 4) +
-                '\n';
+    for (const WishesApart& apart : solution.apart) {
+        text +=
+            wrapped(fmt::format("wishes {} and {} were each met, but by none of {} tries together; at best "
+                                "{} is {} and {} is {}",
+                                apart.one + 1, apart.other + 1, solution.tries, apart.one + 1,
+                                miss_text(wishes.wishes[apart.one], apart.one_miss), apart.other + 1,
+                                miss_text(wishes.wishes[apart.other], apart.other_miss)),
+                    text_columns, 4) +
+            '\n';
+    }
+    if (!text.empty()) {
+        text += "They may contradict each other, or want more tries (--tries) or wider ranges.\n";
     }
     return text;
 }
@@ -162,7 +169,7 @@ Table wishes_table(const Solution& solution, const Wishes& wishes,
                               value_text(wish, result.before), value_text(wish, result.after),
                               value_text(wish, result.error),
                               in_fights[index] ? Cell{value_text(wish, *in_fights[index])} : Cell{},
-                              miss_text(wish, result.miss)});
+                              miss_text(wish, result.miss, result.error)});
     }
     return table;
 }
@@ -224,10 +231,12 @@ void run_solve(const SolveOptions& options, int& status) {
     const Table table = wishes_table(solution, *wishes.value, in_fights);
     std::string text = (wishes.value->title.empty() ? std::string{} : wishes.value->title + "\n\n") +
                        changes_text(solution, *wishes.value, colour) + '\n' + wishes_text(table) + '\n' +
-                       conflicts_text(solution, *wishes.value);
-    text += solution.met ? fmt::format("All wishes are met, after {} tries.\n", solution.tries)
-                         : fmt::format("Not all wishes are met: this is the nearest of {} tries{}.\n",
-                                       solution.tries, solution.was_cut ? ", when it was interrupted" : "");
+                       apart_text(solution, *wishes.value);
+    text += solution.met && solution.tries == 0
+                ? std::string{"All wishes are met already; nothing changes.\n"}
+            : solution.met ? fmt::format("All wishes are met, after {} tries.\n", solution.tries)
+                           : fmt::format("Not all wishes are met: this is the nearest of {} tries{}.\n",
+                                         solution.tries, solution.was_cut ? ", when it was interrupted" : "");
     if (options.overlay.empty()) {
         text += '\n' + emphasised("The overlay (--overlay FILE writes it):", colour) + '\n' +
                 solution.overlay.text;
@@ -242,8 +251,8 @@ void run_solve(const SolveOptions& options, int& status) {
                                        {"after", solution.changes[index].value}});
         }
         json["wishes"] = to_json(table);
-        for (const WishConflict& conflict : solution.conflicts) {
-            json["conflicts"].push_back({conflict.one + 1, conflict.other + 1});
+        for (const WishesApart& apart : solution.apart) {
+            json["not_met_together"].push_back({apart.one + 1, apart.other + 1});
         }
         json["overlay"] = solution.overlay.text;
         write_result(json.dump(2) + '\n', options.common.output);
@@ -259,7 +268,7 @@ void run_solve(const SolveOptions& options, int& status) {
 
 void add_solve(CLI::App& tool, int& status) {
     const auto options = std::make_shared<SolveOptions>();
-    Command command{tool, "solve", "Find the numbers for what is wished: an overlay, or what conflicts",
+    Command command{tool, "solve", "Find the numbers for what is wished: an overlay, or what no try met",
                     options->common};
     command.words(options->common, "WISHES.toml ARSENAL.toml", "A file of wishes, then arsenal files");
     command.text("--overlay", options->overlay, "FILE.toml", "Write the overlay into this file");

@@ -78,7 +78,7 @@ std::vector<double> match_row(const Asked& asked, Arsenal arsenal) {
         }
     }
     setup.skirmish = settings_of(arsenal, arena.plan, asked.crew);
-    const ArsenalDigest digest{};
+    const ArsenalDigest digest{.whole = 1}; // both ends are here
     LinkTrial match{arsenal, digest, arena.level, arena.plan, setup, asked.seed};
     const auto ticks = static_cast<Tick>(asked.crew.ticks);
     while (match.server().skirmish().tick() < ticks && !match.server().skirmish().is_over()) {

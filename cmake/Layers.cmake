@@ -20,6 +20,8 @@ function(avrek_add_layer name)
   target_compile_features(${target} PUBLIC cxx_std_20)
   # The same bits everywhere, also where a game's own build inlines our headers.
   target_compile_options(${target} PUBLIC -ffp-contract=off)
+  # `Sphere{{}, 1.0}` has its centre at the origin, in a game's code too.
+  target_compile_definitions(${target} PUBLIC EIGEN_INITIALIZE_MATRICES_BY_ZERO)
   target_include_directories(${target} SYSTEM PRIVATE ${AVREK_RANDOM123_DIR})
   target_link_libraries(${target}
     PUBLIC ${LAYER_PACKAGES}

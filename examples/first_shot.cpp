@@ -40,17 +40,23 @@ int main(int count, char** words) {
             if (event.kind != WeaponEventKind::shot) {
                 continue;
             }
-            const Vector3 aim = spread_direction({0, 0, 1}, event.spread, {.seed = 7, .shot = event.shot});
-            const auto path = fire_hitscan(scene, {0, 1.25, 0}, aim, rifle->range, {.ignores = {me}});
-            if (!path.hit || !path.hit->body) {
-                continue;
+            // The look is straight ahead, kicked by the shots so far. The key draws the same cone on every
+            // machine that knows the seed, and another one for every combatant.
+            const Vector3 middle = direction_of(event.view);
+            const RandomKey key{.seed = 7, .combatant = static_cast<std::uint32_t>(me), .shot = event.shot};
+            for (std::int32_t pellet = 0; pellet < rifle->pellets; ++pellet) {
+                const Vector3 aim = pellet_direction(rifle->spread, middle, event.spread, key, pellet);
+                const auto path = fire_hitscan(scene, {0, 1.25, 0}, aim, rifle->range, {.ignores = {me}});
+                if (!path.hit || !path.hit->body || vitals.life == LifeState::dead) {
+                    continue;
+                }
+                const std::string& region = region_of(crew->rig, *path.hit->region).name;
+                blows.clear();
+                apply_damage(vitals, hit_damage(*rifle, path.hit->distance, region), event.at, blows);
+                std::printf("%7.3f ms  tick %2d  hit %-5s  -%4.1f  health %5.1f\n",
+                            to_milliseconds(event.at.time_since_epoch()), static_cast<int>(tick),
+                            region.c_str(), blows.front().damage.amount(), vitals.health);
             }
-            const std::string& region = region_of(crew->rig, *path.hit->region).name;
-            blows.clear();
-            apply_damage(vitals, hit_damage(*rifle, path.hit->distance, region), event.at, blows);
-            std::printf("%7.3f ms  tick %2d  hit %-5s  -%4.1f  health %5.1f\n",
-                        to_milliseconds(event.at.time_since_epoch()), static_cast<int>(tick), region.c_str(),
-                        blows.front().damage.amount(), vitals.health);
         }
     }
     std::printf("%s, %d of %d rounds left\n", vitals.life == LifeState::dead ? "dead" : "alive",

@@ -5,6 +5,7 @@
 //     last_stand [data/halm-ring.toml]
 #include <avrek/avrek.h>
 
+#include <cmath>
 #include <cstdio>
 
 using namespace avrek;
@@ -134,6 +135,9 @@ struct Fight {
         case VitalsEventKind::reacted:
             std::printf("is %s%s for %.2f s", to_string(felt.state).data(),
                         felt.on_back ? " on its back" : "", to_seconds(felt.until - felt.at));
+            break;
+        case VitalsEventKind::pushed:
+            std::printf("is pushed, to %.1f m/s", std::sqrt(felt.push.squaredNorm()));
             break;
         case VitalsEventKind::guarded:
         case VitalsEventKind::guarded_perfectly:

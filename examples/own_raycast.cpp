@@ -75,12 +75,18 @@ int main() {
         for (const WeaponEvent& event : events) {
             const double at = to_milliseconds(event.at.time_since_epoch());
             if (event.kind == WeaponEventKind::shot) {
-                const Vector3 aim =
-                    spread_direction({0, 0, 1}, event.spread, {.seed = 3, .shot = event.shot});
-                const CellHit hit = walk(1.5, 3.5, aim);
-                crate_hits += hit.what == 'C' ? 1 : 0;
-                std::printf("%7.1f ms  shot %2u hits the %-5s after %5.2f m, %d left\n", at, event.shot + 1,
-                            hit.what == 'C' ? "crate" : "wall", hit.distance, event.rounds);
+                // Straight ahead, kicked by the shots so far; one direction for each pellet of this
+                // combatant.
+                const Vector3 middle = direction_of(event.view);
+                const RandomKey key{.seed = 3, .combatant = 1, .shot = event.shot};
+                for (std::int32_t pellet = 0; pellet < pistol.pellets; ++pellet) {
+                    const CellHit hit =
+                        walk(1.5, 3.5, pellet_direction(pistol.spread, middle, event.spread, key, pellet));
+                    crate_hits += hit.what == 'C' ? 1 : 0;
+                    std::printf("%7.1f ms  shot %2u hits the %-5s after %5.2f m, %d left\n", at,
+                                event.shot + 1, hit.what == 'C' ? "crate" : "wall", hit.distance,
+                                event.rounds);
+                }
             } else if (event.kind == WeaponEventKind::dry_fire) {
                 clicked = true;
                 std::printf("%7.1f ms  click\n", at);

@@ -95,7 +95,7 @@ void naive() {
 }
 
 void avreks(const Arsenal& arsenal) {
-    const ArsenalDigest digest{};
+    const ArsenalDigest digest{.whole = 1}; // both ends are here
     const Level floor{{{HalfSpace{world_up(), 0}, SurfaceId{1}}}};
     const LevelPlan plan{.spawns = {{{0, 0, -8}, 0, TeamId{0}}, {{0, 0, 8}, pi, TeamId{1}}},
                          .points = {{-6, 0, -8}, {6, 0, -8}, {-6, 0, 8}, {6, 0, 8}}};

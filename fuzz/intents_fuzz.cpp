@@ -55,6 +55,7 @@ extern "C" int LLVMFuzzerTestOneInput(const std::uint8_t* bytes, std::size_t siz
             intent.strike = from.take<std::int8_t>();
             intent.noticed = BodyId{from.take<std::uint32_t>()};
             intent.lost = BodyId{from.take<std::uint8_t>()};
+            intent.behind = from.take<std::uint32_t>();
             intents.push_back(intent);
         }
         if (from.take<std::uint8_t>() % 4 == 0) {

@@ -1,5 +1,6 @@
 // Any bytes, as a replay: a diagnostic, or ticks that can be played. The first byte says whether they stand
 // in for a whole file or for a part that was packed with care, whose checks are right.
+#include "../src/data/replay_parts.h"
 #include "../tests/digest/bots_fight.h"
 #include <avrek/data/replay_file.h>
 
@@ -68,8 +69,8 @@ extern "C" int LLVMFuzzerTestOneInput(const std::uint8_t* bytes, std::size_t siz
     }
     // Two parts: a head, and what follows it.
     std::vector<std::byte> file;
-    append(file, "avrekrpl", 8);
-    const std::uint32_t version[2] = {1, 0};
+    append(file, data::replay_mark, sizeof data::replay_mark);
+    const std::uint32_t version[2] = {data::replay_version, 0};
     append(file, version, sizeof version);
     const std::size_t cut = rest.size() * (bytes[0] / 2) / 128;
     append_part(file, rest.first(cut));

@@ -16,7 +16,7 @@ digest() {
         done > "$directory/$layer.cpp"
     done
     printf '%s\n' scene ballistics digest skirmish vitals weapon core arsenal | xargs -P "$(nproc)" -I LAYER \
-        "${CACHED[@]}" "$compiler" -std=c++20 -ffp-contract=off -Wno-psabi -I. -Iinclude -Itests/digest -isystem /usr/include/eigen3 "$@" \
+        "${CACHED[@]}" "$compiler" -std=c++20 -ffp-contract=off -DEIGEN_INITIALIZE_MATRICES_BY_ZERO -Wno-psabi -I. -Iinclude -Itests/digest -isystem /usr/include/eigen3 "$@" \
         -c "$directory/LAYER.cpp" -o "$directory/LAYER.o" || fail "the digest does not build: $name"
     "$compiler" ${LINK:-} "$directory"/*.o -o "$directory/digest"
     printf '%-12s %s\n' "$name" "$(${RUN:-} "$directory/digest")"

@@ -4,6 +4,7 @@
 #include <avrek/arsenal/acts.h>
 #include <avrek/arsenal/ammo_spec.h>
 #include <avrek/arsenal/arsenal.h>
+#include <avrek/arsenal/arsenal_hash.h>
 #include <avrek/arsenal/body_spec.h>
 #include <avrek/arsenal/condition_spec.h>
 #include <avrek/arsenal/contradictions.h>
@@ -85,6 +86,7 @@
 #include <avrek/scene/silhouette.h>
 #include <avrek/scene/world.h>
 #include <avrek/skirmish/aim_error.h>
+#include <avrek/skirmish/body_stance.h>
 #include <avrek/skirmish/bots.h>
 #include <avrek/skirmish/bout.h>
 #include <avrek/skirmish/combatant.h>

@@ -60,6 +60,7 @@ std::vector<Contradiction> find_contradictions(const ProjectileSpec& projectile)
     search.warning(projectile.fuse > projectile.lifetime, "fuse", "is longer than the lifetime",
                    "at most lifetime");
     search.error(!(projectile.arming_distance >= 0.0), "arming_distance", "is no distance", "at least 0 m");
+    search.error(!(projectile.self_hit_after >= 0.0), "self_hit_after", "is no distance", "at least 0 m");
     search.error(!within(projectile.proximity, 0.0, 1e3), "proximity", "is no distance", "0 to 1000 m");
     search.error(!within(projectile.turn_rate, 0.0, 1e3), "turn_rate", "is no rate", "at least 0 degrees/s");
     search_bounce(search, projectile.bounce);
@@ -75,6 +76,7 @@ std::vector<Contradiction> find_contradictions(const MeleeAttackSpec& attack) {
     search.error(attack.recovery < Duration::zero(), "recovery", "is less than 0", "at least 0 s");
     search.error(!within(attack.damage, 0.0, 1e9), "damage", "is no damage", "at least 0 health");
     search.error(!within(attack.push, 0.0, 1e4), "push", "is no speed", "0 to 10000 m/s");
+    search.error(!within(attack.push_away, 0.0, 1e4), "push_away", "is no speed", "0 to 10000 m/s");
     search.error(!within(attack.grip, 0.0, 100.0), "grip", "is no distance", "0 to 100 m");
     search.error(!within(attack.reach, 0.0, 100.0) || attack.reach <= attack.grip, "reach",
                  "is not beyond the grip, so there is no blade", "over grip, to 100 m");

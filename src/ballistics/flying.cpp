@@ -13,8 +13,6 @@ namespace {
 // For how many steps ahead it is known at most that the level is not met.
 constexpr int steps_ahead = 8;
 
-constexpr LayerSet level_layers{Layer::level, Layer::glass};
-
 Ray chord_ray(const Chord& chord) {
     const Vector3 way = chord.to - chord.from;
     const double length = std::sqrt(way.squaredNorm());
@@ -23,7 +21,8 @@ Ray chord_ray(const Chord& chord) {
 
 // Where a flight's whole chord meets the level.
 std::optional<Hit> level_hit(const World& world, const Flight& flight, const Chord& chord, Metres radius) {
-    return world.closest_hit({chord_ray(chord), radius, flight.chord_begin}, {.hits = level_layers});
+    return world.closest_hit({chord_ray(chord), radius, flight.chord_begin},
+                             {.hits = flight.launch.hits, .bodies = false});
 }
 
 } // namespace
@@ -112,7 +111,7 @@ void Flying::prepare(Flight& flight, const Chord& chord) const {
     const auto time = static_cast<double>((flight.chord_end - flight.chord_begin).count());
     flight.prepared = true;
     flight.chord_length = length;
-    flight.level_at = flight.arms_at = flight.way_ends_at = Time::max();
+    flight.level_at = flight.arms_at = flight.parts_at = flight.way_ends_at = Time::max();
     // When it has come so far on the chord; the first nanosecond after.
     const auto when = [&](double distance) {
         const double share = length > 0.0 ? std::clamp(distance / length, 0.0, 1.0) : 0.0;
@@ -120,6 +119,9 @@ void Flying::prepare(Flight& flight, const Chord& chord) const {
     };
     if (flight.flown + length >= spec.arming_distance) {
         flight.arms_at = when(spec.arming_distance - flight.flown);
+    }
+    if (flight.flown + length >= spec.self_hit_after) {
+        flight.parts_at = when(spec.self_hit_after - flight.flown);
     }
     const double way_end = flight.first_bounce + spec.bounce.distance;
     if (flight.budget.has_bounced && flight.flown + length >= way_end) {
@@ -140,6 +142,9 @@ void Flying::prepare(Flight& flight, const Chord& chord) const {
 
 // Finds a time until which the level cannot be met, by how far off it is in any direction.
 void Flying::look_around(Flight& flight, const Chord& chord) const {
+    if ((flight.launch.hits.bits() & ~stops_shots.bits()) != 0) {
+        return; // the clearance is that of what stops shots
+    }
     const double clear = world_.clearance(chord.from) - states_.spec.radius - off_surface;
     if (clear <= flight.chord_length) {
         return;
@@ -167,8 +172,10 @@ Flying::Piece Flying::next_piece(const Flight& flight, Time end) const {
     Piece piece;
     piece.begin = flight.now;
     piece.armed = flight.now >= flight.arms_at;
-    piece.end = std::min({end, flight.launch.at + states_.spec.lifetime, flight.way_ends_at, flight.level_at,
-                          piece.armed ? Time::max() : flight.arms_at});
+    const bool parted = flight.now >= flight.parts_at;
+    piece.end =
+        std::min({end, flight.launch.at + states_.spec.lifetime, flight.way_ends_at, flight.level_at,
+                  piece.armed ? Time::max() : flight.arms_at, parted ? Time::max() : flight.parts_at});
     if (states_.spec.fuse > Duration::zero()) {
         piece.end = std::min(piece.end, flight.launch.at + states_.spec.fuse);
     }
@@ -201,7 +208,7 @@ std::optional<Hit> Flying::proximity(const Flight& flight, const Piece& piece, c
     }
     Cast wide = cast;
     wide.radius += states_.spec.proximity;
-    Filter others{.hits = {Layer::bodies}, .teams = TeamSet::all_but(flight.launch.team)};
+    Filter others{.hits = flight.launch.hits, .teams = TeamSet::all_but(flight.launch.team), .level = false};
     others.ignores.add(flight.launch.shooter);
     std::array<Hit, 1> near;
     // What is near from the start counts too, though it may be going away.
@@ -210,6 +217,21 @@ std::optional<Hit> Flying::proximity(const Flight& flight, const Piece& piece, c
         return near[0];
     }
     return world_.closest_hit(wide, others);
+}
+
+// The first body that it meets. It passes its shooter until it has flown some way and has left it.
+std::optional<Hit> Flying::body_hit(const Flight& flight, const Cast& cast) const {
+    Filter filter{
+        .hits = flight.launch.hits, .teams = flight.launch.teams, .ignores = flight.pierced, .level = false};
+    const BodyId shooter = flight.launch.shooter;
+    if (flight.now < flight.parts_at) {
+        filter.ignores.add(shooter);
+    }
+    std::optional<Hit> hit = world_.closest_hit(cast, filter);
+    if (hit && hit->inside && hit->body == shooter && filter.ignores.add(shooter)) {
+        hit = world_.closest_hit(cast, filter);
+    }
+    return hit;
 }
 
 bool Flying::fly_piece(std::size_t index, Time end) {
@@ -222,11 +244,7 @@ bool Flying::fly_piece(std::size_t index, Time end) {
     if (may_meet_bodies(chord, piece)) {
         const Cast cast = cast_of(flight, chord, piece);
         const auto time = static_cast<double>((piece.end - piece.begin).count());
-        Filter filter{.hits = {Layer::bodies}, .ignores = flight.pierced};
-        if (!piece.armed) {
-            filter.ignores.add(flight.launch.shooter);
-        }
-        const std::optional<Hit> hit = world_.closest_hit(cast, filter);
+        const std::optional<Hit> hit = body_hit(flight, cast);
         const std::optional<Hit> near = proximity(flight, piece, cast);
         if (near && (!hit || near->share < hit->share)) {
             return this->end(index, ProjectileEventKind::exploded,

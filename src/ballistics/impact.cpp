@@ -18,7 +18,7 @@ constexpr Metres deepest = 1000.0;
 // does not.
 Metres thickness(const World& world, const Hit& hit, const Vector3& direction) {
     constexpr double inside = 1e-6;
-    const Filter level{.hits = {hit.layer}};
+    const Filter level{.hits = {hit.layer}, .bodies = false};
     std::array<Hit, 16> found;
     const Ray ray{hit.point + inside * direction, direction, deepest};
     const std::size_t count = world.every_hit({ray}, level, found);

@@ -218,6 +218,10 @@ struct Swing {
             event.hit.distance = length_of(way);
             const double moved = length_of(contact->way);
             event.push = attack().push * (moved > 0.0 ? Vector3(contact->way / moved) : world_forward());
+            const Vector3 away{way.x(), 0.0, way.z()};
+            const double over_ground = length_of(away);
+            event.push +=
+                attack().push_away * (over_ground > 0.0 ? Vector3(away / over_ground) : world_forward());
         }
     }
 

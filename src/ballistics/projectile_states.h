@@ -23,6 +23,7 @@ struct Flight {
     Time clear_until; ///< it cannot meet the level before
     Time level_at;    ///< it meets the level
     Time arms_at;
+    Time parts_at;    ///< it can meet its shooter
     Time way_ends_at; ///< its way after its first bounce is over
     ImpactBudget budget;
     IgnoredBodies pierced;
@@ -103,6 +104,7 @@ class Flying {
     bool fly_piece(std::size_t index, Time end);
     Piece next_piece(const Flight& flight, Time end) const;
     bool may_meet_bodies(const Chord& chord, const Piece& piece) const;
+    std::optional<Hit> body_hit(const Flight& flight, const Cast& cast) const;
     Cast cast_of(const Flight& flight, const Chord& chord, const Piece& piece) const;
     std::optional<Hit> proximity(const Flight& flight, const Piece& piece, const Cast& cast) const;
     bool meet(std::size_t index, const Hit& hit, Time at, const Vector3& there);

@@ -221,6 +221,11 @@ std::optional<ProjectileHandle> ProjectilePool::put_in(const Launch& launch,
     Flight& flight = states.flights[states.size];
     flight = {};
     flight.launch = launch;
+    flight.launch.ignores = {};
+    for (const BodyId body : launch.ignores) {
+        [[maybe_unused]] const bool fits = flight.pierced.add(body);
+        assert(fits);
+    }
     flight.number = number;
     flight.slot = slot;
     flight.chord_begin = flight.now = flight.leg_since = launch.at;
@@ -363,6 +368,15 @@ std::uint64_t ProjectilePool::state_hash() const {
         hash.add(flight.now);
         hash.add(flight.budget.energy);
         hash.add(static_cast<std::uint64_t>(flight.budget.bounces));
+        hash.add(std::uint64_t{flight.budget.has_bounced});
+        hash.add(flight.first_bounce);
+        hash.add(flight.launch.at);
+        hash.add(static_cast<std::uint64_t>(flight.launch.shooter) << 32U | flight.launch.shot);
+        hash.add(static_cast<std::uint64_t>(flight.launch.team) << 32U | flight.launch.hits.bits());
+        hash.add(flight.launch.target ? static_cast<std::uint64_t>(*flight.launch.target) + 1 : 0);
+        for (const BodyId body : flight.pierced) {
+            hash.add(static_cast<std::uint64_t>(body));
+        }
         hash.add(std::uint64_t{flight.stuck} + 2 * std::uint64_t{flight.waiting});
     }
     return hash.value();

@@ -67,6 +67,9 @@ const std::vector<Key<MeleeAttackSpec>>& melee_attack_keys() {
                     [](Attack& attack, double value) { attack.damage = value; });
         rows.number("push", {0.0, 1000.0, false}, "m/s", "0", "Speed that it gives, the way the blade goes.",
                     [](Attack& attack, double value) { attack.push = value; });
+        rows.number("push_away", {0.0, 1000.0, false}, "m/s", "0",
+                    "Speed that it gives over the ground, away from its wielder.",
+                    [](Attack& attack, double value) { attack.push_away = value; });
         rows.number("grip", {0.0, 100.0, false}, "m", "0",
                     "From the point that the blade turns about to its near end.",
                     [](Attack& attack, double value) { attack.grip = value; });

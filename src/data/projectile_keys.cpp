@@ -49,8 +49,11 @@ void add_end(Rows<ProjectileSpec>& rows) {
     seconds("fuse", "none", "After its launch it goes off.", false,
             [](ProjectileSpec& spec, double value) { spec.fuse = from_seconds(value); });
     rows.number("arming_distance", {0.0, 10000.0, false}, "m", "1",
-                "Its shooter, and its proximity fuse, do not count before it has flown so far.",
+                "Its proximity fuse works once it has flown so far.",
                 [](ProjectileSpec& spec, double value) { spec.arming_distance = value; });
+    rows.number("self_hit_after", {0.0, 10000.0, false}, "m", "1",
+                "It can hit its own shooter once it has flown so far and has left it.",
+                [](ProjectileSpec& spec, double value) { spec.self_hit_after = value; });
     rows.number("proximity", {0.0, 1000.0, false}, "m", "0",
                 "It goes off when a body of another team comes nearer; 0: never.",
                 [](ProjectileSpec& spec, double value) { spec.proximity = value; });

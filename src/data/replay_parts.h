@@ -6,7 +6,7 @@
 namespace avrek::data {
 
 inline constexpr char replay_mark[8] = {'a', 'v', 'r', 'e', 'k', 'r', 'p', 'l'};
-inline constexpr std::uint32_t replay_version = 2;
+inline constexpr std::uint32_t replay_version = 3;
 inline constexpr std::size_t most_replay_part = 64U << 20U; ///< bytes of a part, packed or not
 
 /// What stands at the begin of a file.

@@ -24,6 +24,7 @@ constexpr std::uint32_t most_things = 4096; // hazards, pickups, dropped weapons
 constexpr std::uint32_t most_projectiles = 65536;
 constexpr std::uint64_t most_frames = 1U << 18U; // of all combatants together
 constexpr std::size_t most_ticks = 1U << 16U;    // of a chunk
+constexpr std::size_t most_made = 256U << 20U;   // bytes that a chunk may become: parts of it can be shared
 
 std::string text_of(const flatbuffers::String* text) {
     return text != nullptr ? text->str() : std::string{};
@@ -104,6 +105,25 @@ ReplayPlacing placing_of(const record::PlacingRecord& from) {
     return made;
 }
 
+// The bytes that the ticks of a chunk become, as far as they grow with what is recorded.
+std::size_t size_made(const record::TickRecord& from) {
+    std::size_t size = sizeof(ReplayTick) + sizeof(BodyId) * size_of(from.leavers()) +
+                       sizeof(Intent) * size_of(from.intents()) +
+                       sizeof(std::uint16_t) * size_of(from.parts());
+    for (unsigned index = 0; index < size_of(from.entrants()) && size <= most_made; ++index) {
+        const record::EntrantRecord& entrant = *from.entrants()->Get(index);
+        size += sizeof(ReplayEntrant) + sizeof(std::uint16_t) * size_of(entrant.spawns()) +
+                size_of(entrant.body()) + size_of(entrant.melee());
+        for (unsigned weapon = 0; weapon < size_of(entrant.weapons()); ++weapon) {
+            size += sizeof(std::string) + size_of(entrant.weapons()->Get(weapon));
+        }
+    }
+    for (unsigned index = 0; index < size_of(from.placings()); ++index) {
+        size += sizeof(ReplayPlacing) + sizeof(Pose) * size_of(from.placings()->Get(index)->joints());
+    }
+    return size;
+}
+
 ReplayTick tick_of(const record::TickRecord& from) {
     ReplayTick tick;
     for (unsigned index = 0; index < size_of(from.leavers()); ++index) {
@@ -120,6 +140,9 @@ ReplayTick tick_of(const record::TickRecord& from) {
     }
     if (from.is_hashed()) {
         tick.hash = from.hash();
+        for (unsigned index = 0; index < size_of(from.parts()); ++index) {
+            tick.parts.push_back(from.parts()->Get(index));
+        }
     }
     return tick;
 }
@@ -305,7 +328,15 @@ std::optional<ReplayChunk> ReplayReader::next(std::vector<Diagnostic>& faults) {
     }
     ReplayChunk made;
     made.first = from.next_tick;
+    std::size_t size = 0;
     for (unsigned index = 0; index < chunk->ticks()->size(); ++index) {
+        size += size_made(*chunk->ticks()->Get(index));
+        if (size > most_made) {
+            faults.push_back(from.fault("what follows tick " + std::to_string(from.next_tick - 1) +
+                                            " says more than a chunk can: the file is damaged",
+                                        "up to 256 MiB when it is read"));
+            return std::nullopt;
+        }
         made.ticks.push_back(tick_of(*chunk->ticks()->Get(index)));
     }
     if (const record::FieldsRecord* fields = chunk->fields()) {

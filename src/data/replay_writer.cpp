@@ -9,11 +9,13 @@
 #include <zstd.h>
 
 #include <algorithm>
+#include <array>
 #include <bit>
 #include <cerrno>
 #include <cstdio>
 #include <cstring>
 #include <filesystem>
+#include <set>
 
 namespace avrek {
 
@@ -45,9 +47,8 @@ record::IntentRecord record_of(const Intent& intent) {
 
 // Intents are compared by their bits: any are allowed.
 bool same(const Intent& one, const Intent& other) {
-    const record::IntentRecord a = record_of(one);
-    const record::IntentRecord b = record_of(other);
-    return std::memcmp(&a, &b, sizeof a) == 0;
+    using Bytes = std::array<std::byte, sizeof(record::IntentRecord)>;
+    return std::bit_cast<Bytes>(record_of(one)) == std::bit_cast<Bytes>(record_of(other));
 }
 
 } // namespace
@@ -79,7 +80,7 @@ struct ReplayWriter::Writing {
     Tick first = 0;
     std::vector<std::uint32_t> leavers;
     std::vector<flatbuffers::Offset<record::EntrantRecord>> entrants;
-    std::vector<Intent> last; // of everybody, by id
+    std::vector<Intent> last; // what everybody repeats without an intent, by id
     std::vector<char> packed;
 
     void write(const void* bytes, std::size_t size) {
@@ -124,21 +125,27 @@ struct ReplayWriter::Writing {
         finish_part(record::Part_Head, part.Union());
     }
 
-    // What is not as it was in the tick before.
+    // What is not just a repetition of the last intent; of several of one combatant the first counts.
     std::vector<record::IntentRecord> changed(std::span<const Intent> intents) {
         std::vector<record::IntentRecord> records;
+        std::set<BodyId> said;
         for (const Intent& intent : intents) {
-            auto known = std::lower_bound(last.begin(), last.end(), intent.who,
-                                          [](const Intent& one, BodyId who) { return one.who < who; });
-            if (known == last.end() || known->who != intent.who) {
-                known = last.insert(known, intent);
-            } else if (same(*known, intent)) {
-                continue;
+            const auto known = std::lower_bound(last.begin(), last.end(), intent.who,
+                                                [](const Intent& one, BodyId who) { return one.who < who; });
+            const bool repeats = known != last.end() && known->who == intent.who && same(*known, intent);
+            if (said.insert(intent.who).second && !repeats) {
+                records.push_back(record_of(intent));
             }
-            *known = intent;
-            records.push_back(record_of(intent));
         }
         return records;
+    }
+
+    // What everybody repeats in the next tick, as the skirmish itself has it.
+    void note_last(const Skirmish& skirmish) {
+        last.clear();
+        for (const Fighter& fighter : skirmish.fighters()) {
+            last.push_back(repeated(fighter.intent));
+        }
     }
 
     std::vector<flatbuffers::Offset<record::PlacingRecord>> records_of(std::span<const Placing> placings) {
@@ -240,12 +247,14 @@ bool ReplayWriter::tick(const Skirmish& skirmish, std::span<const Intent> intent
     }
     Writing& to = *writing_;
     const std::vector<record::IntentRecord> changed = to.changed(intents);
+    to.note_last(skirmish);
     const auto placed = to.records_of(placings);
     const bool hashed = skirmish.tick() % to.settings.hash_every == 0;
+    const std::vector<std::uint16_t> parts = hashed ? part_hashes(skirmish) : std::vector<std::uint16_t>{};
     to.ticks.push_back(record::CreateTickRecordDirect(
         to.builder, to.leavers.empty() ? nullptr : &to.leavers, to.entrants.empty() ? nullptr : &to.entrants,
         changed.empty() ? nullptr : &changed, placed.empty() ? nullptr : &placed, hashed,
-        hashed ? skirmish.state_hash() : 0));
+        hashed ? skirmish.state_hash() : 0, parts.empty() ? nullptr : &parts));
     to.leavers.clear();
     to.entrants.clear();
     if (static_cast<std::int32_t>(to.ticks.size()) >= to.settings.fields_every) {

@@ -29,10 +29,9 @@ Client::Client(const Arsenal& arsenal, const ArsenalDigest& digest, Level level,
 
 Client::~Client() = default;
 
-const ClientEvents& Client::receive(Time local) {
+ClientEvents Client::receive(Time local) {
     Running& run = *running_;
     run.local = local;
-    run.events = {};
     TransportEvent event;
     while (run.transport.receive(event)) {
         switch (event.kind) {
@@ -47,7 +46,7 @@ const ClientEvents& Client::receive(Time local) {
             break;
         }
     }
-    return run.events;
+    return std::exchange(run.events, {});
 }
 
 void Client::Running::end(ClientState how, const std::string& why) {
@@ -279,6 +278,8 @@ std::optional<SeenPlayer> Client::seen(BodyId id) const {
             return SeenPlayer{position_of(body.place),
                               {yaw_of(body.place), body.pitch * pi / 2048.0},
                               body.weapon - 1,
+                              body.state,
+                              has(body, net::SeenFlag::on_back),
                               has(body, net::SeenFlag::dead),
                               has(body, net::SeenFlag::airborne),
                               has(body, net::SeenFlag::crouching),

@@ -115,7 +115,7 @@ void Client::Running::show(const Moment& moment) {
                                    : find_body(arsenal, its_body != nullptr ? *its_body : std::string{});
         const auto team = static_cast<std::uint8_t>(ledger.whole(body.id, "team") & 31);
         if (spec != nullptr) {
-            shown.push_back({body.id, &spec->rig, TeamId{team}, body.place});
+            shown.push_back({body.id, spec, TeamId{team}, body.place, stance_of(body)});
         }
         if (last == nullptr || body.id == welcome.you || last->tick != newest) {
             continue;
@@ -257,10 +257,9 @@ void Client::Running::note(Tick tick) {
     own->save(now.saved);
 }
 
-const ClientEvents& Client::tick(Intent wanted) {
+ClientEvents Client::tick(Intent wanted) {
     Running& run = *running_;
     assert(run.state == ClientState::playing);
-    run.events = {};
     const Tick tick = run.own->tick();
     const Time shown = run.server_time_shown(run.own->now());
     wanted.who = run.welcome.you;
@@ -278,7 +277,7 @@ const ClientEvents& Client::tick(Intent wanted) {
         run.send_intents(tick);
     }
     run.see();
-    return run.events;
+    return std::exchange(run.events, {});
 }
 
 void Client::Running::send_intents(Tick newest_tick) {
@@ -323,6 +322,18 @@ void Client::Running::keep_view_members() {
     }
 }
 
+// A body as the newest moment has it; one that stands when it is not there.
+net::SeenBody Client::Running::seen_lately(BodyId id) const {
+    if (newest >= 0) {
+        for (const net::SeenBody& body : moments[place_of(newest)].bodies) {
+            if (body.id == id) {
+                return body;
+            }
+        }
+    }
+    return {.id = id};
+}
+
 // Brings the view to where the own combatant is, and everybody else to where they are shown by then.
 void Client::Running::see() {
     keep_view_members();
@@ -339,12 +350,18 @@ void Client::Running::see() {
                                 .airborne = self.airborne});
             continue;
         }
-        const std::optional<Pose> pose = picture->pose_of(fighter.id, shown_time);
+        const net::SeenBody seen = seen_lately(fighter.id);
+        const BodySpec& body = arsenal.bodies[static_cast<std::size_t>(who.body)];
+        std::optional<Pose> pose = picture->pose_of(fighter.id, shown_time);
+        if (pose) {
+            pose = standing_pose(stance_of(seen), body, *pose);
+        }
         who.vitals.life = ledger.whole(fighter.id, "alive", 1) != 0 ? LifeState::alive : LifeState::dead;
         who.vitals.health = std::clamp(ledger.number(fighter.id, "health"), 0.0, who.vitals.maximum);
-        who.vitals.state = !pose                                ? BodyState::gone
-                           : who.vitals.life == LifeState::dead ? BodyState::limp
-                                                                : BodyState::active;
+        who.vitals.state = pose ? seen.state : BodyState::gone;
+        who.vitals.on_back = net::has(seen, net::SeenFlag::on_back);
+        view->find_fighter(fighter.id)
+            ->intent.buttons.set(Button::crouch, net::has(seen, net::SeenFlag::crouching));
         who.vitals.state_until = who.vitals.due = Time::max();
         if (pose) {
             const Vector3 way = pose->position - fighter.position;

@@ -102,6 +102,7 @@ struct Client::Running {
     void send_intents(Tick newest_tick);
     void see();
     void keep_view_members();
+    net::SeenBody seen_lately(BodyId id) const;
 };
 
 } // namespace avrek

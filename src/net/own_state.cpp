@@ -1,5 +1,7 @@
 #include "own_state.h"
 
+#include "own_state_repair.h"
+
 #include <algorithm>
 #include <bit>
 #include <cassert>
@@ -11,7 +13,7 @@ namespace avrek::net {
 
 namespace {
 
-constexpr std::int64_t latest = std::int64_t{1} << 60U; // of times but for "never"
+constexpr std::int64_t latest = std::int64_t{1} << 60U; // ns, of every time but for "never"
 
 // Takes the numbers of a state one after another.
 struct Writing {
@@ -25,6 +27,7 @@ struct Writing {
     void real(double& value, double) { words.push_back(std::bit_cast<std::uint64_t>(value)); }
     void real(float& value, float) { words.push_back(std::bit_cast<std::uint32_t>(value)); }
     void time(Time& value) { whole(value.time_since_epoch().count()); }
+    void time_or_never(Time& value) { time(value); }
     void time(Duration& value) { whole(value.count()); }
 };
 
@@ -47,6 +50,9 @@ struct Reading {
         value = within(std::bit_cast<float>(static_cast<std::uint32_t>(next())), most);
     }
     void time(Time& value) {
+        value = Time{Duration{std::clamp(static_cast<std::int64_t>(next()), -latest, latest)}};
+    }
+    void time_or_never(Time& value) {
         const auto count = static_cast<std::int64_t>(next());
         const bool never = count == std::numeric_limits<std::int64_t>::max() ||
                            count == std::numeric_limits<std::int64_t>::min();
@@ -73,6 +79,7 @@ struct Telling {
     void time(T&) {
         kinds.push_back(WordKind::whole);
     }
+    void time_or_never(Time& value) { time(value); }
 };
 
 constexpr double far = 1e5;
@@ -202,21 +209,21 @@ void visit_vitals(Visitor& visitor, Vitals& vitals, const Arsenal& arsenal, cons
     visitor.real(vitals.maximum, 1e9);
     vitals.maximum = std::max(0.0, vitals.maximum);
     vitals.health = std::clamp(vitals.health, 0.0, vitals.maximum);
-    visitor.time(vitals.due);
+    visitor.time_or_never(vitals.due);
     visitor.number(vitals.state, 0, static_cast<std::int64_t>(BodyState::limp));
     visitor.number(vitals.reaction, 0, static_cast<std::int64_t>(ReactionClass::heavy));
     visitor.number(vitals.on_back, 0, 1);
-    visitor.time(vitals.state_until);
-    visitor.time(vitals.protected_until);
-    visitor.time(vitals.last_hurt);
+    visitor.time_or_never(vitals.state_until);
+    visitor.time_or_never(vitals.protected_until);
+    visitor.time_or_never(vitals.last_hurt);
     for (std::size_t layer = 0; layer < body.layers.size(); ++layer) {
         visitor.real(vitals.layers[layer].points, 1e9);
-        visitor.time(vitals.layers[layer].at);
+        visitor.time_or_never(vitals.layers[layer].at);
     }
     visitor.real(vitals.guard.stamina, 1e9);
     visitor.time(vitals.guard.stamina_at);
     visitor.time(vitals.guard.perfect_until);
-    visitor.time(vitals.guard.broken_until);
+    visitor.time_or_never(vitals.guard.broken_until);
     visitor.number(vitals.guard.wanted, 0, 1);
     visitor.number(vitals.guard.up, 0, 1);
     for (ReactionCount& reaction : vitals.reactions) {
@@ -236,8 +243,8 @@ void visit_vitals(Visitor& visitor, Vitals& vitals, const Arsenal& arsenal, cons
                              : many);
         visitor.real(condition.strength, 1e6);
         condition.strength = std::max(1e-6, condition.strength);
-        visitor.time(condition.until);
-        visitor.time(condition.next_tick);
+        visitor.time_or_never(condition.until);
+        visitor.time_or_never(condition.next_tick);
     }
 }
 
@@ -250,6 +257,8 @@ void visit_fighter(Visitor& visitor, Fighter& fighter, const Arsenal& arsenal) {
     visitor.real(yaw, 10.0F);
     visitor.real(pitch, 2.0F);
     fighter.look = {yaw, pitch};
+    fighter.intent.yaw = yaw;
+    fighter.intent.pitch = pitch;
     visitor.real(fighter.kick.yaw, 1e3);
     visitor.real(fighter.kick.pitch, 10.0);
     visitor.number(fighter.airborne, 0, 1);
@@ -291,65 +300,6 @@ Visitor visited(const Skirmish& skirmish, BodyId id, Visitor visitor) {
     return visitor;
 }
 
-// Nothing of a sound state is due in what is past, so what is becomes due now.
-void leave_nothing_due(Vitals& vitals, const BodySpec& body, Time now) {
-    vitals.now = now;
-    vitals.due = std::max(vitals.due, now);
-    vitals.state_until = std::max(vitals.state_until, now);
-    vitals.last_hurt = std::min(vitals.last_hurt, now);
-    for (Time* ends : {&vitals.guard.broken_until, &vitals.protected_until}) {
-        *ends = *ends == Time{} ? Time{} : std::max(*ends, now);
-    }
-    for (std::size_t place = 0; place < vitals.condition_count; ++place) {
-        ConditionState& condition = vitals.conditions[place];
-        condition.until = std::max(condition.until, now);
-        condition.next_tick = std::max(condition.next_tick, now);
-    }
-    for (std::size_t index = 0; index < body.layers.size(); ++index) {
-        LayerState& layer = vitals.layers[index];
-        layer.points = std::clamp(layer.points, 0.0, body.layers[index].most);
-        layer.at = std::min(layer.at, now);
-        if (full_at(body.layers[index], layer, vitals.last_hurt) < now) {
-            layer = {body.layers[index].most, now};
-        }
-    }
-}
-
-// What a sound weapon remembers is past, no length of it is under 0, and only bursts have shots left to fire.
-void leave_nothing_ahead(WeaponState& state, const WeaponSpec& spec, Time now) {
-    state.now = now;
-    const bool bursts = spec.modes[state.mode] == TriggerMode::burst;
-    state.burst_left =
-        static_cast<std::uint8_t>(std::min<std::int32_t>(state.burst_left, bursts ? spec.burst.shots : 0));
-    for (Time* since : {&state.last_shot, &state.cadence_start, &state.windup_since, &state.aim_since,
-                        &state.speed_since}) {
-        *since = std::min(*since, now);
-    }
-    for (float* size : {&state.speed_to, &state.speed_from, &state.bloom}) {
-        *size = std::max(0.0F, *size);
-    }
-    state.rate_share = std::max(0.001F, state.rate_share);
-    state.refill_left = std::max(Duration{}, state.refill_left);
-}
-
-// A weapon in hand is put away only for another that is wanted, and that is wanted only meanwhile.
-void leave_hands_sound(Loadout& loadout) {
-    if (loadout.in_hand < 0) {
-        return;
-    }
-    WeaponState& hand = loadout.slots[static_cast<std::uint8_t>(loadout.in_hand)].state;
-    const bool stays = hand.activity == WeaponActivity::ready || hand.activity == WeaponActivity::raising ||
-                       hand.activity == WeaponActivity::sprint_out;
-    hand.in_hand |= stays;
-    if (loadout.wanted == loadout.in_hand || hand.in_hand) {
-        loadout.wanted = -1;
-    }
-}
-
-unsigned width_of(std::uint64_t value) {
-    return static_cast<unsigned>(std::bit_width(value));
-}
-
 } // namespace
 
 OwnState own_state(const Skirmish& skirmish, BodyId id) {
@@ -370,72 +320,12 @@ bool assume(Skirmish& skirmish, BodyId id, const OwnState& state) {
     Combatant& who = *skirmish.match().find(id);
     Reading reading{state.words};
     visit_all(reading, *fighter, who, skirmish.arsenal());
-    // Everything has come as far as the tick has.
-    const Time now = skirmish.now();
-    leave_nothing_due(who.vitals, skirmish.arsenal().bodies[static_cast<std::size_t>(who.body)], now);
-    who.loadout.now = now;
-    for (LoadoutSlot& slot : who.loadout.slots) {
-        static const WeaponSpec nothing;
-        leave_nothing_ahead(
-            slot.state,
-            slot.weapon >= 0 ? skirmish.arsenal().weapons[static_cast<std::size_t>(slot.weapon)] : nothing,
-            now);
-    }
-    leave_hands_sound(who.loadout);
+    repair(who, skirmish.arsenal(), skirmish.now());
     who.respawn_at = who.vanish_at = Time::max(); // the server says when
     fighter->before = fighter->position;
     fighter->look_before = fighter->look;
     fighter->to_place = false;
     return true;
-}
-
-void write_change(BitWriter& to, const std::vector<WordKind>& kinds, const OwnState& before,
-                  const OwnState& after) {
-    assert(after.words.size() == kinds.size());
-    std::size_t same = 0;
-    for (std::size_t word = 0; word < kinds.size(); ++word) {
-        const std::uint64_t old = word < before.words.size() ? before.words[word] : 0;
-        const std::uint64_t now = after.words[word];
-        if (old == now) {
-            ++same;
-            continue;
-        }
-        to.small(same + 1, 3);
-        same = 0;
-        const auto change = static_cast<std::int64_t>(now - old);
-        const std::uint64_t bits =
-            kinds[word] == WordKind::real
-                ? now ^ old
-                : static_cast<std::uint64_t>(change) << 1U ^ static_cast<std::uint64_t>(change >> 63U);
-        to.bits(width_of(bits) - 1, 6);
-        to.bits(bits, width_of(bits) - 1); // its first bit is known
-    }
-    to.small(0, 3);
-}
-
-OwnState read_change(BitReader& from, const std::vector<WordKind>& kinds, const OwnState& before) {
-    OwnState state = before;
-    state.words.resize(kinds.size());
-    std::size_t word = 0;
-    while (from.is_sound()) {
-        const std::uint64_t skip = from.small(3);
-        if (skip == 0) {
-            break;
-        }
-        if (skip > kinds.size() - word) {
-            from.fail(); // there is no such word
-            break;
-        }
-        word += skip;
-        const auto width = static_cast<unsigned>(from.bits(6));
-        const std::uint64_t bits = from.bits(width) | std::uint64_t{1} << width;
-        std::uint64_t& value = state.words[word - 1];
-        value = kinds[word - 1] == WordKind::real
-                    ? value ^ bits
-                    : value + static_cast<std::uint64_t>(static_cast<std::int64_t>(bits >> 1U) ^
-                                                         -static_cast<std::int64_t>(bits & 1U));
-    }
-    return state;
 }
 
 } // namespace avrek::net

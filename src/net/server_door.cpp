@@ -186,6 +186,12 @@ void Server::Running::take_join(Peer& peer, const TransportEvent& event) {
         refuse(peer, "the level is not the one that is played here");
         return;
     }
+    if (join->arsenal == ArsenalDigest{} || digest == ArsenalDigest{}) {
+        refuse(
+            peer,
+            "the arsenal has no digest, so nobody can tell whether it is the one that is played with here");
+        return;
+    }
     if (join->arsenal.whole != digest.whole) {
         refuse(peer, "the arsenal is not the one that is played with here",
                differing_entries(digest, join->arsenal));
@@ -224,8 +230,6 @@ void Server::Running::admit(Peer& peer, const net::JoinMessage& join, const Tick
         }
         entered.push_back(seat.player);
         ledger.set(seat.player, "name", seat.name);
-        ledger.set(seat.player, "team", static_cast<std::int64_t>(seat.team));
-        ledger.set(seat.player, "body", skirmish.arsenal().bodies[static_cast<std::size_t>(seat.body)].id);
         publish({.kind = NoticeKind::came, .at = now(), .who = seat.player}, {}, false);
     }
     peer.player = seat.player;

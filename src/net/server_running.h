@@ -61,6 +61,8 @@ struct Peer {
 /// What of a combatant is in the ledger, as it was told last.
 struct Told {
     bool is_new = true;
+    TeamId team{};
+    std::int32_t body = 0;
     bool alive = false;
     bool connected = false;
     double health = 0.0;

@@ -152,6 +152,8 @@ void Server::Running::keep_ledger() {
         const bool is_connected = std::find(connected.begin(), connected.end(), who.id) != connected.end() ||
                                   seat_of(who.id) == nullptr; // of the server's own
         const Told now{false,
+                       who.team,
+                       who.body,
                        who.vitals.life == LifeState::alive,
                        is_connected,
                        who.vitals.health,
@@ -169,6 +171,11 @@ void Server::Running::keep_ledger() {
                 ledger.set(who.id, property, LedgerValue{value});
             }
         };
+        set("team", std::int64_t{static_cast<std::uint8_t>(now.team)},
+            std::int64_t{static_cast<std::uint8_t>(before.team)});
+        if (before.is_new || now.body != before.body) {
+            ledger.set(who.id, "body", skirmish.arsenal().bodies[static_cast<std::size_t>(now.body)].id);
+        }
         set("alive", std::int64_t{now.alive}, std::int64_t{before.alive});
         set("connected", std::int64_t{now.connected}, std::int64_t{before.connected});
         set("health", now.health, before.health);
@@ -178,6 +185,17 @@ void Server::Running::keep_ledger() {
         set("assists", std::int64_t{now.assists}, std::int64_t{before.assists});
         set("lives", std::int64_t{now.lives}, std::int64_t{before.lives});
         before = now;
+    }
+    // Those that the server itself took out.
+    for (auto known = told.begin(); known != told.end();) {
+        const BodyId id{known->first};
+        const bool is_there = match.find(id) != nullptr;
+        known = is_there ? std::next(known) : told.erase(known);
+        if (!is_there) {
+            ledger.forget(id);
+            board.forget(NoticeKind::death, id);
+            publish({.kind = NoticeKind::left, .at = this->now(), .who = id}, {}, false);
+        }
     }
     for (std::uint8_t team = 0; team < team_scores.size(); ++team) {
         const std::int64_t score = match.team_score(TeamId{team});
@@ -231,6 +249,7 @@ void Server::Running::note_shown() {
         net::SeenBody body;
         body.id = shown.id;
         body.place = shown.place;
+        body.state = who.vitals.state;
         body.pitch = static_cast<std::int16_t>(std::lround(fighter.look.pitch * 2048.0 / pi));
         const auto flag = [&body](net::SeenFlag which, bool is) {
             body.flags = static_cast<std::uint8_t>(body.flags | (is ? static_cast<std::uint8_t>(which) : 0));
@@ -239,6 +258,7 @@ void Server::Running::note_shown() {
         flag(net::SeenFlag::airborne, fighter.airborne);
         flag(net::SeenFlag::crouching, fighter.intent.buttons.has(Button::crouch));
         flag(net::SeenFlag::guarding, who.vitals.guard.up);
+        flag(net::SeenFlag::on_back, who.vitals.on_back);
         const WeaponState* weapon = state_in(who.loadout, who.loadout.in_hand);
         flag(net::SeenFlag::aiming, weapon != nullptr && weapon->aiming);
         flag(net::SeenFlag::reloading, weapon != nullptr && is_reloading(*weapon));

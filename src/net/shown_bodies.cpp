@@ -41,6 +41,8 @@ std::int32_t read_step(BitReader& from) {
     return static_cast<std::int32_t>(bits >> 1U) ^ -static_cast<std::int32_t>(bits & 1U);
 }
 
+constexpr auto most_state = static_cast<std::uint64_t>(BodyState::gone);
+
 void write(BitWriter& to, const SeenBody& before, const SeenBody& now) {
     if (before == now) {
         to.flag(false);
@@ -69,8 +71,9 @@ void write(BitWriter& to, const SeenBody& before, const SeenBody& now) {
     if (changed(before.shots != now.shots)) {
         to.small(static_cast<std::uint8_t>(now.shots - before.shots), 2);
     }
-    if (changed(before.flags != now.flags || before.weapon != now.weapon)) {
-        to.bits(now.flags, 6);
+    if (changed(before.flags != now.flags || before.weapon != now.weapon || before.state != now.state)) {
+        to.bits(now.flags, 7);
+        to.bits(static_cast<std::uint64_t>(now.state), 3);
         to.bits(now.weapon, 8);
     }
 }
@@ -101,13 +104,21 @@ SeenBody read(BitReader& from, const SeenBody& before) {
         now.shots = static_cast<std::uint8_t>(now.shots + from.small(2));
     }
     if (from.flag()) {
-        now.flags = static_cast<std::uint8_t>(from.bits(6));
+        now.flags = static_cast<std::uint8_t>(from.bits(7));
+        now.state = static_cast<BodyState>(std::min<std::uint64_t>(from.bits(3), most_state));
         now.weapon = static_cast<std::uint8_t>(from.bits(8));
     }
     return now;
 }
 
 } // namespace
+
+BodyStance stance_of(const SeenBody& body) {
+    Vitals vitals;
+    vitals.state = body.state;
+    vitals.on_back = has(body, SeenFlag::on_back);
+    return avrek::stance_of(vitals, has(body, SeenFlag::crouching));
+}
 
 std::vector<std::uint8_t> pack_bodies(std::span<const SeenBody> before, std::span<const SeenBody> now) {
     assert(now.size() <= most_seen_bodies);

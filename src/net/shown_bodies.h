@@ -17,6 +17,7 @@ struct SeenBody {
     std::uint8_t flags = 0;  ///< SeenFlag
     std::uint8_t weapon = 0; ///< in hand, counted from 1; 0: none
     std::uint8_t shots = 0;  ///< it has fired, modulo 256
+    BodyState state = BodyState::active;
     friend bool operator==(const SeenBody&, const SeenBody&) = default;
 };
 
@@ -26,8 +27,12 @@ enum class SeenFlag : std::uint8_t {
     crouching = 4,
     aiming = 8,
     reloading = 16,
-    guarding = 32
+    guarding = 32,
+    on_back = 64 ///< while it lies
 };
+
+/// How a body that is seen holds itself.
+BodyStance stance_of(const SeenBody& body);
 
 inline bool has(const SeenBody& body, SeenFlag flag) {
     return (body.flags & static_cast<std::uint8_t>(flag)) != 0;

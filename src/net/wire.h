@@ -16,7 +16,7 @@
 /// none.
 namespace avrek::net {
 
-inline constexpr std::uint32_t wire_version = 1;
+inline constexpr std::uint32_t wire_version = 2;
 
 enum class MessageKind : std::uint8_t {
     join = 1, ///< of clients

@@ -88,7 +88,9 @@ struct BodyFrames {
     void sort_by_id();
     void note_layer(Layer layer) { layers = LayerSet::from_bits(layers.bits() | LayerSet{layer}.bits()); }
     /// Whether a filter may let any body be hit.
-    bool any_for(const Filter& filter) const { return (filter.hits.bits() & layers.bits()) != 0; }
+    bool any_for(const Filter& filter) const {
+        return filter.bodies && (filter.hits.bits() & layers.bits()) != 0;
+    }
     void write_poses(std::size_t slot, std::span<const Pose> joints, bool jumps);
     void clear_box(std::size_t frame, std::size_t slot);
     /// Marks the cells of the newest frame in which a body is on its way there.

@@ -231,9 +231,17 @@ bool Scene::may_meet_bodies(const Bounds& box, Time begin, Time end) const {
     return bodies.cells.any(bodies.newest, low, high);
 }
 
+namespace {
+
+LayerSet level_layers(const Filter& filter) {
+    return filter.level ? filter.hits : LayerSet{};
+}
+
+} // namespace
+
 std::optional<Hit> Scene::closest_hit(const Cast& cast, const Filter& filter) const {
     std::optional<Hit> nearest;
-    closest_in_level(level_.data(), cast, filter.hits, nearest);
+    closest_in_level(level_.data(), cast, level_layers(filter), nearest);
     if (bodies_->any_for(filter)) {
         closest_in_bodies(*bodies_, *level_.data().walks, cast, filter, nearest);
     }
@@ -245,12 +253,12 @@ bool Scene::any_hit(const Cast& cast, const Filter& filter) const {
     if (bodies_->any_for(filter)) {
         closest_in_bodies(*bodies_, *level_.data().walks, cast, filter, nearest);
     }
-    return nearest || any_in_level(level_.data(), cast, filter.hits);
+    return nearest || any_in_level(level_.data(), cast, level_layers(filter));
 }
 
 std::size_t Scene::every_hit(const Cast& cast, const Filter& filter, std::span<Hit> found) const {
     HitList list{found};
-    every_in_level(level_.data(), cast, filter.hits, list);
+    every_in_level(level_.data(), cast, level_layers(filter), list);
     if (bodies_->any_for(filter)) {
         every_in_bodies(*bodies_, *level_.data().walks, cast, filter, list);
     }
@@ -259,7 +267,7 @@ std::size_t Scene::every_hit(const Cast& cast, const Filter& filter, std::span<H
 
 std::size_t Scene::overlaps(const Volume& volume, Time at, const Filter& filter, std::span<Hit> found) const {
     std::optional<Hit> level;
-    overlap_in_level(level_.data(), volume, filter.hits, level);
+    overlap_in_level(level_.data(), volume, level_layers(filter), level);
     std::size_t count = 0;
     if (level && !found.empty()) {
         found[count] = *level;
@@ -274,7 +282,7 @@ std::size_t Scene::overlaps(const Volume& volume, Time at, const Filter& filter,
 std::optional<Hit> Scene::nearest_point(const Vector3& point, Metres within, const Filter& filter,
                                         Time at) const {
     std::optional<Hit> nearest;
-    nearest_in_level(level_.data(), point, filter.hits, within, nearest);
+    nearest_in_level(level_.data(), point, level_layers(filter), within, nearest);
     if (bodies_->any_for(filter)) {
         nearest_in_bodies(*bodies_, point, within, filter, at, nearest);
     }

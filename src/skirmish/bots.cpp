@@ -186,7 +186,7 @@ struct Thinking {
     // The trigger, as its weapon is best fired.
     void pull(const WeaponSpec& weapon, double distance) {
         const WeaponState& state = *state_in(self.loadout, self.loadout.in_hand);
-        const TriggerMode mode = weapon.modes[state.mode];
+        const TriggerMode mode = mode_of(weapon, state);
         const bool held = body.intent.buttons.has(Button::trigger);
         bool pulls = true;
         if (mode == TriggerMode::single || mode == TriggerMode::burst) {

@@ -94,12 +94,27 @@ void add_weapon(Sink& sink, const WeaponState& state) {
 }
 
 template <class Sink>
+void add_stated(Sink& sink, const WeaponIntent& stated) {
+    add(sink, "held",
+        std::uint32_t{stated.trigger} | std::uint32_t{stated.reload} << 1U | std::uint32_t{stated.aim} << 2U |
+            std::uint32_t{stated.next_mode} << 3U | std::uint32_t{stated.in_hand} << 4U |
+            std::uint32_t{stated.sprint} << 5U | std::uint32_t{stated.strike} << 6U |
+            std::uint32_t{stated.stunned} << 7U | std::uint32_t{stated.forbids_fire} << 8U |
+            std::uint32_t{stated.forbids_reload} << 9U | std::uint32_t{stated.crouching} << 10U |
+            std::uint32_t{stated.airborne} << 11U);
+    add(sink, "speed", stated.speed);
+}
+
+template <class Sink>
 void add_loadout(Sink& sink, const Loadout& loadout, std::size_t ammo_kinds) {
     add(sink, "now", loadout.now);
     add(sink, "in_hand", loadout.in_hand);
     add(sink, "wanted", loadout.wanted);
     add(sink, "last_used", loadout.last_used);
     add(sink, "slot_stated", loadout.slot_stated);
+    sink.enter("stated", -1);
+    add_stated(sink, loadout.stated);
+    sink.leave();
     add(sink, "held", std::uint32_t{loadout.next_held} | std::uint32_t{loadout.last_held} << 1U);
     for (std::size_t slot = 0; slot < loadout.slots.size(); ++slot) {
         sink.enter("slot", static_cast<std::int64_t>(slot));
@@ -207,6 +222,16 @@ void add_combatant(Sink& sink, const Combatant& who, const Arsenal& arsenal) {
     sink.enter("loadout", -1);
     add_loadout(sink, who.loadout, arsenal.ammo.size());
     sink.leave();
+    sink.enter("stated", -1);
+    add_stated(sink, who.stated.weapon);
+    add(sink, "slot", who.stated.slot);
+    add(sink, "swaps", std::uint32_t{who.stated.next} | std::uint32_t{who.stated.last} << 1U);
+    sink.leave();
+    for (std::size_t slot = 0; slot < who.kit_size; ++slot) {
+        sink.enter("kit", static_cast<std::int64_t>(slot));
+        add(sink, "weapon", who.kit[slot]);
+        sink.leave();
+    }
     sink.enter("tally", -1);
     add_tally(sink, who.tally);
     sink.leave();
@@ -217,14 +242,18 @@ void add_fighter(Sink& sink, const Fighter& fighter) {
     add(sink, "position", fighter.position);
     add(sink, "velocity", fighter.velocity);
     add(sink, "look", fighter.look);
+    add(sink, "facing", fighter.facing);
     add(sink, "kick", fighter.kick);
     add(sink, "airborne", fighter.airborne);
     add(sink, "in_scene", fighter.in_scene);
+    add(sink, "stance", fighter.stance);
     add(sink, "to_place", fighter.to_place);
     add(sink, "buttons", fighter.intent.buttons.bits());
     add(sink, "ahead", double{fighter.intent.ahead});
     add(sink, "left", double{fighter.intent.left});
     add(sink, "wanted_slot", fighter.intent.slot);
+    add(sink, "wanted_yaw", double{fighter.intent.yaw});
+    add(sink, "wanted_pitch", double{fighter.intent.pitch});
     add(sink, "behind", fighter.intent.behind);
     add(sink, "alive_since", fighter.alive_since);
     add(sink, "strike", fighter.strike_before);
@@ -233,8 +262,15 @@ void add_fighter(Sink& sink, const Fighter& fighter) {
     add(sink, "swings", fighter.swing.swings);
     add(sink, "swing_ended", fighter.swing_ended);
     add(sink, "struck", static_cast<std::int64_t>(fighter.swing.struck.end() - fighter.swing.struck.begin()));
+    for (const BodyId body : fighter.swing.struck) {
+        add(sink, "struck_body", body);
+    }
+    add(sink, "melee", fighter.melee);
     add(sink, "shots", fighter.shots);
     add(sink, "spawned", fighter.spawned);
+    for (std::size_t spawn = 0; spawn < fighter.spawn_count; ++spawn) {
+        add(sink, "spawn", fighter.spawns[spawn]);
+    }
 }
 
 template <class Sink>
@@ -244,6 +280,15 @@ void add_places(Sink& sink, const Match& match) {
         sink.enter("hazard", static_cast<std::int64_t>(place));
         add(sink, "spec", hazard.spec);
         add(sink, "position", hazard.pose.position);
+        sink.enter("rotation", -1);
+        add(sink, "x", hazard.pose.rotation.x());
+        add(sink, "y", hazard.pose.rotation.y());
+        add(sink, "z", hazard.pose.rotation.z());
+        add(sink, "w", hazard.pose.rotation.w());
+        sink.leave();
+        add(sink, "team", hazard.team);
+        add(sink, "source", hazard.source);
+        add(sink, "carrier", hazard.carrier);
         add(sink, "ends", hazard.ends);
         add(sink, "due", hazard.due);
         for (std::size_t touch = 0; touch < hazard.touched_count; ++touch) {
@@ -257,6 +302,8 @@ void add_places(Sink& sink, const Match& match) {
     }
     for (std::size_t place = 0; place < match.pickups().size(); ++place) {
         sink.enter("pickup", static_cast<std::int64_t>(place));
+        add(sink, "spec", match.pickups()[place].spec);
+        add(sink, "position", match.pickups()[place].position);
         add(sink, "there", match.pickups()[place].there);
         add(sink, "back_at", match.pickups()[place].back_at);
         sink.leave();

@@ -61,7 +61,8 @@ MatchEvent& Match::tell(MatchEventKind kind, BodyId who, Time at, Events& events
 
 bool Match::join(const Joining& joining) {
     assert(joining.weapons.size() <= Loadout::slot_count && joining.id != nobody);
-    if (over_ || combatants_.size() >= limits_.combatants || find(joining.id) != nullptr) {
+    if (over_ || combatants_.size() >= limits_.combatants || find(joining.id) != nullptr ||
+        static_cast<std::uint32_t>(joining.team) >= team_count) {
         return false;
     }
     Combatant who;
@@ -164,26 +165,28 @@ bool Match::give_condition(const World& world, BodyId target, const NewCondition
     });
 }
 
-void Match::hold_guard(const World& world, BodyId id, bool held, Time at, Events& events) {
-    pass_to(world, at, events);
-    Combatant* who = find_any(id);
-    if (!over_ && who != nullptr) {
-        change_vitals(world, *who, events, [&](Vitals& vitals, auto& felt) {
-            avrek::hold_guard(arsenal_->conditions, body_of(*who), vitals, held, at, felt);
-            return 0;
-        });
-    }
-}
-
-void Match::acted(const World& world, BodyId id, Act act, std::uint32_t shots, Time at, Events& events) {
+bool Match::hold_guard(const World& world, BodyId id, bool held, Time at, Events& events) {
     pass_to(world, at, events);
     Combatant* who = find_any(id);
     if (over_ || who == nullptr) {
-        return;
+        return false;
+    }
+    change_vitals(world, *who, events, [&](Vitals& vitals, auto& felt) {
+        avrek::hold_guard(arsenal_->conditions, body_of(*who), vitals, held, at, felt);
+        return 0;
+    });
+    return true;
+}
+
+bool Match::acted(const World& world, BodyId id, Act act, std::uint32_t shots, Time at, Events& events) {
+    pass_to(world, at, events);
+    Combatant* who = find_any(id);
+    if (over_ || who == nullptr) {
+        return false;
     }
     who->tally.shots += shots;
     if (who->vitals.life == LifeState::dead) {
-        return;
+        return true;
     }
     change_vitals(world, *who, events, [&](Vitals& vitals, auto& felt) {
         if (rules_->respawn.ends_on_fire && (act == Act::fire || act == Act::strike)) {
@@ -195,15 +198,19 @@ void Match::acted(const World& world, BodyId id, Act act, std::uint32_t shots, T
         }
         return 0;
     });
+    return true;
 }
 
-void Match::notice(const World& world, BodyId target, BodyId hostile, bool sees, Time at, Events& events) {
+bool Match::notice(const World& world, BodyId target, BodyId hostile, bool sees, Time at, Events& events) {
     pass_to(world, at, events);
     const Combatant* who = find_any(target);
     const Combatant* by = find_any(hostile);
-    if (over_ || who == nullptr || by == nullptr || !are_hostile(*who, *by) ||
+    if (over_ || who == nullptr || by == nullptr) {
+        return false;
+    }
+    if (!are_hostile(*who, *by) ||
         (sees && (who->vitals.life == LifeState::dead || by->vitals.life == LifeState::dead))) {
-        return;
+        return true;
     }
     const bool before = is_alert(*who);
     std::uint64_t& word = noticed_[who->slot * row_words_ + by->slot / 64];
@@ -213,15 +220,20 @@ void Match::notice(const World& world, BodyId target, BodyId hostile, bool sees,
         tell(sees ? MatchEventKind::alert_raised : MatchEventKind::alert_cleared, target, at, events).by =
             hostile;
     }
+    return true;
 }
 
-void Match::change_lives(const World& world, BodyId id, std::int32_t by, Time at, Events& events) {
+bool Match::change_lives(const World& world, BodyId id, std::int32_t by, Time at, Events& events) {
     pass_to(world, at, events);
     Combatant* who = find_any(id);
-    if (!over_ && who != nullptr && who->lives >= 0) {
+    if (over_ || who == nullptr) {
+        return false;
+    }
+    if (who->lives >= 0) {
         set_lives(*who, std::int64_t{who->lives} + by, at, events);
         check_over(at, events);
     }
+    return true;
 }
 
 void Match::act(BodyId id, Time until, std::span<const LoadoutIntent> intents,
@@ -285,7 +297,8 @@ bool Match::stops_shots(BodyId id) const {
 }
 
 std::int32_t Match::team_score(TeamId team) const {
-    return team_scores_[static_cast<std::size_t>(team) % team_scores_.size()];
+    const auto number = static_cast<std::size_t>(team);
+    return number < team_scores_.size() ? team_scores_[number] : 0;
 }
 
 bool Match::is_alert(BodyId id) const {

@@ -28,7 +28,9 @@ void Match::push_due(const Due& due) {
 
 void Match::push_due_of(const Combatant& who) {
     dues_[static_cast<std::size_t>(&who - combatants_.data())] = due_of(who);
-    push_due({due_of(who), DueKind::combatant, static_cast<std::uint32_t>(who.id)});
+    const Time due = due_of(who);
+    const bool comes_back = due == who.respawn_at && due < std::min(who.vitals.due, who.vanish_at);
+    push_due({due, comes_back ? DueKind::respawn : DueKind::combatant, static_cast<std::uint32_t>(who.id)});
 }
 
 bool Match::has_touches() const {

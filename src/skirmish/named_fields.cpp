@@ -35,7 +35,83 @@ class Naming {
     std::vector<std::size_t> ends_;
 };
 
+// Hashes the numbers of each part on its own. A part is a scope that is numbered, or stands at the top or in
+// one that is; what is in smaller scopes counts as the part's own.
+class Parting {
+  public:
+    struct Part {
+        std::string name{};
+        StateHash hash{};
+    };
+
+    explicit Parting(bool with_names) : with_names_(with_names) { begin(); }
+    void operator()(std::string_view, std::int64_t value) {
+        parts_[open_.back()].hash.add(static_cast<std::uint64_t>(value));
+    }
+    void operator()(std::string_view, double value) { parts_[open_.back()].hash.add(value); }
+    void enter(std::string_view name, std::int64_t number) {
+        const std::size_t depth = numbered_.size();
+        const bool is_part = depth == 0 || number >= 0 || (depth == 2 && numbered_[1]);
+        numbered_.push_back(number >= 0);
+        if (with_names_) {
+            ends_.push_back(where_.size());
+            where_ += where_.empty() ? "" : ".";
+            where_ += name;
+            where_ += number >= 0 ? '[' + std::to_string(number) + ']' : std::string{};
+        }
+        is_part ? begin() : open_.push_back(open_.back());
+    }
+    void leave() {
+        numbered_.pop_back();
+        open_.pop_back();
+        if (with_names_) {
+            where_.resize(ends_.back());
+            ends_.pop_back();
+        }
+    }
+    const std::vector<Part>& parts() const { return parts_; }
+
+  private:
+    void begin() {
+        open_.push_back(parts_.size());
+        parts_.push_back({where_, {}});
+    }
+
+    bool with_names_;
+    std::vector<Part> parts_{};
+    std::vector<std::size_t> open_{};
+    std::vector<bool> numbered_{};
+    std::vector<std::size_t> ends_{};
+    std::string where_{};
+};
+
+std::uint16_t short_hash(const StateHash& hash) {
+    return static_cast<std::uint16_t>(hash.value());
+}
+
 } // namespace
+
+std::vector<std::uint16_t> part_hashes(const Skirmish& skirmish) {
+    Parting parting{false};
+    fields::add_skirmish(parting, skirmish);
+    std::vector<std::uint16_t> hashes;
+    for (const Parting::Part& part : parting.parts()) {
+        hashes.push_back(short_hash(part.hash));
+    }
+    return hashes;
+}
+
+std::string first_difference(const Skirmish& skirmish, const std::vector<std::uint16_t>& parts) {
+    Parting parting{true};
+    fields::add_skirmish(parting, skirmish);
+    for (std::size_t place = 0; place < parting.parts().size() && place < parts.size(); ++place) {
+        const Parting::Part& part = parting.parts()[place];
+        if (short_hash(part.hash) != parts[place]) {
+            return part.name.empty() ? "tick" : part.name;
+        }
+    }
+    return parts.empty() || parts.size() == parting.parts().size() ? "" : "the number of parts";
+}
 
 std::uint64_t bits_of(const NamedField& field) {
     if (const auto* number = std::get_if<double>(&field.value)) {

@@ -51,10 +51,10 @@ void show(Scene& scene, Time at, std::span<const ShownBody> bodies) {
         }
     }
     for (const ShownBody& body : bodies) {
-        const Pose pose = pose_of(body.place);
+        const Pose pose = pose_in(body.stance, *body.body, position_of(body.place), yaw_of(body.place));
         const std::optional<Pose> before = scene.pose_of(body.id);
         if (!before) {
-            (void)scene.add({.id = body.id, .rig = body.rig, .pose = pose, .team = body.team});
+            (void)scene.add({.id = body.id, .rig = &body.body->rig, .pose = pose, .team = body.team});
         } else if ((before->position - pose.position).squaredNorm() > shown_leap * shown_leap) {
             scene.jump(body.id, pose);
         } else {

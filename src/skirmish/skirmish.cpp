@@ -1,3 +1,5 @@
+#include "feet_world.h"
+#include <avrek/arsenal/arsenal_hash.h>
 #include <avrek/core/state_hash.h>
 #include <avrek/scene/level_digest.h>
 #include <avrek/skirmish/skirmish.h>
@@ -20,27 +22,21 @@ std::size_t most_joints_of(const Arsenal& arsenal) {
     return most + 1;
 }
 
-void add_text(StateHash& hash, std::string_view text) {
-    hash.add(std::uint64_t{text.size()});
-    for (const char letter : text) {
-        hash.add(static_cast<std::uint64_t>(static_cast<unsigned char>(letter)));
-    }
-}
-
-template <class Spec>
-void add_ids(StateHash& hash, const std::vector<Spec>& specs) {
-    hash.add(std::uint64_t{specs.size()});
-    for (const Spec& spec : specs) {
-        add_text(hash, spec.id);
-    }
-}
-
 // What stands before a saved state.
 struct SavedHead {
     std::uint64_t mark = saved_mark;
     std::uint64_t kind = 0;
     std::uint64_t size = 0; // of what follows
     std::uint64_t check = 0;
+};
+
+// A body that was shown, as it is saved.
+struct SavedShown {
+    BodyId id = nobody;
+    std::int32_t body = 0;
+    ShownPlace place{};
+    TeamId team{};
+    BodyStance stance = BodyStance::standing;
 };
 
 } // namespace
@@ -101,15 +97,8 @@ Skirmish::Skirmish(const Arsenal& arsenal, Level level, const SkirmishSettings& 
 
 std::uint64_t Skirmish::kind_of_state() const {
     StateHash hash;
-    add_ids(hash, arsenal_->weapons);
-    add_ids(hash, arsenal_->ammo);
-    add_ids(hash, arsenal_->bodies);
-    add_ids(hash, arsenal_->projectiles);
-    add_ids(hash, arsenal_->melee);
-    add_ids(hash, arsenal_->conditions);
-    add_ids(hash, arsenal_->hazards);
-    add_ids(hash, arsenal_->pickups);
-    add_text(hash, match_.rules().id);
+    hash.add(hash_of(*arsenal_));
+    hash.add(static_cast<std::uint64_t>(settings_.rules));
     hash.add(digest_of(scene_.level()));
     for (const std::size_t size :
          {settings_.limits.combatants, settings_.limits.hazards, settings_.limits.pickups,
@@ -175,6 +164,7 @@ bool Skirmish::add(const Entrant& entrant) {
         place(there, who, true);
     }
     there.intent.yaw = static_cast<float>(there.look.yaw);
+    there.facing = there.look.yaw;
     there.alive_since = now();
     there.in_scene = scene_.add({.id = entrant.id,
                                  .rig = &body_of(there).rig,
@@ -182,6 +172,16 @@ bool Skirmish::add(const Entrant& entrant) {
                                  .team = entrant.team});
     assert(there.in_scene);
     return true;
+}
+
+HitResult Skirmish::hit(BodyId target, const IncomingHit& hit) {
+    span_ = {now(), tick_span(tick_, settings_.rate).end};
+    return match_.hit(feet(), target, hit, now(), early_);
+}
+
+bool Skirmish::give_condition(BodyId target, const NewCondition& condition) {
+    span_ = {now(), tick_span(tick_, settings_.rate).end};
+    return match_.give_condition(feet(), target, condition, now(), early_);
 }
 
 bool Skirmish::remove(BodyId id) {
@@ -217,6 +217,11 @@ std::size_t Skirmish::save(std::span<std::byte> room) const {
     scene_.save(to);
     if (shown_) {
         shown_->save(to);
+        to.value(std::uint64_t{shown_bodies_.size()});
+        for (const ShownBody& body : shown_bodies_) {
+            to.value(SavedShown{body.id, static_cast<std::int32_t>(body.body - arsenal_->bodies.data()),
+                                body.place, body.team, body.stance});
+        }
     }
     to.list(fighters_);
     for (std::size_t pool = 0; pool < pools_.size(); ++pool) {
@@ -256,6 +261,13 @@ bool Skirmish::restore(std::span<const std::byte> from) {
     scene_.restore(reader);
     if (shown_) {
         shown_->restore(reader);
+        std::uint64_t count = 0;
+        reader.value(count);
+        shown_bodies_.clear();
+        for (SavedShown saved; count > 0 && reader.value(saved); --count) {
+            shown_bodies_.push_back({saved.id, &arsenal_->bodies[static_cast<std::size_t>(saved.body)],
+                                     saved.team, saved.place, saved.stance});
+        }
     }
     reader.list(fighters_, settings_.limits.combatants);
     for (std::size_t pool = 0; pool < pools_.size(); ++pool) {
@@ -264,7 +276,6 @@ bool Skirmish::restore(std::span<const std::byte> from) {
     }
     assert(reader.is_sound() && reader.is_at_end());
     hands_.resize(fighters_.size());
-    list_shown();
     events_.clear();
     return true;
 }

@@ -48,6 +48,7 @@ void SkirmishEvents::clear() {
     swings.clear();
     lives.clear();
     spawns.clear();
+    disregarded = 0;
 }
 
 void SkirmishEvents::reserve(std::size_t each) {

@@ -1,3 +1,4 @@
+#include "feet_world.h"
 #include <avrek/skirmish/skirmish.h>
 
 #include <algorithm>
@@ -36,6 +37,17 @@ Span Skirmish::blow_of(const Fighter& fighter) const {
     return {fighter.swing.started, fighter.swing.started + length_of(melee.attacks[attack])};
 }
 
+// The buttons that a weapon and a loadout know.
+void Skirmish::state_buttons(Buttons held, LoadoutIntent& intent) {
+    intent.weapon.trigger = held.has(Button::trigger);
+    intent.weapon.reload = held.has(Button::reload);
+    intent.weapon.aim = held.has(Button::aim);
+    intent.weapon.next_mode = held.has(Button::next_mode);
+    intent.weapon.crouching = held.has(Button::crouch);
+    intent.next = held.has(Button::next_weapon);
+    intent.last = held.has(Button::last_weapon);
+}
+
 // The statements of a combatant about its weapons in this tick: how it moves at the begin, what it holds
 // from its press on, and that its hands are free again when its blade is.
 void Skirmish::state_intents(std::size_t index) {
@@ -56,7 +68,7 @@ void Skirmish::state_intents(std::size_t index) {
         hands.intents[hands.intent_count] = said;
         ++hands.intent_count;
     };
-    const Time press = span_.begin + Duration{hands.planned ? intent.press : 0U};
+    const Time press = span_.begin + Duration{intent.press};
     // The hands are free again when a blow is over, before the press or after it.
     const auto say_ends = [&](Time after, Time before) {
         for (const Span& blow : hands.blows) {
@@ -70,15 +82,9 @@ void Skirmish::state_intents(std::size_t index) {
         say_ends(span_.begin, press);
     }
     const auto has = [&](Button button) { return intent.buttons.has(button); };
-    said.weapon.trigger = has(Button::trigger);
-    said.weapon.reload = has(Button::reload);
-    said.weapon.aim = has(Button::aim);
-    said.weapon.next_mode = has(Button::next_mode);
+    state_buttons(intent.buttons, said);
     said.weapon.sprint = has(Button::sprint) && !has(Button::crouch) && over_ground.squaredNorm() > 1e-4;
-    said.weapon.crouching = has(Button::crouch);
     said.slot = intent.slot;
-    said.next = has(Button::next_weapon);
-    said.last = has(Button::last_weapon);
     say(press);
     say_ends(press, span_.end);
 }
@@ -105,7 +111,8 @@ void Skirmish::plan(std::size_t index, Time from) {
     const Combatant& who = match_.combatants()[index];
     Hands& hands = hands_[index];
     hands.plan_from = from;
-    if (who.vitals.life == LifeState::dead || who.loadout.now >= span_.end) {
+    if (who.vitals.life == LifeState::dead || fighters_[index].to_place || who.loadout.now >= span_.end) {
+        hands.gates.count = 0;
         return;
     }
     hands.gates = match_.foreseen_gates(who.id, who.loadout.now, span_.end);
@@ -116,9 +123,6 @@ void Skirmish::plan(std::size_t index, Time from) {
     const auto past = std::partition_point(intents.begin(), intents.end(), [&](const LoadoutIntent& intent) {
         return intent.weapon.at < from && intent.weapon.at < who.loadout.now;
     });
-    if (past != intents.begin()) { // of who has come back: what it holds down by then
-        match_.hands_of(index).stated = hands.ahead_stated = *(past - 1);
-    }
     advance_gated(*arsenal_, hands.ahead, hands.ahead_stated, hands.gates, span_.end,
                   intents.subspan(static_cast<std::size_t>(past - intents.begin())), weapon_events_);
     for (const WeaponEvent& event : weapon_events_) {
@@ -170,20 +174,20 @@ void Skirmish::absorb() {
         }
         Fighter& fighter = fighters_[index];
         if (event.kind == MatchEventKind::respawned) {
-            fighter.to_place = true;
-            ++hands_[index].version;
-            plan(index, event.at);
+            begin_life(index);
             continue;
         }
         if (event.kind != MatchEventKind::vitals) {
             continue;
         }
         switch (event.vitals.kind) {
+        case VitalsEventKind::pushed:
+            be_pushed(index, event.vitals.push);
+            break;
         case VitalsEventKind::died:
         case VitalsEventKind::reacted:
             cancel_swing(fighter, event.at);
-            fighter.velocity += event.vitals.push;
-            fighter.airborne |= event.vitals.push.y() > 0.5;
+            be_pushed(index, event.vitals.push);
             [[fallthrough]];
         case VitalsEventKind::condition_began:
         case VitalsEventKind::condition_stacked:
@@ -196,18 +200,35 @@ void Skirmish::absorb() {
     }
 }
 
+// A new life begins at its spawn, in the next tick: until then it does nothing, and nothing meets it.
+void Skirmish::begin_life(std::size_t index) {
+    fighters_[index].to_place = true;
+    if (fighters_[index].in_scene) {
+        leave_scene(index);
+    }
+    ++hands_[index].version;
+    hands_[index].gates.count = 0;
+}
+
+void Skirmish::be_pushed(std::size_t index, const Vector3& push) {
+    if (match_.combatants()[index].role == Role::combatant) {
+        fighters_[index].velocity += push;
+        fighters_[index].airborne |= push.y() > 0.5;
+    }
+}
+
 // Everything in order of time, until the tick is over.
 void Skirmish::settle() {
     absorb();
     while (!match_.is_over()) {
         const Time next = actions_.empty() ? span_.end : actions_.front().at;
         if (const Time due = match_.due(); due < next) {
-            match_.do_next(scene_, events_.lives);
+            match_.do_next(feet(), events_.lives);
             absorb(); // and perhaps something else is next now
             continue;
         }
         if (actions_.empty()) {
-            match_.advance(scene_, span_.end, events_.lives);
+            match_.advance(feet(), span_.end, events_.lives);
             absorb();
             break;
         }
@@ -221,7 +242,7 @@ void Skirmish::settle() {
     for (std::size_t index = 0; index < fighters_.size() && !match_.is_over(); ++index) {
         Combatant& who = match_.hands_of(index);
         const Hands& hands = hands_[index];
-        if (who.vitals.life == LifeState::alive && hands.ahead.now == span_.end &&
+        if (hands.gates.count > 0 && who.vitals.life == LifeState::alive && hands.ahead.now == span_.end &&
             who.loadout.now < span_.end) {
             who.loadout = hands.ahead;
             who.stated = hands.ahead_stated;
@@ -255,15 +276,18 @@ void Skirmish::do_action(const Action& action) {
 void Skirmish::do_press(std::size_t index, Time at) {
     const BodyId id = fighters_[index].id;
     const Hands& hands = hands_[index];
+    if (fighters_[index].to_place) {
+        return;
+    }
     if (hands.pressed.has(Button::guard) || hands.released.has(Button::guard)) {
-        match_.hold_guard(scene_, id, hands.pressed.has(Button::guard), at, events_.lives);
+        match_.hold_guard(feet(), id, hands.pressed.has(Button::guard), at, events_.lives);
         absorb();
     }
     if (hands.pressed.has(Button::take) && match_.combatants()[index].vitals.life == LifeState::alive) {
         confirm(index, at);
         constexpr Metres reach = 1.5;
-        if (!match_.request_pickup(scene_, id, at, events_.lives)) {
-            match_.take_dropped(scene_, id, reach, at, events_.lives);
+        if (!match_.request_pickup(feet(), id, at, events_.lives)) {
+            match_.take_dropped(feet(), id, reach, at, events_.lives);
         }
         absorb();
         change_plan(index, at);
@@ -312,7 +336,7 @@ void Skirmish::do_swing(std::size_t index, const MeleeEvent& event) {
     const std::size_t told = events_.swings.size() - 1;
     tell(EventKind::swing, event.at, told);
     if (happened.kind == MeleeEventKind::started) {
-        match_.acted(scene_, fighter.id, Act::strike, 0, event.at, events_.lives);
+        match_.acted(feet(), fighter.id, Act::strike, 0, event.at, events_.lives);
         return;
     }
     if (happened.kind == MeleeEventKind::struck && event.hit.body) {

@@ -1,3 +1,4 @@
+#include "feet_world.h"
 #include <avrek/skirmish/skirmish.h>
 #include <avrek/vitals/guard.h>
 
@@ -15,27 +16,17 @@ void Skirmish::remember_shown() {
     }
     shown_bodies_.clear();
     for (const Fighter& fighter : fighters_) {
-        const std::optional<Pose> pose = fighter.in_scene ? scene_.pose_of(fighter.id) : std::nullopt;
-        if (pose) {
-            const Look facing = look_of(pose->rotation * world_forward());
-            shown_bodies_.push_back({fighter.id, rig_of(fighter.id),
+        if (fighter.in_scene) {
+            shown_bodies_.push_back({fighter.id, &body_of(fighter),
                                      std::as_const(match_).find(fighter.id)->team,
-                                     shown_place(pose->position, facing.yaw)});
+                                     shown_place(fighter.position, fighter.facing), fighter.stance});
         }
     }
     avrek::show(*shown_, span_.end, shown_bodies_);
 }
 
-// The same out of the frames alone, after going back.
-void Skirmish::list_shown() {
-    shown_bodies_.clear();
-    for (std::size_t place = 0; shown_ && place < shown_->body_count(); ++place) {
-        const BodyId id = shown_->body_at(place);
-        const Pose pose = *shown_->pose_of(id);
-        const Combatant* who = std::as_const(match_).find(id);
-        shown_bodies_.push_back({id, shown_->rig_of(id), who != nullptr ? who->team : TeamId{},
-                                 shown_place(pose.position, look_of(pose.rotation * world_forward()).yaw)});
-    }
+FeetWorld Skirmish::feet() const {
+    return {scene_, fighters_, span_};
 }
 
 // What shots that look back are cast at.
@@ -121,7 +112,7 @@ Skirmish::Judged Skirmish::hurt(BodyId target, const Met& met, IncomingHit hit) 
     hit.region = met.hit.region;
     hit.off_front = pose ? off_front(*pose, hit.direction) : pi;
     confirm(index, met.at);
-    match_.hit(scene_, target, hit, met.at, events_.lives);
+    match_.hit(feet(), target, hit, met.at, events_.lives);
     absorb();
     return judged;
 }

@@ -1,3 +1,4 @@
+#include "feet_world.h"
 #include "rewound.h"
 #include <avrek/ballistics/blast.h>
 #include <avrek/ballistics/spray.h>
@@ -31,7 +32,7 @@ void Skirmish::fire(std::size_t index, const Told& told) {
     const WeaponEvent& event = told.event;
     Fighter& fighter = fighters_[index];
     const WeaponSpec& weapon = arsenal_->weapons[static_cast<std::size_t>(told.weapon)];
-    match_.acted(scene_, fighter.id, Act::fire, 1, event.at, events_.lives);
+    match_.acted(feet(), fighter.id, Act::fire, 1, event.at, events_.lives);
     absorb();
     const Look looks = look_at(fighter, event.at);
     Look view{looks.yaw + fighter.kick.yaw + event.view.yaw,

@@ -1,5 +1,4 @@
 #include "rewound.h"
-#include <avrek/core/random.h>
 #include <avrek/skirmish/skirmish.h>
 #include <avrek/skirmish/stand_in.h>
 #include <avrek/weapon/aim.h>
@@ -13,8 +12,6 @@ namespace avrek {
 namespace {
 
 constexpr Radians steepest = 1.55;
-constexpr Metres safe_from_foes = 12.0; // a spawn point
-constexpr Metres taken_within = 1.2;    // so is one that somebody is so near to
 
 float number_or(float value, float other) {
     return std::isfinite(value) && std::abs(value) < 1e6F ? value : other;
@@ -23,8 +20,9 @@ float number_or(float value, float other) {
 // Whether a placing is within what is allowed.
 bool is_sound(const Placing& placing) {
     constexpr double most = 1e5;
-    return placing.position.cwiseAbs().maxCoeff() <= most && placing.velocity.cwiseAbs().maxCoeff() <= most &&
-           placing.position.allFinite() && placing.velocity.allFinite() && std::abs(placing.yaw) <= 1e3;
+    return placing.position.allFinite() && placing.velocity.allFinite() &&
+           placing.position.cwiseAbs().maxCoeff() <= most && placing.velocity.cwiseAbs().maxCoeff() <= most &&
+           std::abs(placing.yaw) <= 1e3;
 }
 
 // An intent as it counts: with what is allowed in place of what is not.
@@ -60,6 +58,9 @@ const SkirmishEvents& Skirmish::advance(std::span<const Intent> intents, std::sp
         plan_hands();
         settle();
     }
+    for (; absorbed_ < events_.lives.size(); ++absorbed_) { // of a match that was over before
+        tell(EventKind::life, events_.lives[absorbed_].at, absorbed_);
+    }
     end_tick();
     return events_;
 }
@@ -74,30 +75,28 @@ void Skirmish::begin_tick() {
     absorbed_ = 0;
     events_.lives.assign(early_.begin(), early_.end());
     early_.clear();
-    for (std::size_t index = 0; index < events_.lives.size(); ++index) {
-        tell(EventKind::life, events_.lives[index].at, index);
-    }
-    absorbed_ = events_.lives.size();
 }
 
 void Skirmish::take_intents(std::span<const Intent> intents) {
     for (Fighter& fighter : fighters_) {
         fighter.before = fighter.position;
         fighter.look_before = fighter.look;
-        fighter.intent.noticed = fighter.intent.lost = nobody;
+        fighter.intent = allowed(repeated(fighter.intent), fighter.intent, span_.end - span_.begin);
+        fighter.look = {fighter.intent.yaw, fighter.intent.pitch};
         Hands& hands = hands_[static_cast<std::size_t>(&fighter - fighters_.data())];
         hands.pressed = hands.released = {};
-        hands.planned = false;
+        hands.intent_given = false;
         hands.plan_from = Time{};
         hands.intent_count = 0;
         hands.blows = {blow_of(fighter), Span{}};
     }
     for (const Intent& intent : intents) {
         const std::size_t index = index_of(intent.who);
-        if (index == fighters_.size() || hands_[index].planned) {
+        if (index == fighters_.size() || hands_[index].intent_given) {
+            events_.disregarded += index == fighters_.size() ? 1 : 0;
             continue;
         }
-        hands_[index].planned = true;
+        hands_[index].intent_given = true;
         Fighter& fighter = fighters_[index];
         const Buttons before = fighter.intent.buttons;
         fighter.intent = allowed(intent, fighter.intent, span_.end - span_.begin);
@@ -116,86 +115,17 @@ void Skirmish::take_intents(std::span<const Intent> intents) {
     }
 }
 
-// Those who have been given a new life get a place.
-void Skirmish::come_back() {
-    for (std::size_t index = 0; index < fighters_.size(); ++index) {
-        Fighter& fighter = fighters_[index];
-        if (fighter.to_place) {
-            fighter.to_place = false;
-            place(fighter, match_.combatants()[index], false);
-            fighter.before = fighter.position;
-            fighter.look_before = fighter.look;
-            fighter.alive_since = span_.begin;
-            events_.spawns.push_back({span_.begin, fighter.id, fighter.position, fighter.look.yaw});
-            tell(EventKind::spawn, span_.begin, events_.spawns.size() - 1);
-        }
-    }
-}
-
-// A spawn point of its own or of its team, at random among those that no foe is near and nobody stands on;
-// without any it comes back where it was.
-void Skirmish::place(Fighter& fighter, const Combatant& who, bool first) {
-    const auto [random, unused] = random_pair(
-        {seed_, static_cast<std::uint32_t>(fighter.id), RandomPurpose::spawn, fighter.spawned, 0});
-    ++fighter.spawned;
-    const auto fits = [&](std::size_t spawn) {
-        const auto own = std::span{fighter.spawns}.first(fighter.spawn_count);
-        const std::optional<TeamId>& team = plan_.spawns[spawn].team;
-        return own.empty() ? !team || *team == who.team
-                           : std::find(own.begin(), own.end(), spawn) != own.end();
-    };
-    const auto safety = [&](const Vector3& at) {
-        double nearest = safe_from_foes;
-        double room = 1.0;
-        for (std::size_t other = 0; other < fighters_.size(); ++other) {
-            const Combatant& there = match_.combatants()[other];
-            if (there.vitals.life == LifeState::dead || there.id == who.id) {
-                continue;
-            }
-            const double distance = std::sqrt((fighters_[other].position - at).squaredNorm());
-            if (match_.are_hostile(there, who)) {
-                nearest = first ? nearest : std::min(nearest, distance);
-            }
-            room = distance < taken_within ? 0.25 : room; // somebody stands there
-        }
-        return room * nearest;
-    };
-    double safest = -1.0;
-    std::size_t count = 0;
-    for (std::size_t spawn = 0; spawn < plan_.spawns.size(); ++spawn) {
-        const double safe = fits(spawn) ? safety(plan_.spawns[spawn].position) : -1.0;
-        if (safe > safest) {
-            safest = safe;
-            count = 0;
-        }
-        count += safe >= 0.0 && safe == safest ? 1 : 0;
-    }
-    auto chosen = static_cast<std::size_t>(random * static_cast<double>(count));
-    for (std::size_t spawn = 0; spawn < plan_.spawns.size() && count > 0; ++spawn) {
-        if (!fits(spawn) || safety(plan_.spawns[spawn].position) != safest) {
-            continue;
-        }
-        if (chosen == 0) {
-            fighter.position = fighter.before = plan_.spawns[spawn].position;
-            fighter.look = fighter.look_before = {plan_.spawns[spawn].yaw, 0.0};
-            break;
-        }
-        --chosen;
-    }
-    fighter.velocity = Vector3::Zero();
-    fighter.kick = {};
-    fighter.airborne = false;
-    fighter.swing.attack = -1;
-}
-
 void Skirmish::move_bodies(std::span<const Placing> placings) {
     scene_.begin_frame(span_.end);
     for (Hands& hands : hands_) {
         hands.placing = nullptr;
     }
     for (const Placing& placing : placings) {
-        if (const std::size_t index = index_of(placing.who); index < fighters_.size()) {
+        const std::size_t index = index_of(placing.who);
+        if (index < fighters_.size() && is_sound(placing)) {
             hands_[index].placing = &placing;
+        } else {
+            ++events_.disregarded;
         }
     }
     for (std::size_t index = 0; index < fighters_.size(); ++index) {
@@ -208,8 +138,7 @@ void Skirmish::move_bodies(std::span<const Placing> placings) {
             continue;
         }
         const Placing* placed = hands_[index].placing;
-        const bool is_placed = placed != nullptr && is_sound(*placed);
-        if (is_placed) {
+        if (placed != nullptr) {
             fighter.position = placed->position;
             fighter.velocity = placed->velocity;
             fighter.airborne = placed->airborne;
@@ -222,41 +151,50 @@ void Skirmish::move_bodies(std::span<const Placing> placings) {
         if (fighter.in_scene && !match_.stops_shots(fighter.id)) {
             leave_scene(index);
         } else if (match_.stops_shots(fighter.id)) {
-            show(fighter, who, {fighter.before, turned_to({fighter.look_before.yaw, 0.0})},
-                 is_placed ? placed : nullptr);
+            show(fighter, who, placed);
         }
     }
     remember_shown();
 }
 
 // Puts the body where it is by now.
-void Skirmish::show(Fighter& fighter, const Combatant& who, const Pose& before, const Placing* placing) {
-    const RigSpec& rig = body_of(fighter).rig;
-    const bool dead = who.vitals.life == LifeState::dead;
-    const Radians yaw = placing != nullptr ? placing->yaw : fighter.look.yaw;
-    Pose pose{fighter.position, turned_to({yaw, 0.0})};
+void Skirmish::show(Fighter& fighter, const Combatant& who, const Placing* placing) {
+    const BodySpec& body = body_of(fighter);
+    const Radians faced = fighter.facing;
+    if (placing != nullptr || who.vitals.life == LifeState::alive) { // the dead do not turn
+        fighter.facing = placing != nullptr ? placing->yaw : fighter.look.yaw;
+    }
+    const BodyStance stance = stance_of(fighter);
+    const Pose pose = pose_in(stance, body, fighter.position, fighter.facing);
     if (!fighter.in_scene) {
-        fighter.in_scene = scene_.add({.id = fighter.id, .rig = &rig, .pose = pose, .team = who.team});
+        fighter.in_scene = scene_.add({.id = fighter.id, .rig = &body.rig, .pose = pose, .team = who.team});
+        fighter.stance = stance;
         return;
     }
-    if (dead && placing == nullptr) {
-        const std::optional<Pose> lies = scene_.pose_of(fighter.id);
-        pose.rotation = lies ? lies->rotation : pose.rotation; // the dead do not turn
-    }
-    const Metres way = std::sqrt((before.position - fighter.position).squaredNorm());
+    const bool leans = stance != fighter.stance;
+    const Pose before = pose_in(fighter.stance, body, fighter.before, faced);
+    fighter.stance = stance;
     const std::optional<Pose> shown = scene_.pose_of(fighter.id);
     const bool jumps = !shown || (shown->position - before.position).squaredNorm() > 1e-12 ||
                        (placing != nullptr && placing->jumps);
-    if (placing != nullptr && placing->joints.size() == rig.joints.size() && !rig.joints.empty()) {
+    const bool moves = leans || fighter.position != fighter.before || fighter.facing != faced;
+    if (placing != nullptr && placing->joints.size() == body.rig.joints.size() && !body.rig.joints.empty()) {
         std::array<Pose, most_joints + 1> poses;
         poses[0] = pose;
         std::copy(placing->joints.begin(), placing->joints.end(), poses.begin() + 1);
-        scene_.move(fighter.id, std::span{poses}.first(rig.joints.size() + 1));
+        scene_.move(fighter.id, std::span{poses}.first(body.rig.joints.size() + 1));
     } else if (jumps) {
         scene_.jump(fighter.id, pose);
-    } else if (way > 0.0 || fighter.look.yaw != fighter.look_before.yaw || placing != nullptr) {
+    } else if (moves || placing != nullptr) {
         scene_.move(fighter.id, pose);
     }
+}
+
+BodyStance Skirmish::stance_of(const Fighter& fighter) const {
+    const auto place = static_cast<std::size_t>(&fighter - fighters_.data());
+    const Combatant& who = match_.combatants()[place];
+    return who.role == Role::prop ? BodyStance::standing
+                                  : avrek::stance_of(who.vitals, fighter.intent.buttons.has(Button::crouch));
 }
 
 void Skirmish::leave_scene(std::size_t index) {
@@ -336,11 +274,11 @@ void Skirmish::swing_blades() {
         }
         const MeleeSpec& melee = arsenal_->melee[static_cast<std::size_t>(fighter.melee)];
         MeleePress press{span_.begin + Duration{fighter.intent.press}, 0};
-        const bool stated = hands_[index].planned && fighter.intent.strike >= 0 &&
+        const bool stated = fighter.intent.strike >= 0 &&
                             static_cast<std::size_t>(fighter.intent.strike) < melee.attacks.size();
         const bool presses =
             stated && fighter.intent.strike != fighter.strike_before && match_.may(fighter.id, Act::strike);
-        fighter.strike_before = hands_[index].planned ? fighter.intent.strike : fighter.strike_before;
+        fighter.strike_before = fighter.intent.strike;
         if (presses) {
             press.attack = static_cast<std::size_t>(fighter.intent.strike);
         } else if (fighter.swing.attack < 0) {

@@ -87,7 +87,7 @@ struct EngagementTrial::Running {
         stage.save();
     }
 
-    // The target, on its way around the shooter.
+    // The target, on its way around the shooter or where it stands: pushes do not move it, as none are computed.
     Placing placing(Time at) const {
         const Radians around = shooter.across() * to_seconds(at - seen);
         Placing placing;
@@ -109,8 +109,7 @@ struct EngagementTrial::Running {
             const Span span = tick_span(skirmish.tick(), skirmish.settings().rate);
             const Intent intent = shooter.think(skirmish);
             const Placing around = placing(span.end);
-            const SkirmishEvents& events =
-                skirmish.advance({&intent, 1}, {&around, engagement.target_speed > 0.0 ? 1U : 0U});
+            const SkirmishEvents& events = skirmish.advance({&intent, 1}, {&around, 1});
             shooter.feel(events, span);
             for (const MatchEvent& event : events.lives) {
                 if (event.who != second_id || event.kind != MatchEventKind::vitals) {
@@ -183,7 +182,13 @@ struct DuelTrial::Running {
         while (skirmish.now() < last && (alive(first_id) || alive(second_id))) {
             const Span span = tick_span(skirmish.tick(), skirmish.settings().rate);
             const std::array intents{sides[0].think(skirmish), sides[1].think(skirmish)};
-            const SkirmishEvents& events = skirmish.advance(intents);
+            std::array<Placing, 2> stands; // pushes move nobody, as none are computed
+            for (std::size_t side = 0; side < 2; ++side) {
+                stands[side].who = side == 0 ? first_id : second_id;
+                stands[side].position = skirmish.find(stands[side].who)->position;
+                stands[side].yaw = intents[side].yaw;
+            }
+            const SkirmishEvents& events = skirmish.advance(intents, stands);
             for (Marksman& side : sides) {
                 side.feel(events, span);
             }

@@ -48,7 +48,7 @@ class Shooter {
 
   private:
     std::size_t shots() const { return state_.shots; }
-    TriggerMode mode() const { return weapon_.modes[state_.mode]; }
+    TriggerMode mode() const { return mode_of(weapon_, state_); }
     bool has_shot() const {
         return rounds_at(weapon_, state_, reserve_, state_.now) >= weapon_.rounds_per_shot;
     }

@@ -25,6 +25,15 @@ Arsenal engagement_arsenal(std::span<const Engagement> engagements) {
         arsenal.bodies.push_back(*engagement.shooter_body);
         arsenal.bodies.push_back(*engagement.target.body);
     }
+    // Targets stand throughout, as they do in what is computed.
+    for (BodySpec& body : arsenal.bodies) {
+        for (ReactionSpec* reaction : {&body.light_reaction, &body.heavy_reaction}) {
+            if (reaction->shows == BodyState::down) {
+                reaction->shows = BodyState::stunned;
+                reaction->lasts += reaction->rise;
+            }
+        }
+    }
     return arsenal;
 }
 

@@ -65,7 +65,11 @@ class Solving {
         for (std::size_t index = 0; index < before_.size(); ++index) {
             start.push_back(std::clamp(before_[index], wishes_.ranges[index].from, wishes_.ranges[index].to));
         }
+        if (is_met_now(now)) {
+            return {as_it_is(now), {}};
+        }
         try_out(start);
+        try_neighbours(start);
         search(NLOPT_GN_DIRECT_L, settings_.most_tries / 2);
         search(NLOPT_LN_SBPLX, settings_.most_tries * 3 / 4);
         round();
@@ -91,7 +95,7 @@ class Solving {
             }
             solution.results.push_back(result);
         }
-        find_conflicts(solution);
+        find_apart(solution);
         Loaded<ArsenalText> overlay = overlay_of(texts_, solution.changes, "overlay.toml", wishes_.title);
         if (!overlay) {
             return {std::nullopt, std::move(overlay.diagnostics)};
@@ -181,6 +185,51 @@ class Solving {
         return sum;
     }
 
+    // A wish is met when it is within the stated error of its value.
+    bool is_met_now(const std::vector<Measured>& now) const {
+        for (std::size_t wish = 0; wish < wishes_.wishes.size(); ++wish) {
+            if (miss_of(wishes_.wishes[wish], now[wish].value) > now[wish].error) {
+                return false;
+            }
+        }
+        for (std::size_t index = 0; index < before_.size(); ++index) {
+            const WishRange& range = wishes_.ranges[index];
+            if (before_[index] < range.from || before_[index] > range.to) {
+                return false;
+            }
+        }
+        return true;
+    }
+
+    // Nothing has to change.
+    Solution as_it_is(const std::vector<Measured>& now) const {
+        Solution solution;
+        solution.met = true;
+        solution.before = before_;
+        solution.overlay = {"overlay.toml", "# Nothing has to change.\n"};
+        for (std::size_t index = 0; index < before_.size(); ++index) {
+            solution.changes.push_back({wishes_.ranges[index].path, before_[index]});
+        }
+        for (std::size_t wish = 0; wish < wishes_.wishes.size(); ++wish) {
+            const double miss = miss_of(wishes_.wishes[wish], now[wish].value);
+            solution.results.push_back({now[wish].value, now[wish].value, miss, now[wish].error, miss});
+        }
+        return solution;
+    }
+
+    // One step of one number often does.
+    void try_neighbours(const std::vector<double>& start) {
+        for (std::size_t index = 0; index < start.size(); ++index) {
+            for (const double way : {-1.0, 1.0}) {
+                std::vector<double> next = start;
+                next[index] = on_grid(index, next[index] + way * step_of(index));
+                if (may_go_on()) {
+                    try_out(next);
+                }
+            }
+        }
+    }
+
     void judge(Try& one, bool with_margin) const {
         one.missed = 0.0;
         double sum = 0.0;
@@ -188,7 +237,8 @@ class Solving {
             const Wish& wished = wishes_.wishes[wish];
             const double width = width_of(wished);
             const double value = one.measured[wish].value;
-            const double exact = miss_of(wished, value) / width;
+            const double beyond = with_margin ? 0.0 : one.measured[wish].error;
+            const double exact = std::max(0.0, miss_of(wished, value) - beyond) / width;
             const double miss =
                 miss_of(wished, value, with_margin ? inwards * 0.5 * (wished.most - wished.least) : 0.0) /
                 width;
@@ -370,14 +420,14 @@ class Solving {
         return best;
     }
 
-    void find_conflicts(Solution& solution) const {
+    void find_apart(Solution& solution) const {
         const std::size_t count = wishes_.wishes.size();
         for (std::size_t one = 0; one < count && !solution.met; ++one) {
             for (std::size_t other = one + 1; other < count; ++other) {
                 if (solution.results[one].alone > 0.0 || solution.results[other].alone > 0.0) {
                     continue;
                 }
-                WishConflict conflict{one, other};
+                WishesApart apart{one, other};
                 double least = std::numeric_limits<double>::infinity();
                 for (const Try& tried : tries_) {
                     if (tried.measured.empty()) {
@@ -389,12 +439,12 @@ class Solving {
                         first / width_of(wishes_.wishes[one]) + second / width_of(wishes_.wishes[other]);
                     if (both < least) {
                         least = both;
-                        conflict.one_miss = first;
-                        conflict.other_miss = second;
+                        apart.one_miss = first;
+                        apart.other_miss = second;
                     }
                 }
                 if (least > 0.0 && std::isfinite(least)) {
-                    solution.conflicts.push_back(conflict);
+                    solution.apart.push_back(apart);
                 }
             }
         }

@@ -179,6 +179,12 @@ HitResult take(Living& living, const IncomingHit& hit, Time at) {
     }
     suffer(living, harm, at);
     leave_condition(living, hit, at);
+    if (living.vitals.life == LifeState::alive && !hit.push.isZero(0.0)) {
+        VitalsEvent& event = tell(living, VitalsEventKind::pushed, at);
+        event.source = hit.source;
+        event.region = hit.region;
+        event.push = hit.push;
+    }
     const ReactionClass reaction = hit.effect != nullptr ? hit.effect->reaction : ReactionClass::none;
     react(living.conditions, living.body, living.vitals, breaks ? ReactionClass::heavy : reaction, hit, at,
           living.events);

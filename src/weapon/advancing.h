@@ -41,7 +41,7 @@ struct Advancing {
     void move_hands(const WeaponIntent& intent);
 
   private:
-    TriggerMode mode() const { return spec.modes[state.mode]; }
+    TriggerMode mode() const { return mode_of(spec, state); }
     void begin(WeaponActivity activity, Duration length);
 
     void pull(double power);

@@ -1,5 +1,6 @@
 #include "ramp.h"
 #include <avrek/weapon/aim.h>
+#include <avrek/weapon/weapon.h>
 
 namespace avrek {
 
@@ -12,13 +13,13 @@ double blended(double hip, double aimed, double blend) {
 }
 
 double spin_at(const WeaponSpec& spec, const WeaponState& state, Time at) {
-    return spec.modes[state.mode] == TriggerMode::spin_up
+    return mode_of(spec, state) == TriggerMode::spin_up
                ? ramp_at(state.windup_since, state.winding, spec.spin.up, spec.spin.down, at)
                : 0.0;
 }
 
 Duration charge_held_at(const WeaponSpec& spec, const WeaponState& state, Time at) {
-    const bool charges = spec.modes[state.mode] == TriggerMode::charge && state.winding;
+    const bool charges = mode_of(spec, state) == TriggerMode::charge && state.winding;
     return charges ? at - state.windup_since : Duration::zero();
 }
 

@@ -24,6 +24,16 @@ const WeaponSpec& spec_of(const Arsenal& arsenal, const LoadoutSlot& slot) {
     return arsenal.weapons[static_cast<std::size_t>(slot.weapon)];
 }
 
+// What is held stays held, and is no press for a new weapon.
+void hold_already(WeaponState& state, const WeaponIntent& held) {
+    state.trigger_held = held.trigger;
+    state.spent = held.trigger;
+    state.answered = true;
+    state.reload_held = held.reload;
+    state.mode_held = held.next_mode;
+    state.aim_held = held.aim;
+}
+
 // One call that moves a loadout: the weapon in hand is always as far as `loadout.now`, the others catch up.
 struct Moving {
     const Arsenal& arsenal;
@@ -76,13 +86,7 @@ struct Moving {
             state.speed_to = before->speed_to;
             state.speed_since = before->speed_since;
         }
-        // What is held stays held, and is no press for the new weapon.
-        state.trigger_held = loadout.stated.trigger;
-        state.spent = loadout.stated.trigger;
-        state.answered = true;
-        state.reload_held = loadout.stated.reload;
-        state.mode_held = loadout.stated.next_mode;
-        state.aim_held = loadout.stated.aim;
+        hold_already(state, loadout.stated);
         state_to_hand();
     }
 
@@ -203,6 +207,16 @@ Loadout make_loadout(const Arsenal& arsenal, std::span<const std::int32_t> weapo
     }
     loadout.in_hand = weapons.empty() ? std::int8_t{-1} : std::int8_t{0};
     return loadout;
+}
+
+void hold_already(Loadout& loadout, const LoadoutIntent& held) {
+    loadout.stated = held.weapon;
+    loadout.slot_stated = static_cast<std::int8_t>(std::clamp(held.slot, -1, Loadout::slot_count));
+    loadout.next_held = held.next;
+    loadout.last_held = held.last;
+    if (loadout.in_hand >= 0) {
+        hold_already(slot_at(loadout, loadout.in_hand).state, held.weapon);
+    }
 }
 
 void advance(const Arsenal& arsenal, Loadout& loadout, Time until, std::span<const LoadoutIntent> intents,

@@ -31,7 +31,7 @@ WeaponReadout readout(const WeaponSpec& spec, const WeaponState& state, const Am
     const bool has_reserve = spec.feed == AmmoFeed::magazine || spec.feed == AmmoFeed::reserve;
     out.reserve = spec.supply != AmmoSupply::counted ? endless_rounds : has_reserve ? reserve.rounds : 0;
     out.chambered = spec.chamber && state.rounds > 0;
-    out.mode = spec.modes[state.mode];
+    out.mode = mode_of(spec, state);
     out.activity = state.activity;
     out.waits_for = what_it_waits_for(spec, state, reserve);
     out.reload_progress = reload_progress(spec, state, reserve);

@@ -1,5 +1,6 @@
 #include "../rounds.h"
 #include "../scene/random_scene.h"
+#include <avrek/ballistics/hitscan.h>
 #include <avrek/ballistics/projectiles.h>
 
 #include <gtest/gtest.h>
@@ -315,14 +316,54 @@ TEST(Projectiles, GoOffByTheirFuseNearBodiesOrWhereTheyStop) {
         << "carried along";
 }
 
-TEST(Projectiles, IgnoreTheirShooterUntilTheyAreArmedAndTurnToTheirTarget) {
+// A body in any layer that stops shots is met, as hitscan meets it; filters say what else is.
+TEST(Projectiles, MeetWhatTheirFilterSays) {
+    for (const Layer layer : {Layer::bodies, Layer::level, Layer::glass, Layer::foliage}) {
+        FiringRange range;
+        ASSERT_TRUE(range.scene.assign(catcher, TeamId{3}, layer));
+        ProjectileSpec spec = seed();
+        spec.gravity = spec.drag = 0.0;
+        Launch launch{.muzzle = {0, 1, 0}};
+        const auto met = [&] { return fly_one(spec, launch, range.scene)[0].hit->body; };
+        const auto path = fire_hitscan(range.scene, launch.muzzle, launch.direction, 30, {});
+        EXPECT_EQ(met(), path.hit->body) << to_string(layer);
+        launch.hits = {Layer::level, layer};
+        EXPECT_EQ(met(), catcher);
+        launch.teams = TeamSet::all_but(TeamId{3});
+        EXPECT_NE(met(), catcher) << "of a team that it passes";
+        launch.teams = {};
+        launch.ignores = {&catcher, 1};
+        EXPECT_NE(met(), catcher);
+    }
+}
+
+// From inside its own hull it flies out, however long the hull is, and comes back to it from outside.
+TEST(Projectiles, LeaveTheHullThatTheyAreFiredFrom) {
+    RigSpec hull{{{"hull", {Box{{{0, 1, 4}, Rotation::Identity()}, {1, 1, 5}}}}}, {}};
+    Scene scene{Level{{{Box{{{0, 1, 30}, Rotation::Identity()}, {5, 5, 1}}, SurfaceId{1}}}}};
+    ASSERT_TRUE(scene.add({thrower, &hull, {}}));
+    ProjectileSpec spec = seed();
+    spec.gravity = spec.drag = 0.0;
+    spec.bounce.count = 1;
+    const Launch launch{.muzzle = {0, 1, 0}, .shooter = thrower};
+    const auto events = fly_one(spec, launch, scene);
+    ASSERT_EQ(events.size(), 2U);
+    EXPECT_NEAR(events[0].point.z(), 28.95, 1e-6) << "it bounces off the wall";
+    EXPECT_EQ(events[1].hit->body, thrower);
+    EXPECT_NEAR(events[1].point.z(), 9.05, 1e-6) << "and hits the hull from outside";
+    spec.self_hit_after = 60;
+    EXPECT_EQ(fly_one(spec, launch, scene).back().kind, ProjectileEventKind::expired);
+}
+
+TEST(Projectiles, IgnoreTheirShooterForAWhileAndTurnToTheirTarget) {
     FiringRange range;
     ASSERT_TRUE(range.scene.add({thrower, &range.rig, {{0, 0, 0}}}));
     ProjectileSpec spec = seed();
     spec.gravity = spec.drag = 0.0;
-    EXPECT_EQ(fly_one(spec, {.muzzle = {0, 1, 0.2}, .shooter = thrower}, range.scene)[0].hit->body, catcher);
-    spec.arming_distance = 0.0;
-    EXPECT_EQ(fly_one(spec, {.muzzle = {0, 1, 0.2}, .shooter = thrower}, range.scene)[0].hit->body, thrower);
+    const Launch at_self{.muzzle = {0, 1, -0.9}, .shooter = thrower};
+    EXPECT_EQ(fly_one(spec, at_self, range.scene)[0].hit->body, catcher);
+    spec.self_hit_after = 0.0;
+    EXPECT_EQ(fly_one(spec, at_self, range.scene)[0].hit->body, thrower);
     spec = seed();
     spec.gravity = 0.0;
     spec.speed = 10.0;

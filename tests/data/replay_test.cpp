@@ -1,13 +1,20 @@
 #include "../digest/bots_fight.h"
+#include "../rounds.h"
 #include "../scene/draw.h"
 #include "../test_data.h"
+#include "replay_generated.h"
+#include "replay_parts.h"
 #include <avrek/data/replay_file.h>
 #include <avrek/data/telemetry.h>
 
 #include <gtest/gtest.h>
 #include <sqlite3.h>
 #include <unistd.h>
+#define XXH_INLINE_ALL
+#include <xxhash.h>
+#include <zstd.h>
 
+#include <cstring>
 #include <fstream>
 #include <map>
 #include <sstream>
@@ -73,18 +80,20 @@ class Recorded : public ::testing::Test {
         std::vector<Diagnostic> faults;
         Tick ticks = 0;
         Tick departs = -1;
+        std::string part;
         std::vector<FieldDifference> fields;
         std::uint64_t hash = 0;
     };
-    static Played play_file(ReplayReader& reader) {
+    static Played play_file(ReplayReader& reader, const Arsenal& arsenal = bots_arsenal()) {
         Played played;
-        Skirmish fight{bots_arsenal(), trial::bots_level(), reader.head().settings, reader.head().seed,
+        Skirmish fight{arsenal, trial::bots_level(), reader.head().settings, reader.head().seed,
                        trial::bots_plan()};
         while (const auto chunk = reader.next(played.faults)) {
             for (const ReplayTick& tick : chunk->ticks) {
                 EXPECT_TRUE(play(tick, fight).empty());
                 if (tick.hash && *tick.hash != fight.state_hash() && played.departs < 0) {
                     played.departs = fight.tick() - 1;
+                    played.part = first_difference(fight, tick.parts);
                 }
             }
             if (played.fields.empty() && !chunk->fields.empty()) {
@@ -122,6 +131,63 @@ TEST_F(Recorded, PlaysAgainTheSameWay) {
     EXPECT_NE(other.diagnostics[1].message.find("'blocks'"), std::string::npos);
 }
 
+// Fights of all kinds, in which intents are missing, and combatants come, go, die and come back.
+TEST_F(Recorded, FightsOfAllKindsPlayAgainTheSameWay) {
+    for (int seed = 1; seed <= rounds(8, "AVREK_REPLAYS"); ++seed) {
+        Draw draw{static_cast<std::uint64_t>(seed)};
+        Arsenal arsenal = trial::make_bots_arsenal();
+        MatchSpec& rules = arsenal.matches[0];
+        rules.respawn = {from_seconds(draw(0, 2)), from_seconds(draw(0, 0.5))};
+        rules.own_side = static_cast<OwnSide>(draw.below(4));
+        rules.dead_are_hit = (draw.below(2) == 0);
+        rules.judging.trades = (draw.below(2) == 0);
+        rules.lives.start = (draw.below(2) == 0) ? 3 : -1;
+        const std::size_t crew = 2 + draw.below(7);
+        Skirmish fight{
+            arsenal,
+            trial::bots_level(),
+            {.rate = {20 + static_cast<std::int32_t>(draw.below(90))}, .limits = {.combatants = 10}},
+            static_cast<std::uint64_t>(seed),
+            trial::bots_plan()};
+        Bots bots{fight};
+        const BoutSetup setup = trial::bots_setup(crew);
+        const std::vector<BoutMember> members = bout_members(setup);
+        ReplayWriter writer;
+        ASSERT_TRUE(writer.open(file(), head_of(fight, {7, {}}, "", "a test"), {1, 100}).empty());
+        for (const BoutMember& member : members) {
+            writer.add(arsenal, entrant_of(setup, member));
+        }
+        begin_bout(setup, members, fight, bots);
+        while (fight.tick() < 400 && !fight.is_over()) {
+            const BoutMember& someone = members[draw.below(members.size())];
+            if ((draw.below(60) == 0) && fight.remove(someone.id)) {
+                bots.remove(someone.id);
+                writer.remove(someone.id);
+            } else if ((draw.below(20) == 0) && fight.find(someone.id) == nullptr) {
+                writer.add(arsenal, entrant_of(setup, someone));
+                fight.add(entrant_of(setup, someone));
+                bots.add(someone.id, 0);
+            }
+            std::vector<Intent> intents;
+            for (Intent intent : bots.think(fight)) {
+                intent.behind = (draw.below(3) == 0) ? 100'000'000U : 0U;
+                intent.press = static_cast<std::uint32_t>(draw.below(10'000'000));
+                if (!(draw.below(4) == 0)) {
+                    intents.push_back(intent);
+                }
+            }
+            fight.advance(intents);
+            EXPECT_TRUE(writer.tick(fight, intents));
+        }
+        EXPECT_TRUE(writer.close().empty());
+        ReplayReader reader;
+        ASSERT_TRUE(reader.open(file()).empty());
+        const Played played = play_file(reader, arsenal);
+        EXPECT_EQ(played.departs, -1) << seed << ": " << played.part;
+        EXPECT_EQ(played.hash, fight.state_hash());
+    }
+}
+
 TEST_F(Recorded, SaysWhenAndInWhatItDeparts) {
     record(300, [](Skirmish& fight) {
         if (fight.tick() == 100) {
@@ -132,9 +198,47 @@ TEST_F(Recorded, SaysWhenAndInWhatItDeparts) {
     ASSERT_TRUE(reader.open(file()).empty());
     const Played played = play_file(reader);
     EXPECT_EQ(played.departs, 103) << "the first hash after tick 99";
+    EXPECT_EQ(played.part, "match.combatant[4].tally");
     ASSERT_EQ(played.fields.size(), 1U);
     EXPECT_EQ(played.fields[0].name, "match.combatant[4].tally.assists");
     EXPECT_EQ(std::stoi(played.fields[0].other), std::stoi(played.fields[0].one) + 1);
+}
+
+// A file of a few kilobytes whose ticks share one long list of intents.
+std::string shared_lists(std::size_t ticks, std::size_t intents) {
+    flatbuffers::FlatBufferBuilder builder;
+    std::vector<record::IntentRecord> list(intents);
+    const auto shared = builder.CreateVectorOfStructs(list);
+    std::vector<flatbuffers::Offset<record::TickRecord>> all;
+    for (std::size_t tick = 0; tick < ticks; ++tick) {
+        all.push_back(record::CreateTickRecord(builder, 0, 0, shared));
+    }
+    const auto chunk = record::CreateChunkDirect(builder, 0, &all);
+    builder.Finish(record::CreateRecord(builder, record::Part_Chunk, chunk.Union()), "AVRP");
+    std::string packed(ZSTD_compressBound(builder.GetSize()), ' ');
+    packed.resize(
+        ZSTD_compress(packed.data(), packed.size(), builder.GetBufferPointer(), builder.GetSize(), 19));
+    const data::ReplayPartHead head{static_cast<std::uint32_t>(packed.size()), builder.GetSize(),
+                                    XXH3_64bits(packed.data(), packed.size())};
+    return std::string{reinterpret_cast<const char*>(&head), sizeof head} + packed;
+}
+
+TEST_F(Recorded, AHostileFileTakesNoMoreThanItMay) {
+    record(8, [](const Skirmish&) {});
+    const std::string sound = contents(file());
+    data::ReplayPartHead head{};
+    std::memcpy(&head, sound.data() + sizeof(data::ReplayFileHead), sizeof head);
+    const std::string start = sound.substr(0, sizeof(data::ReplayFileHead) + sizeof head + head.packed);
+    for (const auto& [ticks, intents, allowed] :
+         {std::tuple{2'000U, 9'000U, false}, std::tuple{100U, 1000U, true}}) {
+        const std::string text = start + shared_lists(ticks, intents);
+        EXPECT_LT(text.size(), 20'000U);
+        ReplayReader reader;
+        ASSERT_TRUE(reader.open(std::as_bytes(std::span{text}), "hostile.replay").empty());
+        std::vector<Diagnostic> faults;
+        EXPECT_EQ(reader.next(faults).has_value(), allowed);
+        EXPECT_EQ(faults.empty(), allowed);
+    }
 }
 
 TEST_F(Recorded, DamagedFilesGiveDiagnostics) {

@@ -65,6 +65,57 @@ TEST(Door, RefusesWithAReasonThatSaysWhatDiffers) {
     EXPECT_EQ(door.server->skirmish().fighters().size(), 1U);
 }
 
+TEST(Door, NobodyGetsInWithoutADigest) {
+    Door door;
+    const Client& client = door.join(door.ticket(1), {}, ArsenalDigest{});
+    door.run(0.5);
+    EXPECT_EQ(client.state(), ClientState::refused);
+    EXPECT_NE(client.reason().find("no digest"), std::string::npos) << client.reason();
+}
+
+// Bots and foes of the server's own, which have no seat, are seen, hit and gone like players.
+TEST(Door, CombatantsWithoutASeatAreSeen) {
+    Door door{6};
+    const Client& client = door.join(door.ticket(1));
+    door.run(0.5);
+    Skirmish& fight = door.server->skirmish();
+    constexpr BodyId drone{40};
+    ASSERT_TRUE(fight.add({.id = drone, .team = TeamId{1}, .at = Vector3{0, 0, 3}}));
+    door.run(1);
+    ASSERT_NE(client.view().find(drone), nullptr);
+    EXPECT_LT((client.view().find(drone)->position - fight.find(drone)->position).norm(), 0.1);
+    EXPECT_EQ(client.view().match().find(drone)->team, TeamId{1});
+    EXPECT_EQ(client.ledger(), door.server->ledger());
+    fight.remove(drone);
+    door.run(1);
+    EXPECT_EQ(client.view().find(drone), nullptr);
+    EXPECT_EQ(client.ledger().find(drone, "body"), nullptr);
+}
+
+// A client sees who lies and who crouches, and a kill by the game's own means is told to everybody.
+TEST(Door, StancesAndKillsOfTheGameAreTold) {
+    Door door;
+    Client& client = door.join(door.ticket(1));
+    door.join(door.ticket(2));
+    door.wants[1] = {.buttons = {Button::crouch}};
+    std::vector<Notice> told;
+    door.run(1);
+    EXPECT_EQ(client.view().find(BodyId{2})->stance, BodyStance::crouching);
+    Skirmish& fight = door.server->skirmish();
+    IncomingHit hit;
+    hit.damage.multiply(DamageStepKind::base, 1e6);
+    hit.source = BodyId{1};
+    EXPECT_EQ(fight.hit(BodyId{2}, hit), HitResult::taken);
+    const std::uint64_t before = client.counts().notices;
+    door.run(0.5);
+    EXPECT_GT(client.counts().notices, before);
+    EXPECT_EQ(client.seen(BodyId{2})->state, BodyState::limp);
+    const BodyStance lies = client.view().find(BodyId{2})->stance;
+    EXPECT_TRUE(lies == BodyStance::on_front || lies == BodyStance::on_back);
+    const Vector3 feet = client.view().find(BodyId{2})->position;
+    EXPECT_LT((feet - fight.find(BodyId{2})->position).norm(), 0.1) << "its feet stay where they are";
+}
+
 TEST(Door, WhoLeavesIsGoneAndWhoIsLostMayComeBackAsTheSame) {
     Door door;
     Client& stays = door.join(door.ticket(1));
@@ -116,7 +167,7 @@ TEST(Door, LateJoinersAreToldWhoIsDeadWithinASecondThoughPacketsAreLost) {
         late.on_ledger([&calls](const LedgerEntry&) { ++calls; });
         for (int step = 0; step < 500; ++step) {
             door.network.advance(door.network.now() + std::chrono::milliseconds{2});
-            const ClientEvents& news = late.receive(door.network.now());
+            const ClientEvents news = late.receive(door.network.now());
             told.insert(told.end(), news.notices.begin(), news.notices.end());
             while (door.server->skirmish().now() <= door.network.now()) {
                 door.server->tick(1);

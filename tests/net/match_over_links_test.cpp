@@ -3,8 +3,10 @@
 #include "net_rig.h"
 
 #include <gtest/gtest.h>
+#include <unistd.h>
 
 #include <cstdlib>
+#include <filesystem>
 
 namespace avrek {
 namespace {
@@ -52,6 +54,65 @@ TEST(MatchOverLinks, EndsTheSameForEverybodyWhateverTheLinks) {
     }
     EXPECT_GT(kills, matches / 2);
     EXPECT_GT(corrections, matches);
+}
+
+// Plays a recording of a networked match; the first tick after which a hash differs, and in what.
+std::string departure_of(const std::string& file) {
+    ReplayReader reader;
+    EXPECT_TRUE(reader.open(file).empty());
+    Skirmish fight{trial::bots_arsenal(), trial::bots_level(), reader.head().settings, reader.head().seed,
+                   trial::bots_plan()};
+    std::vector<Diagnostic> faults;
+    std::size_t hashes = 0;
+    while (const auto chunk = reader.next(faults)) {
+        for (const ReplayTick& tick : chunk->ticks) {
+            EXPECT_TRUE(play(tick, fight).empty());
+            hashes += tick.hash ? 1 : 0;
+            if (tick.hash && *tick.hash != fight.state_hash()) {
+                return std::to_string(fight.tick() - 1) + ": " + first_difference(fight, tick.parts);
+            }
+        }
+    }
+    EXPECT_TRUE(faults.empty() && reader.is_at_end());
+    EXPECT_GT(hashes, 100U);
+    return {};
+}
+
+TEST(MatchOverLinks, RecordsReplayToTheSameStates) {
+    const std::string file = ::testing::TempDir() + "avrek-links-" + std::to_string(getpid()) + ".replay";
+    const Level level = trial::bots_level();
+    for (int seed = 1; seed <= rounds(6, "AVREK_REPLAYS"); ++seed) {
+        const auto draw = [seed](std::uint32_t what) {
+            return random_pair({.seed = static_cast<std::uint64_t>(seed), .shot = what})[0];
+        };
+        LinkTrialSetup setup = trial::net_setup(3 + static_cast<std::size_t>(seed) % 4, {});
+        setup.links = {{.latency = from_seconds(0.2 * draw(0)),
+                        .jitter = from_seconds(0.03 * draw(1)),
+                        .loss = 0.2 * draw(2)},
+                       {.latency = from_seconds(0.02)}};
+        setup.joins = {{}, {}, from_seconds(3 * draw(3))};
+        setup.keeps_seed = seed % 2 == 0;
+        LinkTrial match{
+            trial::bots_arsenal(),           trial::net_digest(), level, trial::bots_plan(), setup,
+            static_cast<std::uint64_t>(seed)};
+        const Server& server = match.server();
+        ReplayWriter writer;
+        ASSERT_TRUE(writer.open(file, head_of(server.skirmish(), trial::net_digest(), "", "a test"), {2, 128})
+                        .empty());
+        while (server.skirmish().tick() < 500 && !server.skirmish().is_over()) {
+            match.step();
+            for (const BodyId gone : server.departed()) {
+                writer.remove(gone);
+            }
+            for (const BodyId player : server.entered()) {
+                writer.add(trial::bots_arsenal(), server.entrant_of(player));
+            }
+            EXPECT_TRUE(writer.tick(server.skirmish(), server.intents()));
+        }
+        EXPECT_TRUE(writer.close().empty());
+        EXPECT_EQ(departure_of(file), "") << "match " << seed;
+    }
+    std::filesystem::remove(file);
 }
 
 // Targets that walk about and do not shoot back, all in the open, with health enough to be hit for long.

@@ -39,13 +39,16 @@ struct Door {
     KeyPair keys = make_server_keys();
     LinkNetwork network{5};
     Level level;
+    const Arsenal& arsenal;
     ServerSettings settings;
     std::unique_ptr<Server> server;
     std::vector<std::unique_ptr<Client>> clients;
     std::vector<Intent> wants;
     std::vector<DoorEvent> door;
 
-    explicit Door(std::size_t seats = 4, Level its_level = bots_level()) : level(std::move(its_level)) {
+    explicit Door(std::size_t seats = 4, Level its_level = bots_level(),
+                  const Arsenal& its_arsenal = bots_arsenal())
+        : level(std::move(its_level)), arsenal(its_arsenal) {
         settings.skirmish.limits.combatants = seats;
         settings.issuer = issuer.open;
         settings.keys = keys;
@@ -57,7 +60,7 @@ struct Door {
                                       .team = TeamId{static_cast<std::uint8_t>(id % 2)},
                                       .weapons = {0, 3}});
         }
-        server = std::make_unique<Server>(bots_arsenal(), net_digest(), level, settings, 11, bots_plan(),
+        server = std::make_unique<Server>(arsenal, net_digest(), level, settings, 11, bots_plan(),
                                           network.server());
     }
     Ticket ticket(std::uint32_t player, std::int64_t expires = 1000) {
@@ -66,9 +69,9 @@ struct Door {
     }
     Client& join(const Ticket& with, const LinkSpec& link = {}, const ArsenalDigest& digest = net_digest(),
                  const Level* its_level = nullptr) {
-        clients.push_back(std::make_unique<Client>(bots_arsenal(), digest,
-                                                   its_level != nullptr ? *its_level : level, bots_plan(),
-                                                   ClientSettings{.ticket = with}, network.connect(link)));
+        clients.push_back(std::make_unique<Client>(arsenal, digest, its_level != nullptr ? *its_level : level,
+                                                   bots_plan(), ClientSettings{.ticket = with},
+                                                   network.connect(link)));
         wants.push_back({.ahead = 1.0F});
         return *clients.back();
     }
@@ -77,9 +80,9 @@ struct Door {
         while (network.now() < until) {
             network.advance(network.now() + std::chrono::milliseconds{2});
             for (std::size_t place = 0; place < clients.size(); ++place) {
-                clients[place]->receive(network.now());
+                (void)clients[place]->receive(network.now());
                 while (clients[place]->is_tick_due(network.now())) {
-                    clients[place]->tick(wants[place]);
+                    (void)clients[place]->tick(wants[place]);
                 }
             }
             while (server->skirmish().now() <= network.now()) {

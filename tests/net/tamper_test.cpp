@@ -87,7 +87,6 @@ TEST(Tampering, GainsNothingAndIsSentAwayWhereItIsPlain) {
     for (const Case& one :
          {Case{"taps", {.taps = true}, false, {}},
           Case{"contradicts", {.contradicts = true}, true, {PeerFault::too_many}},
-          Case{"looks back", {.looks_back = true}, false, {PeerFault::looks_back}},
           Case{"hurries", {.hurries = true}, true, {PeerFault::too_early}},
           Case{"claims", {.claims = true}, true, {PeerFault::unexpected}},
           Case{"replays", {.replays = true}, true, {PeerFault::replayed, PeerFault::forged}},
@@ -107,6 +106,50 @@ TEST(Tampering, GainsNothingAndIsSentAwayWhereItIsPlain) {
         EXPECT_LE(static_cast<double>(outcome.corrections), 1.1 * static_cast<double>(honest.corrections) + 3)
             << one.what;
         EXPECT_LE(outcome.missing, 1.1 * honest.missing + 1) << one.what;
+    }
+}
+
+// Whoever claims to see a walking target where it was two seconds ago, and shoots there, hits nothing, though
+// the rules would rewind so far: its link does not explain it.
+TEST(Tampering, LookingBackHitsNothing) {
+    static const Arsenal arsenal = [] {
+        Arsenal made = trial::make_bots_arsenal();
+        made.matches[0].judging = {.rewind = from_seconds(2), .cover = from_seconds(2)};
+        made.bodies[0].health = 1e5;
+        made.weapons[0].spread.hip = 0.0;
+        made.weapons[0].recoil = {};
+        return made;
+    }();
+    for (const bool cheats : {false, true}) {
+        trial::Door door{2, Level{{{HalfSpace{world_up(), 0}, SurfaceId{1}}}}, arsenal};
+        trial::TamperingClient cheat{door.network.connect({}),
+                                     door.ticket(1),
+                                     trial::net_digest(),
+                                     digest_of(door.level),
+                                     {.looks_back = cheats}};
+        door.join(door.ticket(2));
+        door.wants.back() = {.yaw = 0.5F * static_cast<float>(pi), .ahead = 0.3F};
+        std::vector<Vector3> were;
+        double damage = 0.0;
+        for (int step = 0; step < 9'000; ++step) {
+            const Skirmish& skirmish = door.server->skirmish();
+            Intent wants{.buttons = {Button::trigger}};
+            const Fighter* self = skirmish.find(BodyId{1});
+            const Fighter* target = skirmish.find(BodyId{2});
+            if (self != nullptr && target != nullptr) {
+                were.push_back(target->position);
+                const Vector3& at = cheats && were.size() > 2000 ? were[were.size() - 2000] : were.back();
+                const Look look = look_of(at + Vector3{0, 1, 0} - skirmish.readout(BodyId{1}).eye);
+                wants.yaw = static_cast<float>(look.yaw);
+                wants.pitch = static_cast<float>(look.pitch);
+                wants.buttons.set(Button::trigger, were.size() > 2500);
+                damage = skirmish.match().find(BodyId{1})->tally.damage_dealt;
+            }
+            cheat.run(wants, skirmish.tick());
+            door.run(0.001);
+        }
+        EXPECT_EQ(damage > 0.0, !cheats);
+        EXPECT_EQ(door.server->faults()[PeerFault::looks_back] > 0, cheats);
     }
 }
 

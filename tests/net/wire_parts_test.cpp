@@ -243,6 +243,7 @@ TEST(OwnState, IsSoundWhateverItsWordsAre) {
             EXPECT_TRUE(assume(fight.skirmish, who, repaired));
             EXPECT_EQ(own_state(fight.skirmish, who), repaired) << "what was repaired stays as it is";
         }
+        fight.advance(); // and it can be gone on from
         const auto found = std::find_if(fight.skirmish.fighters().begin(), fight.skirmish.fighters().end(),
                                         [who](const Fighter& fighter) { return fighter.id == who; });
         ASSERT_NE(found, fight.skirmish.fighters().end());

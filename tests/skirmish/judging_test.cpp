@@ -200,9 +200,10 @@ TEST(Judging, WhatIsShownIsOnAGridAndTheSameEverywhere) {
     EXPECT_EQ(shown_place({endless, -endless, std::nan("")}, endless), ShownPlace{});
     // Whoever jumps flies through nothing; whoever walks does.
     Scene scene{Level{}, {.bodies = 4, .joints = 1, .frames = 4}};
-    const RigSpec rig{{{"torso", {Sphere{{0, 1, 0}, 0.3}}}}, {}};
+    BodySpec ball;
+    ball.rig = {{{"torso", {Sphere{{0, 1, 0}, 0.3}}}}, {}};
     const auto shown = [&](double seconds, double x) {
-        const ShownBody body{runner, &rig, TeamId{}, shown_place({x, 0, 0}, 0)};
+        const ShownBody body{runner, &ball, TeamId{}, shown_place({x, 0, 0}, 0)};
         show(scene, Time{from_seconds(seconds)}, {&body, 1});
     };
     shown(0.1, 0);

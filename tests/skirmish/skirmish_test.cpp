@@ -93,6 +93,16 @@ TEST(Skirmish, RefusesDamagedStatesAndThoseOfOthers) {
     Skirmish other{
         bots_arsenal(), trial::bots_level(), {.limits = {.combatants = 16}}, 10, trial::bots_plan()};
     EXPECT_FALSE(other.restore(sound)) << "another seed";
+    const auto of_arsenal = [&](const auto& change) {
+        Arsenal changed = trial::make_bots_arsenal();
+        change(changed);
+        Skirmish its{changed, trial::bots_level(), {.limits = {.combatants = 16}}, 9, trial::bots_plan()};
+        return its.restore(sound);
+    };
+    EXPECT_TRUE(of_arsenal([](Arsenal&) {}));
+    EXPECT_FALSE(of_arsenal([](Arsenal& it) { it.weapons[0].damage += 1; }));
+    EXPECT_FALSE(of_arsenal([](Arsenal& it) { it.weapons[0].modes = {TriggerMode::single}; }));
+    EXPECT_FALSE(of_arsenal([](Arsenal& it) { it.bodies[0].layers.push_back({.name = "bark"}); }));
     std::vector<std::byte> small(sound.size() - 1);
     EXPECT_EQ(skirmish.save(small), 0U);
 }

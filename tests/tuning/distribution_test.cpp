@@ -400,7 +400,7 @@ TEST(LinkEffects, SayWhatASimulatedMatchShows) {
     setup.bout.weapons = {0};
     setup.bout.shooters = {0};
     setup.links = {link};
-    const ArsenalDigest digest{};
+    const ArsenalDigest digest{.whole = 1}; // both ends are here
     LevelPlan plan;
     plan.spawns = {{{0, 0, 0}, 0.0, TeamId{0}}, {{0, 0, 15}, pi, TeamId{1}}};
     LinkTrial trial{arsenal, digest, engagement_level(), plan, setup, 1};

@@ -21,11 +21,12 @@ struct MeleeAttackSpec {
     Duration active = std::chrono::milliseconds{150}; ///< while it does, over 0
     Duration recovery{};                              ///< after that, until the next attack, at least 0
     double damage = 0.0;                              ///< health points of one hit before region, at least 0
-    double push = 0.0;    ///< speed that it gives along the blade's way, m/s, at least 0
-    Metres grip = 0.0;    ///< from the point it turns about to its near end, at least 0
-    Metres reach = 1.0;   ///< and to its far end, over grip
-    Metres radius = 0.05; ///< over 0
-    Metres thrust = 0.0;  ///< by which it moves outwards during the active span, at least 0
+    double push = 0.0;      ///< speed that it gives along the blade's way, m/s, at least 0
+    double push_away = 0.0; ///< and over the ground away from its wielder, m/s, at least 0
+    Metres grip = 0.0;      ///< from the point it turns about to its near end, at least 0
+    Metres reach = 1.0;     ///< and to its far end, over grip
+    Metres radius = 0.05;   ///< over 0
+    Metres thrust = 0.0;    ///< by which it moves outwards during the active span, at least 0
     /// Directions relative to the wielder's look, passed through at an even pace during the active span; at
     /// least one, each no more than 120 degrees from the one before.
     std::vector<Look> path{{}};

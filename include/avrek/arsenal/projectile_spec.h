@@ -30,11 +30,11 @@ struct ProjectileSpec {
     Metres radius = 0.0;                         ///< at least 0
     Duration lifetime = std::chrono::seconds{5}; ///< it is gone then, over 0
     Duration fuse{};                             ///< after its launch it goes off; 0: it has none
-    Metres arming_distance =
-        1.0;                ///< its shooter, and its proximity fuse, do not count before it has flown so far
-    Metres proximity = 0.0; ///< it goes off when a body of another team comes nearer; 0: never
-    double turn_rate = 0.0; ///< rad/s by which it turns to its target, at least 0
-    bool sticks = false;    ///< it stays on what stops it, until its fuse or lifetime ends
+    Metres arming_distance = 1.0;                ///< its proximity fuse works once it has flown so far
+    Metres self_hit_after = 1.0; ///< it can hit its own shooter once it has flown so far and has left it
+    Metres proximity = 0.0;      ///< it goes off when a body of another team comes nearer; 0: never
+    double turn_rate = 0.0;      ///< rad/s by which it turns to its target, at least 0
+    bool sticks = false;         ///< it stays on what stops it, until its fuse or lifetime ends
     BounceSpec bounce{};
     PierceSpec pierce{};
     BlastSpec blast{}; ///< where it ends, unless it ends by its lifetime alone

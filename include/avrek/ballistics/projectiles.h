@@ -35,7 +35,12 @@ struct Launch {
     Vector3 shooter_velocity = Vector3::Zero(); ///< m/s
     BodyId shooter{};
     TeamId team{};
-    std::uint32_t shot = 0;           ///< of the shooter, for the events
+    std::uint32_t shot = 0;      ///< of the shooter, for the events
+    LayerSet hits = stops_shots; ///< what stops it, of the level and of bodies
+    TeamSet teams{};             ///< the bodies that it meets
+    /// Bodies that it passes through, such as the hull that it is fired from; at most IgnoredBodies::most.
+    /// Its shooter needs no mention: see ProjectileSpec::self_hit_after. Read during the launch only.
+    std::span<const BodyId> ignores{};
     std::optional<BodyId> target{};   ///< what it turns to, if it can
     Vector3 aim_at = Vector3::Zero(); ///< in the target's axes
 };
@@ -100,7 +105,7 @@ class ProjectilePool {
 
     /// Launches a projectile; a full pool adds the event `refused` and returns none. To be called before the
     /// span with the launch time is advanced. Preconditions (asserted): a direction of unit length within
-    /// 1e-9; a time not before the end of the last span.
+    /// 1e-9; a time not before the end of the last span; at most IgnoredBodies::most ignored bodies.
     std::optional<ProjectileHandle> launch(const Launch& launch, std::vector<ProjectileEvent>& events);
 
     /// Launches a projectile late: at a time before the end of the last span, from where it flies by itself

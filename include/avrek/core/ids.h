@@ -16,7 +16,10 @@ enum class RegionId : std::uint32_t {};
 /// What a piece of level is made of: its place in Arsenal::surfaces, or a number of the game's choosing.
 enum class SurfaceId : std::uint32_t {};
 
-/// Whose side a body is on: 0 to 31, chosen by the game.
+/// The side that a body is on: 0 to 31, chosen by the game. A number beyond is no team: no set of teams holds
+/// it, and a match lets nobody of it in.
 enum class TeamId : std::uint8_t {};
+
+inline constexpr std::uint32_t team_count = 32;
 
 } // namespace avrek

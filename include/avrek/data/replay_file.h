@@ -56,6 +56,7 @@ struct ReplayTick {
     std::vector<Intent> intents{};
     std::vector<ReplayPlacing> placings{};
     std::optional<std::uint64_t> hash{}; ///< of the state after it
+    std::vector<std::uint16_t> parts{};  ///< with a hash: see part_hashes()
 };
 
 /// A number of a recorded state.
@@ -141,6 +142,7 @@ std::vector<Diagnostic> play(const ReplayTick& tick, Skirmish& skirmish);
 struct ReplayDeparture {
     Tick tick = 0;                         ///< after which it was noticed; as exact as hashes are frequent
     Tick last_same = -1;                   ///< after which all was as recorded
+    std::string part{};                    ///< the first part of the state that differs then, by its name
     std::vector<FieldDifference> fields{}; ///< at the next record of fields: here, and as recorded
     Tick fields_tick = 0;
 };

@@ -68,6 +68,8 @@ struct SeenPlayer {
     Vector3 position = Vector3::Zero(); ///< of its feet
     Look look{};
     std::int32_t weapon = -1; ///< in hand: index into Arsenal::weapons
+    BodyState state = BodyState::active;
+    bool on_back = false; ///< while it lies
     bool dead = false;
     bool airborne = false;
     bool crouching = false;
@@ -76,7 +78,7 @@ struct SeenPlayer {
     bool guarding = false;
 };
 
-/// What has happened since the last call of receive() or tick() began.
+/// What has happened, as receive() and tick() return it: each event once, by one of the two.
 struct ClientEvents {
     std::vector<OwnEvent> own{};
     std::vector<Notice> notices{};
@@ -108,13 +110,13 @@ class Client {
 
     /// Takes in what has come. `local` is a clock of the client's own, which must run evenly; only
     /// differences count.
-    const ClientEvents& receive(Time local);
+    [[nodiscard]] ClientEvents receive(Time local);
 
     /// Whether it is time for the next tick of its own.
     bool is_tick_due(Time local) const;
     /// Lets its own combatant do a tick of what it wants, and sends that. Precondition (asserted): it is
     /// playing.
-    const ClientEvents& tick(Intent wanted);
+    [[nodiscard]] ClientEvents tick(Intent wanted);
 
     /// Tells the server, and ends.
     void leave();

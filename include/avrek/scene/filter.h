@@ -65,7 +65,7 @@ class TeamSet {
     constexpr TeamSet() = default;
     constexpr TeamSet(std::initializer_list<TeamId> teams) : bits_(0) {
         for (const TeamId team : teams) {
-            bits_ |= 1U << (static_cast<std::uint32_t>(team) & 31U);
+            bits_ |= bit_of(team);
         }
     }
     static constexpr TeamSet all_but(TeamId team) {
@@ -73,11 +73,14 @@ class TeamSet {
         set.bits_ = ~set.bits_;
         return set;
     }
-    constexpr bool contains(TeamId team) const {
-        return (bits_ & (1U << (static_cast<std::uint32_t>(team) & 31U))) != 0;
-    }
+    constexpr bool contains(TeamId team) const { return (bits_ & bit_of(team)) != 0; }
 
   private:
+    static constexpr std::uint32_t bit_of(TeamId team) {
+        const auto number = static_cast<std::uint32_t>(team);
+        return number < team_count ? 1U << number : 0U;
+    }
+
     std::uint32_t bits_ = ~0U;
 };
 
@@ -101,12 +104,14 @@ class IgnoredBodies {
 };
 
 /// What a query hits: everything in the layers `hits`, of bodies those of the `teams`, but not the bodies
-/// that it `ignores`.
+/// that it `ignores`. A body can be in any layer: one in `glass`, say, stops shots but not sight.
 struct Filter {
     LayerSet hits = stops_shots;
     TeamSet teams = {};
     IgnoredBodies ignores = {};
     std::optional<BodyId> only = {}; ///< of bodies this one alone
+    bool level = true;               ///< parts of the level count
+    bool bodies = true;              ///< bodies count, in whatever of these layers they are
 };
 
 } // namespace avrek

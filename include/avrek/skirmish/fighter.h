@@ -3,6 +3,7 @@
 #include <avrek/core/ids.h>
 #include <avrek/core/time.h>
 #include <avrek/core/vectors.h>
+#include <avrek/skirmish/body_stance.h>
 #include <avrek/skirmish/intent.h>
 
 #include <array>
@@ -23,12 +24,14 @@ struct Fighter {
     Vector3 velocity = Vector3::Zero(); ///< m/s
     Look look{};                        ///< at the end of the last tick, kicks apart
     Look look_before{};                 ///< at its begin
-    Look kick{};                        ///< what shots have added to the look, and stays
-    Time alive_since{};                 ///< its present life
+    Radians facing = 0.0; ///< yaw of its body: its look, or as the game placed it; the dead keep it
+    Look kick{};          ///< what shots have added to the look, and stays
+    Time alive_since{};   ///< its present life
     bool airborne = false;
-    bool in_scene = false;   ///< its body can be hit
-    bool to_place = false;   ///< it has come back, and gets its place in the next tick
-    std::int32_t melee = -1; ///< index into Arsenal::melee
+    bool in_scene = false;                    ///< its body can be hit
+    BodyStance stance = BodyStance::standing; ///< of its body in the scene
+    bool to_place = false;                    ///< it has come back, and gets its place in the next tick
+    std::int32_t melee = -1;                  ///< index into Arsenal::melee
     MeleeState swing{};
     std::int8_t strike_before = -1; ///< as last stated
     std::uint32_t swing_ended = 0;  ///< swings before this one are over

@@ -4,6 +4,7 @@
 
 #include <cstdint>
 #include <initializer_list>
+#include <limits>
 #include <span>
 
 /// What combatants want.
@@ -72,11 +73,20 @@ struct Intent {
     friend bool operator==(const Intent&, const Intent&) = default;
 };
 
-/// Where a game that moves its bodies itself has put one by the end of a tick. One that is no number, or
-/// beyond 1e5 m or m/s, does nothing.
+/// The intent that a combatant is taken to give when it gives none: its last one, with every button still
+/// held and nothing newly pressed, noticed or lost.
+inline Intent repeated(Intent last) {
+    last.press = 0;
+    last.noticed = last.lost = nobody;
+    return last;
+}
+
+/// Where a game that moves its bodies itself has put one by the end of a tick. A placing without a position,
+/// or with numbers beyond 1e5 m or m/s, does nothing.
 struct Placing {
     BodyId who = nobody;
-    Vector3 position = Vector3::Zero(); ///< of the feet
+    Vector3 position =
+        Vector3::Constant(std::numeric_limits<double>::quiet_NaN()); ///< of the feet; to be set
     Radians yaw = 0.0;
     Vector3 velocity = Vector3::Zero(); ///< m/s
     bool airborne = false;

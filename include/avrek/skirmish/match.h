@@ -48,7 +48,8 @@ struct HazardPlacing {
 /// The whole of life and death in a match. The game reports what happened, in order of time, and the match
 /// says what comes of it: every function that takes a time first lets everything happen that is due before.
 /// Events are appended in order of time. After match_over nothing changes any more. Nothing allocates after
-/// the constructor, but for the events.
+/// the constructor, but for the events. The functions say whether they did something: an id that is not there
+/// is no error, as somebody may just have left.
 ///
 /// The arsenal, which has been through link(), and the rules must outlive it. Preconditions (asserted): times
 /// never go back; indices are the arsenal's; specs without errors among their find_contradictions().
@@ -58,7 +59,8 @@ class Match {
 
     Match(const Arsenal& arsenal, const MatchSpec& rules, const MatchLimits& limits = {});
 
-    /// Somebody joins at now(). Returns false, and nothing happens, when the id is taken or there is no room.
+    /// Somebody joins at now(). Returns false, and nothing happens, when the id is taken, its team is no
+    /// team, there is no room, or the match is over.
     bool join(const Joining& joining);
     /// Somebody leaves, without a death. Returns false when it is not there.
     bool leave(BodyId id, Events& events);
@@ -70,15 +72,17 @@ class Match {
     /// Gives somebody a condition. Returns whether it came.
     bool give_condition(const World& world, BodyId target, const NewCondition& condition, Time at,
                         Events& events);
+    // The next four return false, and do nothing, when the match is over or somebody named is not there.
+
     /// States whether somebody holds its guard.
-    void hold_guard(const World& world, BodyId id, bool held, Time at, Events& events);
+    bool hold_guard(const World& world, BodyId id, bool held, Time at, Events& events);
     /// Somebody fired, or began to strike: this ends protection and conditions, by their rules. `shots` are
     /// counted.
-    void acted(const World& world, BodyId id, Act act, std::uint32_t shots, Time at, Events& events);
+    bool acted(const World& world, BodyId id, Act act, std::uint32_t shots, Time at, Events& events);
     /// Somebody hostile notices `target`, or does not any more.
-    void notice(const World& world, BodyId target, BodyId hostile, bool sees, Time at, Events& events);
+    bool notice(const World& world, BodyId target, BodyId hostile, bool sees, Time at, Events& events);
     /// Changes somebody's lives, within the limits of the rules; who was out comes back.
-    void change_lives(const World& world, BodyId id, std::int32_t by, Time at, Events& events);
+    bool change_lives(const World& world, BodyId id, std::int32_t by, Time at, Events& events);
 
     /// Lays a hazard at `at`; returns its place, or none when there is no room.
     std::optional<std::int32_t> lay_hazard(const World& world, const HazardPlacing& placing, Time at,
@@ -153,7 +157,8 @@ class Match {
     bool restore(StateReader& from);
 
   private:
-    enum class DueKind : std::uint8_t { combatant, hazard, pickup, touches };
+    // At one moment in this order: a body that comes back touches nothing where it died.
+    enum class DueKind : std::uint8_t { combatant, hazard, pickup, touches, respawn };
     struct Due {
         Time at{};
         DueKind kind = DueKind::combatant;

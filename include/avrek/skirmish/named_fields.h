@@ -26,6 +26,14 @@ std::string value_text(const NamedField& field);
 /// Everything that the state hash is made of, in the hash's order.
 std::vector<NamedField> named_fields(const Skirmish& skirmish);
 
+/// A 16-bit hash of each part of a state: of the match, of each fighter, of a combatant's vitals, loadout and
+/// so on. They say in which part two states depart, for two bytes each.
+std::vector<std::uint16_t> part_hashes(const Skirmish& skirmish);
+
+/// The name of the first part, such as "match.combatant[7].vitals", that differs from what part_hashes()
+/// gave; empty when none does.
+std::string first_difference(const Skirmish& skirmish, const std::vector<std::uint16_t>& parts);
+
 /// A number of two states that is not the same, bit for bit.
 struct FieldDifference {
     std::string name{};

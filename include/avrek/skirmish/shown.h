@@ -4,6 +4,7 @@
 #include <avrek/core/time.h>
 #include <avrek/core/vectors.h>
 #include <avrek/scene/scene.h>
+#include <avrek/skirmish/body_stance.h>
 
 #include <cstdint>
 #include <span>
@@ -12,7 +13,7 @@
 /// that, and a client draws exactly that, so a shot can be judged against what its shooter saw.
 namespace avrek {
 
-/// A place on a grid of 1/128 m, facing one of 4096 ways. Only upright bodies are shown so.
+/// The place of somebody's feet on a grid of 1/128 m, facing one of 4096 ways.
 struct ShownPlace {
     std::int32_t x = 0;
     std::int32_t y = 0;
@@ -28,14 +29,15 @@ inline constexpr std::int32_t most_shown = 1 << 23; ///< steps from the origin: 
 ShownPlace shown_place(const Vector3& position, Radians yaw);
 Vector3 position_of(const ShownPlace& place);
 Radians yaw_of(const ShownPlace& place); ///< in (-pi, pi]
-Pose pose_of(const ShownPlace& place);
+Pose pose_of(const ShownPlace& place);   ///< of one who stands
 
 /// A body that is shown.
 struct ShownBody {
     BodyId id = nobody;
-    const RigSpec* rig = nullptr; ///< never null; outlives the scene
+    const BodySpec* body = nullptr; ///< never null; outlives the scene
     TeamId team{};
     ShownPlace place{};
+    BodyStance stance = BodyStance::standing;
 };
 
 /// A new frame of a scene, with these bodies and no others, in order of their ids. Who moves by more than

@@ -2,6 +2,7 @@
 #include <avrek/ballistics/aim_solving.h>
 #include <avrek/ballistics/projectiles.h>
 #include <avrek/scene/scene.h>
+#include <avrek/skirmish/body_stance.h>
 #include <avrek/skirmish/fighter.h>
 #include <avrek/skirmish/intent.h>
 #include <avrek/skirmish/level_plan.h>
@@ -18,6 +19,8 @@
 
 /// A whole fight as one object: intents in, events out.
 namespace avrek {
+
+class FeetWorld;
 
 /// What a skirmish is like. Plain data; two that shall agree must have the same.
 struct SkirmishSettings {
@@ -87,8 +90,9 @@ class Skirmish {
     /// Takes somebody out, without a death. Returns false when it is not there.
     bool remove(BodyId id);
 
-    /// One tick. Of whom there is no intent the last one holds; of several the first counts. Intents and
-    /// placings of whom is not there do nothing. The events are there until the next call.
+    /// Advances by one tick. A combatant without an intent repeats its last one (see repeated()); of several
+    /// intents of one combatant the first counts. Intents and placings of combatants that are not there do
+    /// nothing. The events last until the next call.
     const SkirmishEvents& advance(std::span<const Intent> intents, std::span<const Placing> placings = {});
 
     Tick tick() const { return tick_; } ///< the next one
@@ -109,7 +113,13 @@ class Skirmish {
     std::span<const ProjectilePool> projectiles() const {
         return {pools_.data(), pools_.size()};
     } ///< by Arsenal::projectiles
-    /// Direct access, for those who set something up. A replay knows nothing of it.
+    /// A hit or a condition of the game's own, between two ticks: at now(), before anything else of the next
+    /// tick, whose events tell of it. A replay knows nothing of it. For the results see Match.
+    HitResult hit(BodyId target, const IncomingHit& hit);
+    bool give_condition(BodyId target, const NewCondition& condition);
+
+    /// Direct access, for those who set something up: events of what is done to the match so are the caller's
+    /// alone, and nobody else is told. A replay knows nothing of it.
     Match& match() { return match_; }
     Scene& scene() { return scene_; }
     Fighter* find_fighter(BodyId id); ///< its id stays
@@ -162,7 +172,7 @@ class Skirmish {
         std::array<Span, 2> blows{}; // while the hands strike: what went on, and what begins in the tick
         Time plan_from{};            // actions of older plans hold before that
         std::uint32_t version = 0;
-        bool planned = false;
+        bool intent_given = false;
         Buttons pressed{}; // in this tick
         Buttons released{};
         const Placing* placing = nullptr;
@@ -203,7 +213,7 @@ class Skirmish {
                  bool has_weapon) const;
     void place(Fighter& fighter, const Combatant& who, bool first);
     void walk(Fighter& fighter, const Combatant& who);
-    void show(Fighter& fighter, const Combatant& who, const Pose& before, const Placing* placing);
+    void show(Fighter& fighter, const Combatant& who, const Placing* placing);
     void state_intents(std::size_t index);
     Span blow_of(const Fighter& fighter) const;
 
@@ -212,6 +222,10 @@ class Skirmish {
     void confirm(std::size_t index, Time at);
     void change_plan(std::size_t index, Time at);
     void absorb();
+    void begin_life(std::size_t index);
+    void hold_on(std::size_t index);
+    void be_pushed(std::size_t index, const Vector3& push);
+    static void state_buttons(Buttons held, LoadoutIntent& intent);
     void tell(EventKind kind, Time at, std::size_t index);
 
     void do_action(const Action& action);
@@ -241,8 +255,9 @@ class Skirmish {
     Judged hurt(BodyId target, const Met& met, IncomingHit hit);
     void leave_scene(std::size_t index);
     void remember_shown();
-    void list_shown();
     const World& seen_world() const;
+    FeetWorld feet() const; // what the match asks
+    BodyStance stance_of(const Fighter& fighter) const;
     Duration behind_of(const Fighter& fighter) const;
     const RigSpec* rig_of(BodyId id) const;
     std::uint64_t kind_of_state() const;

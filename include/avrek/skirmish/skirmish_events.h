@@ -130,6 +130,8 @@ struct SkirmishEvents {
     std::vector<SwingEvent> swings{};
     std::vector<MatchEvent> lives{};
     std::vector<SpawnEvent> spawns{};
+    /// Intents and placings of combatants that are not there, and placings without a sound position.
+    std::uint32_t disregarded = 0;
 
     void clear();
     void reserve(std::size_t each);

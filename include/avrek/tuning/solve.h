@@ -28,13 +28,15 @@ struct SolveSettings {
 struct WishResult {
     double before = 0.0;
     double after = 0.0;
-    double miss = 0.0;  ///< how far outside of what is wished it ends, in the measure's unit; 0: met
+    double miss =
+        0.0; ///< how far outside of what is wished it ends, in the measure's unit; met up to `error`
     double error = 0.0; ///< of `after`, at most
     double alone = 0.0; ///< the least miss of it in all tries, whatever became of the others
 };
 
-/// Two wishes of which no try met both, though each has been met.
-struct WishConflict {
+/// Two wishes of which no try met both, though each was met by some. They may contradict each other, or the
+/// search may have been too short to meet both.
+struct WishesApart {
     std::size_t one = 0;
     std::size_t other = 0;
     double one_miss = 0.0; ///< in the try that came nearest to both
@@ -42,13 +44,13 @@ struct WishConflict {
 };
 
 struct Solution {
-    bool met = false;                     ///< all wishes
+    bool met = false;                     ///< all wishes, each within the error of its value
     bool was_cut = false;                 ///< `goes_on` ended it
     std::vector<ArsenalChange> changes{}; ///< of each of Wishes::ranges, in order
     std::vector<double> before{};         ///< their values until now
     std::vector<WishResult> results{};    ///< of each wish
-    std::vector<WishConflict> conflicts{};
-    std::size_t tries = 0;
+    std::vector<WishesApart> apart{};
+    std::size_t tries = 0; ///< 0 where all wishes were met from the start
     ArsenalText overlay{};
 };
 

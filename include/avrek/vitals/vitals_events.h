@@ -34,6 +34,7 @@ enum class VitalsEventKind : std::uint8_t {
     condition_stacked, ///< it was there already: `count`, `strength` and `until` are what they are now
     condition_refused, ///< it did not come; `refusal` says why
     condition_ended,   ///< by its time, or `refusal` says by what
+    pushed,            ///< a hit that it survived gave it `push`, with or without damage
     reacted,           ///< the body is `state` now, until `until`, and gets `push`
     rising,            ///< it gets up, until `until`
     recovered,         ///< it is active again

@@ -51,6 +51,9 @@ struct LoadoutIntent {
 Loadout make_loadout(const Arsenal& arsenal, std::span<const std::int32_t> weapons, Time at = Time{},
                      std::uint32_t kick_seed = 0);
 
+/// States what is held already at `loadout.now`, so that it is no press: a trigger must be pressed again.
+void hold_already(Loadout& loadout, const LoadoutIntent& held);
+
 /// Moves the loadout to `until`, as advance() does for one weapon. Each event says its slot. A swap puts the
 /// weapon in hand away, then raises the other; a trigger that is held meanwhile must be pressed again. A
 /// reload that a swap does not cancel is finished first. Preconditions as for one weapon.

@@ -26,6 +26,11 @@ WeaponState stowed_weapon(const WeaponSpec& spec, Time at = Time{});
 /// The reserve that `spec` starts with.
 AmmoReserve full_reserve(const WeaponSpec& spec);
 
+/// The trigger mode of a state; the first of a weapon that has fewer modes than the state knows.
+inline TriggerMode mode_of(const WeaponSpec& spec, const WeaponState& state) {
+    return spec.modes[state.mode < spec.modes.size() ? state.mode : 0];
+}
+
 /// The earliest time at which the rate of fire allows the next shot; not after `state.now` when it allows one
 /// now.
 inline Time next_shot_allowed(const WeaponState& state) {

@@ -1,0 +1,180 @@
+// What holds at the seams of a life: respawns, pushes, stances, hits of the game's own, and bad calls.
+#include "../digest/bots_fight.h"
+#include "../rounds.h"
+#include "../scene/draw.h"
+
+#include <gtest/gtest.h>
+
+#include <cmath>
+
+namespace avrek {
+namespace {
+
+IncomingHit blow_of(double damage, const Vector3& push = Vector3::Zero()) {
+    IncomingHit hit;
+    hit.damage.multiply(DamageStepKind::base, damage);
+    hit.push = push;
+    hit.direction = push.isZero() ? Vector3::Zero() : Vector3(push.normalized());
+    return hit;
+}
+
+bool told(const SkirmishEvents& events, BodyId who, VitalsEventKind kind) {
+    return std::any_of(events.lives.begin(), events.lives.end(), [&](const MatchEvent& event) {
+        return event.kind == MatchEventKind::vitals && event.who == who && event.vitals.kind == kind;
+    });
+}
+
+constexpr BodyId one{1};
+constexpr BodyId other{2};
+
+Arsenal with_respawn(double seconds) {
+    Arsenal arsenal = trial::make_bots_arsenal();
+    arsenal.matches[0].respawn = {from_seconds(seconds), Duration{}};
+    return arsenal;
+}
+
+Skirmish two_of(const Arsenal& arsenal, const Vector3& first, const Vector3& second) {
+    static const std::int32_t weapons[] = {0, 1};
+    const Level floor{{{HalfSpace{world_up(), 0}, SurfaceId{1}}}};
+    Skirmish fight{arsenal, floor, {.limits = {.combatants = 4}}, 5, trial::bots_plan()};
+    EXPECT_TRUE(fight.add({.id = one, .team = TeamId{0}, .melee = 0, .weapons = weapons, .at = first}));
+    EXPECT_TRUE(fight.add({.id = other, .team = TeamId{1}, .melee = 0, .weapons = weapons, .at = second}));
+    return fight;
+}
+
+// A combatant that gives no intent does what one does that gives its last one again.
+TEST(Intents, WithoutOneTheLastIsRepeated) {
+    Draw draw{8};
+    for (int round = 0; round < rounds(20); ++round) {
+        trial::BotsFight said{trial::bots_arsenal(), 6, static_cast<std::uint64_t>(round)};
+        Skirmish silent = said.skirmish;
+        for (Tick tick = 0; tick < 300; ++tick) {
+            const auto wanted = said.bots.think(said.skirmish);
+            std::vector<Intent> all(wanted.begin(), wanted.end());
+            std::vector<Intent> some;
+            for (Intent& intent : all) {
+                if ((draw.below(2) == 0)) {
+                    some.push_back(intent);
+                } else {
+                    intent = repeated(said.skirmish.find(intent.who)->intent);
+                }
+            }
+            said.skirmish.advance(all);
+            silent.advance(some);
+            ASSERT_EQ(said.skirmish.state_hash(), silent.state_hash())
+                << tick << ": " << differences(said.skirmish, silent, 1).front().name;
+        }
+    }
+}
+
+// Nothing is done before one stands at one's spawn, and what was held must be pressed again.
+TEST(Respawn, NobodyActsBeforeItStandsAtItsSpawn) {
+    for (const double delay : {0.0, 0.3, 1.0, 1.0 / 64, 0.517}) {
+        const Arsenal arsenal = with_respawn(delay);
+        Skirmish fight = two_of(arsenal, {0, 0, 3}, {0, 0, 8});
+        fight.advance({});
+        fight.hit(one, blow_of(1e6));
+        const Intent holds{.who = one, .buttons = {Button::trigger, Button::guard}};
+        Vector3 spawn = Vector3::Zero();
+        std::optional<Time> placed;
+        int shots = 0;
+        for (int tick = 0; tick < 160; ++tick) {
+            Intent intent = holds;
+            intent.buttons.set(Button::trigger, tick != 150);
+            const SkirmishEvents& events = fight.advance({&intent, 1});
+            for (const SpawnEvent& event : events.spawns) {
+                placed = event.at;
+                spawn = event.position;
+            }
+            for (const ShotEvent& shot : events.shots) {
+                ASSERT_TRUE(placed) << delay << ": before it has a place";
+                EXPECT_GE(shot.at, *placed);
+                EXPECT_LT((shot.muzzle - spawn).norm(), 3.0);
+                EXPECT_GT(tick, 150) << delay << ": with a trigger that was held all the time";
+                ++shots;
+            }
+        }
+        EXPECT_TRUE(placed) << delay;
+        EXPECT_GT(shots, 0) << delay << ": after another press";
+    }
+}
+
+TEST(Pushes, MoveTheLivingAndAreTold) {
+    const Arsenal arsenal = with_respawn(1);
+    for (const double damage : {0.0, 5.0}) {
+        Skirmish fight = two_of(arsenal, {0, 0, 3}, {20, 0, 8});
+        fight.advance({});
+        EXPECT_NE(fight.hit(one, blow_of(damage, {4, 0, 0})), HitResult::nothing);
+        EXPECT_TRUE(told(fight.advance({}), one, VitalsEventKind::pushed)) << damage;
+        for (int tick = 0; tick < 30; ++tick) {
+            fight.advance({});
+        }
+        EXPECT_GT(fight.find(one)->position.x(), 0.2) << damage;
+    }
+}
+
+// A blade can push away from who wields it, whichever way it goes.
+TEST(Pushes, GoAwayFromTheWielder) {
+    Arsenal arsenal = with_respawn(1);
+    MeleeAttackSpec& sweep = arsenal.melee[0].attacks[0];
+    sweep.push = 0;
+    sweep.push_away = 6;
+    sweep.damage = 0;
+    sweep.effect = {};
+    Skirmish fight = two_of(arsenal, {0, 0, 3}, {0, 0, 4.2});
+    const Intent strikes{.who = one, .strike = 0};
+    for (int tick = 0; tick < 40; ++tick) {
+        fight.advance({&strikes, 1});
+    }
+    EXPECT_GT(fight.find(other)->position.z(), 4.5);
+    EXPECT_LT(std::abs(fight.find(other)->position.x()), 0.4);
+}
+
+// The shape that is hit is that of the stance: lower in a crouch, along the ground for one who lies.
+TEST(Stances, AreWhereShotsMeet) {
+    const Arsenal arsenal = with_respawn(100);
+    Skirmish fight = two_of(arsenal, {0, 0, 3}, {0, 0, 8});
+    const auto hit_at = [&](const Vector3& from) {
+        return fight.scene().any_hit({{from, {0, 0, 1}, 4.0}}, {.hits = {Layer::bodies}});
+    };
+    fight.advance({});
+    EXPECT_TRUE(hit_at({0, 1.66, 0}));
+    const Intent crouches{.who = one, .buttons = {Button::crouch}};
+    fight.advance({&crouches, 1});
+    EXPECT_FALSE(hit_at({0, 1.66, 0}));
+    EXPECT_TRUE(hit_at({0, 1.66 - 0.3 * 1.62, 0}));
+    fight.hit(one, blow_of(1e6));
+    fight.advance({});
+    fight.advance({});
+    EXPECT_FALSE(hit_at({0, 0.9, 0}));
+    EXPECT_TRUE(hit_at({0, 0.2, 0}));
+    const BodySpec& body = arsenal.bodies[0];
+    for (const BodyStance stance : {BodyStance::standing, BodyStance::crouching, BodyStance::on_front, BodyStance::on_back}) {
+        const Pose there = standing_pose(stance, body, pose_in(stance, body, {1, 2, 3}, 0.7));
+        EXPECT_LT((there.position - Vector3{1, 2, 3}).norm(), 1e-12);
+        EXPECT_NEAR(look_of(there.rotation * world_forward()).yaw, 0.7, 1e-12);
+    }
+}
+
+TEST(Calls, ThatNameNobodySaySo) {
+    const Arsenal arsenal = with_respawn(1);
+    Skirmish fight = two_of(arsenal, {0, 0, 3}, {0, 0, 8});
+    const Intent intents[] = {{}, {.who = one}, {.who = BodyId{77}}};
+    const Placing placings[] = {{.who = other}, {.who = BodyId{77}, .position = {1, 0, 1}}};
+    const Vector3 before = fight.find(other)->position;
+    EXPECT_EQ(fight.advance(intents, placings).disregarded, 4U);
+    EXPECT_EQ(fight.find(other)->position, before) << "a placing without a position moves nobody";
+    std::vector<MatchEvent> events;
+    Match& match = fight.match();
+    EXPECT_FALSE(match.hold_guard(fight.scene(), BodyId{77}, true, fight.now(), events));
+    EXPECT_FALSE(match.change_lives(fight.scene(), BodyId{77}, 1, fight.now(), events));
+    EXPECT_FALSE(match.notice(fight.scene(), one, BodyId{77}, true, fight.now(), events));
+    EXPECT_FALSE(match.acted(fight.scene(), BodyId{77}, Act::fire, 1, fight.now(), events));
+    EXPECT_EQ(fight.hit(BodyId{77}, blow_of(1)), HitResult::nothing);
+    EXPECT_FALSE(fight.add({.id = BodyId{3}, .team = TeamId{32}})) << "no team";
+    EXPECT_FALSE((TeamSet{TeamId{0}}.contains(TeamId{32})));
+    EXPECT_EQ((Sphere{{}, 1}.centre), Vector3::Zero());
+}
+
+} // namespace
+} // namespace avrek
