@@ -49,6 +49,7 @@
 #include <avrek/core/shapes.h>
 #include <avrek/core/state_bytes.h>
 #include <avrek/core/state_delta.h>
+#include <avrek/core/state_gaps.h>
 #include <avrek/core/state_hash.h>
 #include <avrek/core/time.h>
 #include <avrek/core/units.h>

@@ -1,5 +1,7 @@
 #include <avrek/arsenal/arsenal.h>
 
+#include <algorithm>
+
 namespace avrek {
 
 namespace {
@@ -37,6 +39,16 @@ class Linker {
             set.add(condition.index);
         }
         return set;
+    }
+
+    // A multiplier for a region that no body has would never count.
+    void regions(const std::vector<RegionMultiplier>& multipliers) {
+        for (const RegionMultiplier& multiplier : multipliers) {
+            complete_ &=
+                std::any_of(arsenal_.bodies.begin(), arsenal_.bodies.end(), [&](const BodySpec& body) {
+                    return find_region(body.rig, multiplier.region).has_value();
+                });
+        }
     }
 
     void condition(ConditionSpec& spec) {
@@ -79,11 +91,13 @@ bool link(Arsenal& arsenal) {
     Linker linker{arsenal};
     for (WeaponSpec& weapon : arsenal.weapons) {
         linker.effect(weapon.effect);
+        linker.regions(weapon.region_multipliers);
     }
     for (ProjectileSpec& projectile : arsenal.projectiles) {
         linker.effect(projectile.blast.effect);
     }
     for (MeleeSpec& melee : arsenal.melee) {
+        linker.regions(melee.region_multipliers);
         for (MeleeAttackSpec& attack : melee.attacks) {
             linker.effect(attack.effect);
         }

@@ -62,7 +62,7 @@ bool Flying::wait_out_one(std::size_t index, Time end) {
     const Time ends = std::min(dies, goes_off);
     Chord chord = chord_at(states_.chords, index);
     const std::optional<Pose> pose =
-        flight.stuck_to ? world_.body_pose(*flight.stuck_to, std::min(ends, end)) : std::nullopt;
+        flight.stuck_to != nobody ? world_.body_pose(flight.stuck_to, std::min(ends, end)) : std::nullopt;
     if (pose) {
         chord.from = to_world(*pose, flight.stuck_at);
         set_chord(states_.chords, index, chord);
@@ -319,7 +319,7 @@ bool Flying::stop(std::size_t index, const ProjectileEvent& event) {
         flight.flown = event.flown;
         flight.stuck = true;
         flight.stuck_at = pose ? to_local(*pose, event.point) : event.point;
-        flight.stuck_to = pose ? body : std::nullopt;
+        flight.stuck_to = pose ? *body : nobody;
         set_chord(states_.chords, index, {event.point, Vector3::Zero(), event.point, Vector3::Zero()});
         states_.take_down(index);
         return false;
@@ -354,7 +354,7 @@ void Flying::step(Time grid) {
 void Flying::turn_to_target(std::size_t index, Time grid) {
     const Flight& flight = states_.flights[index];
     const std::optional<Pose> pose =
-        flight.launch.target ? world_.body_pose(*flight.launch.target, grid) : std::nullopt;
+        flight.launch.target != nobody ? world_.body_pose(flight.launch.target, grid) : std::nullopt;
     Chord chord = chord_at(states_.chords, index);
     const double speed = std::sqrt(chord.to_velocity.squaredNorm());
     if (!pose || speed == 0.0) {

@@ -4,9 +4,22 @@
 
 namespace avrek {
 
+/// What of a launch counts as long as it flies.
+struct Launched {
+    Time at{};
+    Vector3 direction = world_forward();
+    Vector3 aim_at = Vector3::Zero();
+    BodyId shooter{};
+    BodyId target = nobody;
+    std::uint32_t shot = 0;
+    LayerSet hits{};
+    TeamSet teams{};
+    TeamId team{};
+};
+
 /// All of one projectile but its chord.
 struct Flight {
-    Launch launch;
+    Launched launch;
     std::uint64_t number = 0;
     std::uint32_t slot = 0;
     Time chord_begin;
@@ -29,7 +42,7 @@ struct Flight {
     IgnoredBodies pierced;
     bool stuck = false;
     bool waiting = true; ///< for its launch
-    std::optional<BodyId> stuck_to{};
+    BodyId stuck_to = nobody;
     Vector3 stuck_at = Vector3::Zero(); ///< in the axes of that body, or of the world
 };
 
@@ -38,6 +51,31 @@ struct ProjectileSlot {
     std::uint32_t generation = 0;
     bool used = false;
 };
+
+template <class Visitor>
+void members(Visitor& visitor, const Launched& launch) {
+    visitor(launch.at, launch.direction, launch.aim_at, launch.shooter, launch.target, launch.shot,
+            launch.hits, launch.teams, launch.team);
+}
+
+template <class Visitor>
+void members(Visitor& visitor, const ImpactBudget& budget) {
+    visitor(budget.bounces, budget.energy, budget.has_bounced);
+}
+
+template <class Visitor>
+void members(Visitor& visitor, const Flight& flight) {
+    visitor(flight.launch, flight.number, flight.slot, flight.chord_begin, flight.chord_end, flight.now,
+            flight.leg_since, flight.leg_from, flight.flown, flight.first_bounce, flight.prepared,
+            flight.chord_length, flight.clear_until, flight.level_at, flight.arms_at, flight.parts_at,
+            flight.way_ends_at, flight.budget, flight.pierced, flight.stuck, flight.waiting, flight.stuck_to,
+            flight.stuck_at);
+}
+
+template <class Visitor>
+void members(Visitor& visitor, const ProjectileSlot& slot) {
+    visitor(slot.index, slot.generation, slot.used);
+}
 
 /// Flights and their chords lie at the same index: first those that fly, then those that wait or are stuck.
 struct ProjectileStates {

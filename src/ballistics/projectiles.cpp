@@ -220,8 +220,9 @@ std::optional<ProjectileHandle> ProjectilePool::put_in(const Launch& launch,
     states.slots[slot].index = static_cast<std::uint32_t>(states.size);
     Flight& flight = states.flights[states.size];
     flight = {};
-    flight.launch = launch;
-    flight.launch.ignores = {};
+    flight.launch = {
+        launch.at,   launch.direction, launch.aim_at, launch.shooter, launch.target.value_or(nobody),
+        launch.shot, launch.hits,      launch.teams,  launch.team};
     for (const BodyId body : launch.ignores) {
         [[maybe_unused]] const bool fits = flight.pierced.add(body);
         assert(fits);
@@ -321,8 +322,8 @@ void ProjectilePool::save(StateWriter& to) const {
     to.value(states.now);
     to.value(states.grid);
     to.list(states.free_slots);
-    to.values(std::span<const ProjectileSlot>{states.slots});
-    to.values(std::span<const Flight>{states.flights}.first(states.size));
+    to.clean_values(std::span<const ProjectileSlot>{states.slots});
+    to.clean_values(std::span<const Flight>{states.flights}.first(states.size));
     to.values(std::span<const ChordBlock>{states.chords}.first((states.size + ChordBlock::width - 1) /
                                                                ChordBlock::width));
 }
@@ -373,7 +374,7 @@ std::uint64_t ProjectilePool::state_hash() const {
         hash.add(flight.launch.at);
         hash.add(static_cast<std::uint64_t>(flight.launch.shooter) << 32U | flight.launch.shot);
         hash.add(static_cast<std::uint64_t>(flight.launch.team) << 32U | flight.launch.hits.bits());
-        hash.add(flight.launch.target ? static_cast<std::uint64_t>(*flight.launch.target) + 1 : 0);
+        hash.add(static_cast<std::uint64_t>(flight.launch.target));
         for (const BodyId body : flight.pierced) {
             hash.add(static_cast<std::uint64_t>(body));
         }

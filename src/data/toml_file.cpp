@@ -17,6 +17,11 @@ std::string_view trimmed(std::string_view line) {
     return begin == std::string_view::npos ? std::string_view{} : line.substr(begin);
 }
 
+std::string bare(std::string_view text) {
+    const std::string_view left = trimmed(text);
+    return std::string{left.substr(0, left.find_last_not_of(" \t\r") + 1)};
+}
+
 bool is_header(std::string_view line) {
     const std::string_view text = trimmed(line);
     return text.starts_with('[') && text.find(',') == std::string_view::npos &&
@@ -60,11 +65,45 @@ class Lines {
         return true;
     }
 
+    // What a line defines, with the table that it stands in: "weapon.thorn-rifle.damage"; and where in the
+    // line it begins. Empty for a line that defines nothing.
+    std::string defined_at(toml::source_position& at) const {
+        const std::string_view here = at.line > 0 && at.line <= lines_.size() ? line(at.line - 1) : "";
+        const std::string header = header_in(here);
+        const std::size_t begin = here.find_first_not_of(" \t");
+        const std::size_t sign = here.find('=');
+        if (begin == std::string_view::npos || (header.empty() && sign == std::string_view::npos)) {
+            return {};
+        }
+        at.column = static_cast<toml::source_index>(begin + 1);
+        if (!header.empty()) {
+            return header;
+        }
+        std::string table;
+        for (std::size_t above = at.line - 1; above > 0 && table.empty(); --above) {
+            table = header_in(line(above - 1));
+        }
+        const std::string_view key = here.substr(begin, sign - begin);
+        return (table.empty() ? "" : table + '.') +
+               std::string{key.substr(0, key.find_last_not_of(" \t") + 1)};
+    }
+
   private:
     struct Range {
         std::size_t begin;
         std::size_t end;
     };
+
+    // What stands in the brackets of a line that begins a table.
+    static std::string header_in(std::string_view line) {
+        const std::string_view text = trimmed(line);
+        const std::size_t last = text.rfind(']');
+        if (!is_header(line) || last == std::string_view::npos) {
+            return {};
+        }
+        const std::string_view inside = text.substr(1, last - 1);
+        return bare(inside.starts_with('[') ? inside.substr(1, inside.rfind(']') - 1) : inside);
+    }
 
     std::string_view line(std::size_t index) const {
         return std::string_view{text_}.substr(lines_[index].begin, lines_[index].end - lines_[index].begin);
@@ -74,21 +113,13 @@ class Lines {
     std::vector<Range> lines_;
 };
 
-// A second definition, and of what: the parser says "... cannot redefine existing TYPE 'PATH' ...".
-std::string redefined_path(std::string_view description) {
-    if (description.find("cannot redefine") == std::string_view::npos) {
-        return {};
-    }
-    const std::size_t begin = description.find('\'');
-    const std::size_t end = description.find('\'', begin + 1);
-    return end == std::string_view::npos ? std::string{}
-                                         : std::string{description.substr(begin + 1, end - begin - 1)};
-}
-
-Fault syntax_fault(std::string_view description) {
-    const std::string path = redefined_path(description);
-    if (!path.empty()) {
-        return {printable(path), "is defined a second time", "one definition of each name in a file", {}};
+// What the parser says, at a place which is then made exact.
+Fault syntax_fault(std::string_view description, const Lines& lines, toml::source_position& at) {
+    if (description.find("cannot redefine") != std::string_view::npos) {
+        return {printable(lines.defined_at(at)),
+                "is defined a second time",
+                "one definition of each name in a file",
+                {}};
     }
     const std::size_t colon = description.find(": ");
     const bool has_prefix = description.starts_with("Error while") && colon != std::string_view::npos;
@@ -115,7 +146,8 @@ toml::table parse_toml(std::string_view text, std::string_view name, Faults& fau
                 return std::move(result).table();
             }
             at = result.error().source().begin;
-            faults.add(name, at, syntax_fault(result.error().description()));
+            const Fault found = syntax_fault(result.error().description(), lines, at);
+            faults.add(name, at, found);
         }
         if (!lines.blank_statement(at.line)) {
             break;

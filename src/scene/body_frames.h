@@ -34,6 +34,11 @@ struct BodySlot {
     std::uint32_t rig = 0;     ///< place in BodyFrames::rigs
 };
 
+template <class Visitor>
+void members(Visitor& visitor, const BodySlot& slot) {
+    visitor(slot.id, slot.team, slot.layer, slot.is_there, slot.was_there, slot.left_at, slot.rig);
+}
+
 /// A moment as two frames of the ring and a place between them.
 struct Moment {
     std::size_t before = 0;

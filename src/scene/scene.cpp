@@ -296,7 +296,7 @@ void Scene::save(StateWriter& to) const {
     to.value(static_cast<std::uint64_t>(bodies.newest));
     to.value(static_cast<std::uint64_t>(bodies.count));
     to.value(bodies.number);
-    to.values(std::span{bodies.slots}.first(bodies.used));
+    to.clean_values(std::span<const BodySlot>{bodies.slots}.first(bodies.used));
     to.values(std::span<const Time>{bodies.times});
     for (std::size_t frame = 0; frame < bodies.limits.frames; ++frame) {
         for (std::size_t axis = 0; axis < 3; ++axis) {

@@ -1,4 +1,5 @@
 #include "match_parts.h"
+#include "state_members.h"
 #include <avrek/skirmish/match.h>
 #include <avrek/vitals/guard.h>
 
@@ -320,10 +321,10 @@ void Match::save(StateWriter& to) const {
     to.value(now_);
     to.value(looked_until_);
     to.value(std::uint64_t{over_});
-    to.list(combatants_);
-    to.list(hazards_);
-    to.list(pickups_);
-    to.list(dropped_);
+    to.clean_list(combatants_);
+    to.clean_list(hazards_);
+    to.clean_list(pickups_);
+    to.clean_list(dropped_);
     to.values(std::span<const std::uint64_t>{noticed_});
     to.values(std::span<const std::int32_t>{team_scores_});
 }

@@ -1,4 +1,5 @@
 #include "feet_world.h"
+#include "state_members.h"
 #include <avrek/arsenal/arsenal_hash.h>
 #include <avrek/core/state_hash.h>
 #include <avrek/scene/level_digest.h>
@@ -30,14 +31,26 @@ struct SavedHead {
     std::uint64_t check = 0;
 };
 
-// A body that was shown, as it is saved.
-struct SavedShown {
-    BodyId id = nobody;
-    std::int32_t body = 0;
-    ShownPlace place{};
-    TeamId team{};
-    BodyStance stance = BodyStance::standing;
-};
+// A body that was shown, as it is saved: id, body, place, and yaw, team and stance in one.
+using SavedShown = std::array<std::int32_t, 6>;
+
+SavedShown saved_shown(const ShownBody& shown, std::int32_t body) {
+    return {static_cast<std::int32_t>(shown.id),
+            body,
+            shown.place.x,
+            shown.place.y,
+            shown.place.z,
+            shown.place.yaw | static_cast<std::int32_t>(shown.team) << 16 |
+                static_cast<std::int32_t>(shown.stance) << 24};
+}
+
+ShownBody shown_of(const SavedShown& saved, const Arsenal& arsenal) {
+    return {static_cast<BodyId>(saved[0]),
+            &arsenal.bodies[static_cast<std::size_t>(saved[1])],
+            static_cast<TeamId>(saved[5] >> 16 & 0xff),
+            {saved[2], saved[3], saved[4], static_cast<std::uint16_t>(saved[5] & 0xffff)},
+            static_cast<BodyStance>(saved[5] >> 24)};
+}
 
 } // namespace
 
@@ -219,14 +232,16 @@ std::size_t Skirmish::save(std::span<std::byte> room) const {
         shown_->save(to);
         to.value(std::uint64_t{shown_bodies_.size()});
         for (const ShownBody& body : shown_bodies_) {
-            to.value(SavedShown{body.id, static_cast<std::int32_t>(body.body - arsenal_->bodies.data()),
-                                body.place, body.team, body.stance});
+            to.value(saved_shown(body, static_cast<std::int32_t>(body.body - arsenal_->bodies.data())));
         }
     }
-    to.list(fighters_);
+    to.clean_list(fighters_);
     for (std::size_t pool = 0; pool < pools_.size(); ++pool) {
         pools_[pool].save(to);
-        to.values(std::span<const Origin>{origins_[pool]});
+        for (const Origin& origin : origins_[pool]) {
+            to.value(std::int64_t{origin.weapon});
+            to.value(origin.power);
+        }
     }
     if (to.size() > room.size()) {
         return room.empty() ? to.size() : 0;
@@ -264,15 +279,19 @@ bool Skirmish::restore(std::span<const std::byte> from) {
         std::uint64_t count = 0;
         reader.value(count);
         shown_bodies_.clear();
-        for (SavedShown saved; count > 0 && reader.value(saved); --count) {
-            shown_bodies_.push_back({saved.id, &arsenal_->bodies[static_cast<std::size_t>(saved.body)],
-                                     saved.team, saved.place, saved.stance});
+        for (SavedShown saved{}; count > 0 && reader.value(saved); --count) {
+            shown_bodies_.push_back(shown_of(saved, *arsenal_));
         }
     }
     reader.list(fighters_, settings_.limits.combatants);
     for (std::size_t pool = 0; pool < pools_.size(); ++pool) {
         pools_[pool].restore(reader);
-        reader.values(std::span<Origin>{origins_[pool]});
+        for (Origin& origin : origins_[pool]) {
+            std::int64_t weapon = 0;
+            reader.value(weapon);
+            reader.value(origin.power);
+            origin.weapon = static_cast<std::int32_t>(weapon);
+        }
     }
     assert(reader.is_sound() && reader.is_at_end());
     hands_.resize(fighters_.size());

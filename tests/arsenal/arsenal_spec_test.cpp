@@ -167,6 +167,8 @@ TEST(Arsenal, LinksNamesToPlacesAndSaysWhenOneIsMissing) {
     EXPECT_EQ(arsenal.weapons[0].effect.kind.index, 1) << "the rest is linked all the same";
     Arsenal again = shipped();
     EXPECT_TRUE(link(again));
+    again.weapons[0].region_multipliers.push_back({"haed", 3.0});
+    EXPECT_FALSE(link(again)) << "no body has such a region";
 }
 
 TEST(Specs, FactorsAreOneForWhatIsNotNamed) {

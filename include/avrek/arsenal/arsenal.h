@@ -47,7 +47,8 @@ inline constexpr std::size_t most_ammo_kinds = 64;
 bool assign_ammo(Arsenal& arsenal);
 
 /// Gives every EntryName its place, and every effect and condition what its kind of damage says. The loader
-/// has done it. Returns whether all that is named was there; a name that was not keeps -1.
+/// has done it. Returns whether all that is named was there, regions of multipliers too; a name that was not
+/// keeps -1, and a multiplier for a region that no body has never counts.
 bool link(Arsenal& arsenal);
 
 /// The weapon with this id, or null.

@@ -1,4 +1,6 @@
 #pragma once
+#include <avrek/core/state_gaps.h>
+
 #include <cstddef>
 #include <cstdint>
 #include <cstring>
@@ -39,6 +41,22 @@ class StateWriter {
     void list(const std::vector<T>& list) {
         value(static_cast<std::uint64_t>(list.size()));
         values(std::span<const T>{list});
+    }
+    /// The same with zeros in the gaps of each.
+    template <class T>
+    void clean_values(std::span<const T> all) {
+        const std::size_t begin = size_;
+        values(all);
+        if (size_ <= room_.size()) {
+            for (std::size_t index = 0; index < all.size(); ++index) {
+                StateGaps::of<T>().clear(room_.data() + begin + index * sizeof(T));
+            }
+        }
+    }
+    template <class T>
+    void clean_list(const std::vector<T>& list) {
+        value(static_cast<std::uint64_t>(list.size()));
+        clean_values(std::span<const T>{list});
     }
     /// How much has been, or would have been, written.
     std::size_t size() const { return size_; }
