@@ -77,10 +77,10 @@ bool Flying::wait_out_one(std::size_t index, Time end) {
     return false;
 }
 
-void Flying::catch_up(std::size_t index, Time end) {
+void Flying::catch_up(std::size_t index, Time from, Time end) {
     const std::uint32_t slot = states_.flights[index].slot;
     const Time grid_of_all = states_.grid;
-    Time at = states_.flights[index].launch.at;
+    Time at = from;
     bool flies = true;
     while (flies && at < end) {
         const Time grid = next_grid_time(at, states_.step);
@@ -312,6 +312,9 @@ bool Flying::stop(std::size_t index, const ProjectileEvent& event) {
         events_.back().kind = kind;
     };
     add(ProjectileEventKind::stopped);
+    if (event.hit->body && states_.stopped.size() < states_.stopped.capacity()) {
+        states_.stopped.push_back({flight, chord_at(states_.chords, index), event.at, *event.hit->body});
+    }
     if (states_.spec.sticks) {
         add(ProjectileEventKind::stuck);
         const std::optional<BodyId> body = event.hit->body;

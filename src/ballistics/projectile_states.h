@@ -77,6 +77,14 @@ void members(Visitor& visitor, const ProjectileSlot& slot) {
     visitor(slot.index, slot.generation, slot.used);
 }
 
+/// A projectile as it was when it stopped at a body.
+struct StoppedFlight {
+    Flight flight{};
+    Chord chord{};
+    Time at{};
+    BodyId body = nobody;
+};
+
 /// Flights and their chords lie at the same index: first those that fly, then those that wait or are stuck.
 struct ProjectileStates {
     ProjectileSpec spec;
@@ -86,6 +94,8 @@ struct ProjectileStates {
     ChordBlocks chords;
     std::vector<ProjectileSlot> slots;
     std::vector<std::uint32_t> free_slots;
+    std::vector<StoppedFlight>
+        stopped; ///< in the last span, and in late launches since; not part of the state
     std::size_t flying = 0;
     std::size_t size = 0;
     std::uint64_t launches = 0;
@@ -126,8 +136,9 @@ class Flying {
         : states_(states), world_(world), surfaces_(surfaces), events_(events) {}
 
     void fly(Time end);
-    /// One alone, from its launch in the past; what it is renewed with comes from its own grid times.
-    void catch_up(std::size_t index, Time end);
+    /// One alone, from a time in the past, such as its launch; what it is renewed with comes from its own
+    /// grid times.
+    void catch_up(std::size_t index, Time from, Time end);
     /// At a grid time: every chord that ends there is followed by the next.
     void step(Time grid);
 

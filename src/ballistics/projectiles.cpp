@@ -150,6 +150,7 @@ ProjectilePool::ProjectilePool(const ProjectileSpec& spec, std::size_t capacity)
     states_->chords.resize((capacity + ChordBlock::width - 1) / ChordBlock::width);
     states_->slots.resize(capacity);
     states_->free_slots.reserve(capacity);
+    states_->stopped.reserve(std::min<std::size_t>(capacity, 1024));
     for (std::size_t slot = capacity; slot > 0; --slot) {
         states_->free_slots.push_back(static_cast<std::uint32_t>(slot - 1));
     }
@@ -198,7 +199,7 @@ std::optional<ProjectileHandle> ProjectilePool::launch_late(const Launch& launch
         states.flights[states.size - 1].waiting = false;
         states.swap(states.size - 1, index);
         ++states.flying;
-        Flying{states, world, surfaces, events}.catch_up(index, states.now);
+        Flying{states, world, surfaces, events}.catch_up(index, launch.at, states.now);
     }
     return handle;
 }
@@ -248,6 +249,7 @@ void ProjectilePool::advance(const World& world, std::span<const SurfaceSpec> su
                              std::vector<ProjectileEvent>& events) {
     ProjectileStates& states = *states_;
     const auto first = static_cast<std::ptrdiff_t>(events.size());
+    states.stopped.clear();
     Flying flying{states, world, surfaces, events};
     Time at = span.begin;
     while (at < span.end) {
@@ -261,6 +263,45 @@ void ProjectilePool::advance(const World& world, std::span<const SurfaceSpec> su
     }
     states.now = span.end;
     std::sort(events.begin() + first, events.end(), comes_first);
+}
+
+bool ProjectilePool::fly_on(const ProjectileEvent& stopped, const World& world,
+                            std::span<const SurfaceSpec> surfaces, std::vector<ProjectileEvent>& events) {
+    ProjectileStates& states = *states_;
+    const auto found =
+        std::find_if(states.stopped.begin(), states.stopped.end(), [&](const StoppedFlight& one) {
+            return one.flight.number == stopped.number && one.at == stopped.at;
+        });
+    if (found == states.stopped.end() || !stopped.hit || stopped.hit->body != found->body) {
+        return false;
+    }
+    const StoppedFlight before = *found;
+    states.stopped.erase(found);
+    const std::uint32_t slot = before.flight.slot;
+    if (states.slots[slot].used && states.flights[states.slots[slot].index].number == before.flight.number) {
+        states.erase(states.slots[slot].index); // it was stuck
+    }
+    const auto free = std::find(states.free_slots.begin(), states.free_slots.end(), slot);
+    if (free == states.free_slots.end()) {
+        return false; // another one has been launched in its place
+    }
+    states.free_slots.erase(free);
+    states.slots[slot].used = true;
+    const std::size_t index = states.size;
+    states.slots[slot].index = static_cast<std::uint32_t>(index);
+    states.flights[index] = before.flight;
+    set_chord(states.chords, index, before.chord);
+    ++states.size;
+    Flight& flight = states.flights[index];
+    flight.waiting = flight.stuck = false;
+    flight.now = before.at;
+    const bool passes = flight.pierced.add(before.body);
+    states.swap(index, states.flying);
+    ++states.flying;
+    if (passes) {
+        Flying{states, world, surfaces, events}.catch_up(states.flying - 1, before.at, states.now);
+    }
+    return true;
 }
 
 std::optional<ProjectileReadout> ProjectilePool::find(ProjectileHandle projectile) const {

@@ -185,6 +185,10 @@ void Skirmish::absorb() {
             be_pushed(index, event.vitals.push);
             break;
         case VitalsEventKind::died:
+            if (fighter.in_scene && !match_.stops_shots(fighter.id)) {
+                leave_scene(index); // at once: what comes later in the tick passes
+            }
+            [[fallthrough]];
         case VitalsEventKind::reacted:
             cancel_swing(fighter, event.at);
             be_pushed(index, event.vitals.push);
@@ -253,7 +257,7 @@ void Skirmish::settle() {
 void Skirmish::do_action(const Action& action) {
     switch (action.kind) {
     case ActionKind::flight:
-        do_flight(flown_[action.index]);
+        do_flight(action.index);
         return;
     case ActionKind::press:
         do_press(action.index, action.at);

@@ -191,8 +191,44 @@ void Skirmish::launch(const ShotEvent& shot, const Vector3& direction, const Aim
     }
 }
 
-void Skirmish::do_flight(const FlightEvent& flight) {
-    const FlightEvent happened = flight; // more may be added while it is dealt with
+// Whether a projectile flies on, because the body that it stopped at was removed by something before it.
+bool Skirmish::flies_on(std::size_t index) {
+    const FlightEvent stopped = flown_[index];
+    const ProjectileEvent& event = stopped.event;
+    if (event.kind != ProjectileEventKind::stopped || !event.hit || !event.hit->body) {
+        return false;
+    }
+    const std::size_t body = index_of(*event.hit->body);
+    const auto pool = static_cast<std::size_t>(pool_of_[static_cast<std::size_t>(stopped.weapon)]);
+    if (body == fighters_.size() || fighters_[body].in_scene || fighters_[body].to_place) {
+        return false;
+    }
+    const std::size_t before = flown_.size();
+    projectile_events_.clear();
+    if (!pools_[pool].fly_on(event, scene_, arsenal_->surfaces, projectile_events_)) {
+        return false;
+    }
+    for (std::size_t later = 0; later < before; ++later) { // what came of stopping did not happen
+        FlightEvent& flown = flown_[later];
+        if (flown.weapon == stopped.weapon && flown.event.number == event.number &&
+            flown.event.at >= event.at) {
+            flown.weapon = -1;
+        }
+    }
+    for (ProjectileEvent& next : projectile_events_) {
+        const Time as_of = next.at;
+        next.at = std::max(next.at, event.at);
+        flown_.push_back({stopped.weapon, stopped.power, next, as_of});
+        push({next.at, next.shooter, ActionKind::flight, static_cast<std::uint32_t>(flown_.size() - 1), 0});
+    }
+    return true;
+}
+
+void Skirmish::do_flight(std::size_t index) {
+    if (flown_[index].weapon < 0 || flies_on(index)) {
+        return;
+    }
+    const FlightEvent happened = flown_[index]; // more may be added while it is dealt with
     const ProjectileEvent& event = happened.event;
     events_.flights.push_back(happened);
     const std::size_t told = events_.flights.size() - 1;

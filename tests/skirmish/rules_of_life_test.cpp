@@ -6,6 +6,7 @@
 #include <gtest/gtest.h>
 
 #include <cmath>
+#include <set>
 
 namespace avrek {
 namespace {
@@ -130,6 +131,50 @@ TEST(Pushes, GoAwayFromTheWielder) {
     EXPECT_LT(std::abs(fight.find(other)->position.x()), 0.4);
 }
 
+// Of several projectiles that reach a crate at once, the first removes it and the others fly on.
+TEST(Projectiles, FlyOnWhereTheirTargetIsGone) {
+    for (const bool explodes : {false, true}) {
+        Arsenal arsenal = with_respawn(1);
+        arsenal.matches[0].dead_are_hit = false;
+        arsenal.bodies[0].layers.clear();
+        arsenal.bodies[0].health = 10;
+        arsenal.weapons[1].pellets = 3;
+        ProjectileSpec& seed = arsenal.projectiles[0];
+        seed.bounce.count = 0;
+        seed.gravity = seed.drag = 0.0;
+        seed.blast.radius = explodes ? 0.2 : 0.0;
+        seed.fuse = Duration{};
+        Skirmish fight = two_of(arsenal, {0, 0, 3}, {40, 0, 60});
+        ASSERT_TRUE(
+            fight.add({.id = BodyId{3}, .team = TeamId{1}, .role = Role::prop, .at = Vector3{-0.18, 0, 20}}));
+        std::vector<ProjectileEvent> events;
+        for (int tick = 0; tick < 400; ++tick) {
+            Intent fires{.who = one, .slot = 1};
+            fires.buttons.set(Button::trigger, tick > 20);
+            fight.advance({&fires, 1});
+            for (const FlightEvent& flight : fight.events().flights) {
+                if (flight.event.number < 3) {
+                    events.push_back(flight.event);
+                }
+            }
+        }
+        std::size_t stopped = 0;
+        std::set<std::uint64_t> ended;
+        for (const ProjectileEvent& event : events) {
+            stopped += event.kind == ProjectileEventKind::stopped ? 1 : 0;
+            const bool ends = event.kind == ProjectileEventKind::expired ||
+                              event.kind == ProjectileEventKind::exploded ||
+                              (event.kind == ProjectileEventKind::stopped && !explodes);
+            EXPECT_TRUE(!ends || ended.insert(event.number).second) << "once each";
+        }
+        EXPECT_EQ(stopped, 1U);
+        EXPECT_EQ(ended.size(), 3U);
+        for (const ProjectilePool& pool : fight.projectiles()) {
+            EXPECT_EQ(pool.size(), 0U);
+        }
+    }
+}
+
 // The shape that is hit is that of the stance: lower in a crouch, along the ground for one who lies.
 TEST(Stances, AreWhereShotsMeet) {
     const Arsenal arsenal = with_respawn(100);
@@ -149,7 +194,8 @@ TEST(Stances, AreWhereShotsMeet) {
     EXPECT_FALSE(hit_at({0, 0.9, 0}));
     EXPECT_TRUE(hit_at({0, 0.2, 0}));
     const BodySpec& body = arsenal.bodies[0];
-    for (const BodyStance stance : {BodyStance::standing, BodyStance::crouching, BodyStance::on_front, BodyStance::on_back}) {
+    for (const BodyStance stance :
+         {BodyStance::standing, BodyStance::crouching, BodyStance::on_front, BodyStance::on_back}) {
         const Pose there = standing_pose(stance, body, pose_in(stance, body, {1, 2, 3}, 0.7));
         EXPECT_LT((there.position - Vector3{1, 2, 3}).norm(), 1e-12);
         EXPECT_NEAR(look_of(there.rotation * world_forward()).yaw, 0.7, 1e-12);

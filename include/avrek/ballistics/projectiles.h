@@ -120,6 +120,14 @@ class ProjectilePool {
     void advance(const World& world, std::span<const SurfaceSpec> surfaces, Span span,
                  std::vector<ProjectileEvent>& events);
 
+    /// Lets a projectile that stopped at a body fly on from there to the end of the last span, through that
+    /// body: for when something else had removed the body by then. `stopped` is that event, of the last span
+    /// or of a late launch since. What followed from stopping is undone, and must not be told: it is not
+    /// stuck, and has not gone off. Adds what happens instead. Returns false, and does nothing, when there is
+    /// no such projectile.
+    bool fly_on(const ProjectileEvent& stopped, const World& world, std::span<const SurfaceSpec> surfaces,
+                std::vector<ProjectileEvent>& events);
+
     /// Where a projectile is at the end of the last span; none when it is gone.
     std::optional<ProjectileReadout> find(ProjectileHandle projectile) const;
 

@@ -74,8 +74,8 @@ struct CombatantReadout {
 /// span happen in the order of its exact time: of two deadly shots in one tick the earlier wins, and those of
 /// the very same moment trade.
 ///
-/// Where the tick shows: bodies move evenly within it; whom death removes from the world, or brings back, is
-/// out of or in the way of shots from the next tick on. All else is exact.
+/// Where the tick shows: bodies move evenly within it, and a combatant that comes back is in the way of shots
+/// from the next tick on. All else is exact.
 ///
 /// The arsenal, which has been through link(), must outlive it. After a second or so a tick allocates
 /// nothing. Copies are whole. Preconditions (asserted): as the settings and specs say.
@@ -234,7 +234,8 @@ class Skirmish {
     void do_swing(std::size_t index, const MeleeEvent& event);
     void cancel_swing(Fighter& fighter, Time at);
     void take_flights(std::size_t pool);
-    void do_flight(const FlightEvent& flight);
+    void do_flight(std::size_t index);
+    bool flies_on(std::size_t index);
     void fire(std::size_t index, const Told& told);
     void fire_at_once(const ShotEvent& shot, std::int32_t pellet, const Vector3& direction);
     void fire_spray(const ShotEvent& shot);
