@@ -129,20 +129,24 @@ TEST(Tampering, LookingBackHitsNothing) {
                                      {.looks_back = cheats}};
         door.join(door.ticket(2));
         door.wants.back() = {.yaw = 0.5F * static_cast<float>(pi), .ahead = 0.3F};
-        std::vector<Vector3> were;
+        std::vector<std::pair<Time, Vector3>> were;
+        std::size_t long_ago = 0; // the place two seconds before
         double damage = 0.0;
-        for (int step = 0; step < 9'000; ++step) {
+        for (int step = 0; step < 5'000; ++step) {
             const Skirmish& skirmish = door.server->skirmish();
             Intent wants{.buttons = {Button::trigger}};
             const Fighter* self = skirmish.find(BodyId{1});
             const Fighter* target = skirmish.find(BodyId{2});
             if (self != nullptr && target != nullptr) {
-                were.push_back(target->position);
-                const Vector3& at = cheats && were.size() > 2000 ? were[were.size() - 2000] : were.back();
+                were.emplace_back(skirmish.now(), target->position);
+                while (were[long_ago].first < skirmish.now() - from_seconds(2)) {
+                    ++long_ago;
+                }
+                const Vector3& at = cheats ? were[long_ago].second : were.back().second;
                 const Look look = look_of(at + Vector3{0, 1, 0} - skirmish.readout(BodyId{1}).eye);
                 wants.yaw = static_cast<float>(look.yaw);
                 wants.pitch = static_cast<float>(look.pitch);
-                wants.buttons.set(Button::trigger, were.size() > 2500);
+                wants.buttons.set(Button::trigger, were.front().first < skirmish.now() - from_seconds(3));
                 damage = skirmish.match().find(BodyId{1})->tally.damage_dealt;
             }
             cheat.run(wants, skirmish.tick());

@@ -100,6 +100,23 @@ TEST(Respawn, NobodyActsBeforeItStandsAtItsSpawn) {
     }
 }
 
+// The look that a spawn gives stays without a new intent.
+TEST(Respawn, TurnsTheLookThatIsRepeated) {
+    const Arsenal arsenal = with_respawn(0.1);
+    Skirmish fight = two_of(arsenal, {0, 0, 3}, {0, 0, 8});
+    const Intent looks{.who = one, .yaw = 1.0F, .pitch = 0.5F};
+    fight.advance({&looks, 1});
+    EXPECT_EQ(fight.find(one)->look.yaw, 1.0);
+    fight.hit(one, blow_of(1e6));
+    std::optional<SpawnEvent> spawned;
+    for (int tick = 0; tick < 30; ++tick) {
+        const SkirmishEvents& events = fight.advance({});
+        spawned = events.spawns.empty() ? spawned : std::optional{events.spawns.front()};
+    }
+    ASSERT_TRUE(spawned);
+    EXPECT_EQ(fight.find(one)->look, (Look{spawned->yaw, 0.0}));
+}
+
 TEST(Pushes, MoveTheLivingAndAreTold) {
     const Arsenal arsenal = with_respawn(1);
     for (const double damage : {0.0, 5.0}) {

@@ -138,6 +138,13 @@ TEST(StateGaps, AreThePaddingOfEveryState) {
 }
 #endif
 
+[[gnu::noinline]] void litter_stack(unsigned char litter) {
+    volatile unsigned char room[100'000];
+    for (volatile unsigned char& byte : room) {
+        byte = litter;
+    }
+}
+
 // Equal states are equal bytes, whatever memory held before.
 TEST(Skirmish, EqualStatesAreEqualBytes) {
     const auto fought = [](unsigned char litter) {
@@ -147,8 +154,10 @@ TEST(Skirmish, EqualStatesAreEqualBytes) {
             std::memset(held.back(), litter, 20'000);
         }
         std::for_each(held.begin(), held.end(), [](unsigned char* block) { std::free(block); });
+        litter_stack(litter);
         BotsFight fight{bots_arsenal(), 6, 3};
         while (fight.skirmish.tick() < 300) {
+            litter_stack(litter);
             fight.advance();
         }
         return saved(fight.skirmish);
