@@ -109,7 +109,7 @@ ReplayPlacing placing_of(const record::PlacingRecord& from) {
 std::size_t size_made(const record::TickRecord& from) {
     std::size_t size = sizeof(ReplayTick) + sizeof(BodyId) * size_of(from.leavers()) +
                        sizeof(Intent) * size_of(from.intents()) +
-                       sizeof(std::uint16_t) * size_of(from.parts());
+                       sizeof(std::uint16_t) * size_of(from.parts()) + size_of(from.order());
     for (unsigned index = 0; index < size_of(from.entrants()) && size <= most_made; ++index) {
         const record::EntrantRecord& entrant = *from.entrants()->Get(index);
         size += sizeof(ReplayEntrant) + sizeof(std::uint16_t) * size_of(entrant.spawns()) +
@@ -131,6 +131,9 @@ ReplayTick tick_of(const record::TickRecord& from) {
     }
     for (unsigned index = 0; index < size_of(from.entrants()); ++index) {
         tick.entrants.push_back(entrant_of(*from.entrants()->Get(index)));
+    }
+    for (unsigned index = 0; index < size_of(from.order()); ++index) {
+        tick.order.push_back(from.order()->Get(index));
     }
     for (unsigned index = 0; index < size_of(from.intents()); ++index) {
         tick.intents.push_back(intent_of(*from.intents()->Get(index)));
@@ -347,135 +350,6 @@ std::optional<ReplayChunk> ReplayReader::next(std::vector<Diagnostic>& faults) {
     }
     from.next_tick += static_cast<Tick>(made.ticks.size());
     return made;
-}
-
-Loaded<SkirmishSettings> settings_for(const ReplayHead& head, const Arsenal& arsenal,
-                                      const ArsenalDigest& digest, const Level& level,
-                                      std::string_view file) {
-    std::vector<Diagnostic> faults;
-    const auto add = [&](std::string what, std::string allowed) {
-        faults.push_back(
-            {Severity::error, std::string{file}, 0, 0, {}, std::move(what), std::move(allowed), {}});
-    };
-    if (head.arsenal.whole != digest.whole) {
-        std::string names;
-        const std::vector<std::string> differing = differing_entries(head.arsenal, digest);
-        for (std::size_t index = 0; index < differing.size() && index < 8; ++index) {
-            names += (index > 0 ? ", " : "") + differing[index];
-        }
-        if (differing.size() > 8) {
-            names += " and " + std::to_string(differing.size() - 8) + " more";
-        }
-        add("was recorded with another arsenal; what differs: " + (names.empty() ? "nothing by name" : names),
-            "the arsenal that it was recorded with");
-    }
-    if (head.level != digest_of(level)) {
-        add("was recorded in another level than this" +
-                (head.level_name.empty() ? std::string{} : ", which was called '" + head.level_name + '\''),
-            "the level that it was recorded in");
-    }
-    const MatchSpec* rules = find_match(arsenal, head.rules);
-    if (rules == nullptr) {
-        add("goes by the rules '" + head.rules + "', which the arsenal does not have",
-            "a match of the arsenal");
-    }
-    if (!faults.empty()) {
-        return {std::nullopt, std::move(faults)};
-    }
-    SkirmishSettings settings = head.settings;
-    settings.rules = static_cast<std::int32_t>(rules - arsenal.matches.data());
-    return {settings, {}};
-}
-
-namespace {
-
-template <class Spec>
-std::int32_t place_of(const std::vector<Spec>& specs, const std::string& id) {
-    const auto found =
-        std::find_if(specs.begin(), specs.end(), [&](const Spec& spec) { return spec.id == id; });
-    return found != specs.end() ? static_cast<std::int32_t>(found - specs.begin()) : -1;
-}
-
-} // namespace
-
-std::vector<Diagnostic> play(const ReplayTick& tick, Skirmish& skirmish) {
-    const Arsenal& arsenal = skirmish.arsenal();
-    std::vector<Diagnostic> faults;
-    const auto lacks = [&](BodyId who, const std::string& what) {
-        faults.push_back({Severity::error,
-                          {},
-                          0,
-                          0,
-                          "combatant " + std::to_string(static_cast<std::uint32_t>(who)),
-                          what,
-                          {},
-                          {}});
-    };
-    for (const BodyId id : tick.leavers) {
-        skirmish.remove(id);
-    }
-    for (const ReplayEntrant& from : tick.entrants) {
-        std::vector<std::int32_t> weapons;
-        for (const std::string& id : from.weapons) {
-            const std::int32_t weapon = place_of(arsenal.weapons, id);
-            if (weapon < 0 || weapons.size() == Loadout::slot_count) {
-                lacks(from.id, "carries a weapon too many, or '" + id + "', which the arsenal does not have");
-            } else {
-                weapons.push_back(weapon);
-            }
-        }
-        Entrant entrant{.id = from.id,
-                        .team = from.team,
-                        .role = from.role,
-                        .weapons = weapons,
-                        .at = from.at,
-                        .yaw = from.yaw};
-        entrant.body = place_of(arsenal.bodies, from.body);
-        entrant.melee = from.melee.empty() ? -1 : place_of(arsenal.melee, from.melee);
-        entrant.spawns =
-            std::span{from.spawns}.first(std::min(from.spawns.size(), std::size_t{Fighter::most_spawns}));
-        if (entrant.body < 0 || from.id == nobody) {
-            lacks(from.id, "is a '" + from.body + "', which the arsenal does not have");
-        } else if (!skirmish.add(entrant)) {
-            lacks(from.id, "finds no room, or is there already");
-        }
-    }
-    std::vector<Placing> placings;
-    for (const ReplayPlacing& from : tick.placings) {
-        placings.push_back(from.placing);
-        placings.back().joints = from.joints;
-    }
-    skirmish.advance(tick.intents, placings);
-    return faults;
-}
-
-std::vector<FieldDifference> differences(const std::vector<NamedField>& here,
-                                         const std::vector<ReplayField>& recorded, std::size_t most) {
-    std::unordered_map<std::uint32_t, std::uint64_t> values;
-    for (const ReplayField& field : recorded) {
-        values.emplace(field.name, field.bits);
-    }
-    std::vector<FieldDifference> found;
-    for (const NamedField& field : here) {
-        const auto same = values.find(replay_name(field.name));
-        if (same != values.end() && same->second == bits_of(field)) {
-            continue;
-        }
-        if (found.size() < most) {
-            NamedField then = field;
-            std::string text;
-            if (same != values.end()) {
-                if (std::holds_alternative<double>(field.value)) {
-                    then.value = std::bit_cast<double>(same->second);
-                } else {
-                    then.value = static_cast<std::int64_t>(same->second);
-                }
-                text = value_text(then);
-            }
-            found.push_back({field.name, value_text(field), text});
-        }
-    }
-    return found;
 }
 
 } // namespace avrek

@@ -79,6 +79,7 @@ struct ReplayWriter::Writing {
     std::vector<flatbuffers::Offset<record::TickRecord>> ticks;
     Tick first = 0;
     std::vector<std::uint32_t> leavers;
+    std::vector<std::uint8_t> order; // of leavers and entrants: 1 for an entrant
     std::vector<flatbuffers::Offset<record::EntrantRecord>> entrants;
     std::vector<Intent> last; // what everybody repeats without an intent, by id
     std::vector<char> packed;
@@ -226,6 +227,7 @@ void ReplayWriter::add(const Arsenal& arsenal, const Entrant& entrant) {
     const record::Point at = point(entrant.at.value_or(Vector3(Vector3::Zero())));
     const std::string melee =
         entrant.melee >= 0 ? arsenal.melee[static_cast<std::size_t>(entrant.melee)].id : "";
+    to.order.push_back(1);
     to.entrants.push_back(record::CreateEntrantRecordDirect(
         to.builder, static_cast<std::uint32_t>(entrant.id), static_cast<std::uint8_t>(entrant.team),
         static_cast<std::uint8_t>(entrant.role),
@@ -236,6 +238,7 @@ void ReplayWriter::add(const Arsenal& arsenal, const Entrant& entrant) {
 void ReplayWriter::remove(BodyId id) {
     if (writing_) {
         writing_->leavers.push_back(static_cast<std::uint32_t>(id));
+        writing_->order.push_back(0);
         std::erase_if(writing_->last, [id](const Intent& intent) { return intent.who == id; });
     }
 }
@@ -251,12 +254,14 @@ bool ReplayWriter::tick(const Skirmish& skirmish, std::span<const Intent> intent
     const auto placed = to.records_of(placings);
     const bool hashed = skirmish.tick() % to.settings.hash_every == 0;
     const std::vector<std::uint16_t> parts = hashed ? part_hashes(skirmish) : std::vector<std::uint16_t>{};
+    const bool usual = std::is_sorted(to.order.begin(), to.order.end());
     to.ticks.push_back(record::CreateTickRecordDirect(
         to.builder, to.leavers.empty() ? nullptr : &to.leavers, to.entrants.empty() ? nullptr : &to.entrants,
-        changed.empty() ? nullptr : &changed, placed.empty() ? nullptr : &placed, hashed,
-        hashed ? skirmish.state_hash() : 0, parts.empty() ? nullptr : &parts));
+        usual ? nullptr : &to.order, changed.empty() ? nullptr : &changed, placed.empty() ? nullptr : &placed,
+        hashed, hashed ? skirmish.state_hash() : 0, parts.empty() ? nullptr : &parts));
     to.leavers.clear();
     to.entrants.clear();
+    to.order.clear();
     if (static_cast<std::int32_t>(to.ticks.size()) >= to.settings.fields_every) {
         to.finish_chunk(&skirmish);
     } else if (to.builder.GetSize() > data::most_replay_part / 4) {

@@ -211,7 +211,7 @@ std::string shared_lists(std::size_t ticks, std::size_t intents) {
     const auto shared = builder.CreateVectorOfStructs(list);
     std::vector<flatbuffers::Offset<record::TickRecord>> all;
     for (std::size_t tick = 0; tick < ticks; ++tick) {
-        all.push_back(record::CreateTickRecord(builder, 0, 0, shared));
+        all.push_back(record::CreateTickRecord(builder, 0, 0, 0, shared));
     }
     const auto chunk = record::CreateChunkDirect(builder, 0, &all);
     builder.Finish(record::CreateRecord(builder, record::Part_Chunk, chunk.Union()), "AVRP");

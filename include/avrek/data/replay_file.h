@@ -53,6 +53,7 @@ struct ReplayPlacing {
 struct ReplayTick {
     std::vector<BodyId> leavers{};
     std::vector<ReplayEntrant> entrants{};
+    std::vector<std::uint8_t> order{}; ///< of both together, 1 for the next entrant; empty: leavers first
     std::vector<Intent> intents{};
     std::vector<ReplayPlacing> placings{};
     std::optional<std::uint64_t> hash{}; ///< of the state after it

@@ -1,0 +1,157 @@
+#include <avrek/data/replay_file.h>
+#include <avrek/scene/level_digest.h>
+
+#include <algorithm>
+#include <bit>
+#include <unordered_map>
+
+namespace avrek {
+
+Loaded<SkirmishSettings> settings_for(const ReplayHead& head, const Arsenal& arsenal,
+                                      const ArsenalDigest& digest, const Level& level,
+                                      std::string_view file) {
+    std::vector<Diagnostic> faults;
+    const auto add = [&](std::string what, std::string allowed) {
+        faults.push_back(
+            {Severity::error, std::string{file}, 0, 0, {}, std::move(what), std::move(allowed), {}});
+    };
+    if (head.arsenal.whole != digest.whole) {
+        std::string names;
+        const std::vector<std::string> differing = differing_entries(head.arsenal, digest);
+        for (std::size_t index = 0; index < differing.size() && index < 8; ++index) {
+            names += (index > 0 ? ", " : "") + differing[index];
+        }
+        if (differing.size() > 8) {
+            names += " and " + std::to_string(differing.size() - 8) + " more";
+        }
+        add("was recorded with another arsenal; what differs: " + (names.empty() ? "nothing by name" : names),
+            "the arsenal that it was recorded with");
+    }
+    if (head.level != digest_of(level)) {
+        add("was recorded in another level than this" +
+                (head.level_name.empty() ? std::string{} : ", which was called '" + head.level_name + '\''),
+            "the level that it was recorded in");
+    }
+    const MatchSpec* rules = find_match(arsenal, head.rules);
+    if (rules == nullptr) {
+        add("goes by the rules '" + head.rules + "', which the arsenal does not have",
+            "a match of the arsenal");
+    }
+    if (!faults.empty()) {
+        return {std::nullopt, std::move(faults)};
+    }
+    SkirmishSettings settings = head.settings;
+    settings.rules = static_cast<std::int32_t>(rules - arsenal.matches.data());
+    return {settings, {}};
+}
+
+namespace {
+
+template <class Spec>
+std::int32_t place_of(const std::vector<Spec>& specs, const std::string& id) {
+    const auto found =
+        std::find_if(specs.begin(), specs.end(), [&](const Spec& spec) { return spec.id == id; });
+    return found != specs.end() ? static_cast<std::int32_t>(found - specs.begin()) : -1;
+}
+
+Diagnostic lacking(BodyId who, const std::string& what) {
+    return {Severity::error,
+            {},
+            0,
+            0,
+            "combatant " + std::to_string(static_cast<std::uint32_t>(who)),
+            what,
+            {},
+            {}};
+}
+
+void bring_in(const ReplayEntrant& from, Skirmish& skirmish, std::vector<Diagnostic>& faults) {
+    const Arsenal& arsenal = skirmish.arsenal();
+    std::vector<std::int32_t> weapons;
+    for (const std::string& id : from.weapons) {
+        const std::int32_t weapon = place_of(arsenal.weapons, id);
+        if (weapon < 0 || weapons.size() == Loadout::slot_count) {
+            faults.push_back(lacking(from.id, "carries a weapon too many, or '" + id +
+                                                  "', which the arsenal does not have"));
+        } else {
+            weapons.push_back(weapon);
+        }
+    }
+    Entrant entrant{.id = from.id,
+                    .team = from.team,
+                    .role = from.role,
+                    .weapons = weapons,
+                    .at = from.at,
+                    .yaw = from.yaw};
+    entrant.body = place_of(arsenal.bodies, from.body);
+    entrant.melee = from.melee.empty() ? -1 : place_of(arsenal.melee, from.melee);
+    entrant.spawns =
+        std::span{from.spawns}.first(std::min(from.spawns.size(), std::size_t{Fighter::most_spawns}));
+    if (entrant.body < 0 || from.id == nobody) {
+        faults.push_back(lacking(from.id, "is a '" + from.body + "', which the arsenal does not have"));
+    } else if (!skirmish.add(entrant)) {
+        faults.push_back(lacking(from.id, "finds no room, or is there already"));
+    }
+}
+
+} // namespace
+
+std::vector<Diagnostic> play(const ReplayTick& tick, Skirmish& skirmish) {
+    std::vector<Diagnostic> faults;
+    std::size_t left = 0;
+    std::size_t entered = 0;
+    const auto take = [&](bool enters) {
+        if (enters && entered < tick.entrants.size()) {
+            bring_in(tick.entrants[entered++], skirmish, faults);
+        } else if (!enters && left < tick.leavers.size()) {
+            skirmish.remove(tick.leavers[left++]);
+        }
+    };
+    for (const std::uint8_t enters : tick.order) {
+        take(enters != 0);
+    }
+    while (left < tick.leavers.size()) {
+        take(false);
+    }
+    while (entered < tick.entrants.size()) {
+        take(true);
+    }
+    std::vector<Placing> placings;
+    for (const ReplayPlacing& from : tick.placings) {
+        placings.push_back(from.placing);
+        placings.back().joints = from.joints;
+    }
+    skirmish.advance(tick.intents, placings);
+    return faults;
+}
+
+std::vector<FieldDifference> differences(const std::vector<NamedField>& here,
+                                         const std::vector<ReplayField>& recorded, std::size_t most) {
+    std::unordered_map<std::uint32_t, std::uint64_t> values;
+    for (const ReplayField& field : recorded) {
+        values.emplace(field.name, field.bits);
+    }
+    std::vector<FieldDifference> found;
+    for (const NamedField& field : here) {
+        const auto same = values.find(replay_name(field.name));
+        if (same != values.end() && same->second == bits_of(field)) {
+            continue;
+        }
+        if (found.size() < most) {
+            NamedField then = field;
+            std::string text;
+            if (same != values.end()) {
+                if (std::holds_alternative<double>(field.value)) {
+                    then.value = std::bit_cast<double>(same->second);
+                } else {
+                    then.value = static_cast<std::int64_t>(same->second);
+                }
+                text = value_text(then);
+            }
+            found.push_back({field.name, value_text(field), text});
+        }
+    }
+    return found;
+}
+
+} // namespace avrek
