@@ -43,7 +43,7 @@ struct Client::Running {
     };
 
     const Arsenal& arsenal;
-    const ArsenalDigest& digest;
+    ArsenalDigest digest;
     Level level;
     LevelPlan plan;
     ClientSettings settings;

@@ -83,7 +83,7 @@ struct Server::Running {
     Running(const Arsenal& arsenal, const ArsenalDigest& digest, Level level, const ServerSettings& settings,
             std::uint64_t seed, LevelPlan plan, Transport& transport);
 
-    const ArsenalDigest& digest;
+    ArsenalDigest digest;
     ServerSettings settings;
     Transport& transport;
     Skirmish skirmish;

@@ -98,7 +98,7 @@ struct ClientCounts {
     Traffic down{};
 };
 
-/// Arsenal, digest and transport must outlive it.
+/// Arsenal and transport must outlive it.
 class Client {
   public:
     /// Of the plan the view has the spawn points and the points that bots walk to.

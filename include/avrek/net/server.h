@@ -70,7 +70,7 @@ struct DoorEvent {
     std::string reason{};
 };
 
-/// Arsenal, digest and transport must outlive it. Preconditions (asserted) as for Skirmish.
+/// Arsenal and transport must outlive it. Preconditions (asserted) as for Skirmish.
 class Server {
   public:
     Server(const Arsenal& arsenal, const ArsenalDigest& digest, Level level, const ServerSettings& settings,
