@@ -155,6 +155,7 @@ void run_join(const JoinOptions& options, int& status) {
         progress.show(static_cast<std::int64_t>(to_seconds(passed())));
         std::this_thread::sleep_for(std::chrono::milliseconds{1});
     }
+    progress.end();
     for (Joined& one : all) {
         if (one.client->state() == ClientState::playing) {
             one.client->leave();

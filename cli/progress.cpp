@@ -22,8 +22,13 @@ Progress::Progress(std::string what, std::int64_t total)
     : what_(std::move(what)), total_(total), on_terminal_(isatty(STDERR_FILENO) == 1) {}
 
 Progress::~Progress() {
+    end();
+}
+
+void Progress::end() {
     if (shown_) {
         fmt::print(stderr, "\r\033[K");
+        shown_ = false;
     }
 }
 

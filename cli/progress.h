@@ -13,6 +13,8 @@ class Progress {
     Progress(const Progress&) = delete;
     Progress& operator=(const Progress&) = delete;
     void show(std::int64_t done);
+    /// Takes the line away, before a result is printed. The destructor does so too.
+    void end();
     /// Whether standard error is a terminal.
     static bool is_shown();
 

@@ -75,6 +75,7 @@ void run_report(const ReportOptions& options) {
     Progress progress{"percent of the report", 100};
     const nlohmann::ordered_json data =
         report_data(asked, [&](double done) { progress.show(static_cast<std::int64_t>(100.0 * done)); });
+    progress.end();
     const std::string page = report_page(data);
     write_result(page, {Format::text, options.page});
     if (options.common.output.format == Format::json) {

@@ -210,6 +210,7 @@ void run_solve(const SolveOptions& options, int& status) {
         return !interrupts.was_interrupted();
     };
     Loaded<Solution> solved = solve(texts, *wishes.value, settings);
+    progress.end();
     stop_at(solved.diagnostics);
     const Solution& solution = *solved.value;
     std::vector<std::optional<double>> in_fights(wishes.value->wishes.size());

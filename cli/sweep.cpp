@@ -260,6 +260,7 @@ void run_sweep(const SweepOptions& options, int& status) {
         return written && !interrupts.was_interrupted();
     });
     ranks.gather(store);
+    progress.end();
     if (ranks.rank() != 0) {
         return;
     }

@@ -87,7 +87,8 @@ struct EngagementTrial::Running {
         stage.save();
     }
 
-    // The target, on its way around the shooter or where it stands: pushes do not move it, as none are computed.
+    // The target, on its way around the shooter or where it stands: pushes do not move it, as none are
+    // computed.
     Placing placing(Time at) const {
         const Radians around = shooter.across() * to_seconds(at - seen);
         Placing placing;

@@ -357,6 +357,7 @@ TEST_F(Tool, WrongCallsSayWhatIsAllowedAndExitWithTwo) {
         EXPECT_TRUE(answer.out.empty()) << call.words;
     }
     EXPECT_EQ(shell("(" AVREK_TOOL " ttk > /dev/full)").status, 2);
+    EXPECT_NE(run("explain thorn-rifle --on drone").err.find("has no region 'torso'"), std::string::npos);
 }
 
 TEST_F(Tool, OutReplacesAFileWholeOrNotAtAll) {
