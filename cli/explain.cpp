@@ -51,7 +51,9 @@ std::string verdict_text(const Explained& hit) {
     case VitalsEventKind::guarded_perfectly:
         return "the guard stops it whole, and perfectly";
     case VitalsEventKind::resisted:
-        return "the body takes nothing of this kind";
+        return hit.told.damage.steps[hit.told.damage.step_count - 1].kind == DamageStepKind::resistance
+                   ? "the body takes nothing of this kind"
+                   : "it comes to nothing";
     case VitalsEventKind::healed:
         return "it heals";
     default:

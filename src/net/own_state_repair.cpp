@@ -13,9 +13,10 @@ void leave_nothing_due(Vitals& vitals, const BodySpec& body, Time now) {
     vitals.state_until = std::max(vitals.state_until, now);
     vitals.last_hurt = std::min(vitals.last_hurt, now);
     vitals.guard.stamina_at = std::min(vitals.guard.stamina_at, now);
-    for (Time* ends : {&vitals.guard.broken_until, &vitals.protected_until}) {
-        *ends = *ends == Time{} ? Time{} : std::max(*ends, now);
-    }
+    Time& mends = vitals.guard.broken_until;
+    mends = mends == Time::min() ? mends : std::max(mends, now);
+    Time& ends = vitals.protected_until;
+    ends = ends == Time{} ? ends : std::max(ends, now);
     for (std::size_t place = 0; place < vitals.condition_count; ++place) {
         ConditionState& condition = vitals.conditions[place];
         condition.until = std::max(condition.until, now);

@@ -296,6 +296,7 @@ bool Skirmish::restore(std::span<const std::byte> from) {
     assert(reader.is_sound() && reader.is_at_end());
     hands_.resize(fighters_.size());
     events_.clear();
+    early_.clear();
     return true;
 }
 

@@ -196,17 +196,19 @@ HitResult take(Living& living, const IncomingHit& hit, Time at) {
 void suffer(Living& living, const Harm& coming, Time at) {
     Vitals& vitals = living.vitals;
     Harm harm = coming;
-    if (!(harm.damage.amount() > 0.0) || vitals.life == LifeState::dead) {
+    if (vitals.life == LifeState::dead) {
         return;
     }
     harm.damage.multiply_unless_one(DamageStepKind::resistance, factor_of(living.body.resists, harm.kind));
     if (!(harm.damage.amount() > 0.0)) {
-        VitalsEvent& event = tell(living, VitalsEventKind::resisted, at);
-        event.damage = harm.damage;
-        event.damage_kind = harm.kind;
-        event.condition = harm.condition;
-        event.source = harm.source;
-        event.region = harm.region;
+        if (harm.damage.step_count > 0 && harm.damage.steps[0].total > 0.0) { // some factor is 0
+            VitalsEvent& event = tell(living, VitalsEventKind::resisted, at);
+            event.damage = harm.damage;
+            event.damage_kind = harm.kind;
+            event.condition = harm.condition;
+            event.source = harm.source;
+            event.region = harm.region;
+        }
         return;
     }
     if (harm.heals) {

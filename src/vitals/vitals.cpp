@@ -85,7 +85,7 @@ void do_due(Living& living, Time at) {
         return;
     }
     if (living.vitals.guard.broken_until == at) {
-        vitals.guard.broken_until = Time{};
+        vitals.guard.broken_until = Time::min();
         vitals.guard.stamina = living.body.guard->stamina;
         vitals.guard.stamina_at = at;
         tell(living, VitalsEventKind::guard_mended, at).stamina = vitals.guard.stamina;
@@ -108,9 +108,8 @@ void find_due(Living& living) {
         for (std::size_t index = 0; index < living.body.layers.size(); ++index) {
             due = std::min(due, full_at(living.body.layers[index], vitals.layers[index], vitals.last_hurt));
         }
-        for (const Time ends : {vitals.guard.broken_until, vitals.protected_until}) {
-            due = ends != Time{} ? std::min(due, ends) : due;
-        }
+        due = vitals.guard.broken_until != Time::min() ? std::min(due, vitals.guard.broken_until) : due;
+        due = vitals.protected_until != Time{} ? std::min(due, vitals.protected_until) : due;
     }
     vitals.due = due;
 }
@@ -172,7 +171,8 @@ VitalsEvent& tell(Living& living, VitalsEventKind kind, Time at) {
 void settle(Living& living, Time at) {
     Vitals& vitals = living.vitals;
     if (living.body.guard) {
-        const bool up = vitals.guard.wanted && at >= vitals.guard.broken_until &&
+        // Of one moment, hits come before the mend: until it is mended, it stays down.
+        const bool up = vitals.guard.wanted && vitals.guard.broken_until == Time::min() &&
                         !forbidden_acts(living.conditions, living.body, vitals).contains(Act::guard);
         if (up != vitals.guard.up && vitals.life == LifeState::alive) {
             vitals.guard.up = up;

@@ -72,9 +72,8 @@ class Match {
     /// Gives somebody a condition. Returns whether it came.
     bool give_condition(const World& world, BodyId target, const NewCondition& condition, Time at,
                         Events& events);
-    // The next four return false, and do nothing, when the match is over or somebody named is not there.
-
-    /// States whether somebody holds its guard.
+    /// States whether somebody holds its guard. This and the next three return false, and do nothing, when
+    /// the match is over or somebody named is not there.
     bool hold_guard(const World& world, BodyId id, bool held, Time at, Events& events);
     /// Somebody fired, or began to strike: this ends protection and conditions, by their rules. `shots` are
     /// counted.

@@ -114,7 +114,8 @@ class Skirmish {
         return {pools_.data(), pools_.size()};
     } ///< by Arsenal::projectiles
     /// A hit or a condition of the game's own, between two ticks: at now(), before anything else of the next
-    /// tick, whose events tell of it. A replay knows nothing of it. For the results see Match.
+    /// tick, whose events tell of it; a restore() in between forgets these. A replay knows nothing of it. For
+    /// the results see Match.
     HitResult hit(BodyId target, const IncomingHit& hit);
     bool give_condition(BodyId target, const NewCondition& condition);
 

@@ -37,8 +37,8 @@ struct GuardState {
     double stamina = 0.0; ///< as it was at `stamina_at`
     Time stamina_at{};
     Time perfect_until{};
-    Time broken_until{}; ///< it is broken before that
-    bool wanted = false; ///< as last stated
+    Time broken_until = Time::min(); ///< it is broken until it is mended then; Time::min() while it is not
+    bool wanted = false;             ///< as last stated
     bool up = false;
 };
 

@@ -19,7 +19,7 @@ enum class VitalsEventKind : std::uint8_t {
              ///< layers took, `overkill` what there was no health for
     healed,  ///< health or points of layers came back; `damage` says how much health, `absorbed` what layers
              ///< got
-    resisted, ///< the body takes nothing of this kind of damage
+    resisted, ///< a hit came to nothing, as a factor of its `damage` is 0: the body's resistance, say
     died,     ///< health reached 0: once for each life; `region`, `push` and `on_back` are of the last hit
     shrugged, ///< a hit did nothing: the body is protected
     guarded,  ///< a guard stopped a hit whole; `stamina` is left
