@@ -44,7 +44,7 @@ bool Flying::stop(std::size_t index, const ProjectileEvent& event) {
         events_.back().kind = kind;
     };
     add(ProjectileEventKind::stopped);
-    if (event.hit->body && states_.stopped.size() < states_.stopped.capacity()) {
+    if (event.hit->body && states_.stopped.size() < states_.flights.size()) {
         states_.stopped.push_back({flight, chord_at(states_.chords, index), event.at, *event.hit->body});
     }
     if (states_.spec.sticks) {

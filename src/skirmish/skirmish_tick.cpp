@@ -164,7 +164,9 @@ void Skirmish::show(Fighter& fighter, const Combatant& who, const Placing* placi
     if (placing != nullptr || who.vitals.life == LifeState::alive) { // the dead do not turn
         fighter.facing = placing != nullptr ? placing->yaw : fighter.look.yaw;
     }
-    const BodyStance stance = stance_of(fighter);
+    const bool is_posed = placing != nullptr && !placing->joints.empty() &&
+                          placing->joints.size() == body.rig.joints.size(); // by the game, lying or not
+    const BodyStance stance = is_posed ? BodyStance::standing : stance_of(fighter);
     const Pose pose = pose_in(stance, body, fighter.position, fighter.facing);
     if (!fighter.in_scene) {
         fighter.in_scene = scene_.add({.id = fighter.id, .rig = &body.rig, .pose = pose, .team = who.team});
@@ -178,7 +180,7 @@ void Skirmish::show(Fighter& fighter, const Combatant& who, const Placing* placi
     const bool jumps = !shown || (shown->position - before.position).squaredNorm() > 1e-12 ||
                        (placing != nullptr && placing->jumps);
     const bool moves = leans || fighter.position != fighter.before || fighter.facing != faced;
-    if (placing != nullptr && placing->joints.size() == body.rig.joints.size() && !body.rig.joints.empty()) {
+    if (is_posed) {
         std::array<Pose, most_joints + 1> poses;
         poses[0] = pose;
         std::copy(placing->joints.begin(), placing->joints.end(), poses.begin() + 1);

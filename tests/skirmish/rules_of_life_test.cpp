@@ -165,10 +165,13 @@ TEST(Projectiles, FlyOnWhereTheirTargetIsGone) {
         ASSERT_TRUE(
             fight.add({.id = BodyId{3}, .team = TeamId{1}, .role = Role::prop, .at = Vector3{-0.18, 0, 20}}));
         std::vector<ProjectileEvent> events;
+        Skirmish copy = fight;
         for (int tick = 0; tick < 400; ++tick) {
             Intent fires{.who = one, .slot = 1};
             fires.buttons.set(Button::trigger, tick > 20);
             fight.advance({&fires, 1});
+            copy.advance({&fires, 1});
+            ASSERT_EQ(copy.state_hash(), fight.state_hash()) << "copies are whole";
             for (const FlightEvent& flight : fight.events().flights) {
                 if (flight.event.number < 3) {
                     events.push_back(flight.event);
