@@ -55,7 +55,7 @@ void add_ammo(std::vector<Figure>& figures, const WeaponSpec& weapon, const Weap
         figures.push_back({"ammunition", "magazine", std::int64_t{weapon.magazine}, "rounds"});
     }
     if (reserve) {
-        figures.push_back({"ammunition", "reserve", std::int64_t{weapon.reserve}, "rounds"});
+        figures.push_back({"ammunition", "reserve", std::int64_t{full_reserve(weapon).rounds}, "rounds"});
     }
     const bool heats = weapon.feed == AmmoFeed::heat;
     figures.push_back({"ammunition", heats ? "shots to too hot" : "shots to empty",

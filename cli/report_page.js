@@ -213,7 +213,9 @@ function breakpoints() {
   fill(at("break-table"), ["weapon", "damage", "shots", "one fewer from", "one more below", "shots by distance"], data.breakpoints.map((row) => {
     const close = (off) => off !== null && Math.abs(off) < 2;
     const edge = (off) => element("td", off === null ? "-" : (off > 0 ? "+" : "") + off + " %" + (close(off) ? " (close)" : ""), close(off) ? "close" : "");
-    const words = row.stretches.map((one) => (one[2] === 0 ? "none" : one[2]) + " to " + one[1] + " m").join(", ");
+    const all = row.stretches.map((one) => (one[2] === 0 ? "none" : one[2]) + " to " + one[1] + " m");
+    const left = all.length - 13;
+    const words = (left > 1 ? [...all.slice(0, 12), "... " + left + " left out", all.at(-1)] : all).join(", ");
     return [row.name, row.damage, row.shots === 0 ? "-" : row.shots, edge(row.fewer_from), edge(row.more_below), element("td", words, "text")];
   }));
 }

@@ -18,6 +18,7 @@ namespace avrek::cli {
 namespace {
 
 constexpr std::size_t least_cell_width = 14;
+constexpr std::size_t max_stretches_shown = 12;
 
 struct TtkOptions {
     CommonOptions common;
@@ -132,6 +133,23 @@ std::string stretch_text(const ShotsStretch& stretch, bool last) {
                 : fmt::format("{} to {:.1f} m", shots, stretch.to);
 }
 
+// The first of them and the last; how many are left out between.
+std::string stretches_text(const std::vector<ShotsStretch>& stretches) {
+    const std::size_t count = stretches.size();
+    std::string text;
+    for (std::size_t index = 0; index < count; ++index) {
+        if (index == max_stretches_shown && count > max_stretches_shown + 2) {
+            const ShotsStretch& before = stretches[count - 2];
+            text += fmt::format(", ... {} up to {:.1f} m left out", count - 1 - index, before.to);
+            index = count - 1;
+        }
+        text += (index == 0 ? "" : ", ") + stretch_text(stretches[index], index + 1 == count);
+    }
+    const bool none = std::any_of(stretches.begin(), stretches.end(),
+                                  [](const ShotsStretch& stretch) { return stretch.shots == 0; });
+    return text + (none ? fmt::format(" (none: not within {} shots)", max_breakpoint_shots) : "");
+}
+
 // For the regions that are named, or for the one that is aimed at: all of them would be too much to read.
 std::string breakpoints_text(const std::vector<TtkLine>& lines, const Target& target,
                              const TtkOptions& options, bool colour) {
@@ -143,11 +161,7 @@ std::string breakpoints_text(const std::vector<TtkLine>& lines, const Target& ta
         if (line.weapon == nullptr || (options.regions.empty() && line.region != aimed)) {
             continue;
         }
-        std::string shots;
-        const std::vector<ShotsStretch> stretches = line.stretches(target);
-        for (std::size_t index = 0; index < stretches.size(); ++index) {
-            shots += (index == 0 ? "" : ", ") + stretch_text(stretches[index], index + 1 == stretches.size());
-        }
+        const std::string shots = stretches_text(line.stretches(target));
         const DamageBreakpoints found =
             damage_breakpoints(*line.weapon, target, options.distances.front(), line.region, line.projectile);
         std::string damage = fmt::format("{:g} damage", line.weapon->damage);

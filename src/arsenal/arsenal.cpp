@@ -34,6 +34,7 @@ bool assign_ammo(Arsenal& arsenal) {
             kind = &arsenal.ammo.emplace_back(AmmoSpec{.id = id});
         }
         weapon.ammo_kind = static_cast<std::int32_t>(kind - arsenal.ammo.data());
+        weapon.carry_limit = kind->carry_limit;
     }
     return fits;
 }

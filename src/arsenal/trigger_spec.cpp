@@ -25,7 +25,11 @@ double charge_power(const ChargeSpec& charge, Duration held) {
     if (charge.power.points.empty()) {
         return charge.full > Duration::zero() ? to_seconds(counted) / to_seconds(charge.full) : 1.0;
     }
-    return value_at(charge.power, to_seconds(counted));
+    // A full charge is a whole number of nanoseconds, and its point of the curve need not be one.
+    constexpr double rounding = 1e-9;
+    const bool full =
+        counted == charge.full && charge.power.points.back().x <= to_seconds(charge.full) + rounding;
+    return full ? charge.power.points.back().y : value_at(charge.power, to_seconds(counted));
 }
 
 } // namespace avrek

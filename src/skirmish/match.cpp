@@ -135,12 +135,17 @@ HitResult Match::hit_now(const World& world, Combatant& target, IncomingHit hit,
             hit.side *= rules_->own_side == OwnSide::reduced ? rules_->own_share : 1.0;
         }
         hit.dealt *= factors_of(arsenal_->conditions, attacker->vitals).damage_dealt;
-        if (hit.shot >= 0 && are_hostile(*attacker, target)) {
-            count_hit(attacker->tally, static_cast<std::uint32_t>(hit.shot));
-        }
     }
     const HitResult result = change_vitals(world, target, events, [&](Vitals& vitals, auto& felt) {
-        return take_hit(arsenal_->conditions, body_of(target), vitals, hit, at, felt);
+        const HitResult met = take_hit(arsenal_->conditions, body_of(target), vitals, hit, at, felt);
+        const bool hurts = std::any_of(felt.begin(), felt.end(), [&](const VitalsEvent& event) {
+            return event.kind == VitalsEventKind::damaged && event.condition < 0 &&
+                   event.source == hit.source;
+        });
+        if (hurts && hit.shot >= 0 && attacker != nullptr && are_hostile(*attacker, target)) {
+            count_hit(attacker->tally, static_cast<std::uint32_t>(hit.shot));
+        }
+        return met;
     });
     const bool staggers = result == HitResult::guarded_perfectly && hit.melee && attacker != nullptr &&
                           body_of(target).guard->perfect_staggers;

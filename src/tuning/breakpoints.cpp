@@ -40,7 +40,9 @@ std::vector<ShotsStretch> shots_over_distance(const WeaponSpec& weapon, const Ta
     // How long a flight takes does not change the number of shots: it is the same for each.
     const auto shots_at = [&](Metres distance) {
         const auto flight = distance <= reach ? std::optional{Duration::zero()} : std::nullopt;
-        return kill_in_flight(weapon, target, distance, region, projectile, flight, course).shots;
+        return kill_in_flight(weapon, target, distance, region, projectile, flight, course,
+                              max_breakpoint_shots)
+            .shots;
     };
     std::vector<Metres> distances;
     for (int sample = 0; sample <= distance_samples; ++sample) {
@@ -77,11 +79,13 @@ DamageBreakpoints damage_breakpoints(const WeaponSpec& weapon, const Target& tar
     WeaponSpec tried = weapon;
     const std::optional<Duration> flight =
         projectile != nullptr ? flight_time(*projectile, distance) : std::optional{Duration::zero()};
+    DamageBreakpoints found;
     const auto shots_with = [&](double damage) {
         tried.damage = damage;
-        return kill_in_flight(tried, target, distance, region, projectile, flight, course).shots;
+        const std::size_t looked_at =
+            found.shots > 0 ? static_cast<std::size_t>(found.shots) : max_breakpoint_shots;
+        return kill_in_flight(tried, target, distance, region, projectile, flight, course, looked_at).shots;
     };
-    DamageBreakpoints found;
     found.shots = shots_with(weapon.damage);
     if (found.shots == 0 || weapon.damage <= 0.0) {
         return found;

@@ -212,19 +212,27 @@ class Shooter {
         return shots() > before || plan_.kind == FiringPlanKind::taps;
     }
 
-    // Holds the trigger for one more shot; lets go when the plan pauses.
+    // Holds the trigger for one more shot; lets go when the plan pauses, and of a cell that is dry until
+    // there is a round again.
     void spin(std::size_t before) {
-        if (!state_.trigger_held) {
-            const Time at = next_press();
-            if (at >= end_) {
-                state_.now = end_;
-                return;
+        const bool refills = weapon_.feed == AmmoFeed::cell;
+        while (shots() == before && state_.now < end_ && (refills || has_shot())) {
+            if (!state_.trigger_held) {
+                const Time at = next_press();
+                if (at >= end_) {
+                    state_.now = end_;
+                    return;
+                }
+                say(at, true);
+                hear();
             }
-            say(at, true);
-            hear();
-        }
-        while (shots() == before && state_.now < end_ && has_shot()) {
-            wait();
+            while (shots() == before && state_.now < end_ && (refills ? !state_.dry : has_shot())) {
+                wait();
+            }
+            if (shots() == before && state_.dry) {
+                say(state_.now, false);
+                hear();
+            }
         }
         in_burst_ += 1;
         const bool goes_on = keeps_holding();

@@ -12,7 +12,6 @@ namespace avrek {
 
 namespace {
 
-constexpr std::size_t most_hits = 100'000;
 constexpr std::size_t first_shots = 32;
 constexpr std::size_t shots_to_outlast = 1'000;
 constexpr Duration longest_fight = std::chrono::hours{10'000};
@@ -94,10 +93,12 @@ void kill(IdealKill& result, const ShotCourse& course, std::size_t shots, Durati
 
 // `more` gives the first so many blows of the course.
 template <class More>
-void run(IdealKill& result, const Target& target, const Blow& blow, ShotCourse& course, const More& more) {
+void run(IdealKill& result, const Target& target, const Blow& blow, ShotCourse& course, std::size_t max_shots,
+         const More& more) {
     Course fight{target, blow, vitals_of(target, Time{} + blow.flight)};
     double before = substance(*target.body, fight.vitals);
-    for (std::size_t shot = 0; shot * static_cast<std::size_t>(blow.pellets) < most_hits; ++shot) {
+    const auto pellets = static_cast<std::size_t>(blow.pellets);
+    for (std::size_t shot = 0; shot < max_shots && shot * pellets < max_hits; ++shot) {
         if (shot == course.shots.size()) {
             course = more(std::max(first_shots, 4 * shot));
         }
@@ -177,8 +178,8 @@ IdealKill ideal_time_to_kill(const WeaponSpec& weapon, const Target& target, Met
 }
 
 IdealKill kill_in_flight(const WeaponSpec& weapon, const Target& target, Metres distance, RegionId region,
-                         const ProjectileSpec* projectile, std::optional<Duration> flight,
-                         ShotCourse& course) {
+                         const ProjectileSpec* projectile, std::optional<Duration> flight, ShotCourse& course,
+                         std::size_t max_shots) {
     assert(distance >= 0.0);
     IdealKill result;
     const double power = full_power(weapon);
@@ -195,7 +196,8 @@ IdealKill kill_in_flight(const WeaponSpec& weapon, const Target& target, Metres 
     } else if (result.damage_per_hit <= 0.0 && !leaves_condition(target, weapon.effect)) {
         result.verdict = KillVerdict::no_damage;
     } else {
-        run(result, target, blow, course, [&](std::size_t most) { return shot_course(weapon, most); });
+        run(result, target, blow, course, max_shots,
+            [&](std::size_t most) { return shot_course(weapon, most); });
     }
     return result;
 }
@@ -212,7 +214,7 @@ IdealKill ideal_time_to_kill(const MeleeSpec& melee, const MeleeAttackSpec& atta
         result.verdict = KillVerdict::no_damage;
     } else {
         ShotCourse course;
-        run(result, target, blow, course, [&](std::size_t most) {
+        run(result, target, blow, course, max_hits, [&](std::size_t most) {
             ShotCourse more;
             for (std::size_t strike = 0; strike < most; ++strike) {
                 more.shots.push_back(static_cast<Duration::rep>(strike) * length_of(attack));

@@ -12,37 +12,49 @@ constexpr Duration moment{1};
 constexpr Duration two_minutes = std::chrono::minutes{2};
 constexpr std::size_t most_recoil_steps = 24;
 
+struct FirstRun {
+    std::vector<WeaponEvent> shots{};
+    bool ends = false; // by a reload, heat or lack of rounds
+};
+
+// Whether a shot left too little in the weapon for another one.
+bool empties(const WeaponSpec& weapon, const WeaponEvent& shot) {
+    const bool counts = weapon.feed == AmmoFeed::magazine || weapon.feed == AmmoFeed::cell ||
+                        (weapon.feed == AmmoFeed::reserve && weapon.supply == AmmoSupply::counted);
+    return counts && weapon.supply != AmmoSupply::endless && shot.rounds < weapon.rounds_per_shot;
+}
+
 // The shots up to the first pause for a reload or to cool.
-std::vector<WeaponEvent> first_run(const WeaponSpec& weapon, const Posture& posture, Duration length) {
-    const std::vector<WeaponEvent> events = fire_by_plan(weapon, {}, posture, length);
-    std::vector<WeaponEvent> shots;
-    for (const WeaponEvent& event : events) {
+FirstRun first_run(const WeaponSpec& weapon, const Posture& posture, Duration length) {
+    FirstRun run;
+    for (const WeaponEvent& event : fire_by_plan(weapon, {}, posture, length)) {
+        run.ends = event.kind == WeaponEventKind::reload_started || event.kind == WeaponEventKind::overheated;
         if (event.kind == WeaponEventKind::shot) {
-            shots.push_back(event);
-        } else if (event.kind == WeaponEventKind::reload_started ||
-                   event.kind == WeaponEventKind::overheated) {
-            break;
+            run.shots.push_back(event);
+            run.ends = empties(weapon, event);
         }
-        if (weapon.feed == AmmoFeed::cell && event.kind == WeaponEventKind::shot &&
-            event.rounds < weapon.rounds_per_shot) {
+        if (run.ends) {
             break;
         }
     }
-    return shots;
+    return run;
 }
 
-// Shots a second between the first and the last of some.
-double rate_between(const std::vector<WeaponEvent>& shots) {
-    const Duration taken = shots.size() < 2 ? Duration::zero() : shots.back().at - shots.front().at;
-    return taken > Duration::zero() ? static_cast<double>(shots.size() - 1) / to_seconds(taken) : 0.0;
-}
-
-double shots_per_second(const WeaponSpec& weapon) {
-    WeaponSpec endless = weapon;
-    endless.supply = weapon.supply == AmmoSupply::endless ? AmmoSupply::endless : AmmoSupply::endless_reserve;
-    std::vector<WeaponEvent> events = fire_by_plan(endless, {}, {}, two_minutes);
+// The shots of two minutes with another supply.
+std::vector<WeaponEvent> shots_with(WeaponSpec weapon, AmmoSupply supply) {
+    weapon.supply = weapon.supply == AmmoSupply::endless ? AmmoSupply::endless : supply;
+    std::vector<WeaponEvent> events = fire_by_plan(weapon, {}, {}, two_minutes);
     std::erase_if(events, [](const WeaponEvent& event) { return event.kind != WeaponEventKind::shot; });
-    return rate_between(events);
+    return events;
+}
+
+// Shots a second between the first of some and the last that begins a burst.
+double rate_between(const WeaponSpec& weapon, const std::vector<WeaponEvent>& shots) {
+    const bool bursts = weapon.modes.front() == TriggerMode::burst;
+    const std::size_t each = bursts ? static_cast<std::size_t>(weapon.burst.shots) : 1;
+    const std::size_t last = shots.empty() ? 0 : (shots.size() - 1) / each * each;
+    const Duration taken = last > 0 ? shots[last].at - shots.front().at : Duration::zero();
+    return taken > Duration::zero() ? static_cast<double>(last) / to_seconds(taken) : 0.0;
 }
 
 std::optional<Duration> reload_from(const WeaponSpec& weapon, std::int32_t rounds) {
@@ -121,7 +133,7 @@ std::vector<Look> recoil_of(const WeaponSpec& weapon) {
     }
     WeaponSpec even = weapon;
     even.recoil.jitter = {};
-    std::vector<WeaponEvent> run = first_run(even, {}, two_minutes);
+    std::vector<WeaponEvent> run = first_run(even, {}, two_minutes).shots;
     run.resize(std::min(run.size(), most_recoil_steps));
     std::vector<Look> views = view_at_shots(even, run, 0.0);
     for (std::size_t shot = 0; shot < run.size(); ++shot) {
@@ -148,19 +160,22 @@ WeaponSpec obedient(const WeaponSpec& weapon) {
 
 WeaponCard card_of(const WeaponSpec& weapon, const Screen& screen) {
     WeaponCard card;
-    const std::vector<WeaponEvent> run = first_run(weapon, {}, two_minutes);
-    const double between = rate_between(run);
+    const FirstRun run = first_run(weapon, {}, two_minutes);
+    const std::vector<WeaponEvent> without_pauses = shots_with(weapon, AmmoSupply::endless);
+    const std::vector<WeaponEvent> with_pauses = shots_with(weapon, AmmoSupply::endless_reserve);
+    const double between = rate_between(weapon, without_pauses);
     const double rate = between > 0.0 ? between : weapon.rounds_per_minute / 60.0;
-    const double power = run.empty() ? 1.0 : run.front().power;
+    const double power = run.shots.empty() ? 1.0 : run.shots.front().power;
+    const double fired = without_pauses.empty() ? 0.0
+                                                : static_cast<double>(with_pauses.size()) /
+                                                      static_cast<double>(without_pauses.size());
     card.rounds_per_minute = 60.0 * rate;
     card.damage_per_shot = weapon.damage * weapon.pellets * power;
     card.burst_damage = card.damage_per_shot * rate;
-    card.sustained_damage = card.damage_per_shot * shots_per_second(weapon);
-    const bool ends = weapon.supply != AmmoSupply::endless && !run.empty() &&
-                      run.back().at - Time{} < two_minutes - shot_offset(1, weapon.rounds_per_minute);
-    if (ends) {
-        card.shots_to_empty = static_cast<std::int32_t>(run.size());
-        card.time_to_empty = run.back().at - run.front().at;
+    card.sustained_damage = card.burst_damage * fired;
+    if (run.ends && !run.shots.empty()) {
+        card.shots_to_empty = static_cast<std::int32_t>(run.shots.size());
+        card.time_to_empty = run.shots.back().at - run.shots.front().at;
     }
     card.partial_reload = weapon.magazine > 1 ? reload_from(weapon, weapon.magazine - 1) : std::nullopt;
     card.empty_reload = reload_from(weapon, 0);
@@ -192,7 +207,7 @@ std::vector<ConeSample> cone_over_time(const WeaponSpec& weapon, const Posture& 
         advance(traced, state, reserve, std::max(until, state.now), {}, events);
         sample();
     };
-    for (const WeaponEvent& shot : first_run(weapon, posture, firing)) {
+    for (const WeaponEvent& shot : first_run(weapon, posture, firing).shots) {
         idle_until(shot.at);
         WeaponIntent press = stance;
         press.at = shot.at;

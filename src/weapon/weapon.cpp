@@ -170,7 +170,7 @@ WeaponState stowed_weapon(const WeaponSpec& spec, Time at) {
 }
 
 AmmoReserve full_reserve(const WeaponSpec& spec) {
-    return {spec.reserve};
+    return {std::min(spec.reserve, spec.carry_limit)};
 }
 
 WeaponRefusal blockage(const WeaponSpec& spec, const WeaponState& state) {

@@ -204,6 +204,10 @@ TEST(Specs, ChargeAndRecoveryAreLevelOutsideAndNeverTurn) {
             left = share;
         }
         EXPECT_EQ(charge_power(charge, charge.full), 1.0);
+        // A last point at the full charge is reached, though times are whole nanoseconds.
+        const double full = 0.1 + unit(random);
+        const ChargeSpec curved{.full = from_seconds(full), .power = {{{0.0, 0.5}, {full, 3.0}}}};
+        EXPECT_EQ(charge_power(curved, curved.full), 3.0);
         EXPECT_EQ(left, 0.0);
     }
 }

@@ -5,6 +5,8 @@
 #include <gtest/gtest.h>
 
 #include <cstdlib>
+#include <map>
+#include <set>
 
 namespace avrek {
 namespace {
@@ -41,6 +43,7 @@ struct RandomMatch {
     std::array<bool, count + 2> alert{};
     std::array<int, count + 2> deaths{};
     int overs = 0;
+    std::map<std::size_t, std::set<std::int64_t>> harmful; ///< shots of each that did damage
     Time last{};
 
     static Arsenal make(RandomLife& draw) {
@@ -122,7 +125,7 @@ struct RandomMatch {
                 ASSERT_LE(who.lives, rules.lives.most);
                 ASSERT_EQ(who.out, dead[place] && who.lives == 0);
             }
-            ASSERT_LE(who.tally.shots_hit, 1000U);
+            ASSERT_LE(who.tally.shots_hit, harmful[place].size());
             ASSERT_GE(who.vitals.health, 0.0);
             ASSERT_LE(who.vitals.health, who.vitals.maximum);
             for (const Act act : {Act::fire, Act::reload, Act::move, Act::guard, Act::strike}) {
@@ -188,7 +191,18 @@ struct RandomMatch {
             break;
         default: {
             const EffectSpec effect = draw.effect();
-            match.hit(world, anybody(), draw.hit(effect, count), now, events);
+            IncomingHit hit = draw.hit(effect, count);
+            hit.shot = draw.below(500);
+            const BodyId target = anybody();
+            const std::size_t known = events.size();
+            match.hit(world, target, hit, now, events);
+            for (std::size_t index = known; index < events.size(); ++index) {
+                const VitalsEvent& felt = events[index].vitals;
+                if (events[index].kind == MatchEventKind::vitals && events[index].by == hit.source &&
+                    felt.kind == VitalsEventKind::damaged && felt.condition < 0) {
+                    harmful[static_cast<std::size_t>(hit.source)].insert(hit.shot);
+                }
+            }
         }
         }
     }

@@ -58,6 +58,12 @@ TEST(FiringPlan, WorksTheTriggerAsItSays) {
     cell.feed = AmmoFeed::cell;
     cell.cell = {from_seconds(1.0), from_seconds(0.1)};
     expect_seconds(fired(cell, {}, 1.5), {0, 0.1, 0.7, 1.3});
+    // Once the cell is dry it is let go, and pressed again as soon as there is a round.
+    WeaponSpec spinning_cell = cell;
+    spinning_cell.modes = spin.modes;
+    spinning_cell.spin = spin.spin;
+    const std::vector<double> from_cell = fired(spinning_cell, {}, 6.0);
+    EXPECT_GT(from_cell.size(), 7U);
     const FiringPlan intents{
         FiringPlanKind::intents,
         "",
@@ -216,6 +222,36 @@ TEST(WeaponCard, IsWhatTheKeysComeTo) {
     endless.supply = AmmoSupply::endless;
     EXPECT_EQ(card_of(endless).shots_to_empty, 0);
     EXPECT_FALSE(card_of(endless).empty_reload);
+    // What is not empty after two minutes has no number, however long a shot takes.
+    WeaponSpec slow = charged;
+    slow.magazine = 1000;
+    slow.charge.full = from_seconds(7.0);
+    EXPECT_EQ(card_of(slow).shots_to_empty, 0);
+    WeaponSpec cool = spec;
+    cool.feed = AmmoFeed::heat;
+    cool.modes = {TriggerMode::spin_up};
+    cool.spin.rate = {{{0.0, 0.05}, {1.0, 0.05}}};
+    EXPECT_EQ(card_of(cool).shots_to_empty, 0) << "it cools in the two seconds between its shots";
+    // Pauses never make it more, whatever it fires from, and how.
+    for (const AmmoFeed feed : {AmmoFeed::magazine, AmmoFeed::reserve, AmmoFeed::heat, AmmoFeed::cell}) {
+        for (const AmmoSupply supply :
+             {AmmoSupply::counted, AmmoSupply::endless_reserve, AmmoSupply::endless}) {
+            for (const TriggerMode mode : {TriggerMode::single, TriggerMode::automatic, TriggerMode::burst,
+                                           TriggerMode::charge, TriggerMode::spin_up}) {
+                for (const std::int32_t magazine : {1, 2, 7}) {
+                    WeaponSpec one = spec;
+                    one.feed = feed;
+                    one.supply = supply;
+                    one.modes = {mode};
+                    one.magazine = magazine;
+                    one.spin.rate = {{{0.0, 0.2}, {1.0, 1.0}}};
+                    const WeaponCard found = card_of(one);
+                    ASSERT_LE(found.sustained_damage, found.burst_damage * (1.0 + 1e-9))
+                        << to_string(feed) << ' ' << to_string(supply) << ' ' << to_string(mode);
+                }
+            }
+        }
+    }
 }
 
 } // namespace

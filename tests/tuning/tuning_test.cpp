@@ -4,6 +4,7 @@
 #include <avrek/tuning/breakpoints.h>
 #include <avrek/tuning/firing_range.h>
 #include <avrek/tuning/time_to_kill.h>
+#include <avrek/tuning/weapon_card.h>
 
 #include <gtest/gtest.h>
 
@@ -117,7 +118,8 @@ TEST(Breakpoints, AreWhereTheNumberOfShotsChanges) {
         weapon.damage = 5 + 50 * unit(random);
         weapon.falloff = {{{10, 1.0}, {20 + 40 * unit(random), 0.2 + 0.5 * unit(random)}}};
         const auto shots_at = [&](double distance) {
-            return ideal_time_to_kill(weapon, target, distance, RegionId{1}).shots;
+            const std::int32_t shots = ideal_time_to_kill(weapon, target, distance, RegionId{1}).shots;
+            return shots <= max_breakpoint_shots ? shots : 0;
         };
         double before = 0.0;
         for (const ShotsStretch& stretch : shots_over_distance(weapon, target, RegionId{1})) {
@@ -171,6 +173,35 @@ TEST(TimeToKill, SaysWhyAWeaponCannotKill) {
     EXPECT_EQ(ideal_time_to_kill(weapon, crew, 10.0, RegionId{0}).reloads, 2);
     weapon.damage = 100.0;
     EXPECT_EQ(ideal_time_to_kill(weapon, crew, 0.0, RegionId{0}).time, Duration{0});
+}
+
+TEST(TimeToKill, NobodyCarriesMoreThanTheLimit) {
+    Arsenal arsenal;
+    arsenal.bodies = {*find_body(shipped(), "crew")};
+    arsenal.ammo = {{.id = "seeds", .carry_limit = 5}};
+    arsenal.weapons = {{.id = "w", .ammo = "seeds", .magazine = 2, .reserve = 50, .damage = 10}};
+    assign_ammo(arsenal);
+    const Target target{.body = &arsenal.bodies[0]};
+    const auto kill = [&] { return ideal_time_to_kill(arsenal.weapons[0], target, 5, RegionId{0}); };
+    EXPECT_EQ(kill().verdict, KillVerdict::out_of_ammunition);
+    arsenal.ammo[0].carry_limit = 8;
+    assign_ammo(arsenal);
+    EXPECT_EQ(kill().shots, 10);
+    arsenal.weapons[0].feed = AmmoFeed::reserve;
+    EXPECT_EQ(card_of(arsenal.weapons[0]).shots_to_empty, 8);
+}
+
+TEST(Breakpoints, AreNotLookedForWithoutEnd) {
+    WeaponSpec weapon{.id = "w", .rounds_per_minute = 600, .magazine = 100, .range = 80, .damage = 30};
+    weapon.supply = AmmoSupply::endless;
+    weapon.falloff = {{{10, 1.0}, {60, 0.0}}};
+    const BodySpec crew = *find_body(shipped(), "crew");
+    const Target target{.body = &crew};
+    const auto stretches = shots_over_distance(weapon, target, RegionId{1});
+    EXPECT_LE(stretches.size(), max_breakpoint_shots + 1U);
+    EXPECT_EQ(stretches.back().shots, 0) << "more than anybody counts, and then none";
+    EXPECT_GT(stretches[stretches.size() - 2].shots, 50);
+    EXPECT_EQ(damage_breakpoints(weapon, target, 59.9, RegionId{1}).shots, 0);
 }
 
 TEST(FiringRange, ListsEveryShotWithWhatItDid) {

@@ -12,6 +12,7 @@
 #include <avrek/core/units.h>
 
 #include <cstdint>
+#include <limits>
 #include <string>
 #include <string_view>
 #include <vector>
@@ -37,6 +38,8 @@ struct WeaponSpec {
     std::int32_t magazine = 1;   ///< rounds that the magazine or cell holds, at least 1
     bool chamber = false;        ///< a round in the chamber comes on top of a full magazine
     std::int32_t reserve = 0;    ///< rounds carried apart from the magazine at the start, at least 0
+    /// The carry limit of its kind of ammo, see assign_ammo(); no limit before.
+    std::int32_t carry_limit = std::numeric_limits<std::int32_t>::max();
     std::int32_t rounds_per_shot = 1; ///< at least 1
     std::int32_t pellets = 1;         ///< that leave with each shot, 1 to 64
     HeatSpec heat{};

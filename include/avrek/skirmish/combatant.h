@@ -23,7 +23,7 @@ struct Tally {
     std::int32_t deaths = 0;
     std::int32_t assists = 0;
     std::uint32_t shots = 0;
-    std::uint32_t shots_hit = 0; ///< of them, that hit somebody hostile
+    std::uint32_t shots_hit = 0; ///< of them, that damaged somebody hostile
     double damage_dealt = 0.0;   ///< to hostiles, health and points of layers
     double damage_taken = 0.0;
     std::uint64_t recent_hits = 0; ///< bit n: shot `newest_hit` - n has been counted

@@ -25,14 +25,15 @@ struct CardCone {
 
 /// The card of one weapon, in its first mode, fired by FiringPlanKind::hold.
 struct WeaponCard {
-    double rounds_per_minute = 0.0; ///< while it fires; of shots
-    double damage_per_shot = 0.0;   ///< all pellets, full charge, up close, no region
-    double burst_damage = 0.0;      ///< a second, while it fires
-    double sustained_damage =
-        0.0; ///< a second, over two minutes with all reloads and pauses, the reserve endless
-    std::int32_t shots_to_empty =
-        0;                    ///< to an empty magazine, an empty reserve or too much heat; 0 when it never is
-    Duration time_to_empty{}; ///< from the first of them to the last
+    /// Shots a minute while it fires: over two minutes without a reload or a pause, whole bursts counted.
+    double rounds_per_minute = 0.0;
+    double damage_per_shot = 0.0; ///< all pellets, full charge, up close, no region
+    double burst_damage = 0.0;    ///< a second, while it fires
+    /// A second, over two minutes with all reloads and pauses, the reserve endless. At most `burst_damage`.
+    double sustained_damage = 0.0;
+    /// Shots to an empty magazine, cell or reserve, or to too much heat; 0 if that takes over two minutes.
+    std::int32_t shots_to_empty = 0;
+    Duration time_to_empty{};                 ///< from the first of them to the last
     std::optional<Duration> partial_reload{}; ///< with one round missing
     std::optional<Duration> empty_reload{};   ///< from empty to full
     std::optional<Duration> pause{}; ///< of heat: from too hot to firing again. Of a cell: from empty to full

@@ -23,7 +23,7 @@ WeaponState full_weapon(const WeaponSpec& spec, Time at = Time{});
 /// The same, put away.
 WeaponState stowed_weapon(const WeaponSpec& spec, Time at = Time{});
 
-/// The reserve that `spec` starts with.
+/// The reserve that `spec` starts with: as much of WeaponSpec::reserve as may be carried.
 AmmoReserve full_reserve(const WeaponSpec& spec);
 
 /// The trigger mode of a state; the first of a weapon that has fewer modes than the state knows.
