@@ -216,7 +216,7 @@ std::string kill_text(const Kill& kill, bool strikes) {
     std::string text =
         fmt::format("It kills with {} {}{} in {:.1f} ms{}.\n", ideal.shots, unit, ideal.shots == 1 ? "" : "s",
                     to_milliseconds(ideal.time),
-                    ideal.reloads > 0 ? fmt::format(", {} of them reloading", ideal.reloads) : "");
+                    ideal.plan.reloads > 0 ? fmt::format(", {} of them reloading", ideal.plan.reloads) : "");
     const auto change = [&](double damage) { return breakpoint_text(damage, kill.damage); };
     if (kill.breakpoints.fewer_from) {
         text += fmt::format("One {} fewer from {}.\n", unit, change(*kill.breakpoints.fewer_from));

@@ -55,8 +55,8 @@ std::string region_rows(const WeaponSpec& weapon, const BodySpec& body, const Ra
 
 std::string verdict_text(const BodySpec& body, const RangeTrial& trial) {
     if (trial.death) {
-        return fmt::format("dead {:.0f} ms after the first shot, by shot {}",
-                           to_milliseconds(*trial.death - trial.shots.front().at), trial.shots_to_death);
+        return fmt::format("dead {:.0f} ms after the pull of the trigger, by shot {}",
+                           to_milliseconds(*trial.death - Time{}), trial.shots_to_death);
     }
     return trial.shots.empty()
                ? "no shot left"

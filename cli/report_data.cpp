@@ -44,8 +44,7 @@ Json curve_of(const KillDistribution& kills) {
         const KillPoint& point = kills.points[index];
         const bool last = index + 1 == kills.points.size();
         if ((index % step == 0 && point.killed > before + 1e-4) || last) {
-            curve.push_back(
-                {rounded(to_milliseconds(point.at - kills.first_shot), 1), percent_of(point.killed)});
+            curve.push_back({rounded(to_milliseconds(point.at - kills.pulled), 1), percent_of(point.killed)});
             before = point.killed;
         }
     }

@@ -146,7 +146,7 @@ function distribution() {
     points.push({ x: latest, y: points[points.length - 1].y });
     return line(shooter, points, index, { stepped: "before", pointRadius: 0, borderDash: dashes[index % dashes.length] });
   });
-  draw("cdf", lines, { x: { title: title("since the first shot, ms"), min: 0 }, y: { title: title("dead, %"), min: 0, max: 100 } }, {
+  draw("cdf", lines, { x: { title: title("since the pull of the trigger, ms"), min: 0 }, y: { title: title("dead, %"), min: 0, max: 100 } }, {
     title: (items) => items.length ? number(items[0].parsed.x, 0, " ms") : "",
     label: (item) => item.dataset.label + ": " + number(item.parsed.y, 1, " % dead"),
   });

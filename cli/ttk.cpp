@@ -26,6 +26,7 @@ struct TtkOptions {
     std::vector<std::string> regions;
     TargetOptions target;
     DistributionOptions distribution;
+    std::string since = "pull";
     std::string plot;
 };
 
@@ -81,27 +82,32 @@ std::vector<TtkLine> compute(const Arsenal& arsenal, const Target& target, const
     return lines;
 }
 
-std::string cell_text(const IdealKill& kill) {
+std::string cell_text(const IdealKill& kill, TimeBase base) {
     if (kill.verdict != KillVerdict::kills) {
         return kill.verdict == KillVerdict::out_of_ammunition ? "out of ammo"
                                                               : std::string{to_string(kill.verdict)};
     }
-    return fmt::format("{}{} {:>7.1f}", kill.shots, kill.reloads > 0 ? "*" : "", to_milliseconds(kill.time));
+    return fmt::format("{}{} {:>7.1f}", kill.shots, kill.plan != IdealPlan{} ? "*" : "",
+                       to_milliseconds(since(kill, base)));
 }
 
 std::string times_text(const std::vector<TtkLine>& lines, const TtkOptions& options, bool colour) {
     std::size_t weapon_width = 6;
     std::size_t region_width = 6;
     std::size_t cell_width = least_cell_width;
-    bool reloads = false;
+    const TimeBase base = base_named(options.since);
+    std::vector<std::string> plans;
     for (const TtkLine& line : lines) {
         for (const IdealKill& kill : line.kills) {
-            cell_width = std::max(cell_width, cell_text(kill).size() + 2);
+            cell_width = std::max(cell_width, cell_text(kill, base).size() + 2);
+            const std::string plan = "* " + line.name + ": " + to_string(kill.plan) + '\n';
+            const bool is_new = std::find(plans.begin(), plans.end(), plan) == plans.end();
+            if (kill.plan != IdealPlan{} && is_new) {
+                plans.push_back(plan);
+            }
         }
         weapon_width = std::max(weapon_width, line.name.size());
         region_width = std::max(region_width, line.region_name.size());
-        reloads |= std::any_of(line.kills.begin(), line.kills.end(),
-                               [](const IdealKill& kill) { return kill.reloads > 0; });
     }
     const std::size_t label = weapon_width + 2 + region_width;
     const std::size_t fits = label + cell_width >= text_columns ? 1 : (text_columns - label) / cell_width;
@@ -119,12 +125,15 @@ std::string times_text(const std::vector<TtkLine>& lines, const TtkOptions& opti
                                 line.region_name, region_width);
             above = line.name;
             for (std::size_t column = first; column < end; ++column) {
-                text += fmt::format("{:>{}}", cell_text(line.kills[column]), cell_width);
+                text += fmt::format("{:>{}}", cell_text(line.kills[column], base), cell_width);
             }
             text += '\n';
         }
     }
-    return text + (reloads ? "* with a reload on the way\n" : "");
+    for (const std::string& plan : plans) {
+        text += plan;
+    }
+    return text;
 }
 
 std::string stretch_text(const ShotsStretch& stretch, bool last) {
@@ -188,11 +197,14 @@ Table table_of(const std::vector<TtkLine>& lines, const Target& target, const Tt
                  {"shots", "", "shots"},
                  {"reloads", "", "reloads"},
                  {"time", "ms", "time_ms"},
+                 {"since", "", "since"},
+                 {"plan", "", "plan"},
                  {"from", "m", "shots_from_m"},
                  {"to", "m", "shots_to_m"},
                  {"fewer from", "damage", "fewer_from_damage"},
                  {"more below", "damage", "more_below_damage"}},
                 {}};
+    const TimeBase base = base_named(options.since);
     const auto cell = [](const std::optional<double>& value) { return value ? Cell{*value} : Cell{}; };
     for (const TtkLine& line : lines) {
         const std::vector<ShotsStretch> stretches = line.stretches(target);
@@ -212,8 +224,9 @@ Table table_of(const std::vector<TtkLine>& lines, const Target& target, const Tt
             table.rows.push_back(
                 {line.name, target.body->id, line.region_name, distance, std::string{to_string(kill.verdict)},
                  kill.damage_per_hit, kills ? Cell{std::int64_t{kill.shots}} : Cell{},
-                 kills ? Cell{std::int64_t{kill.reloads}} : Cell{},
-                 kills ? Cell{to_milliseconds(kill.time)} : Cell{}, within ? Cell{stretch->from} : Cell{},
+                 kills ? Cell{std::int64_t{kill.plan.reloads}} : Cell{},
+                 kills ? Cell{to_milliseconds(since(kill, base))} : Cell{}, options.since,
+                 kills ? Cell{to_string(kill.plan)} : Cell{}, within ? Cell{stretch->from} : Cell{},
                  within ? Cell{stretch->to} : Cell{}, cell(found.fewer_from), cell(found.more_below)});
         }
     }
@@ -223,6 +236,7 @@ Table table_of(const std::vector<TtkLine>& lines, const Target& target, const Tt
 void run_ttk(const TtkOptions& options) {
     const Arsenal arsenal = arsenal_of(files_among(options.common.words));
     const Target target = target_of(arsenal, options.target);
+    const TimeBase base = base_named(options.since);
     if (options.distribution.sensitivity) {
         run_sensitivity(files_among(options.common.words), target,
                         {ids_among(options.common.words), options.distances, "", "", options.common.output},
@@ -233,9 +247,14 @@ void run_ttk(const TtkOptions& options) {
         run_distribution(arsenal, target,
                          {ids_among(options.common.words), options.distances,
                           options.regions.empty() ? "" : options.regions.front(), options.plot,
-                          options.common.output},
+                          options.common.output, base},
                          options.distribution);
         return;
+    }
+    if (base == TimeBase::sight) {
+        throw WrongCall{
+            {"error: --since sight: the ideal time has no shooter who sees; allowed: pull, shot, hit, "
+             "and sight with --distribution"}};
     }
     const std::vector<TtkLine> lines = compute(arsenal, target, options);
     const OutputOptions& output = options.common.output;
@@ -246,8 +265,9 @@ void run_ttk(const TtkOptions& options) {
         std::vector<TtkLine> drawn;
         std::copy_if(lines.begin(), lines.end(), std::back_inserter(drawn),
                      [&](const TtkLine& line) { return line.region == aimed; });
-        draw(ttk_plot(drawn, target, title + ", " + drawn.front().region_name,
-                      *std::max_element(options.distances.begin(), options.distances.end())),
+        draw(ttk_plot(drawn, target,
+                      title + ", " + drawn.front().region_name + ", since " + std::string{words_of(base)},
+                      *std::max_element(options.distances.begin(), options.distances.end()), base),
              options.plot);
     }
     if (output.format != Format::text) {
@@ -255,12 +275,25 @@ void run_ttk(const TtkOptions& options) {
         return;
     }
     const bool colour = has_colour(output);
-    write_result(wrapped(title + ": shots, and ms from the first to the death", text_columns, 2) + '\n' +
-                     times_text(lines, options, colour) + breakpoints_text(lines, target, options, colour),
+    write_result(wrapped(title + ": shots, and ms from " + std::string{words_of(base)} + " to the death",
+                         text_columns, 2) +
+                     '\n' + times_text(lines, options, colour) +
+                     breakpoints_text(lines, target, options, colour),
                  output);
 }
 
 } // namespace
+
+TimeBase base_named(const std::string& name) {
+    std::vector<std::string> known;
+    for (const TimeBase base : {TimeBase::pull, TimeBase::shot, TimeBase::hit, TimeBase::sight}) {
+        if (name == to_string(base)) {
+            return base;
+        }
+        known.emplace_back(to_string(base));
+    }
+    throw unknown_name("moment", name, known);
+}
 
 IdealKill TtkLine::kill_at(const Target& target, Metres distance) const {
     return weapon != nullptr ? ideal_time_to_kill(*weapon, target, distance, region, projectile)
@@ -284,6 +317,10 @@ void add_ttk(CLI::App& tool, int&) {
                   "Aimed regions, such as head,torso; all if none is named");
     add_target(command, options->target);
     add_distribution(command, options->distribution);
+    command.text(
+        "--since", options->since, "MOMENT",
+        "From when times count: pull (of the trigger), shot (the first one's leaving), hit (the first one), "
+        "or sight (of the target, with --distribution)");
     command.plot(options->plot);
     command.example("avrek ttk thorn-rifle --at 5,15,40 --region head,torso --on warden\n"
                     "         avrek ttk --distribution thorn-rifle --at 10,20 --shooter gardener,old-hand");

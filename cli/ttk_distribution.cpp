@@ -26,7 +26,8 @@ struct Line {
     Metres distance = 0.0;
     Engagement engagement{};
     KillDistribution kills{};
-    std::vector<Duration> deaths{}; // of those that were fought, in order
+    Duration begin{};               // of its times, as `kills` counts them
+    std::vector<Duration> deaths{}; // of those that were fought, in order, as `kills` counts them
     double fought = 0.0;
 
     double fought_by(Duration at) const {
@@ -73,14 +74,18 @@ std::vector<Line> lines_of(const Arsenal& arsenal, const Target& target, const D
     for (const Line& line : lines) {
         engagements.push_back(line.engagement);
     }
-    std::vector<KillDistribution> all = kill_distributions(engagements, settings_of(options.shooting));
+    const DistributionSettings settings = settings_of(options.shooting);
+    std::vector<KillDistribution> all = kill_distributions(engagements, settings);
     for (std::size_t index = 0; index < lines.size(); ++index) {
-        lines[index].kills = std::move(all[index]);
+        lines[index].kills = asked.base == TimeBase::hit
+                                 ? since_first_hit(all[index], engagements[index], settings)
+                                 : std::move(all[index]);
+        lines[index].begin = begin_of(lines[index].kills, asked.base);
     }
     return lines;
 }
 
-void fight(std::vector<Line>& lines, const DistributionOptions& options) {
+void fight(std::vector<Line>& lines, const DistributionOptions& options, TimeBase base) {
     const auto fights = static_cast<std::uint32_t>(whole("--fights", options.fights));
     Progress progress{"fighting", static_cast<std::int64_t>(lines.size()) * fights};
     std::int64_t done = 0;
@@ -88,8 +93,10 @@ void fight(std::vector<Line>& lines, const DistributionOptions& options) {
         EngagementTrial trial{line.engagement};
         line.fought = fights;
         for (std::uint32_t number = 0; number < fights; ++number) {
-            if (const auto death = trial.fight(number).death) {
-                line.deaths.push_back(*death);
+            const EngagementEnd end = trial.fight(number);
+            if (end.death) {
+                const bool since_hit = base == TimeBase::hit && end.first_hit;
+                line.deaths.push_back(*end.death - (since_hit ? *end.first_hit : Duration{}));
             }
             if (++done % 256 == 0) {
                 progress.show(done);
@@ -103,7 +110,7 @@ Cell time_cell(const std::optional<Duration>& time) {
     return time ? Cell{to_milliseconds(*time)} : Cell{};
 }
 
-Table table_of(const std::vector<Line>& lines, const Target& target, bool fought) {
+Table table_of(const std::vector<Line>& lines, const Target& target, bool fought, TimeBase base) {
     Table table{{{"weapon", "", "weapon"},
                  {"shooter", "", "shooter"},
                  {"at", "m", "distance_m", 1},
@@ -123,9 +130,10 @@ Table table_of(const std::vector<Line>& lines, const Target& target, bool fought
     table.columns.push_back({"", "", "body"});
     table.columns.push_back({"", "", "plan"});
     table.columns.push_back({"", "", "first_shot_ms"});
+    table.columns.push_back({"", "", "since"});
     for (const Line& line : lines) {
         const KillDistribution& kills = line.kills;
-        const auto mean = mean_time(kills);
+        const auto mean = mean_time(kills, base);
         std::vector<Cell> row{line.armament,
                               line.shooter,
                               line.distance,
@@ -133,9 +141,9 @@ Table table_of(const std::vector<Line>& lines, const Target& target, bool fought
                               100.0 * kills.in_magazine,
                               mean_shots(kills) > 0.0 ? Cell{mean_shots(kills)} : Cell{},
                               time_cell(mean),
-                              time_cell(time_of_share(kills, 0.1)),
-                              time_cell(time_of_share(kills, 0.5)),
-                              time_cell(time_of_share(kills, 0.9)),
+                              time_cell(time_of_share(kills, 0.1, base)),
+                              time_cell(time_of_share(kills, 0.5, base)),
+                              time_cell(time_of_share(kills, 0.9, base)),
                               100.0 * kills.error};
         if (fought) {
             row.emplace_back(100.0 * static_cast<double>(line.deaths.size()) / line.fought);
@@ -144,6 +152,7 @@ Table table_of(const std::vector<Line>& lines, const Target& target, bool fought
         row.emplace_back(target.body->id);
         row.emplace_back(line.engagement.melee != nullptr ? "again and again" : line.engagement.plan.name);
         row.emplace_back(to_milliseconds(kills.first_shot));
+        row.emplace_back(std::string{to_string(base)});
         table.rows.push_back(std::move(row));
     }
     return table;
@@ -151,7 +160,7 @@ Table table_of(const std::vector<Line>& lines, const Target& target, bool fought
 
 // What text shows of it: no more than fits.
 Table for_people(Table table) {
-    table.columns.resize(table.columns.size() - 3);
+    table.columns.resize(table.columns.size() - 4);
     for (auto& row : table.rows) {
         row.resize(table.columns.size());
     }
@@ -170,7 +179,7 @@ Table curves_of(const std::vector<Line>& lines) {
     for (const Line& line : lines) {
         for (const KillPoint& point : line.kills.points) {
             table.rows.push_back({line.armament, line.shooter, line.distance,
-                                  to_milliseconds(point.at - line.kills.first_shot), 100.0 * point.killed,
+                                  to_milliseconds(point.at - line.begin), 100.0 * point.killed,
                                   100.0 * point.hit, 100.0 * point.health});
         }
     }
@@ -178,12 +187,14 @@ Table curves_of(const std::vector<Line>& lines) {
 }
 
 // The curves, one for each line; what was fought as points on them.
-std::string script_of(const std::vector<Line>& lines, const std::string& title) {
+std::string script_of(const std::vector<Line>& lines, const std::string& title, TimeBase base) {
     static constexpr std::array colours{"#2060a0", "#b3432b", "#4c8c4a", "#8a6aa5", "#d98c3f",
                                         "#333333", "#5b9aa0", "#a05070", "#9a8a2a"};
     std::string script = "set title " + quoted(title) +
                          " font ',14' noenhanced\nset border 3 lc rgb '#404040'\nset tics nomirror out\n"
-                         "set grid lc rgb '#ececec'\nset xlabel 'milliseconds since the first shot'\n"
+                         "set grid lc rgb '#ececec'\nset xlabel 'milliseconds since " +
+                         std::string{words_of(base)} +
+                         "'\n"
                          "set ylabel 'dead, % of all engagements'\nset yrange [0:102]\nset key outside right "
                          "Left reverse samplen 3 noenhanced\n";
     std::vector<double> lates;
@@ -192,11 +203,11 @@ std::string script_of(const std::vector<Line>& lines, const std::string& title) 
         const Line& line = lines[index];
         script += fmt::format("$curve{} << EOD\n0 0\n", index);
         for (const KillPoint& point : line.kills.points) {
-            script += fmt::format("{:.3f} {:.4f}\n", to_milliseconds(point.at - line.kills.first_shot),
-                                  100.0 * point.killed);
+            script +=
+                fmt::format("{:.3f} {:.4f}\n", to_milliseconds(point.at - line.begin), 100.0 * point.killed);
         }
         script += "EOD\n";
-        const auto late = time_of_share(line.kills, 0.97 * line.kills.killed());
+        const auto late = time_of_share(line.kills, 0.97 * line.kills.killed(), base);
         lates.push_back(late ? to_milliseconds(*late) : 0.0);
         const std::string name = fmt::format("{}, {}, {:g} m", line.armament, line.shooter, line.distance);
         const std::size_t style = index % colours.size();
@@ -207,7 +218,7 @@ std::string script_of(const std::vector<Line>& lines, const std::string& title) 
             const std::size_t step = std::max<std::size_t>(1, line.deaths.size() / 24);
             for (std::size_t death = 0; death < line.deaths.size(); death += step) {
                 const Duration at = line.deaths[death];
-                script += fmt::format("{:.3f} {:.4f}\n", to_milliseconds(at - line.kills.first_shot),
+                script += fmt::format("{:.3f} {:.4f}\n", to_milliseconds(at - line.begin),
                                       100.0 * line.fought_by(at));
             }
             script += "EOD\n";
@@ -279,21 +290,22 @@ void run_distribution(const Arsenal& arsenal, const Target& target, const Distri
     std::vector<Line> lines = lines_of(arsenal, target, asked, options);
     const bool fought = options.fights > 0.0;
     if (fought) {
-        fight(lines, options);
+        fight(lines, options, asked.base);
     }
     const std::string title = "Time to kill " + target_text(arsenal, target) + ", as it is distributed";
     if (!asked.plot.empty()) {
-        draw(script_of(lines, title + (fought ? "; points: fought" : "")), asked.plot);
+        draw(script_of(lines, title + (fought ? "; points: fought" : ""), asked.base), asked.plot);
     }
     if (options.curves) {
         const Table curves = curves_of(lines);
         write_table(curves, title + '\n' + to_text(curves, has_colour(asked.output)), asked.output);
         return;
     }
-    const Table table = table_of(lines, target, fought);
+    const Table table = table_of(lines, target, fought, asked.base);
     std::string text =
-        wrapped(title + ": from the first shot to the death, of all engagements", text_columns, 2) + "\n\n" +
-        to_text(for_people(table), has_colour(asked.output)) + "\nkilled: by " +
+        wrapped(title + ": from " + std::string{words_of(asked.base)} + " to the death, of all engagements",
+                text_columns, 2) +
+        "\n\n" + to_text(for_people(table), has_colour(asked.output)) + "\nkilled: by " +
         fmt::format("{:g} s after the first pull of the trigger; magazine: before the first "
                     "reload;\nmean and shots: of those that kill; error: of killed, at any "
                     "time\n",

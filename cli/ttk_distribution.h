@@ -25,6 +25,7 @@ struct DistributionAsked {
     std::string region; ///< empty: the one that is aimed at
     std::string plot;
     OutputOptions output;
+    TimeBase base = TimeBase::pull;
 };
 
 /// What each number of one weapon does, at the first distance.

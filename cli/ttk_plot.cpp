@@ -23,7 +23,7 @@ struct Step {
     std::vector<std::pair<Metres, double>> points; // metres, milliseconds
 };
 
-std::vector<Step> steps_of(const TtkLine& line, const Target& target, Metres most) {
+std::vector<Step> steps_of(const TtkLine& line, const Target& target, Metres most, TimeBase base) {
     std::vector<Step> steps;
     for (ShotsStretch stretch : line.stretches(target)) {
         stretch.to = std::min(stretch.to, most);
@@ -39,8 +39,8 @@ std::vector<Step> steps_of(const TtkLine& line, const Target& target, Metres mos
             const Metres inside = std::min(2e-3, 0.25 * (stretch.to - stretch.from));
             const IdealKill kill =
                 line.kill_at(target, std::clamp(distance, stretch.from + inside, stretch.to - inside));
-            if (kill.shots == stretch.shots) {
-                step.points.emplace_back(distance, to_milliseconds(kill.time));
+            if (kill.verdict == KillVerdict::kills) {
+                step.points.emplace_back(distance, to_milliseconds(since(kill, base)));
             }
         }
     }
@@ -110,11 +110,11 @@ std::string labels_of(const std::vector<Step>& steps, Metres most, double highes
 } // namespace
 
 std::string ttk_plot(const std::vector<TtkLine>& lines, const Target& target, const std::string& title,
-                     Metres most) {
+                     Metres most, TimeBase base) {
     std::vector<std::vector<Step>> all;
     std::string script;
     for (std::size_t index = 0; index < lines.size(); ++index) {
-        all.push_back(steps_of(lines[index], target, most));
+        all.push_back(steps_of(lines[index], target, most, base));
         script += all.back().empty() ? "" : block_of(all.back(), index);
     }
     const double highest = top_time(all);

@@ -25,20 +25,20 @@ void tell(const char* what, const Arsenal& arsenal) {
     const Duration spread = engagement->shooter.reaction_spread;
     const DuelOutcome outcome = duel({&kills, {}, spread}, {&others, {}, spread});
     const auto half = time_of_share(kills, 0.5);
-    std::printf(
-        "%-8s half of all crew are dead %.0f ms after the first shot; it wins %.0f %% against the carbine\n",
-        what, half ? to_milliseconds(*half) : 0.0, 100.0 * outcome.win_rate(0));
+    std::printf("%-8s half of all crew are dead %.0f ms after the pull of the trigger; it wins %.0f %% "
+                "against the carbine\n",
+                what, half ? to_milliseconds(*half) : 0.0, 100.0 * outcome.win_rate(0));
 }
 
 // The share that is dead by then, of so many fights in a real skirmish.
-double fought(const Arsenal& arsenal, Duration after_first_shot, std::uint32_t fights) {
+double fought(const Arsenal& arsenal, Duration after_pull, std::uint32_t fights) {
     const Engagement engagement = *engagement_of(arsenal, rifle, profile, "crew", 15.0);
-    const Duration first = shots_of(engagement).front().at - Time{};
+    const Duration pulled = engagement.shooter.reaction;
     EngagementTrial trial{engagement};
     std::uint32_t dead = 0;
     for (std::uint32_t fight = 0; fight < fights; ++fight) {
         const auto death = trial.fight(fight).death;
-        dead += death && *death - first <= after_first_shot ? 1U : 0U;
+        dead += death && *death - pulled <= after_pull ? 1U : 0U;
     }
     return static_cast<double>(dead) / fights;
 }

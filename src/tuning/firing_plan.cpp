@@ -185,6 +185,12 @@ class Shooter {
                (plan_.kind == FiringPlanKind::bursts && in_burst_ < plan_.shots);
     }
 
+    // Letting go would end a burst that is faster than presses are.
+    bool holds_bursts() const {
+        return plan_.kind != FiringPlanKind::taps && mode() == TriggerMode::burst &&
+               weapon_.burst.cut_on_release && weapon_.burst.gap <= shot_offset(1, weapon_.rounds_per_minute);
+    }
+
     // One press, and what it leads to; false when the time is over, or a press as early as can be does
     // nothing.
     bool fire() {
@@ -200,12 +206,16 @@ class Shooter {
             if (mode() == TriggerMode::charge) {
                 const bool taps = plan_.kind == FiringPlanKind::taps;
                 say(at + (taps ? weapon_.charge.least : weapon_.charge.full), false);
-            } else {
+            } else if (!holds_bursts()) {
                 say(at, false);
             }
             hear();
             while (state_.burst_left > 0 && state_.now < end_ && shots() < most_shots_) {
                 wait();
+            }
+            if (state_.trigger_held) {
+                say(state_.now, false);
+                hear();
             }
         }
         in_burst_ += static_cast<std::int32_t>(shots() - before);

@@ -88,7 +88,12 @@ class Fight {
     KillDistribution run() {
         KillDistribution kills;
         const auto& shots = chances_.shots();
-        kills.first_shot = shots.empty() ? engagement_.shooter.reaction : shots.front().at - Time{};
+        kills.pulled = engagement_.shooter.reaction;
+        kills.first_shot = shots.empty() ? kills.pulled : shots.front().at - Time{};
+        if (engagement_.melee != nullptr) {
+            const MeleeAttackSpec& attack = engagement_.melee->attacks[engagement_.attack];
+            kills.first_shot += attack.windup + attack.active / 2;
+        }
         Cells cells{{0, 0, std::vector<float>(points_, 1.0F)}};
         std::vector<Died> died;
         struct Moment {

@@ -23,7 +23,7 @@ double mean_up_to_limit(const KillDistribution& kills, Duration limit) {
     double sum = 0.0;
     double before = 0.0;
     for (const KillPoint& point : kills.points) {
-        sum += (point.killed - before) * to_seconds(point.at - kills.first_shot);
+        sum += (point.killed - before) * to_seconds(point.at - kills.pulled);
         before = point.killed;
     }
     return sum + (1.0 - before) * to_seconds(limit);

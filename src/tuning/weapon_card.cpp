@@ -8,7 +8,7 @@ namespace avrek {
 
 namespace {
 
-constexpr Duration moment{1};
+constexpr Duration nanosecond{1};
 constexpr Duration two_minutes = std::chrono::minutes{2};
 constexpr std::size_t most_recoil_steps = 24;
 
@@ -214,7 +214,7 @@ std::vector<ConeSample> cone_over_time(const WeaponSpec& weapon, const Posture& 
         press.trigger = true;
         stance.at = shot.at;
         const WeaponIntent both[] = {press, stance};
-        advance(traced, state, reserve, shot.at + moment, both, events);
+        advance(traced, state, reserve, shot.at + nanosecond, both, events);
         sample();
     }
     idle_until(state.now + resting);

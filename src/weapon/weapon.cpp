@@ -74,7 +74,8 @@ void Advancing::run(Time until) {
         if (state.locked) {
             earlier(unlocked_at(spec, state), What::cool);
         }
-        if (state.reload_wanted && state.activity == WeaponActivity::ready && !hands_are_taken()) {
+        if (state.reload_wanted && state.activity == WeaponActivity::ready && !hands_are_taken() &&
+            state.burst_left == 0) {
             earlier(std::max(state.now, next_shot_allowed(state)), What::reload);
         }
         earlier(trigger_due(until), What::trigger);

@@ -20,11 +20,31 @@ TEST_F(Tool, TtkTellsTheSameInTextCsvAndJson) {
     EXPECT_DOUBLE_EQ(torso["time_ms"], 333.333333); // four intervals at 720 a minute
     const std::string csv =
         run("ttk thorn-rifle needle-pistol --at 5,50 --region head,torso --format csv").out;
-    EXPECT_NE(csv.find("thorn-rifle,crew,torso,5,kills,22,5,0,333.333333,0,32.95"), std::string::npos) << csv;
+    EXPECT_NE(csv.find("thorn-rifle,crew,torso,5,kills,22,5,0,333.333333,pull,hold,0,32.95"),
+              std::string::npos)
+        << csv;
     EXPECT_EQ(std::count(csv.begin(), csv.end(), '\n'), 9);
     const std::string text = run("ttk thorn-rifle --at 5,50,130 --region torso").out;
     EXPECT_NE(text.find("5   333.3"), std::string::npos) << text;
     EXPECT_NE(text.find("out of range"), std::string::npos) << text;
+    // Charge and spin-up count unless it is said otherwise.
+    const auto rail = [&](const std::string& options) {
+        const Answer answer = run("ttk amber-rail --at 20 --region torso --json " + options);
+        return nlohmann::json::parse(answer.out)[0];
+    };
+    EXPECT_GT(rail("")["time_ms"], 900.0);
+    EXPECT_EQ(rail("")["plan"], "part charge");
+    EXPECT_EQ(rail("--since shot")["time_ms"], 0.0);
+    EXPECT_EQ(run("ttk --since sight").status, 2);
+    EXPECT_NE(run("ttk --since shoot").err.find("pull, shot, hit, sight"), std::string::npos);
+    double before = 0.0;
+    for (const char* const since : {"hit", "shot", "pull", "sight"}) {
+        const Answer answer =
+            run(std::string{"ttk burl-sling --at 12 --distribution --json --since "} + since);
+        const double half = nlohmann::json::parse(answer.out)[0]["median_ms"];
+        EXPECT_GT(half, before + 50.0) << since << ": each begins earlier";
+        before = half;
+    }
 }
 
 TEST_F(Tool, TtkAndExplainKnowLayersGuardsAndConditions) {

@@ -101,6 +101,7 @@ TEST(KillDistribution, OfAPerfectShooterIsTheIdealTime) {
         weapon.spray = 0.0;
         weapon.projectile.clear();
         weapon.effect.condition = {};
+        weapon.charge.least = weapon.charge.full; // as shooters do
     }
     arsenal.shooters.push_back({.id = "perfect"});
     ShooterSpec& perfect = arsenal.shooters.back();

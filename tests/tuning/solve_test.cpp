@@ -145,7 +145,6 @@ INSTANTIATE_TEST_SUITE_P(Solve, ShippedWishes, ::testing::ValuesIn(wish_files())
 
 // In fights half of all are dead by the time that was computed.
 void expect_half_dead(const Engagement& engagement, double median) {
-    const Duration first = shots_of(engagement).front().at - Time{};
     EngagementTrial trial{engagement};
     const auto fights = static_cast<std::uint32_t>(rounds(300));
     const double chance = 1.4 / std::sqrt(fights);
@@ -154,7 +153,7 @@ void expect_half_dead(const Engagement& engagement, double median) {
     constexpr double slack = 0.012; // seconds, of what flies
     for (std::uint32_t fight = 0; fight < fights; ++fight) {
         const auto death = trial.fight(fight).death;
-        const double at = death ? to_seconds(*death - first) : Measures::never;
+        const double at = death ? to_seconds(*death - engagement.shooter.reaction) : Measures::never;
         before += at < median - slack ? 1.0 / fights : 0.0;
         by_then += at <= median + slack ? 1.0 / fights : 0.0;
     }

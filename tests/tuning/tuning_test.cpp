@@ -43,7 +43,9 @@ TEST(TimeToKill, IsWhatHappensWhenEveryShotHits) {
             continue;
         }
         ASSERT_EQ(ideal.verdict, KillVerdict::kills);
-        const RangeTrial trial_run = run_range(weapon, crew, {20.0, ideal.time + Duration{1}, torso, 1});
+        const RangeTrial trial_run = run_range(
+            weapon, crew,
+            {20.0, ideal.time + Duration{1}, torso, 1, ideal_plan(weapon, {.body = &crew}, 20.0, torso)});
         ASSERT_TRUE(trial_run.death);
         ASSERT_EQ(*trial_run.death - Time{}, ideal.time);
         ASSERT_EQ(trial_run.shots_to_death, ideal.shots);
@@ -53,11 +55,11 @@ TEST(TimeToKill, IsWhatHappensWhenEveryShotHits) {
         // The definition: (shots - 1) intervals and the reloads, but for the rounding of each cadence.
         const Duration defined =
             shot_offset(static_cast<std::uint32_t>(ideal.shots - 1), weapon.rounds_per_minute) +
-            ideal.reloads * weapon.reload.time;
-        ASSERT_LE(std::abs((defined - ideal.time).count()), ideal.reloads + 1);
+            ideal.plan.reloads * weapon.reload.time;
+        ASSERT_LE(std::abs((defined - ideal.time).count()), ideal.plan.reloads + 1);
         ASSERT_GE(ideal.shots * ideal.damage_per_hit, crew.health * (1 - 1e-9));
         ASSERT_LT((ideal.shots - 1) * ideal.damage_per_hit, crew.health);
-        reloads += ideal.reloads;
+        reloads += ideal.plan.reloads;
     }
     EXPECT_GT(reloads, 100);
     EXPECT_LT(outlasted, 40);
@@ -170,7 +172,7 @@ TEST(TimeToKill, SaysWhyAWeaponCannotKill) {
     EXPECT_EQ(verdict(10.0), KillVerdict::out_of_ammunition);
     weapon.reserve = 6;
     EXPECT_EQ(verdict(10.0), KillVerdict::kills);
-    EXPECT_EQ(ideal_time_to_kill(weapon, crew, 10.0, RegionId{0}).reloads, 2);
+    EXPECT_EQ(ideal_time_to_kill(weapon, crew, 10.0, RegionId{0}).plan.reloads, 2);
     weapon.damage = 100.0;
     EXPECT_EQ(ideal_time_to_kill(weapon, crew, 0.0, RegionId{0}).time, Duration{0});
 }

@@ -15,9 +15,9 @@ namespace avrek {
 
 /// What a wish is about.
 enum class WishMeasure : std::uint8_t {
-    ideal_time, ///< seconds, when every shot hits
+    ideal_time, ///< seconds from the pull of the trigger, when every shot hits
     ideal_shots,
-    median_time, ///< seconds from the first shot by which half of all engagements are over
+    median_time, ///< seconds from the pull of the trigger by which half of all engagements are over
     kill_chance, ///< chance to kill at all
     magazine_chance,
     win_rate, ///< of a weapon against another, 0 to 1

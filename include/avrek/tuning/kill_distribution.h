@@ -1,5 +1,6 @@
 #pragma once
 #include <avrek/tuning/engagement.h>
+#include <avrek/tuning/time_base.h>
 
 #include <optional>
 #include <span>
@@ -30,7 +31,8 @@ struct Kill {
 
 /// What becomes of an engagement.
 struct KillDistribution {
-    Duration first_shot{};           ///< since the target was seen; of a blade, when its first swing begins
+    Duration pulled{}; ///< first pull of the trigger, or begin of the first swing, since the target was seen
+    Duration first_shot{}; ///< since the target was seen; of a blade, the middle of its first active span
     std::vector<KillPoint> points{}; ///< in order of time
     std::vector<Kill> kills{};       ///< in order of time
     std::vector<double> shots{};     ///< [n]: chance that shot n + 1 kills, conditions after it counted
@@ -50,11 +52,16 @@ struct DistributionSettings {
 /// Chance that the target is dead at `at` since it was seen.
 double killed_at(const KillDistribution& kills, Duration at);
 
-/// The time since the first shot by which `share` of all engagements are over; none if so many never are.
-std::optional<Duration> time_of_share(const KillDistribution& kills, double share);
+/// When times since `base` begin, since the target was seen. Precondition (asserted): not `hit`, for which
+/// since_first_hit() gives a distribution of its own.
+Duration begin_of(const KillDistribution& kills, TimeBase base);
 
-/// The mean time since the first shot, of the engagements that kill; none if none do.
-std::optional<Duration> mean_time(const KillDistribution& kills);
+/// The time since `base` by which `share` of all engagements are over; none if so many never are.
+std::optional<Duration> time_of_share(const KillDistribution& kills, double share,
+                                      TimeBase base = TimeBase::pull);
+
+/// The mean time since `base`, of the engagements that kill; none if none do.
+std::optional<Duration> mean_time(const KillDistribution& kills, TimeBase base = TimeBase::pull);
 
 /// The mean number of shots, of those that kill; 0 if none do.
 double mean_shots(const KillDistribution& kills);
@@ -71,5 +78,10 @@ std::vector<KillDistribution> kill_distributions(std::span<const Engagement> eng
 /// order. Takes some ten times as long as kill_distribution().
 std::vector<KillPoint> time_from_first_hit(const Engagement& engagement,
                                            const DistributionSettings& settings = {});
+
+/// `kills`, the distribution of `engagement`, with times that begin at the first hit, whatever base is asked
+/// for. Takes some ten times as long as kill_distribution().
+KillDistribution since_first_hit(const KillDistribution& kills, const Engagement& engagement,
+                                 const DistributionSettings& settings = {});
 
 } // namespace avrek
