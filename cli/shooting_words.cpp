@@ -8,6 +8,8 @@
 
 #include <algorithm>
 #include <bit>
+#include <charconv>
+#include <string_view>
 
 namespace avrek::cli {
 
@@ -23,6 +25,8 @@ void add_shooting(Command& command, ShootingOptions& options) {
                    "After the first pull of the trigger nothing more counts");
     command.number("--points", options.points, {32, 4096, ""}, "COUNT",
                    "Of the integral over the shooter's error, a power of two: more are finer, and slower");
+    command.text("--error", options.error, "PERCENT",
+                 "Instead of --points: as many as it takes, up to 4096, for an error of at most this");
 }
 
 std::vector<std::string> shooters_of(const Arsenal& arsenal, const ShootingOptions& options) {
@@ -84,7 +88,20 @@ DistributionSettings settings_of(const ShootingOptions& options) {
             {fmt::format("error: --points: {:g} is not allowed; allowed: a power of two from 32 to 4096",
                          options.points)}};
     }
-    return {points};
+    if (options.error.empty()) {
+        return {points};
+    }
+    const std::string_view text{options.error};
+    const std::string_view digits = text.substr(0, text.size() - (text.ends_with('%') ? 1 : 0));
+    double percent = 0.0;
+    const auto [end, fault] = std::from_chars(digits.data(), digits.data() + digits.size(), percent);
+    if (fault != std::errc{} || end != digits.data() + digits.size() || !(percent > 0.0) ||
+        percent >= 100.0) {
+        throw WrongCall{
+            {fmt::format("error: --error: '{}' is not allowed; allowed: over 0 and under 100 %, such as 1%",
+                         options.error)}};
+    }
+    return {max_distribution_points, percent / 100.0};
 }
 
 } // namespace avrek::cli

@@ -17,9 +17,10 @@ struct ShootingOptions {
     double target_speed = 0.0;
     double seconds = 10.0;
     double points = 256;
+    std::string error; ///< "1%" or "1": as many points as that needs; empty: `points`
 };
 
-/// Adds --shooter, --plan, --stance, --target-speed, --seconds and --points.
+/// Adds --shooter, --plan, --stance, --target-speed, --seconds, --points and --error.
 void add_shooting(Command& command, ShootingOptions& options);
 
 /// The names of the profiles. Throws WrongCall for an unknown one, and when the arsenal has none.
@@ -33,7 +34,7 @@ std::vector<std::string> armaments_of(const Arsenal& arsenal, const std::vector<
 Engagement engagement_of(const Arsenal& arsenal, const std::string& armament, const std::string& shooter,
                          const Target& target, Metres distance, const ShootingOptions& options);
 
-/// Throws WrongCall unless --points is a power of two.
+/// Throws WrongCall unless --points is a power of two and --error over 0 and under 100 %.
 DistributionSettings settings_of(const ShootingOptions& options);
 
 } // namespace avrek::cli

@@ -3,11 +3,11 @@
 #include <avrek/arsenal/recovery.h>
 #include <avrek/core/elementary.h>
 #include <avrek/core/random.h>
+#include <avrek/tuning/kill_distribution.h>
 #include <avrek/vitals/hits.h>
 
 #include <algorithm>
 #include <array>
-#include <bit>
 #include <cmath>
 #include <limits>
 
@@ -18,35 +18,6 @@ namespace {
 constexpr std::uint32_t no_blow = std::numeric_limits<std::uint32_t>::max();
 constexpr double finest_share = 1.0 / 200.0; // of the health: fired maps tell no smaller differences
 constexpr Duration finest_delay = std::chrono::milliseconds{4};
-
-// Multipliers of rank-1 lattices of 2^n points, n from 4 on (Korobov, 1959): from 32 to 1024 those with the
-// least error, of all or of many, over fourteen engagements of the demo arsenal.
-constexpr std::array<std::uint64_t, 8> multipliers{3, 5, 55, 115, 243, 423, 785, 965};
-
-// Two lattices, one after the other, each shifted in its own way: that they agree is the measure of the
-// error.
-std::vector<AimDraw> draws_of(std::size_t points) {
-    const std::uint64_t half = points / 2;
-    const auto place = static_cast<std::size_t>(std::countr_zero(half)) - 4;
-    std::vector<AimDraw> draws;
-    for (std::size_t point = 0; point < points; ++point) {
-        const bool second = point >= half;
-        std::uint64_t generator = 1;
-        double uniform[5];
-        for (std::size_t axis = 0; axis < 5; ++axis) {
-            const double shift =
-                (second ? 0.7548776662466927 : 0.2113248654051871) * static_cast<double>(axis + 1);
-            double value =
-                static_cast<double>(point % half * generator % half) / static_cast<double>(half) + shift;
-            value -= std::floor(value);
-            const bool goes_round = axis == 2 || axis == 3;
-            uniform[axis] = goes_round ? value : 1.0 - std::abs(2.0 * value - 1.0); // the same at both ends
-            generator = generator * multipliers[place] % half;
-        }
-        draws.push_back(aim_draw_of(uniform));
-    }
-    return draws;
-}
 
 // An angle, by its sine and cosine.
 struct Angle {
@@ -82,9 +53,10 @@ bool does_something(const VictimBlow& blow) {
 
 } // namespace
 
-ShotChances::ShotChances(const Engagement& engagement, const EngagementMaps& maps, std::size_t points)
-    : engagement_(engagement), maps_(maps), points_(points), shots_(shots_of(engagement)),
-      draws_(draws_of(points)), views_(points), spots_(points), jitter_(points), returning_(points) {
+ShotChances::ShotChances(const Engagement& engagement, const EngagementMaps& maps, const AimBlock& points)
+    : engagement_(engagement), maps_(maps), block_(points), points_(points.points()),
+      shots_(shots_of(engagement)), draws_(aim_points(points)), views_(points_), spots_(points_),
+      jitter_(points_), returning_(points_) {
     if (engagement.weapon != nullptr && delivery_of(*engagement.weapon) != Delivery::spray) {
         pellets_ = static_cast<std::size_t>(engagement.weapon->pellets);
     }
@@ -182,7 +154,9 @@ void ShotChances::kick(std::size_t shot) {
         const double left = share_left(recoil.recovery, apart);
         const double unsettled = kick_left(engagement_.shooter, apart);
         for (std::size_t point = 0; point < points_; ++point) {
-            const auto [u, v] = random_pair({static_cast<std::uint64_t>(point), 0, RandomPurpose::recoil,
+            const std::size_t key =
+                point / block_.count * max_distribution_points + block_.first + point % block_.count;
+            const auto [u, v] = random_pair({static_cast<std::uint64_t>(key), 0, RandomPurpose::recoil,
                                              static_cast<std::uint32_t>(kicked_), 0});
             const Look kicked{(2.0 * u - 1.0) * recoil.jitter.yaw * factor,
                               (2.0 * v - 1.0) * recoil.jitter.pitch * factor};

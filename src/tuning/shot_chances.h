@@ -1,4 +1,5 @@
 #pragma once
+#include "aim_points.h"
 #include "shot_map.h"
 #include "victim.h"
 
@@ -25,7 +26,7 @@ struct Arrival {
 
 class ShotChances {
   public:
-    ShotChances(const Engagement& engagement, const EngagementMaps& maps, std::size_t points);
+    ShotChances(const Engagement& engagement, const EngagementMaps& maps, const AimBlock& points);
 
     const std::vector<PlannedShot>& shots() const { return shots_; }
     std::size_t pellets() const { return pellets_; }
@@ -49,6 +50,7 @@ class ShotChances {
 
     const Engagement& engagement_;
     const EngagementMaps& maps_;
+    AimBlock block_;
     std::size_t points_;
     std::vector<PlannedShot> shots_;
     std::size_t pellets_ = 1;

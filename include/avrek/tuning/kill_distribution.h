@@ -8,10 +8,14 @@
 
 /// The whole distribution of the time to kill, computed and not sampled.
 ///
-/// What an engagement draws once, the shooter's error, is integrated over a fixed set of points of low
-/// discrepancy; given that, shots are independent. For each of them the share of its cone that leads to each
-/// region follows from the map of the target as the muzzle sees it, and what comes of that from take_hit() on
-/// every state that the target can be in. Nothing is drawn at random.
+/// What an engagement draws once, the shooter's error, is integrated over eight shifted copies of a lattice
+/// of low discrepancy; given that, shots are independent. For each of them the share of its cone that leads
+/// to each region follows from the map of the target as the muzzle sees it, and what comes of that from
+/// take_hit() on every state that the target can be in. Nothing is drawn at random, except for the jitter of
+/// recoil.
+///
+/// KillDistribution::error comes from how far the copies are apart: Student's interval that holds 99 % of
+/// cases. It covers the integral, not the maps, which are exact to a few thousandths.
 namespace avrek {
 
 /// The distribution at one moment at which it changes.
@@ -37,16 +41,24 @@ struct KillDistribution {
     std::vector<Kill> kills{};       ///< in order of time
     std::vector<double> shots{};     ///< [n]: chance that shot n + 1 kills, conditions after it counted
     double in_magazine = 0.0;        ///< chance to kill before the first reload
-    double error = 0.0;   ///< largest error of `killed`, as half of the points of the integral against the
-                          ///< other half tell
-    bool in_reach = true; ///< false: nothing that it fires gets there
+    double error = 0.0;        ///< of `killed`, at any time: larger in one of a hundred cases, see below
+    std::size_t evaluated = 0; ///< points of the integral
+    bool in_reach = true;      ///< false: nothing that it fires gets there
 
     /// Chance that the target dies at all, up to the limit.
     double killed() const { return points.empty() ? 0.0 : points.back().killed; }
 };
 
+/// The points of the integral over the shooter's error that there can be.
+inline constexpr std::size_t min_distribution_points = 32;
+inline constexpr std::size_t max_distribution_points = 4096;
+
 struct DistributionSettings {
-    std::size_t points = 256; ///< of the integral over the shooter's error: a power of two, 32 to 4096
+    /// Points of the integral over the shooter's error: a power of two. With `error`, no more than these.
+    std::size_t points = 256;
+    /// The error that is allowed, in (0, 1): points are doubled, from 64 on, until KillDistribution::error is
+    /// no larger. 0: `points` it is.
+    double error = 0.0;
 };
 
 /// Chance that the target is dead at `at` since it was seen.

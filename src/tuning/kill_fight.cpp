@@ -1,0 +1,239 @@
+#include "kill_fight.h"
+
+#include <algorithm>
+#include <numeric>
+
+namespace avrek {
+
+namespace {
+
+constexpr double nobody_left = 1e-4;      // of all: what becomes of these is not looked at any more
+constexpr double hardly_left = 1e-5;      // of one point of the integral
+constexpr std::uint32_t most_pending = 5; // shots under way at the same time that are told apart
+
+} // namespace
+
+// In lanes, which compilers make wide.
+double sum_of(const float* values, std::size_t count) {
+    constexpr std::size_t lanes = 8;
+    float sums[lanes]{};
+    std::size_t index = 0;
+    for (; index + lanes <= count; index += lanes) {
+        for (std::size_t lane = 0; lane < lanes; ++lane) {
+            sums[lane] += values[index + lane];
+        }
+    }
+    double sum = 0.0;
+    for (const float lane : sums) {
+        sum += static_cast<double>(lane);
+    }
+    for (; index < count; ++index) {
+        sum += static_cast<double>(values[index]);
+    }
+    return sum;
+}
+
+KillFight::KillFight(const Engagement& engagement, const EngagementMaps& maps, const AimBlock& points)
+    : engagement_(engagement), points_(points.points()), chances_(engagement, maps, points),
+      victim_(engagement.target, chances_.blows()),
+      limit_(Time{engagement.shooter.reaction} + engagement.limit) {
+    const auto& shots = chances_.shots();
+    for (std::size_t shot = 0; shot < shots.size(); ++shot) {
+        for (std::size_t arrival = 0; arrival < chances_.arrivals().size(); ++arrival) {
+            const Time at = shots[shot].at + chances_.arrivals()[arrival].delay;
+            if (at < limit_) {
+                dues_.push_back({at, shot, arrival});
+            }
+        }
+    }
+    std::stable_sort(dues_.begin(), dues_.end(), [](const Due& a, const Due& b) { return a.at < b.at; });
+    of_shots_.resize(shots.size());
+    all_wanted_.assign(points_, true);
+}
+
+KillFight::Cells KillFight::unhurt() const {
+    return {{0, 0, std::vector<float>(points_, 1.0F)}};
+}
+
+KillBlock KillFight::run() {
+    KillBlock block;
+    Cells cells = unhurt();
+    std::vector<bool> wanted = all_wanted_;
+    for (const Due& due : dues_) {
+        step(cells, due, wanted, block.died);
+        if (due.arrival + 1 == chances_.arrivals().size()) {
+            of_shots_[due.shot] = {}; // of long fights there would be too many
+        }
+        KillMoment moment{due.at};
+        std::vector<float> alive(points_, 0.0F);
+        for (const Cell& cell : cells) {
+            for (std::size_t point = 0; point < points_; ++point) {
+                alive[point] += cell.chances[point];
+            }
+            const double sum = sum_of(cell.chances.data(), points_);
+            moment.health += sum * victim_.health_share(cell.state);
+            moment.unhurt += victim_.is_hurt(cell.state) ? 0.0 : sum;
+        }
+        block.moments.push_back(moment);
+        for (std::size_t point = 0; point < points_; ++point) {
+            wanted[point] = static_cast<double>(alive[point]) > hardly_left;
+        }
+        if (sum_of(alive.data(), points_) < nobody_left * static_cast<double>(points_)) {
+            break;
+        }
+    }
+    pass(cells, limit_, chances_.shots().size(), block.died);
+    return block;
+}
+
+std::vector<KillPoint> KillFight::from_first_hit() {
+    Cells not_hurt = unhurt();
+    std::vector<std::pair<Duration, double>> felt;
+    std::vector<bool> wanted = all_wanted_;
+    for (std::size_t first = 0; first < dues_.size(); ++first) {
+        Deaths died;
+        step(not_hurt, dues_[first], wanted, died);
+        Cells hurt;
+        Cells still;
+        double left = 0.0;
+        for (Cell& cell : not_hurt) {
+            if (victim_.is_hurt(cell.state)) {
+                hurt.push_back(std::move(cell));
+            } else {
+                for (const float chance : cell.chances) {
+                    left = std::max(left, static_cast<double>(chance));
+                }
+                still.push_back(std::move(cell));
+            }
+        }
+        not_hurt = std::move(still);
+        const Time known = dues_[first].at;
+        for (std::size_t next = first + 1; next < dues_.size() && !hurt.empty(); ++next) {
+            step(hurt, dues_[next], all_wanted_, died);
+            drop_empty(hurt);
+        }
+        pass(hurt, limit_, chances_.shots().size(), died);
+        for (const KillSums& one : died) {
+            felt.emplace_back(std::max(Duration{}, one.at - known),
+                              std::accumulate(one.of_copies.begin(), one.of_copies.end(), 0.0));
+        }
+        if (left < 1e-4) {
+            break;
+        }
+    }
+    std::sort(felt.begin(), felt.end());
+    std::vector<KillPoint> points;
+    double sum = 0.0;
+    for (const auto& [at, mass] : felt) {
+        sum += mass / static_cast<double>(points_);
+        if (!points.empty() && points.back().at == at) {
+            points.back().killed = sum;
+        } else {
+            points.push_back({at, sum, 0.0, 1.0});
+        }
+    }
+    for (KillPoint& point : points) {
+        point.killed = sum > 0.0 ? point.killed / sum : 0.0;
+    }
+    return points;
+}
+
+void KillFight::drop_empty(Cells& cells) {
+    std::erase_if(cells, [](const Cell& cell) {
+        return std::all_of(cell.chances.begin(), cell.chances.end(),
+                           [](float chance) { return chance < 1e-7F; });
+    });
+}
+
+const std::vector<std::vector<float>>& KillFight::of_shot(std::size_t shot, const std::vector<bool>& wanted) {
+    std::vector<std::vector<float>>& pellets = of_shots_[shot];
+    if (pellets.empty()) {
+        pellets.resize(chances_.pellets());
+        for (std::size_t pellet = 0; pellet < pellets.size(); ++pellet) {
+            chances_.chances_of(shot, pellet, wanted, pellets[pellet]);
+        }
+    }
+    return pellets;
+}
+
+void KillFight::die(const std::vector<float>& chances, Time at, std::size_t shot, Deaths& died) const {
+    const std::size_t each = points_ / lattice_copies;
+    KillSums one{at, shot, {}};
+    double all = 0.0;
+    for (std::size_t copy = 0; copy < lattice_copies; ++copy) {
+        one.of_copies[copy] = sum_of(chances.data() + copy * each, each);
+        all += one.of_copies[copy];
+    }
+    if (all > 0.0) {
+        died.push_back(one);
+    }
+}
+
+// Lets time pass for all cells.
+void KillFight::pass(Cells& cells, Time at, std::size_t shot, Deaths& died) {
+    if (!victim_.changes()) {
+        return;
+    }
+    victim_.begin_moment();
+    Cells next;
+    for (Cell& cell : cells) {
+        const Victim::Passed passed = victim_.pass(cell.state, at);
+        if (passed.state == dead_state) {
+            die(cell.chances, passed.died, shot, died);
+        } else {
+            add(next, passed.state, cell.landed, std::move(cell.chances));
+        }
+    }
+    index_.clear();
+    cells = std::move(next);
+}
+
+void KillFight::add(Cells& cells, std::uint32_t state, std::uint32_t landed, std::vector<float>&& chances) {
+    Cell& cell = cell_of(cells, state, landed);
+    if (cell.chances.empty()) {
+        cell.chances = std::move(chances);
+        return;
+    }
+    for (std::size_t point = 0; point < points_; ++point) {
+        cell.chances[point] += chances[point];
+    }
+}
+
+KillFight::Cell& KillFight::cell_of(Cells& cells, std::uint32_t state, std::uint32_t landed) {
+    const auto [place, is_new] = index_.try_emplace(std::uint64_t{state} << 32U | landed, cells.size());
+    if (is_new) {
+        cells.push_back({state, landed, {}});
+    }
+    return cells[place->second];
+}
+
+void KillFight::step(Cells& cells, const Due& due, const std::vector<bool>& wanted, Deaths& died) {
+    index_.clear();
+    pass(cells, due.at, due.shot, died);
+    const auto& arrivals = chances_.arrivals();
+    const bool last = due.arrival + 1 == arrivals.size();
+    const std::uint32_t bit =
+        arrivals.size() > 1 ? 1U << static_cast<std::uint32_t>(due.shot % most_pending) : 0U;
+    const bool in_place = !victim_.changes() && arrivals.size() == 1;
+    for (const std::vector<float>& chances : of_shot(due.shot, wanted)) {
+        if (in_place) {
+            strike_in_place(cells, due, chances, died);
+        } else {
+            strike(cells, due, chances, bit, died);
+        }
+    }
+    if (in_place) {
+        std::erase_if(cells,
+                      [this](const Cell& cell) { return sum_of(cell.chances.data(), points_) < 1e-7; });
+    }
+    if (last && bit != 0) {
+        index_.clear();
+        Cells next;
+        for (Cell& cell : cells) {
+            add(next, cell.state, cell.landed & ~bit, std::move(cell.chances));
+        }
+        cells = std::move(next);
+    }
+}
+
+} // namespace avrek

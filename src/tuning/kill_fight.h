@@ -1,0 +1,86 @@
+#pragma once
+#include "shot_chances.h"
+#include "victim.h"
+#include <avrek/tuning/kill_distribution.h>
+
+#include <array>
+#include <cstdint>
+#include <unordered_map>
+#include <vector>
+
+namespace avrek {
+
+/// Deaths at one moment: the chance of them, summed over the points of each copy of the lattice.
+struct KillSums {
+    Time at{};
+    std::size_t shot = 0; ///< that did it
+    std::array<double, lattice_copies> of_copies{};
+};
+
+/// What has become of the target by one moment, summed over all points.
+struct KillMoment {
+    Time at{};
+    double health = 0.0; ///< as a share
+    double unhurt = 0.0; ///< chance of it
+};
+
+/// What a block of points gives.
+struct KillBlock {
+    std::vector<KillSums> died{};      ///< in no order
+    std::vector<KillMoment> moments{}; ///< in order of time; those after the last one change nothing
+};
+
+/// The sum of `count` values.
+double sum_of(const float* values, std::size_t count);
+
+/// An engagement for a block of points of the integral over the shooter's error: the chance of each state of
+/// the target at each point, shot by shot.
+class KillFight {
+  public:
+    KillFight(const Engagement& engagement, const EngagementMaps& maps, const AimBlock& points);
+
+    const std::vector<PlannedShot>& shots() const { return chances_.shots(); }
+    KillBlock run();
+    /// The distribution of the time from the first hit to the death, of those who die.
+    std::vector<KillPoint> from_first_hit();
+
+  private:
+    // What arrives of a shot at one moment.
+    struct Due {
+        Time at{};
+        std::size_t shot = 0;
+        std::size_t arrival = 0;
+    };
+    // A state of the target, with the chance of it for each point.
+    struct Cell {
+        std::uint32_t state = 0;
+        std::uint32_t landed = 0; // bit n: of the pending shot n something has come
+        std::vector<float> chances{};
+    };
+    using Cells = std::vector<Cell>;
+    using Deaths = std::vector<KillSums>;
+
+    Cells unhurt() const;
+    void drop_empty(Cells& cells);
+    const std::vector<std::vector<float>>& of_shot(std::size_t shot, const std::vector<bool>& wanted);
+    void die(const std::vector<float>& chances, Time at, std::size_t shot, Deaths& died) const;
+    void pass(Cells& cells, Time at, std::size_t shot, Deaths& died);
+    void add(Cells& cells, std::uint32_t state, std::uint32_t landed, std::vector<float>&& chances);
+    Cell& cell_of(Cells& cells, std::uint32_t state, std::uint32_t landed);
+    void step(Cells& cells, const Due& due, const std::vector<bool>& wanted, Deaths& died);
+    void strike_in_place(Cells& cells, const Due& due, const std::vector<float>& chances, Deaths& died);
+    void strike(Cells& cells, const Due& due, const std::vector<float>& chances, std::uint32_t bit,
+                Deaths& died);
+
+    const Engagement& engagement_;
+    std::size_t points_;
+    ShotChances chances_;
+    Victim victim_;
+    Time limit_;
+    std::vector<Due> dues_{};
+    std::vector<std::vector<std::vector<float>>> of_shots_{};
+    std::vector<bool> all_wanted_{};
+    std::unordered_map<std::uint64_t, std::size_t> index_{};
+};
+
+} // namespace avrek
