@@ -375,7 +375,7 @@ TEST(Engagement, PlansFollowTheProfile) {
 TEST(Duel, TradesAreWhatIsUnderWay) {
     // Two slow projectiles cross: whoever fires first also dies.
     const Engagement sling = engaged("burl-sling", 20);
-    const KillDistribution kills = kill_distribution(sling, {64});
+    const KillDistribution kills = kill_distribution(sling, {256});
     const DuelSide side{&kills, {}, {}};
     DuelSide late = side;
     late.sees_later = from_seconds(0.3);
