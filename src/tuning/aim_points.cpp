@@ -12,13 +12,13 @@ namespace avrek {
 namespace {
 
 constexpr std::size_t axes = 5;
-constexpr std::uint32_t sequence_length = 512;
+constexpr std::uint32_t sequence_length = 4096;
 
 // A lattice sequence in base 2 (Hickernell, Hong, L'Ecuyer and Lemieux, 2000). Of the 70 sets of multipliers
 // with the least P2 at lengths from 4 to 512, of 120,000 that were tried, the one with the least error over
 // 30 engagements of the demo arsenal.
 constexpr std::array<std::uint32_t, axes> multipliers{1, 25, 107, 221, 117};
-constexpr std::uint64_t shifts_seed = 19; // any will do: so are all errors drawn alike
+constexpr std::uint64_t shift_seed = 19; // any will do
 
 // Its bits in reverse order, as a share of the sequence.
 double radical_inverse(std::size_t index) {
@@ -34,27 +34,23 @@ double radical_inverse(std::size_t index) {
 
 std::vector<AimDraw> aim_points(const AimBlock& block) {
     assert(block.first + block.count <= sequence_length);
+    std::array<double, axes> shift{};
+    for (std::size_t axis = 0; axis < axes; ++axis) {
+        shift[axis] =
+            random_pair({shift_seed, 0, RandomPurpose::recoil, 0, static_cast<std::uint32_t>(axis)})[0];
+    }
     std::vector<AimDraw> draws;
-    draws.reserve(block.points());
-    for (std::size_t copy = 0; copy < lattice_copies; ++copy) {
-        std::array<double, axes> shift{};
+    draws.reserve(block.count);
+    for (std::size_t point = block.first; point < block.first + block.count; ++point) {
+        const double place = radical_inverse(point);
+        double uniform[axes];
         for (std::size_t axis = 0; axis < axes; ++axis) {
-            shift[axis] =
-                random_pair({shifts_seed, 0, RandomPurpose::recoil, static_cast<std::uint32_t>(copy),
-                             static_cast<std::uint32_t>(axis)})[0];
+            double value = place * multipliers[axis] + shift[axis];
+            value -= std::floor(value);
+            const bool goes_round = axis == 2 || axis == 3;
+            uniform[axis] = goes_round ? value : 1.0 - std::abs(2.0 * value - 1.0); // the same at both ends
         }
-        for (std::size_t point = block.first; point < block.first + block.count; ++point) {
-            const double place = radical_inverse(point);
-            double uniform[axes];
-            for (std::size_t axis = 0; axis < axes; ++axis) {
-                double value = place * multipliers[axis] + shift[axis];
-                value -= std::floor(value);
-                const bool goes_round = axis == 2 || axis == 3;
-                uniform[axis] =
-                    goes_round ? value : 1.0 - std::abs(2.0 * value - 1.0); // the same at both ends
-            }
-            draws.push_back(aim_draw_of(uniform));
-        }
+        draws.push_back(aim_draw_of(uniform));
     }
     return draws;
 }

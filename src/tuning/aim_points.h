@@ -7,19 +7,17 @@
 /// The points at which an engagement's integral over the shooter's error is evaluated.
 namespace avrek {
 
-/// The points are copies of one lattice sequence, each shifted in its own way: that they agree is the measure
-/// of the error.
-inline constexpr std::size_t lattice_copies = 8;
+/// The first points of a lattice sequence are a lattice, and each eighth of them is a shifted copy of one
+/// with an eighth as many points: that these agree is the measure of the error.
+inline constexpr std::size_t lattice_parts = 8;
 
-/// A stretch of the sequence, the same in each copy.
+/// A stretch of the sequence.
 struct AimBlock {
     std::size_t first = 0;
-    std::size_t count = 0; ///< points of each copy; `first` + `count` at most 512
-
-    std::size_t points() const { return lattice_copies * count; }
+    std::size_t count = 0; ///< a power of two, at least 8; `first` is a multiple of it; at most 4096 together
 };
 
-/// The draws of a block, copy by copy.
+/// The draws of a block.
 std::vector<AimDraw> aim_points(const AimBlock& block);
 
 } // namespace avrek

@@ -1,7 +1,6 @@
 #include "kill_fight.h"
 
 #include <algorithm>
-#include <numeric>
 
 namespace avrek {
 
@@ -34,7 +33,7 @@ double sum_of(const float* values, std::size_t count) {
 }
 
 KillFight::KillFight(const Engagement& engagement, const EngagementMaps& maps, const AimBlock& points)
-    : engagement_(engagement), points_(points.points()), chances_(engagement, maps, points),
+    : engagement_(engagement), block_(points), points_(points.count), chances_(engagement, maps, points),
       victim_(engagement.target, chances_.blows()),
       limit_(Time{engagement.shooter.reaction} + engagement.limit) {
     const auto& shots = chances_.shots();
@@ -114,8 +113,7 @@ std::vector<KillPoint> KillFight::from_first_hit() {
         }
         pass(hurt, limit_, chances_.shots().size(), died);
         for (const KillSums& one : died) {
-            felt.emplace_back(std::max(Duration{}, one.at - known),
-                              std::accumulate(one.of_copies.begin(), one.of_copies.end(), 0.0));
+            felt.emplace_back(std::max(Duration{}, one.at - known), one.all());
         }
         if (left < 1e-4) {
             break;
@@ -157,14 +155,12 @@ const std::vector<std::vector<float>>& KillFight::of_shot(std::size_t shot, cons
 }
 
 void KillFight::die(const std::vector<float>& chances, Time at, std::size_t shot, Deaths& died) const {
-    const std::size_t each = points_ / lattice_copies;
-    KillSums one{at, shot, {}};
-    double all = 0.0;
-    for (std::size_t copy = 0; copy < lattice_copies; ++copy) {
-        one.of_copies[copy] = sum_of(chances.data() + copy * each, each);
-        all += one.of_copies[copy];
+    const std::size_t each = points_ / lattice_parts;
+    KillSums one{at, shot, block_, {}};
+    for (std::size_t part = 0; part < lattice_parts; ++part) {
+        one.of_parts[part] = sum_of(chances.data() + part * each, each);
     }
-    if (all > 0.0) {
+    if (one.all() > 0.0) {
         died.push_back(one);
     }
 }

@@ -5,16 +5,20 @@
 
 #include <array>
 #include <cstdint>
+#include <numeric>
 #include <unordered_map>
 #include <vector>
 
 namespace avrek {
 
-/// Deaths at one moment: the chance of them, summed over the points of each copy of the lattice.
+/// Deaths at one moment: the chance of them, summed over the points of each eighth of a block.
 struct KillSums {
     Time at{};
     std::size_t shot = 0; ///< that did it
-    std::array<double, lattice_copies> of_copies{};
+    AimBlock block{};
+    std::array<double, lattice_parts> of_parts{};
+
+    double all() const { return std::accumulate(of_parts.begin(), of_parts.end(), 0.0); }
 };
 
 /// What has become of the target by one moment, summed over all points.
@@ -73,6 +77,7 @@ class KillFight {
                 Deaths& died);
 
     const Engagement& engagement_;
+    AimBlock block_;
     std::size_t points_;
     ShotChances chances_;
     Victim victim_;

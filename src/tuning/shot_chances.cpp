@@ -54,7 +54,7 @@ bool does_something(const VictimBlow& blow) {
 } // namespace
 
 ShotChances::ShotChances(const Engagement& engagement, const EngagementMaps& maps, const AimBlock& points)
-    : engagement_(engagement), maps_(maps), block_(points), points_(points.points()),
+    : engagement_(engagement), maps_(maps), block_(points), points_(points.count),
       shots_(shots_of(engagement)), draws_(aim_points(points)), views_(points_), spots_(points_),
       jitter_(points_), returning_(points_) {
     if (engagement.weapon != nullptr && delivery_of(*engagement.weapon) != Delivery::spray) {
@@ -154,10 +154,8 @@ void ShotChances::kick(std::size_t shot) {
         const double left = share_left(recoil.recovery, apart);
         const double unsettled = kick_left(engagement_.shooter, apart);
         for (std::size_t point = 0; point < points_; ++point) {
-            const std::size_t key =
-                point / block_.count * max_distribution_points + block_.first + point % block_.count;
-            const auto [u, v] = random_pair({static_cast<std::uint64_t>(key), 0, RandomPurpose::recoil,
-                                             static_cast<std::uint32_t>(kicked_), 0});
+            const auto [u, v] = random_pair({static_cast<std::uint64_t>(block_.first + point), 0,
+                                             RandomPurpose::recoil, static_cast<std::uint32_t>(kicked_), 0});
             const Look kicked{(2.0 * u - 1.0) * recoil.jitter.yaw * factor,
                               (2.0 * v - 1.0) * recoil.jitter.pitch * factor};
             Look& kept = jitter_[point];

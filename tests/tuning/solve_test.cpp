@@ -238,7 +238,7 @@ TEST(Solve, EndsWhenItIsToldToAndKnowsPresentableSteps) {
     const auto wishes =
         load_wishes(AVREK_SOURCE_DIR "/data/wishes/carbine-even-with-rifle.toml", shipped_texts());
     SolveSettings settings;
-    settings.search = settings.finish = {32};
+    settings.search = settings.finish = {512};
     int asked = 0;
     settings.goes_on = [&asked] { return ++asked < 5; };
     const auto solved = solve(shipped_texts(), *wishes.value, settings);

@@ -8,14 +8,13 @@
 
 /// The whole distribution of the time to kill, computed and not sampled.
 ///
-/// What an engagement draws once, the shooter's error, is integrated over eight shifted copies of a lattice
-/// of low discrepancy; given that, shots are independent. For each of them the share of its cone that leads
-/// to each region follows from the map of the target as the muzzle sees it, and what comes of that from
-/// take_hit() on every state that the target can be in. Nothing is drawn at random, except for the jitter of
-/// recoil.
+/// What an engagement draws once, the shooter's error, is integrated over a lattice of low discrepancy; given
+/// that, shots are independent. For each of them the share of its cone that leads to each region follows from
+/// the map of the target as the muzzle sees it, and what comes of that from take_hit() on every state that
+/// the target can be in. Nothing is drawn at random, except for the jitter of recoil.
 ///
-/// KillDistribution::error comes from how far the copies are apart: Student's interval that holds 99 % of
-/// cases. It covers the integral, not the maps, which are exact to a few thousandths.
+/// KillDistribution::error comes from how far the eighths of the lattice are apart, and holds in 99 of 100
+/// cases. It is about the integral, not about the maps, which are exact to a few thousandths.
 namespace avrek {
 
 /// The distribution at one moment at which it changes.
@@ -41,9 +40,9 @@ struct KillDistribution {
     std::vector<Kill> kills{};       ///< in order of time
     std::vector<double> shots{};     ///< [n]: chance that shot n + 1 kills, conditions after it counted
     double in_magazine = 0.0;        ///< chance to kill before the first reload
-    double error = 0.0;        ///< of `killed`, at any time: larger in one of a hundred cases, see below
-    std::size_t evaluated = 0; ///< points of the integral
-    bool in_reach = true;      ///< false: nothing that it fires gets there
+    double error = 0.0;              ///< of `killed`, at any time: it is larger in one of a hundred cases
+    std::size_t evaluated = 0;       ///< points of the integral
+    bool in_reach = true;            ///< false: nothing that it fires gets there
 
     /// Chance that the target dies at all, up to the limit.
     double killed() const { return points.empty() ? 0.0 : points.back().killed; }
