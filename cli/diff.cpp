@@ -224,7 +224,7 @@ void run_diff(const DiffOptions& options) {
 
 void add_diff(CLI::App& tool, int&) {
     const auto options = std::make_shared<DiffOptions>();
-    options->shooting.points = 128;
+    options->shooting.error = "2%";
     Command command{tool, "diff", "What an overlay changes, and what a player notices of it",
                     options->common};
     command.words(options->common, "BASE.toml OVERLAY.toml",

@@ -342,7 +342,7 @@ void run_duel(const DuelOptions& options) {
 
 void add_duel(CLI::App& tool, int&) {
     const auto options = std::make_shared<DuelOptions>();
-    options->shooting.points = 128;
+    options->shooting.error = "2%";
     Command command{tool, "duel", "Who wins: weapons against weapons, at several distances, over any links",
                     options->common};
     command.words(options->common, "WEAPON|ARSENAL.toml",

@@ -10,6 +10,7 @@
 
 #include <algorithm>
 #include <memory>
+#include <optional>
 
 namespace avrek::cli {
 
@@ -22,7 +23,8 @@ struct ReportOptions {
     std::vector<double> distances{2, 5, 8, 12, 16, 20, 25, 30, 40, 50};
     std::vector<std::string> shooters;
     std::string body;
-    double points = 128;
+    std::optional<double> points;
+    std::string error = "2%";
 };
 
 std::string command_of(const ReportOptions& options) {
@@ -49,7 +51,7 @@ void run_report(const ReportOptions& options) {
     ShootingOptions shooting;
     shooting.shooters = options.shooters;
     shooting.points = options.points;
-    settings_of(shooting);
+    shooting.error = options.error;
     if (shooting.shooters.empty()) {
         shooting.shooters = ids_of(arsenal.shooters);
     }
@@ -58,7 +60,7 @@ void run_report(const ReportOptions& options) {
     std::sort(asked.distances.begin(), asked.distances.end());
     asked.body = body_of(arsenal, options.body).id;
     asked.command = command_of(options);
-    asked.points = options.points;
+    asked.settings = settings_of(shooting);
     if (!options.overlays.empty()) {
         asked.overlays = arsenal_texts(options.overlays);
         std::vector<ArsenalText> all = asked.base;
@@ -101,8 +103,9 @@ void add_report(CLI::App& tool, int&) {
     command.numbers("--at", options->distances, {0.01, 10000.0, "m"}, "METRES", "Distances");
     command.texts("--shooter", options->shooters, "SHOOTER", "Profiles; all if none is named");
     command.text("--on", options->body, "BODY", "Who is shot at; the arsenal's first body if none is named");
+    command.text("--error", options->error, "PERCENT", "Of chances, at most; less takes longer");
     command.number("--points", options->points, {32, 4096, ""}, "COUNT",
-                   "Of the integrals, a power of two: more are finer, and slower");
+                   "Exactly so many points of the integrals, a power of two, whatever the error");
     command.example("avrek report --page halm-ring.html");
     command.runs([options] { run_report(*options); });
 }

@@ -62,7 +62,7 @@ class Report {
   public:
     Report(const ReportAsked& asked, const std::function<void(double)>& goes_on)
         : asked_(asked), goes_on_(goes_on),
-          base_(*parse_arsenal(asked.base).value), settings_{static_cast<std::size_t>(asked.points)} {}
+          base_(*parse_arsenal(asked.base).value), settings_{asked.settings} {}
 
     Json run() {
         Json data{{"title", "Weapons of the arsenal, measured"},

@@ -19,7 +19,7 @@ struct ReportAsked {
     std::vector<double> distances;
     std::string body;
     std::string command; ///< that made it
-    double points = 128;
+    DistributionSettings settings{};
 };
 
 /// All that the page shows. `goes_on` is told what is done, from 0 to 1.

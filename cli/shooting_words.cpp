@@ -23,10 +23,12 @@ void add_shooting(Command& command, ShootingOptions& options) {
                    "Of the target, around the shooter");
     command.number("--seconds", options.seconds, {0.01, 120, "s"}, "SECONDS",
                    "After the first pull of the trigger nothing more counts");
+    command.text(
+        "--error", options.error, "PERCENT",
+        "Of chances, at most: as many points of the integral over the shooter's error as that takes, up "
+        "to 4096");
     command.number("--points", options.points, {32, 4096, ""}, "COUNT",
-                   "Of the integral over the shooter's error, a power of two: more are finer, and slower");
-    command.text("--error", options.error, "PERCENT",
-                 "Instead of --points: as many as it takes, up to 4096, for an error of at most this");
+                   "Exactly so many points, a power of two, whatever the error");
 }
 
 std::vector<std::string> shooters_of(const Arsenal& arsenal, const ShootingOptions& options) {
@@ -82,13 +84,13 @@ Engagement engagement_of(const Arsenal& arsenal, const std::string& armament, co
 }
 
 DistributionSettings settings_of(const ShootingOptions& options) {
-    const auto points = static_cast<std::size_t>(options.points);
-    if (static_cast<double>(points) != options.points || !std::has_single_bit(points)) {
-        throw WrongCall{
-            {fmt::format("error: --points: {:g} is not allowed; allowed: a power of two from 32 to 4096",
-                         options.points)}};
-    }
-    if (options.error.empty()) {
+    if (options.points) {
+        const auto points = static_cast<std::size_t>(*options.points);
+        if (static_cast<double>(points) != *options.points || !std::has_single_bit(points)) {
+            throw WrongCall{
+                {fmt::format("error: --points: {:g} is not allowed; allowed: a power of two from 32 to 4096",
+                             *options.points)}};
+        }
         return {points};
     }
     const std::string_view text{options.error};

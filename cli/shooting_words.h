@@ -3,6 +3,7 @@
 #include "target_words.h"
 #include <avrek/tuning/kill_distribution.h>
 
+#include <optional>
 #include <string>
 #include <vector>
 
@@ -16,8 +17,8 @@ struct ShootingOptions {
     std::string stance = "standing";
     double target_speed = 0.0;
     double seconds = 10.0;
-    double points = 256;
-    std::string error; ///< "1%" or "1": as many points as that needs; empty: `points`
+    std::optional<double> points; ///< exactly so many, whatever the error
+    std::string error = "1%";     ///< "1%" or "1": as many points as that needs
 };
 
 /// Adds --shooter, --plan, --stance, --target-speed, --seconds, --points and --error.

@@ -178,14 +178,15 @@ Asked asked_of(const SweepOptions& options) {
     const std::vector<std::string> answers = asked.matches ? match_columns : sweep_columns(asked.question);
     asked.head.columns.insert(asked.head.columns.end(), answers.begin(), answers.end());
     asked.head.points = point_count(asked.plan);
-    asked.head.identity = fmt::format(
-        "sweep of arsenal {:016x}, avrek " AVREK_VERSION
-        ", over {}, {} samples, asks {} of {} at {} as {} on "
-        "{}, {} points, crew {} for {} in {} over {}, seed {}",
-        digest_of(asked.texts).whole, fmt::join(options.over, " "), asked.plan.samples, options.ask,
-        fmt::join(asked.matches ? ids : asked.question.armaments, " "), fmt::join(options.distances, " "),
-        asked.question.shooter, asked.question.body, asked.question.settings.points, options.crew,
-        options.ticks, options.level, fmt::join(options.links, " "), options.common.seed);
+    asked.head.identity =
+        fmt::format("sweep of arsenal {:016x}, avrek " AVREK_VERSION
+                    ", over {}, {} samples, asks {} of {} at {} as {} on "
+                    "{}, {} points, error {}, crew {} for {} in {} over {}, seed {}",
+                    digest_of(asked.texts).whole, fmt::join(options.over, " "), asked.plan.samples,
+                    options.ask, fmt::join(asked.matches ? ids : asked.question.armaments, " "),
+                    fmt::join(options.distances, " "), asked.question.shooter, asked.question.body,
+                    asked.question.settings.points, asked.question.settings.error, options.crew,
+                    options.ticks, options.level, fmt::join(options.links, " "), options.common.seed);
     return asked;
 }
 
@@ -289,7 +290,7 @@ void run_sweep(const SweepOptions& options, int& status) {
 
 void add_sweep(CLI::App& tool, int& status) {
     const auto options = std::make_shared<SweepOptions>();
-    options->shooting.points = 128;
+    options->shooting.error = "2%";
     Command command{tool, "sweep",
                     "Vary numbers of the arsenal, and keep what comes of it; goes on where it was ended",
                     options->common};

@@ -258,9 +258,11 @@ void run_sensitivity(const std::vector<std::string>& files, const Target& target
             {"error: --sensitivity is of one weapon, such as: avrek ttk --sensitivity burr-gun --at 8"}};
     }
     const std::string shooter = shooters_of(arsenal, options.shooting).front();
-    const auto all =
-        sensitivities(arsenal_texts(files), {armaments.front(), shooter, target.body->id,
-                                             asked.distances.front(), settings_of(options.shooting)});
+    // The same points for every value, so that differences are those of the numbers.
+    ShootingOptions shooting = options.shooting;
+    shooting.points = shooting.points.value_or(256);
+    const auto all = sensitivities(arsenal_texts(files), {armaments.front(), shooter, target.body->id,
+                                                          asked.distances.front(), settings_of(shooting)});
     Table table{{{"number", "", "path"},
                  {"is", "", "value", 3},
                  {"time to kill", "% per %", "time_percent_per_percent", 2},
