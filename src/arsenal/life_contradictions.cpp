@@ -34,8 +34,8 @@ void search_guard(Search& search, const GuardSpec& guard) {
     search.error(guard.delay < Duration::zero() || guard.broken < Duration::zero() ||
                      guard.perfect < Duration::zero(),
                  "guard.delay", "is less than 0, or broken or perfect is", "at least 0 s");
-    search.warning(guard.stamina > 0.0 && guard.refill <= 0.0 && guard.broken <= Duration::zero(),
-                   "guard.refill", "is 0, so the stamina never comes back", "over 0 per second");
+    search.warning(guard.stamina > 0.0 && guard.broken <= Duration::zero(), "guard.broken",
+                   "is 0, so a broken guard is whole again at once", "over 0 s");
 }
 
 void search_reaction(Search& search, const ReactionSpec& reaction, const char* key) {

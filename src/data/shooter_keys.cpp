@@ -16,7 +16,7 @@ const std::vector<Key<ShooterSpec>>& shooter_keys() {
         rows.number("least_error", {0.0, 45.0, false}, "degrees", "0.23", "However long it aims.",
                     [](ShooterSpec& spec, double value) { spec.least_error = from_degrees(value); });
         rows.seconds(
-            "settle", "0.3", "In which half of what is left of the error goes.",
+            "settle", "0.3", "After h times this, 1 / (1 + h + h^2) of the first error is left.",
             [](ShooterSpec& spec, double value) { spec.settle = from_seconds(value); }, true);
         rows.seconds("tracking", "0", "By which its aim is behind a target that moves, typically.",
                      [](ShooterSpec& spec, double value) { spec.tracking = from_seconds(value); });

@@ -71,7 +71,7 @@ const Contradicting contradicting[] = {
     {"[body.a]\nregion.x.shapes = [{ sphere = [0, 1, 0], radius = 1 }]\nresists = { rot = 2 }", 10,
      Severity::error, "resists: names no damage: \"rot\""},
     {"[body.a]\nregion.x.shapes = [{ sphere = [0, 1, 0], radius = 1 }]\nguard.stamina = 9", 8,
-     Severity::warning, "the stamina never comes back"},
+     Severity::warning, "whole again at once"},
     {"[body.a]\nregion.x.shapes = [{ sphere = [0, 1, 0], radius = 1 }]\nheavy_reaction = { lasts = 1, rise = "
      "1 }",
      10, Severity::warning, "does not lie down"},

@@ -13,7 +13,8 @@ struct ShooterSpec {
     Duration reaction_spread{};  ///< by which that is shorter or longer at most; of duels, at least 0
     Radians error = 0.05;        ///< by which the first aim at somebody is off, typically, at least 0
     Radians least_error = 0.004; ///< and however long it aims, at least 0
-    Duration settle = std::chrono::milliseconds{300}; ///< in which half of the rest of it goes, over 0
+    /// After h times this, 1 / (1 + h + h^2) of the first error is left; over 0.
+    Duration settle = std::chrono::milliseconds{300};
     Duration tracking{};  ///< by which its aim is behind a target that moves, typically, at least 0
     Radians turn = 6.0;   ///< rad/s at which it turns at most, over 0
     Radians field = 2.1;  ///< whole angle in which it notices somebody, in (0, 2 pi]

@@ -18,7 +18,8 @@ struct AimDraw {
 /// twice, its pitch within once ShooterSpec::error, as for bots.
 AimDraw aim_draw_of(const double (&uniform)[5]);
 
-/// What is left of an error `since` it was made: it falls at about the pace at which halves would.
+/// The share of the first error that is left `since` the target was seen: 1 / (1 + h + h^2), where h is that
+/// time over ShooterSpec::settle.
 double error_left(const ShooterSpec& shooter, Duration since);
 
 /// How far off the aim is `since` the target was noticed, which moves across the line of sight at `across`
