@@ -88,7 +88,7 @@ function headings() {
   document.title = data.title;
   at("title").textContent = data.title;
   at("made").textContent = "Arsenal " + data.digest + ", avrek " + data.version + "; targets: " + data.body +
-    "; computed, with an error of at most " + data.error + " % of all engagements.";
+    "; computed: shares of all engagements are within " + data.error + " % in 99 of 100 cases.";
   at("command").textContent = "Made by: " + data.command;
   document.querySelectorAll("main section").forEach((section) => {
     const name = section.querySelector("h2");

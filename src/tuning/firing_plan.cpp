@@ -1,3 +1,4 @@
+#include "shot_steps.h"
 #include <avrek/tuning/firing_plan.h>
 #include <avrek/weapon/aim.h>
 
@@ -144,19 +145,7 @@ class Shooter {
         return state_.now < end_;
     }
 
-    // When the weapon fires the next shot, if it is asked to.
-    Time ready() const {
-        Time at = std::max(state_.now, next_shot_allowed(state_));
-        if (state_.locked) {
-            at = std::max(at, unlocked_at(weapon_, state_));
-        }
-        if (weapon_.feed == AmmoFeed::cell && weapon_.supply != AmmoSupply::endless) {
-            const Duration each = weapon_.cell.refill_time / weapon_.magazine;
-            at = std::max(at,
-                          refilled_at(weapon_, state_, each * (weapon_.magazine - weapon_.rounds_per_shot)));
-        }
-        return at;
-    }
+    Time ready() const { return ready_at(weapon_, state_); }
 
     Time next_press() {
         switch (plan_.kind) {

@@ -182,7 +182,8 @@ class GuideShooter {
         double damage = one_.weapon->damage;
         damage *= one_.weapon->falloff.points.empty() ? 1.0 : at_curve(one_.weapon->falloff, found->second);
         for (const RegionMultiplier& region : one_.weapon->region_multipliers) {
-            damage *= region.region == one_.target.body->rig.regions[found->first].name ? region.multiplier : 1.0;
+            damage *=
+                region.region == one_.target.body->rig.regions[found->first].name ? region.multiplier : 1.0;
         }
         return damage;
     }
