@@ -210,12 +210,13 @@ void run_diff(const DiffOptions& options) {
         text = emphasised("What differs", colour) + '\n' + values_text(found) + '\n' +
                emphasised("What a player notices", colour) + ", " + shooter + " against " + body + '\n' +
                (words.empty() ? "nothing at these distances\n" : words);
+        const std::string legend = fmt::format("shots: when all hit; half, killed, wins: of a {}, half from "
+                                               "the pull of the trigger, error up to "
+                                               "{:.1f} %; wins: against all others",
+                                               shooter, 200.0 * std::max(one.error, other.error));
         text += table.rows.empty()
                     ? ""
-                    : '\n' + to_text(table, colour) +
-                          fmt::format("\nshots: when all hit; half, killed, wins: of a {}, error "
-                                      "up to {:.1f} %; wins: against all others\n",
-                                      shooter, 200.0 * std::max(one.error, other.error));
+                    : '\n' + to_text(table, colour) + '\n' + wrapped(legend, text_columns, 2) + '\n';
     }
     write_table(table, text, options.common.output);
 }

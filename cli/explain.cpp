@@ -213,10 +213,10 @@ std::string kill_text(const Kill& kill, bool strikes) {
     if (ideal.verdict != KillVerdict::kills) {
         return fmt::format("It does not kill: {}.\n", to_string(ideal.verdict));
     }
-    std::string text =
-        fmt::format("It kills with {} {}{} in {:.1f} ms{}.\n", ideal.shots, unit, ideal.shots == 1 ? "" : "s",
-                    to_milliseconds(ideal.time),
-                    ideal.plan.reloads > 0 ? fmt::format(", {} of them reloading", ideal.plan.reloads) : "");
+    std::string text = fmt::format(
+        "It kills with {} {}{} in {:.1f} ms from {}{}.\n", ideal.shots, unit, ideal.shots == 1 ? "" : "s",
+        to_milliseconds(ideal.time), strikes ? "the first swing" : words_of(TimeBase::pull),
+        ideal.plan.reloads > 0 ? fmt::format(", {} of them reloading", ideal.plan.reloads) : "");
     const auto change = [&](double damage) { return breakpoint_text(damage, kill.damage); };
     if (kill.breakpoints.fewer_from) {
         text += fmt::format("One {} fewer from {}.\n", unit, change(*kill.breakpoints.fewer_from));

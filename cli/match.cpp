@@ -182,7 +182,7 @@ std::string text_of(const LinkTrialReport& report, const MatchOptions& options, 
     static constexpr const char* legend = "trip: there and back, with the wait for the next packet. late: "
                                           "ticks for which nothing had come from it. "
                                           "mended: times that what it had shown of itself was not so. "
-                                          "seen, judged, felt: median time to kill as "
+                                          "seen, judged, felt: median time to kill, from the first hit, as "
                                           "the shooter saw it, as the server judged it, and of those who "
                                           "died as they felt it. in cover: by the time it "
                                           "knew, no line led to its killer any more. Bytes are those of "

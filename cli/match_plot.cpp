@@ -57,7 +57,8 @@ std::string match_script(const LinkTrialReport& report, const std::string& title
             fmt::format("{}$fates using {}:xtic(1) title {} fs pattern {} border rgb '#333333' lc rgb '{}'",
                         fate == 0 ? "" : ", ", fate + 2, quoted(words[fate]), patterns[fate], colours[fate]);
     }
-    text += "\nset ylabel 'time to kill, ms (median, quartiles)'\nset yrange [0:*]\nset xtics (";
+    text += "\nset ylabel 'time to kill, ms since the first hit (median, quartiles)'\nset yrange [0:*]\nset "
+            "xtics (";
     for (std::size_t place = 0; place < report.players.size(); ++place) {
         text +=
             fmt::format("{}{} {}", place == 0 ? "" : ", ", quoted(report.players[place].member.name), place);

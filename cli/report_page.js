@@ -102,7 +102,7 @@ function headings() {
 function overview() {
   const shooter = at("overview-shooter").value;
   const places = data.distances.map((d, i) => i).filter((i) => i % Math.ceil(data.distances.length / 4) === 1 || data.distances.length < 5);
-  at("overview-what").textContent = "Times: half of all engagements of the " + shooter + " are over, and in brackets how many kill at all within ten seconds.";
+  at("overview-what").textContent = "Times: from the pull of the trigger, by when half of all engagements of the " + shooter + " are over, and in brackets how many kill at all within ten seconds.";
   fill(at("overview-table"),
     ["weapon", "arrives", "damage", "shots/min", "magazine", "reaches"].concat(places.map(metres)),
     data.overview.map((row) => [row.name, row.delivery, row.damage, number(row.rate, 0), row.magazine === null ? "-" : row.magazine, row.range + " m"]

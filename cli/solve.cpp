@@ -87,12 +87,10 @@ std::optional<double> fought(const Arsenal& arsenal, const Wish& wish, std::uint
     }
     const Engagement engagement = side(0);
     EngagementTrial trial{engagement};
-    const auto shots = shots_of(engagement);
-    const Duration first = shots.empty() ? Duration{} : shots.front().at - Time{};
     std::vector<Duration> deaths;
     for (std::uint32_t fight = 0; fight < fights; ++fight) {
         if (const auto death = trial.fight(fight).death) {
-            deaths.push_back(*death - first);
+            deaths.push_back(*death - engagement.shooter.reaction); // from the pull
         }
         progress.show(++done);
     }

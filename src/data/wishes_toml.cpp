@@ -222,13 +222,13 @@ std::string to_string(const Wish& wish) {
     std::string text = wish.weapons[0];
     switch (wish.measure) {
     case WishMeasure::ideal_time:
-        text += " kills in " + value + " s when all hits";
+        text += " kills in " + value + " s from the pull, when all hits";
         break;
     case WishMeasure::ideal_shots:
         text += " kills with " + value + " shots when all hit";
         break;
     case WishMeasure::median_time:
-        text += " kills half in " + value + " s";
+        text += " kills half in " + value + " s from the pull";
         break;
     case WishMeasure::kill_chance:
         text += " kills " + value + " %";

@@ -33,7 +33,7 @@ double sum_of(const float* values, std::size_t count) {
 }
 
 KillFight::KillFight(const Engagement& engagement, const EngagementMaps& maps, const AimBlock& points)
-    : engagement_(engagement), block_(points), points_(points.count), chances_(engagement, maps, points),
+    : block_(points), points_(points.count), chances_(engagement, maps, points),
       victim_(engagement.target, chances_.blows()),
       limit_(Time{engagement.shooter.reaction} + engagement.limit) {
     const auto& shots = chances_.shots();

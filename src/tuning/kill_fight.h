@@ -76,7 +76,6 @@ class KillFight {
     void strike(Cells& cells, const Due& due, const std::vector<float>& chances, std::uint32_t bit,
                 Deaths& died);
 
-    const Engagement& engagement_;
     AimBlock block_;
     std::size_t points_;
     ShotChances chances_;

@@ -25,8 +25,8 @@ bool told(const SkirmishEvents& events, BodyId who, VitalsEventKind kind) {
     });
 }
 
-constexpr BodyId one{1};
-constexpr BodyId other{2};
+constexpr BodyId body_one{1};
+constexpr BodyId body_two{2};
 
 Arsenal with_respawn(double seconds) {
     Arsenal arsenal = trial::make_bots_arsenal();
@@ -38,8 +38,8 @@ Skirmish two_of(const Arsenal& arsenal, const Vector3& first, const Vector3& sec
     static const std::int32_t weapons[] = {0, 1};
     const Level floor{{{HalfSpace{world_up(), 0}, SurfaceId{1}}}};
     Skirmish fight{arsenal, floor, {.limits = {.combatants = 4}}, 5, trial::bots_plan()};
-    EXPECT_TRUE(fight.add({.id = one, .team = TeamId{0}, .melee = 0, .weapons = weapons, .at = first}));
-    EXPECT_TRUE(fight.add({.id = other, .team = TeamId{1}, .melee = 0, .weapons = weapons, .at = second}));
+    EXPECT_TRUE(fight.add({.id = body_one, .team = TeamId{0}, .melee = 0, .weapons = weapons, .at = first}));
+    EXPECT_TRUE(fight.add({.id = body_two, .team = TeamId{1}, .melee = 0, .weapons = weapons, .at = second}));
     return fight;
 }
 
@@ -74,8 +74,8 @@ TEST(Respawn, NobodyActsBeforeItStandsAtItsSpawn) {
         const Arsenal arsenal = with_respawn(delay);
         Skirmish fight = two_of(arsenal, {0, 0, 3}, {0, 0, 8});
         fight.advance({});
-        fight.hit(one, blow_of(1e6));
-        const Intent holds{.who = one, .buttons = {Button::trigger, Button::guard}};
+        fight.hit(body_one, blow_of(1e6));
+        const Intent holds{.who = body_one, .buttons = {Button::trigger, Button::guard}};
         Vector3 spawn = Vector3::Zero();
         std::optional<Time> placed;
         int shots = 0;
@@ -104,17 +104,17 @@ TEST(Respawn, NobodyActsBeforeItStandsAtItsSpawn) {
 TEST(Respawn, TurnsTheLookThatIsRepeated) {
     const Arsenal arsenal = with_respawn(0.1);
     Skirmish fight = two_of(arsenal, {0, 0, 3}, {0, 0, 8});
-    const Intent looks{.who = one, .yaw = 1.0F, .pitch = 0.5F};
+    const Intent looks{.who = body_one, .yaw = 1.0F, .pitch = 0.5F};
     fight.advance({&looks, 1});
-    EXPECT_EQ(fight.find(one)->look.yaw, 1.0);
-    fight.hit(one, blow_of(1e6));
+    EXPECT_EQ(fight.find(body_one)->look.yaw, 1.0);
+    fight.hit(body_one, blow_of(1e6));
     std::optional<SpawnEvent> spawned;
     for (int tick = 0; tick < 30; ++tick) {
         const SkirmishEvents& events = fight.advance({});
         spawned = events.spawns.empty() ? spawned : std::optional{events.spawns.front()};
     }
     ASSERT_TRUE(spawned);
-    EXPECT_EQ(fight.find(one)->look, (Look{spawned->yaw, 0.0}));
+    EXPECT_EQ(fight.find(body_one)->look, (Look{spawned->yaw, 0.0}));
 }
 
 TEST(Pushes, MoveTheLivingAndAreTold) {
@@ -122,12 +122,12 @@ TEST(Pushes, MoveTheLivingAndAreTold) {
     for (const double damage : {0.0, 5.0}) {
         Skirmish fight = two_of(arsenal, {0, 0, 3}, {20, 0, 8});
         fight.advance({});
-        EXPECT_NE(fight.hit(one, blow_of(damage, {4, 0, 0})), HitResult::nothing);
-        EXPECT_TRUE(told(fight.advance({}), one, VitalsEventKind::pushed)) << damage;
+        EXPECT_NE(fight.hit(body_one, blow_of(damage, {4, 0, 0})), HitResult::nothing);
+        EXPECT_TRUE(told(fight.advance({}), body_one, VitalsEventKind::pushed)) << damage;
         for (int tick = 0; tick < 30; ++tick) {
             fight.advance({});
         }
-        EXPECT_GT(fight.find(one)->position.x(), 0.2) << damage;
+        EXPECT_GT(fight.find(body_one)->position.x(), 0.2) << damage;
     }
 }
 
@@ -140,12 +140,12 @@ TEST(Pushes, GoAwayFromTheWielder) {
     sweep.damage = 0;
     sweep.effect = {};
     Skirmish fight = two_of(arsenal, {0, 0, 3}, {0, 0, 4.2});
-    const Intent strikes{.who = one, .strike = 0};
+    const Intent strikes{.who = body_one, .strike = 0};
     for (int tick = 0; tick < 40; ++tick) {
         fight.advance({&strikes, 1});
     }
-    EXPECT_GT(fight.find(other)->position.z(), 4.5);
-    EXPECT_LT(std::abs(fight.find(other)->position.x()), 0.4);
+    EXPECT_GT(fight.find(body_two)->position.z(), 4.5);
+    EXPECT_LT(std::abs(fight.find(body_two)->position.x()), 0.4);
 }
 
 // Of several projectiles that reach a crate at once, the first removes it and the others fly on.
@@ -167,7 +167,7 @@ TEST(Projectiles, FlyOnWhereTheirTargetIsGone) {
         std::vector<ProjectileEvent> events;
         Skirmish copy = fight;
         for (int tick = 0; tick < 400; ++tick) {
-            Intent fires{.who = one, .slot = 1};
+            Intent fires{.who = body_one, .slot = 1};
             fires.buttons.set(Button::trigger, tick > 20);
             fight.advance({&fires, 1});
             copy.advance({&fires, 1});
@@ -204,11 +204,11 @@ TEST(Stances, AreWhereShotsMeet) {
     };
     fight.advance({});
     EXPECT_TRUE(hit_at({0, 1.66, 0}));
-    const Intent crouches{.who = one, .buttons = {Button::crouch}};
+    const Intent crouches{.who = body_one, .buttons = {Button::crouch}};
     fight.advance({&crouches, 1});
     EXPECT_FALSE(hit_at({0, 1.66, 0}));
     EXPECT_TRUE(hit_at({0, 1.66 - 0.3 * 1.62, 0}));
-    fight.hit(one, blow_of(1e6));
+    fight.hit(body_one, blow_of(1e6));
     fight.advance({});
     fight.advance({});
     EXPECT_FALSE(hit_at({0, 0.9, 0}));
@@ -225,16 +225,16 @@ TEST(Stances, AreWhereShotsMeet) {
 TEST(Calls, ThatNameNobodySaySo) {
     const Arsenal arsenal = with_respawn(1);
     Skirmish fight = two_of(arsenal, {0, 0, 3}, {0, 0, 8});
-    const Intent intents[] = {{}, {.who = one}, {.who = BodyId{77}}};
-    const Placing placings[] = {{.who = other}, {.who = BodyId{77}, .position = {1, 0, 1}}};
-    const Vector3 before = fight.find(other)->position;
+    const Intent intents[] = {{}, {.who = body_one}, {.who = BodyId{77}}};
+    const Placing placings[] = {{.who = body_two}, {.who = BodyId{77}, .position = {1, 0, 1}}};
+    const Vector3 before = fight.find(body_two)->position;
     EXPECT_EQ(fight.advance(intents, placings).disregarded, 4U);
-    EXPECT_EQ(fight.find(other)->position, before) << "a placing without a position moves nobody";
+    EXPECT_EQ(fight.find(body_two)->position, before) << "a placing without a position moves nobody";
     std::vector<MatchEvent> events;
     Match& match = fight.match();
     EXPECT_FALSE(match.hold_guard(fight.scene(), BodyId{77}, true, fight.now(), events));
     EXPECT_FALSE(match.change_lives(fight.scene(), BodyId{77}, 1, fight.now(), events));
-    EXPECT_FALSE(match.notice(fight.scene(), one, BodyId{77}, true, fight.now(), events));
+    EXPECT_FALSE(match.notice(fight.scene(), body_one, BodyId{77}, true, fight.now(), events));
     EXPECT_FALSE(match.acted(fight.scene(), BodyId{77}, Act::fire, 1, fight.now(), events));
     EXPECT_EQ(fight.hit(BodyId{77}, blow_of(1)), HitResult::nothing);
     EXPECT_FALSE(fight.add({.id = BodyId{3}, .team = TeamId{32}})) << "no team";
