@@ -28,6 +28,7 @@ struct MatchOptions {
 
 std::vector<LinkSpec> links_of(const Arsenal& arsenal, const std::vector<std::string>& names) {
     std::vector<LinkSpec> links;
+    links.reserve(names.size());
     for (const std::string& name : names) {
         links.push_back(arsenal.links[static_cast<std::size_t>(place_named("link", arsenal.links, name))]);
     }

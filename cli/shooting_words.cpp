@@ -45,7 +45,7 @@ std::vector<std::string> shooters_of(const Arsenal& arsenal, const ShootingOptio
 }
 
 std::vector<std::string> armaments_of(const Arsenal& arsenal, const std::vector<std::string>& ids) {
-    const std::vector<std::string> known = armament_names(arsenal);
+    std::vector<std::string> known = armament_names(arsenal);
     if (known.empty()) {
         throw WrongCall{{"error: the arsenal has no weapon"}};
     }
