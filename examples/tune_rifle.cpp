@@ -20,7 +20,7 @@ void tell(const char* what, const Arsenal& arsenal) {
     if (!engagement || !rival) {
         return;
     }
-    const KillDistribution kills = kill_distribution(*engagement);
+    const KillDistribution kills = kill_distribution(*engagement, {max_distribution_points, 0.01});
     const KillDistribution others = kill_distribution(*rival);
     const Duration spread = engagement->shooter.reaction_spread;
     const DuelOutcome outcome = duel({&kills, {}, spread}, {&others, {}, spread});
@@ -28,6 +28,10 @@ void tell(const char* what, const Arsenal& arsenal) {
     std::printf("%-8s half of all crew are dead %.0f ms after the pull of the trigger; it wins %.0f %% "
                 "against the carbine\n",
                 what, half ? to_milliseconds(*half) : 0.0, 100.0 * outcome.win_rate(0));
+    const IdealKill ideal =
+        ideal_time_to_kill(*engagement->weapon, engagement->target, 15.0, engagement->aim);
+    std::printf("         at best %.0f ms (%s); chances are within %.1f %%\n", to_milliseconds(ideal.time),
+                to_string(ideal.plan).c_str(), 100.0 * kills.error);
 }
 
 // The share that is dead by then, of so many fights in a real skirmish.

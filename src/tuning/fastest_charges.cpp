@@ -3,7 +3,7 @@
 #include <avrek/weapon/weapon.h>
 
 #include <algorithm>
-#include <memory>
+#include <optional>
 
 namespace avrek {
 
@@ -16,7 +16,6 @@ constexpr std::size_t max_charged_shots = 64;
 struct Label {
     WeaponMoment moment{};
     Victimised victim;
-    Duration first{};
     std::vector<ShotStep> steps{};
 
     Duration last() const { return moment.state.last_shot - Time{}; }
@@ -177,7 +176,6 @@ class Charging {
             return;
         }
         Label next{there, after(label, there.state.last_shot - charge, charge),
-                   label != nullptr ? label->first : there.state.last_shot - Time{},
                    label != nullptr ? label->steps : std::vector<ShotStep>{}};
         next.steps.push_back(step);
         if (next.victim.is_dead() || is_late(next.last()) ||

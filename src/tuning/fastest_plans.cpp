@@ -111,11 +111,12 @@ void add_pauses(const WeaponSpec& weapon, const WeaponState& state, std::vector<
     }
 }
 
-// When the last shot of these steps leaves; none if one does not.
-std::optional<Time> last_shot_of(const WeaponSpec& weapon, const std::vector<ShotStep>& steps) {
+// Does all steps, and appends what the shooter states. Returns when the last shot leaves; none if one does
+// not.
+std::optional<Time> take_steps(const WeaponSpec& weapon, const std::vector<ShotStep>& steps,
+                               std::vector<WeaponIntent>& statements) {
     WeaponMoment moment{full_weapon(weapon), full_reserve(weapon)};
     std::vector<WeaponEvent> events;
-    std::vector<WeaponIntent> statements;
     for (const ShotStep& step : steps) {
         if (!take_step(weapon, moment, step, events, statements)) {
             return std::nullopt;
@@ -127,7 +128,8 @@ std::optional<Time> last_shot_of(const WeaponSpec& weapon, const std::vector<Sho
 // Pauses are guessed from the present interval, which a spin changes.
 void shorten_spinning(const WeaponSpec& weapon, std::vector<ShotStep>& steps) {
     if (weapon.modes.front() == TriggerMode::spin_up) {
-        shorten_pauses(steps, [&] { return last_shot_of(weapon, steps); });
+        std::vector<WeaponIntent> statements;
+        shorten_pauses(steps, [&] { return take_steps(weapon, steps, statements); });
     }
 }
 
@@ -280,12 +282,8 @@ FastestPlan plan_of_steps(const WeaponSpec& weapon, std::vector<ShotStep> steps)
 }
 
 std::vector<WeaponIntent> statements_of(const WeaponSpec& weapon, const std::vector<ShotStep>& steps) {
-    WeaponMoment moment{full_weapon(weapon), full_reserve(weapon)};
-    std::vector<WeaponEvent> events;
     std::vector<WeaponIntent> statements;
-    for (const ShotStep& step : steps) {
-        take_step(weapon, moment, step, events, statements);
-    }
+    take_steps(weapon, steps, statements);
     return statements;
 }
 
