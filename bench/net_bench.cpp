@@ -66,7 +66,7 @@ void flooded_tick(benchmark::State& state) {
         settings.limits.faults = 1 << 30; // it is not sent away
     }
     for (std::uint32_t id = 1; id <= 8; ++id) {
-        settings.seats.push_back(
+        settings.slots.push_back(
             {.player = BodyId{id}, .team = TeamId{static_cast<std::uint8_t>(id % 2)}, .weapons = {0}});
     }
     LinkNetwork network{3};

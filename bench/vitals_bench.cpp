@@ -21,9 +21,9 @@ struct Nowhere final : World {
 // Eight conditions that last: half of them tick every 0.2 s, and heal what they hurt.
 Arsenal arsenal_of_conditions() {
     Arsenal arsenal;
-    arsenal.damage_kinds = {{.id = "hurts"}, {.id = "mends", .heals = true}};
+    arsenal.damage_types = {{.id = "hurts"}, {.id = "mends", .heals = true}};
     BodySpec body{.id = "body", .health = 1000};
-    body.layers = {{.name = "shield", .most = 50, .start = 50, .delay = from_seconds(1), .refill = 10}};
+    body.defence = {{.name = "shield", .max = 50, .start = 50, .delay = from_seconds(1), .refill = 10}};
     body.guard.emplace();
     arsenal.bodies = {body};
     for (int condition = 0; condition < 8; ++condition) {
@@ -33,11 +33,11 @@ Arsenal arsenal_of_conditions() {
         if (condition < 4) {
             spec.period = from_seconds(0.2);
             spec.amount = 0.5;
-            spec.kind.id = condition % 2 == 0 ? "hurts" : "mends";
+            spec.type.id = condition % 2 == 0 ? "hurts" : "mends";
         }
         arsenal.conditions.push_back(spec);
     }
-    link(arsenal);
+    resolve_references(arsenal);
     return arsenal;
 }
 
@@ -82,8 +82,8 @@ void take_one_hit(benchmark::State& state) {
     BodySpec& body = arsenal.bodies.front();
     body.health = 1e300;
     body.resists = {{{"hurts"}, 0.9}};
-    link(arsenal);
-    EffectSpec effect{.kind = {"hurts", 0}, .reaction = ReactionClass::light};
+    resolve_references(arsenal);
+    EffectSpec effect{.type = {"hurts", 0}, .reaction = ReactionClass::light};
     Vitals vitals = full_vitals(body);
     std::vector<VitalsEvent> events;
     events.reserve(64);

@@ -23,12 +23,12 @@ avrek::WeaponSpec full_rifle() {
     spec.reload.commit = avrek::from_seconds(1.5);
     spec.spread.aimed = avrek::from_degrees(0.25);
     spec.spread.moving = {{{0.0, 1.0}, {1.5, 1.2}, {6.0, 2.4}}};
-    spec.spread.settle = avrek::from_seconds(0.06);
+    spec.spread.speed_half_life = avrek::from_seconds(0.06);
     spec.spread.bloom.per_shot = {{{0.0, 0.001}, {0.007, 0.004}, {0.03, 0.005}}};
-    spec.spread.bloom.most = 0.04;
-    spec.recoil.path = {{0.0, 0.006}, {0.001, 0.006}, {-0.001, 0.005}, {0.002, 0.004}};
+    spec.spread.bloom.max = 0.04;
+    spec.recoil.pattern = {{0.0, 0.006}, {0.001, 0.006}, {-0.001, 0.005}, {0.002, 0.004}};
     spec.recoil.jitter = {0.001, 0.001};
-    spec.recoil.returns = 0.65;
+    spec.recoil.recovery_share = 0.65;
     spec.aim.in = avrek::from_seconds(0.24);
     return spec;
 }

@@ -1,7 +1,7 @@
 #include "bout_plot.h"
 #include "command_line.h"
 #include "commands.h"
-#include "crew_words.h"
+#include "crew_options.h"
 #include "gnuplot.h"
 #include "progress.h"
 #include "table.h"
@@ -23,7 +23,7 @@ struct BoutOptions {
 };
 
 // A bout and all that is kept of it.
-struct Running {
+struct BoutRun {
     const BoutOptions& options;
     std::vector<ArsenalText> texts;
     Arsenal arsenal;
@@ -78,7 +78,7 @@ struct Running {
     }
 };
 
-Table table_of(const Running& run, bool whole_table) {
+Table table_of(const BoutRun& run, bool whole_table) {
     Table table{{{"name", "", "name"},
                  {"weapon", "", "weapon"},
                  {"shooter", "", "shooter"},
@@ -94,25 +94,25 @@ Table table_of(const Running& run, bool whole_table) {
         table.columns.push_back({"taken", "health", "damage_taken", 1});
         table.columns.push_back({"second", "", "second_weapon"});
     }
-    const auto weapon = [&](const BoutMember& member, std::size_t place) {
-        return place < member.weapons.size()
-                   ? Cell{run.arsenal.weapons[static_cast<std::size_t>(member.weapons[place])].id}
+    const auto weapon = [&](const BoutMember& member, std::size_t index) {
+        return index < member.weapons.size()
+                   ? Cell{run.arsenal.weapons[static_cast<std::size_t>(member.weapons[index])].id}
                    : Cell{};
     };
     for (const BoutMember& member : run.members) {
-        const Tally& tally = std::as_const(*run.skirmish).match().find(member.id)->tally;
+        const PlayerStats& stats = std::as_const(*run.skirmish).match().find(member.id)->stats;
         std::vector<Cell> row{member.name,
                               weapon(member, 0),
                               run.arsenal.shooters[static_cast<std::size_t>(member.shooter)].id,
-                              std::int64_t{tally.score},
-                              std::int64_t{tally.kills},
-                              std::int64_t{tally.deaths},
-                              std::int64_t{tally.assists},
-                              std::int64_t{tally.shots},
-                              100.0 * tally.accuracy(),
-                              tally.damage_dealt};
+                              std::int64_t{stats.score},
+                              std::int64_t{stats.kills},
+                              std::int64_t{stats.deaths},
+                              std::int64_t{stats.assists},
+                              std::int64_t{stats.shots},
+                              100.0 * stats.accuracy(),
+                              stats.damage_dealt};
         if (whole_table) {
-            row.emplace_back(tally.damage_taken);
+            row.emplace_back(stats.damage_taken);
             row.push_back(weapon(member, 1));
         }
         table.rows.push_back(std::move(row));
@@ -124,14 +124,14 @@ Table table_of(const Running& run, bool whole_table) {
     return table;
 }
 
-std::string summary_of(const Running& run) {
+std::string summary_of(const BoutRun& run) {
     std::string text = run.what_text() + '\n' + run.score_text();
     text += fmt::format("; {} shots", run.shots);
     text += run.skirmish->is_over() ? "; the match is over\n" : run.interrupted ? "; interrupted\n" : "\n";
     std::string pools;
     for (const HighWater& water : run.skirmish->high_water()) {
         pools += fmt::format("{}{} {} of {}", pools.empty() ? "most at a time: " : ", ", water.pool,
-                             water.most, water.room);
+                             water.max, water.room);
     }
     text += wrapped(pools, text_columns, 2) + '\n';
     text +=
@@ -143,10 +143,10 @@ std::string summary_of(const Running& run) {
     return text;
 }
 
-std::string json_of(const Running& run) {
+std::string json_of(const BoutRun& run) {
     nlohmann::ordered_json pools = nlohmann::ordered_json::array();
     for (const HighWater& water : run.skirmish->high_water()) {
-        pools.push_back({{"pool", water.pool}, {"most", water.most}, {"room", water.room}});
+        pools.push_back({{"pool", water.pool}, {"most", water.max}, {"room", water.room}});
     }
     const nlohmann::ordered_json all{
         {"level", run.options.crew.level},
@@ -171,7 +171,7 @@ void run_bout(const BoutOptions& options) {
     Arena arena = arena_named(arsenal, options.crew.level);
     BoutSetup setup = setup_of(arsenal, options.crew);
     std::vector<BoutMember> members = bout_members(setup);
-    Running run{options,          std::move(texts), std::move(arsenal),
+    BoutRun run{options,          std::move(texts), std::move(arsenal),
                 std::move(arena), std::move(setup), std::move(members)};
     run.run();
     if (!options.plot.empty()) {

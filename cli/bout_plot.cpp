@@ -13,7 +13,7 @@ namespace avrek::cli {
 namespace {
 
 constexpr Tick sample_every = 8;
-constexpr std::size_t most_shots = 4000; // drawn; of more, every n-th
+constexpr std::size_t max_shots = 4000; // drawn; of more, every n-th
 constexpr double cut_height = 1.2;
 
 // The hall lies along the page: Z to the right, X upwards.
@@ -24,7 +24,7 @@ std::string point(const Vector3& at) {
 std::string section(const Level& level, const char* name, bool solid) {
     std::string block = fmt::format("${} << EOD\nNaN NaN\n", name);
     for (const SectionLine& line : cross_section(level, HalfSpace{world_up(), cut_height})) {
-        if ((line.layer == Layer::level) == solid) {
+        if ((line.layer == CollisionLayer::level) == solid) {
             block += point(line.from) + point(line.to) + '\n';
         }
     }
@@ -51,13 +51,14 @@ void BoutTraces::take(const Skirmish& skirmish) {
             walks_.push_back({fighter.id, who.team, {fighter.position}});
         }
     }
-    for (const LegEvent& leg : skirmish.events().legs) {
-        shots_.push_back({leg.leg.start, leg.leg.end, leg.leg.hit && leg.leg.hit->body});
+    for (const SegmentEvent& segment : skirmish.events().segments) {
+        shots_.push_back(
+            {segment.segment.start, segment.segment.end, segment.segment.hit && segment.segment.hit->body});
     }
     for (const BlastEvent& blast : skirmish.events().blasts) {
         bursts_.push_back(blast.centre);
     }
-    for (const MatchEvent& event : skirmish.events().lives) {
+    for (const MatchEvent& event : skirmish.events().match) {
         const Fighter* fighter = skirmish.find(event.who);
         const Combatant* who = skirmish.match().find(event.who);
         if (event.kind == MatchEventKind::killed && fighter != nullptr && who != nullptr) {
@@ -86,7 +87,7 @@ std::string BoutTraces::script(const Skirmish& skirmish, const std::string& titl
         }
         script += "EOD\n";
     }
-    const std::size_t step = std::max<std::size_t>(1, shots_.size() / most_shots);
+    const std::size_t step = std::max<std::size_t>(1, shots_.size() / max_shots);
     for (const bool hits : {false, true}) {
         script += fmt::format("${} << EOD\nNaN NaN\n", hits ? "hits" : "misses");
         for (std::size_t shot = 0; shot < shots_.size(); shot += hits ? 1 : step) {

@@ -1,4 +1,4 @@
-#include "arsenal_words.h"
+#include "arsenal_options.h"
 #include "card_plot.h"
 #include "command_line.h"
 #include "commands.h"
@@ -186,7 +186,7 @@ std::string recoil_text(const WeaponSpec& weapon, const WeaponCard& card, bool c
     }
     return fmt::format("the view after each shot from the hip, nothing pulled back; {:.0f} % of a kick "
                        "returns by itself\n{}",
-                       100.0 * weapon.recoil.returns, to_text(few, colour));
+                       100.0 * weapon.recoil.recovery_share, to_text(few, colour));
 }
 
 std::string card_text(const WeaponSpec& weapon, const WeaponCard& card, const ProjectileSpec* projectile,

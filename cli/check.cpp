@@ -1,4 +1,4 @@
-#include "arsenal_words.h"
+#include "arsenal_options.h"
 #include "command_line.h"
 #include "commands.h"
 #include "table.h"

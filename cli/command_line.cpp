@@ -18,9 +18,9 @@ CLI::Validator number_in(const OptionRange& range) {
         double value = 0.0;
         const auto [end, fault] = std::from_chars(text.data(), text.data() + text.size(), value);
         const bool number = fault == std::errc{} && end == text.data() + text.size() && std::isfinite(value);
-        return number && value >= range.least && value <= range.most
+        return number && value >= range.min && value <= range.max
                    ? std::string{}
-                   : fmt::format("'{}' is not allowed; allowed: {} to {} {}", text, range.least, range.most,
+                   : fmt::format("'{}' is not allowed; allowed: {} to {} {}", text, range.min, range.max,
                                  range.unit);
     };
     return CLI::Validator(check, "");

@@ -42,8 +42,8 @@ struct CommonOptions {
 
 /// The numbers that an option allows.
 struct OptionRange {
-    double least = 0.0;
-    double most = 0.0;
+    double min = 0.0;
+    double max = 0.0;
     std::string unit;
 };
 

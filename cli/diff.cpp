@@ -1,7 +1,7 @@
-#include "arsenal_words.h"
+#include "arsenal_options.h"
 #include "command_line.h"
 #include "commands.h"
-#include "shooting_words.h"
+#include "shooting_options.h"
 #include "table.h"
 #include <avrek/data/arsenal_values.h>
 #include <avrek/tuning/duel.h>
@@ -232,7 +232,8 @@ void add_diff(CLI::App& tool, int&) {
                   "The arsenal and its overlays; of one file alone the shipped arsenal is the base");
     command.numbers("--at", options->distances, {0.01, 10000.0, "m"}, "METRES", "Distances");
     add_shooting(command, options->shooting);
-    command.text("--on", options->body, "BODY", "Who is shot at; the arsenal's first body if none is named");
+    command.text("--target", options->body, "BODY",
+                 "Who is shot at; the arsenal's first body if none is named");
     command.example("avrek diff data/halm-ring.toml data/overlays/calmer-burr-gun.toml");
     command.runs([options] { run_diff(*options); });
 }

@@ -1,11 +1,11 @@
-#include "arsenal_words.h"
+#include "arsenal_options.h"
 #include "command_line.h"
 #include "commands.h"
-#include "crew_words.h"
+#include "crew_options.h"
 #include "duel_plot.h"
 #include "gnuplot.h"
 #include "progress.h"
-#include "shooting_words.h"
+#include "shooting_options.h"
 #include "table.h"
 #include <avrek/tuning/duel.h>
 #include <avrek/tuning/engagement_trial.h>
@@ -33,7 +33,7 @@ struct DuelOptions {
     bool corner = false;
     std::string rules;
     double rate = 64;
-    double shown_every = 2;
+    double snapshot_interval = 2;
     double interpolation = 0.07;
     double fights = 0;
     std::string plot;
@@ -58,19 +58,20 @@ Sides sides_of(const Arsenal& arsenal, const DuelOptions& options) {
     sides.shooters = {shooters.front(), shooters.back()};
     sides.body = body_of(arsenal, options.body).id;
     sides.network.rate.hertz = static_cast<std::int32_t>(whole("--rate", options.rate));
-    sides.network.shown_every = static_cast<std::int32_t>(whole("--shown-every", options.shown_every));
+    sides.network.snapshot_interval =
+        static_cast<std::int32_t>(whole("--snapshot-interval", options.snapshot_interval));
     sides.network.interpolation = from_seconds(options.interpolation);
     if (!arsenal.matches.empty() || !options.rules.empty()) {
-        sides.network.judging =
-            arsenal.matches[static_cast<std::size_t>(place_named("rules", arsenal.matches, options.rules))]
-                .judging;
+        sides.network.lag_compensation =
+            arsenal.matches[static_cast<std::size_t>(index_named("rules", arsenal.matches, options.rules))]
+                .lag_compensation;
     }
     for (std::size_t side = 0; side < 2 && !options.links.empty(); ++side) {
         const std::string& name = side == 0 ? options.links.front() : options.links.back();
         sides.links[side] =
-            &arsenal.links[static_cast<std::size_t>(place_named("link", arsenal.links, name))];
+            &arsenal.links[static_cast<std::size_t>(index_named("link", arsenal.links, name))];
         sides.views[side] = view_over(*sides.links[side], sides.network);
-        sides.later[side] = sides.views[side].behind;
+        sides.later[side] = sides.views[side].view_delay;
     }
     if (options.corner) {
         if (options.links.empty()) {
@@ -85,7 +86,7 @@ Sides sides_of(const Arsenal& arsenal, const DuelOptions& options) {
 DuelMatrix matrix_of(const Arsenal& arsenal, const std::vector<std::string>& names, const Sides& sides,
                      const DuelOptions& options) {
     return duel_matrix(arsenal, names, options.distances,
-                       {sides.shooters, sides.body, sides.later, sides.network.judging.trades,
+                       {sides.shooters, sides.body, sides.later, sides.network.lag_compensation.trades,
                         settings_of(options.shooting)});
 }
 
@@ -214,7 +215,7 @@ Table pair_table(const Arsenal& arsenal, const std::vector<std::string>& names, 
         const auto kills = kill_distributions(engagements, settings_of(options.shooting));
         const DuelSide one{&kills[0], sides.later[0], spreads[0]};
         const DuelSide other{&kills[1], sides.later[1], spreads[1]};
-        const bool trades = sides.network.judging.trades;
+        const bool trades = sides.network.lag_compensation.trades;
         const DuelOutcome outcome = duel(one, other, trades);
         std::vector<Cell> row{distance,
                               percent(outcome.wins[0]),
@@ -254,7 +255,7 @@ std::string network_text(const Arsenal& arsenal, const std::vector<std::string>&
                        emphasised(fmt::format("Over the network, at {:g} m: by formula, for {} ticks a "
                                               "second, {} of them shown",
                                               distance, sides.network.rate.hertz,
-                                              sides.network.rate.hertz / sides.network.shown_every),
+                                              sides.network.rate.hertz / sides.network.snapshot_interval),
                                   colour) +
                        '\n';
     for (std::size_t side = 0; side < 2; ++side) {
@@ -275,15 +276,15 @@ std::string network_text(const Arsenal& arsenal, const std::vector<std::string>&
                     "is told at {:.0f} ms; {:.0f} % of its victims know for longer than the {:.0f} ms of "
                     "their reaction; behind cover they can still die for {:.0f} ms as the server sees it, "
                     "{:.0f} ms as they do",
-                    names[side], sides.links[side]->id, to_milliseconds(view.behind),
-                    view.unjudged > Duration{}
-                        ? fmt::format(", {:.0f} ms more than is rewound", to_milliseconds(view.unjudged))
+                    names[side], sides.links[side]->id, to_milliseconds(view.view_delay),
+                    view.unrewound > Duration{}
+                        ? fmt::format(", {:.0f} ms more than is rewound", to_milliseconds(view.unrewound))
                         : std::string{},
                     to_milliseconds(times.median),
                     std::max(0.0, to_milliseconds(times.median - times.as_victim_adds)),
                     to_milliseconds(times.median + times.as_victim_adds),
                     to_milliseconds(times.median + times.as_shooter_adds), 100.0 * times.answerable,
-                    to_milliseconds(reaction), to_milliseconds(cover.judged), to_milliseconds(cover.felt)),
+                    to_milliseconds(reaction), to_milliseconds(cover.on_server), to_milliseconds(cover.felt)),
                 text_columns, 2) +
             '\n';
     }
@@ -349,13 +350,14 @@ void add_duel(CLI::App& tool, int&) {
                   "Two weapons or blades, or several for a board of all against all; all if none is named");
     command.numbers("--at", options->distances, {0.01, 10000.0, "m"}, "METRES", "Distances");
     add_shooting(command, options->shooting);
-    command.text("--on", options->body, "BODY", "What body both have; the arsenal's first if none is named");
+    command.text("--target", options->body, "BODY",
+                 "What body both have; the arsenal's first if none is named");
     command.texts("--link", options->links, "LINK", "The links of both sides, or of the one and the other");
     command.flag("--corner", options->corner, "The one comes round a corner, the other waits");
     command.text("--rules", options->rules, "MATCH",
                  "Whose judging holds; the arsenal's first match if none is named");
     command.number("--rate", options->rate, {1, 1000, "Hz"}, "HERTZ", "Ticks in a second");
-    command.number("--shown-every", options->shown_every, {1, 64, "ticks"}, "TICKS",
+    command.number("--snapshot-interval", options->snapshot_interval, {1, 64, "ticks"}, "TICKS",
                    "Ticks between two moments that players are shown");
     command.number("--interpolation", options->interpolation, {0, 1, "s"}, "SECONDS",
                    "By which players see others late besides");

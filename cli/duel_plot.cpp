@@ -9,9 +9,9 @@
 namespace avrek::cli {
 
 std::string duel_script(const DuelMatrix& matrix, const std::string& title) {
-    constexpr std::size_t most_boards = 6;
+    constexpr std::size_t max_boards = 6;
     const std::size_t count = matrix.names.size();
-    const std::size_t boards = std::min(most_boards, matrix.distances.size());
+    const std::size_t boards = std::min(max_boards, matrix.distances.size());
     const std::size_t columns = boards < 2 ? 1 : boards < 5 ? 2 : 3;
     const std::size_t rows = (boards + columns - 1) / columns;
     std::string script = fmt::format(

@@ -1,9 +1,9 @@
-#include "arsenal_words.h"
+#include "arsenal_options.h"
 #include "command_line.h"
 #include "commands.h"
 #include "range_options.h"
 #include "table.h"
-#include "target_words.h"
+#include "target_options.h"
 #include "ttk_lines.h"
 #include <avrek/tuning/breakpoints.h>
 
@@ -107,7 +107,7 @@ std::string step_note(const Explained& hit, std::size_t index, const Target& tar
     const DamageStep& step = hit.told.damage.steps[index];
     const double before = index == 0 ? 0.0 : hit.told.damage.steps[index - 1].total;
     const BodySpec& body = *target.body;
-    const std::string kind = hit.effect.kind.id.empty() ? "damage" : hit.effect.kind.id;
+    const std::string kind = hit.effect.type.id.empty() ? "damage" : hit.effect.type.id;
     switch (step.kind) {
     case DamageStepKind::base:
         return "health, " + kind;
@@ -125,10 +125,10 @@ std::string step_note(const Explained& hit, std::size_t index, const Target& tar
         return fmt::format("{:g} degrees off its front", to_degrees(*target.guard));
     case DamageStepKind::resistance:
         return fmt::format("{} to {}", body.id, kind);
-    case DamageStepKind::layer: {
-        const LayerSpec& layer = body.layers[step.index];
+    case DamageStepKind::defence: {
+        const DefenceLayerSpec& layer = body.defence[step.index];
         return fmt::format("{} takes {:.2f}; {:.4g} of its {:g} points are left", layer.name,
-                           before - step.total, layer_points(body, hit.after, step.index), layer.most);
+                           before - step.total, defence_points(body, hit.after, step.index), layer.max);
     }
     case DamageStepKind::clamp:
         return "no more health than that";
@@ -154,8 +154,9 @@ std::string left_text(const Arsenal& arsenal, const BodySpec& body, const Explai
         } else if (event.kind == VitalsEventKind::reacted) {
             text += fmt::format("  the body is {} for {:g} s\n", to_string(event.state),
                                 to_seconds(event.until - event.at));
-        } else if (event.kind == VitalsEventKind::layer_broken) {
-            text += fmt::format("  {} is broken\n", body.layers[static_cast<std::size_t>(event.layer)].name);
+        } else if (event.kind == VitalsEventKind::defence_broken) {
+            text +=
+                fmt::format("  {} is broken\n", body.defence[static_cast<std::size_t>(event.defence)].name);
         } else if (event.kind == VitalsEventKind::guard_broken) {
             text += fmt::format("  the guard is broken for {:g} s\n", to_seconds(event.until - event.at));
         } else if (event.kind == VitalsEventKind::died) {
@@ -237,9 +238,9 @@ Table table_of(const std::vector<Explained>& hits, const Target& target) {
     for (const Explained& hit : hits) {
         for (std::size_t index = 0; index < hit.told.damage.step_count; ++index) {
             const DamageStep& step = hit.told.damage.steps[index];
-            const bool layer = step.kind == DamageStepKind::layer;
+            const bool layer = step.kind == DamageStepKind::defence;
             table.rows.push_back({hit.what, std::string{to_string(step.kind)},
-                                  layer ? Cell{target.body->layers[step.index].name} : Cell{}, step.factor,
+                                  layer ? Cell{target.body->defence[step.index].name} : Cell{}, step.factor,
                                   step.total});
         }
     }
@@ -255,7 +256,7 @@ std::string json_of(const std::vector<Explained>& hits, const Target& target, co
             events.push_back(to_string(event.kind));
         }
         all["hits"].push_back({{"hit", hit.what},
-                               {"kind", hit.effect.kind.id},
+                               {"kind", hit.effect.type.id},
                                {"steps", to_json(table_of({hit}, target))},
                                {"health_lost", hit.before.health - hit.after.health},
                                {"absorbed", hit.told.absorbed},
@@ -320,7 +321,7 @@ void add_explain(CLI::App& tool, int&) {
                  "The region that is hit; the torso if none is named, or the body's first");
     command.text("--attack", options->attack, "NAME", "Of a blade; its first if none is named");
     add_target(command, options->target);
-    command.example("avrek explain needle-pistol --at 10 --region head --on warden --with barked");
+    command.example("avrek explain needle-pistol --at 10 --region head --target warden --with barked");
     command.runs([options] { run_explain(*options); });
 }
 

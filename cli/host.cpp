@@ -1,8 +1,8 @@
 #include "commands.h"
-#include "crew_words.h"
-#include "door_file.h"
+#include "crew_options.h"
 #include "metrics.h"
 #include "progress.h"
+#include "server_file.h"
 #include "table.h"
 #include <avrek/data/arsenal_digest.h>
 #include <avrek/net/enet_transport.h>
@@ -26,9 +26,9 @@ struct HostOptions {
     CrewOptions crew;
     std::string address = "127.0.0.1";
     double port = 4717;
-    std::string door = "avrek-door.json";
+    std::string server_file = "avrek-server.json";
     std::optional<double> metrics;
-    bool keeps_seed = false;
+    bool private_seed = false;
 };
 
 // How long ticks took.
@@ -57,8 +57,8 @@ struct Hosting {
     bool interrupted = false;
     bool on_terminal = Progress::is_shown();
 
-    void say_door() const {
-        for (const DoorEvent& event : server.door()) {
+    void say_connections() const {
+        for (const ConnectionEvent& event : server.connections()) {
             static constexpr const char* words[] = {"came", "left", "is lost", "was refused",
                                                     "was sent away"};
             fmt::print(stderr, "{}{} {}{}{}\n", on_terminal ? "\r\033[K" : "", name_of(event.player),
@@ -122,7 +122,7 @@ struct Hosting {
             if (metrics != nullptr) {
                 metrics->take(server, took);
             }
-            say_door();
+            say_connections();
             if (skirmish.tick() % skirmish.settings().rate.hertz == 0) {
                 note_peers();
                 if (on_terminal) {
@@ -167,9 +167,9 @@ struct Hosting {
             const auto kb = [&](TrafficKind kind) {
                 return static_cast<double>(peer.down.bytes[static_cast<std::size_t>(kind)]) / 1000.0;
             };
-            const Tally tally = who != nullptr ? who->tally : Tally{};
-            made.rows.push_back({name_of(peer.player), std::int64_t{tally.score}, std::int64_t{tally.kills},
-                                 std::int64_t{tally.deaths}, to_milliseconds(peer.round_trip),
+            const PlayerStats stats = who != nullptr ? who->stats : PlayerStats{};
+            made.rows.push_back({name_of(peer.player), std::int64_t{stats.score}, std::int64_t{stats.kills},
+                                 std::int64_t{stats.deaths}, to_milliseconds(peer.round_trip),
                                  kb(TrafficKind::stream), kb(TrafficKind::notices), kb(TrafficKind::ledger),
                                  static_cast<double>(peer.up.all_bytes()) / 1000.0,
                                  static_cast<std::int64_t>(peer.missing),
@@ -196,9 +196,9 @@ void run_host(const HostOptions& options) {
     settings.match = crew.common.seed;
     settings.issuer = issuer.open;
     settings.keys = make_server_keys();
-    settings.keeps_seed = options.keeps_seed;
+    settings.private_seed = options.private_seed;
     for (const BoutMember& member : members) {
-        settings.seats.push_back(
+        settings.slots.push_back(
             {member.id, member.name, member.team, setup.body, setup.melee, member.weapons, {}});
     }
     std::optional<Metrics> metrics;
@@ -210,11 +210,11 @@ void run_host(const HostOptions& options) {
     Recording recording;
     recording.open(crew, texts, server.skirmish(), members);
     const bool any_address = options.address == "0.0.0.0";
-    write_door({settings.match, issuer, settings.keys.open, any_address ? "127.0.0.1" : options.address,
-                transport.port()},
-               options.door);
-    fmt::print(stderr, "listens at {}:{}, {} seats; the door file is {}\n", options.address, transport.port(),
-               members.size(), options.door);
+    write_server_file({settings.match, issuer, settings.keys.open,
+                       any_address ? "127.0.0.1" : options.address, transport.port()},
+                      options.server_file);
+    fmt::print(stderr, "listens at {}:{}, {} slots; the server file is {}\n", options.address,
+               transport.port(), members.size(), options.server_file);
     Hosting hosting{options, std::move(members), transport, server};
     hosting.run(recording, metrics ? &*metrics : nullptr);
     recording.close(server.skirmish());
@@ -242,11 +242,12 @@ void add_host(CLI::App& tool, int&) {
     add_crew_options(command, options->crew, 256);
     command.text("--at", options->address, "ADDRESS", "The address of this machine to listen at");
     command.number("--port", options->port, {0, 65535, ""}, "PORT", "The UDP port; 0: any free one");
-    command.text("--door", options->door, "FILE",
+    command.text("--server-file", options->server_file, "FILE",
                  "Where to put the file that avrek join takes its tickets by");
     command.number("--metrics", options->metrics, {1, 65535, ""}, "PORT",
                    "Serve numbers for Prometheus at this TCP port of 127.0.0.1: /metrics and /health");
-    command.flag("--private-seed", options->keeps_seed, "The server keeps the seed of the spread to itself");
+    command.flag("--private-seed", options->private_seed,
+                 "The server keeps the seed of the spread to itself");
     command.example("avrek host --crew 8 --ticks 3840 --telemetry host.db --metrics 9717");
     command.runs([options] { run_host(*options); });
 }

@@ -1,7 +1,7 @@
 #include "commands.h"
-#include "crew_words.h"
-#include "door_file.h"
+#include "crew_options.h"
 #include "progress.h"
+#include "server_file.h"
 #include "table.h"
 #include <avrek/data/arsenal_digest.h>
 #include <avrek/net/client.h>
@@ -26,7 +26,7 @@ struct JoinOptions {
     CommonOptions common;
     std::string address;
     std::optional<double> port;
-    std::string door = "avrek-door.json";
+    std::string server_file = "avrek-server.json";
     std::string level = demo_level;
     std::vector<std::string> shooters;
     double bots = 1;
@@ -62,19 +62,20 @@ struct Joined {
         }
     }
     bool goes_on() const {
-        return client->state() == ClientState::knocking || client->state() == ClientState::playing;
+        return client->state() == ClientState::connecting || client->state() == ClientState::playing;
     }
 };
 
 // The door, at another address where one is wanted.
-Door door_of(const JoinOptions& options) {
-    Door door = read_door(options.door);
-    door.address = options.address.empty() ? door.address : options.address;
-    door.port = options.port ? static_cast<std::uint16_t>(whole("--port", *options.port)) : door.port;
-    return door;
+ServerFile server_file_of(const JoinOptions& options) {
+    ServerFile server_file = read_server_file(options.server_file);
+    server_file.address = options.address.empty() ? server_file.address : options.address;
+    server_file.port =
+        options.port ? static_cast<std::uint16_t>(whole("--port", *options.port)) : server_file.port;
+    return server_file;
 }
 
-std::vector<Joined> joined(const JoinOptions& options, const Door& door, const Arsenal& arsenal,
+std::vector<Joined> joined(const JoinOptions& options, const ServerFile& server_file, const Arsenal& arsenal,
                            const ArsenalDigest& digest, const Arena& arena) {
     const std::int64_t now = seconds_of_day();
     std::vector<Joined> all;
@@ -84,16 +85,16 @@ std::vector<Joined> joined(const JoinOptions& options, const Door& door, const A
         const std::size_t turn =
             options.shooters.empty() ? 0 : static_cast<std::size_t>(bot) % options.shooters.size();
         one.shooter =
-            place_named("shooter", arsenal.shooters, options.shooters.empty() ? "" : options.shooters[turn]);
-        auto connecting = EnetTransport::connect(door.address, door.port);
+            index_named("shooter", arsenal.shooters, options.shooters.empty() ? "" : options.shooters[turn]);
+        auto connecting = EnetTransport::connect(server_file.address, server_file.port);
         stop_at(connecting.diagnostics);
         one.transport = std::move(*connecting);
         ClientSettings settings;
-        settings.ticket = issue_ticket(door.issuer, {.match = door.match,
-                                                     .player = one.player,
-                                                     .expires = now + 60,
-                                                     .number = 0,
-                                                     .server = door.server});
+        settings.ticket = issue_ticket(server_file.issuer, {.match = server_file.match,
+                                                            .player = one.player,
+                                                            .expires = now + 60,
+                                                            .number = 0,
+                                                            .server = server_file.server});
         one.client =
             std::make_unique<Client>(arsenal, digest, arena.level, arena.plan, settings, *one.transport);
         all.push_back(std::move(one));
@@ -134,8 +135,8 @@ void run_join(const JoinOptions& options, int& status) {
     const ArsenalDigest digest = digest_of(arsenal_texts(files));
     Arsenal arsenal = arsenal_of(files);
     const Arena arena = arena_named(arsenal, options.level);
-    const Door door = door_of(options);
-    std::vector<Joined> all = joined(options, door, arsenal, digest, arena);
+    const ServerFile server_file = server_file_of(options);
+    std::vector<Joined> all = joined(options, server_file, arsenal, digest, arena);
     const NotesInterrupts interrupts;
     Progress progress{"seconds", static_cast<std::int64_t>(options.seconds)};
     const auto began = Clock::now();
@@ -162,9 +163,9 @@ void run_join(const JoinOptions& options, int& status) {
             one.transport->close(server_peer);
             one.transport->wait(std::chrono::milliseconds{30});
         } else {
-            const bool silent = one.client->state() == ClientState::knocking;
+            const bool silent = one.client->state() == ClientState::connecting;
             fmt::print(stderr, "player {}: {}\n", static_cast<std::uint32_t>(one.player),
-                       silent ? fmt::format("nobody answers at {}:{}", door.address, door.port)
+                       silent ? fmt::format("nobody answers at {}:{}", server_file.address, server_file.port)
                               : one.client->reason());
             for (const std::string& entry : one.client->differing()) {
                 fmt::print(stderr, "  differs: {}\n", entry);
@@ -184,13 +185,13 @@ void add_join(CLI::App& tool, int& status) {
     command.words(options->common, "ARSENAL.toml", "Arsenal files: those of the server");
     command.number("--bots", options->bots, {1, 256, "bots"}, "COUNT", "Bots");
     command.number("--first", options->first, {1, 1e6, ""}, "PLAYER",
-                   "The first one's seat; the others take the next");
+                   "The first one's slot; the others take the next");
     command.text("--to", options->address, "ADDRESS",
-                 "The address of the server, if it is not that of the door file");
+                 "The address of the server, if it is not that of the server file");
     command.number("--port", options->port, {1, 65535, ""}, "PORT",
-                   "Its UDP port, if it is not that of the door file");
-    command.text("--door", options->door, "FILE", "The file that avrek host has written");
-    command.text("--in", options->level, "LEVEL", "The level: atrium, or a file; that of the server");
+                   "Its UDP port, if it is not that of the server file");
+    command.text("--server-file", options->server_file, "FILE", "The file that avrek host has written");
+    command.text("--level", options->level, "LEVEL", "The level: atrium, or a file; that of the server");
     command.texts("--shooter", options->shooters, "SHOOTER",
                   "Profiles that the bots take in turn; the arsenal's first if none is named");
     command.number("--for", options->seconds, {0, 1e6, "s"}, "SECONDS", "Leave after this time");

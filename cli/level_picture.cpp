@@ -39,9 +39,9 @@ struct View {
     }
     Vector3 into() const { return up.cross(right); }
     void include(const Vector3& point, double margin) {
-        const PagePoint place = at(point);
-        extent.include(place.across - margin, place.up - margin);
-        extent.include(place.across + margin, place.up + margin);
+        const PagePoint index = at(point);
+        extent.include(index.across - margin, index.up - margin);
+        extent.include(index.across + margin, index.up + margin);
     }
 };
 
@@ -62,7 +62,7 @@ std::string section_block(const View& view, const std::vector<SectionLine>& line
     for (const SectionLine& line : lines) {
         const PagePoint from = view.at(line.from);
         const PagePoint to = view.at(line.to);
-        if ((line.layer == Layer::level) == solid && in_view(from, to)) {
+        if ((line.layer == CollisionLayer::level) == solid && in_view(from, to)) {
             script += line_to(from) + line_to(to) + '\n';
             any = true;
         }
@@ -96,9 +96,9 @@ std::string body_polygons(const View& view, const LevelPicture& picture) {
                     std::string corners;
                     for (const BoardPoint& corner : silhouette(board, poses[region.joint], shape, 24)) {
                         const Vector3 point = view.origin + corner.right * shown_right + corner.up * axes.up;
-                        const PagePoint place = view.at(point);
+                        const PagePoint index = view.at(point);
                         corners += fmt::format("{} {:.4f},{:.4f} ", corners.empty() ? "from" : "to",
-                                               place.across, place.up);
+                                               index.across, index.up);
                     }
                     if (!corners.empty()) {
                         const std::string first = corners.substr(5, corners.find(' ', 5) - 5);
@@ -116,34 +116,34 @@ std::string body_labels(const View& view, const LevelPicture& picture) {
     std::vector<PagePoint> taken;
     for (std::size_t body = 0; body < picture.setup.bodies.size(); ++body) {
         const Vitals& vitals = picture.trial.bodies[body];
-        PagePoint place = view.at(picture.setup.bodies[body].position);
-        place.up += view.up.dot(world_up()) > 0.5 ? 2.05 : 0.75; // above its head, or beside it
+        PagePoint index = view.at(picture.setup.bodies[body].position);
+        index.up += view.up.dot(world_up()) > 0.5 ? 2.05 : 0.75; // above its head, or beside it
         // Labels that would lie on each other are stacked.
         for (const PagePoint& other : taken) {
             const double width = 55.0 / view.pixels_per_metre;
             const double height = 14.0 / view.pixels_per_metre;
-            if (std::abs(other.across - place.across) < width && std::abs(other.up - place.up) < height) {
-                place.up = other.up + height;
+            if (std::abs(other.across - index.across) < width && std::abs(other.up - index.up) < height) {
+                index.up = other.up + height;
             }
         }
-        taken.push_back(place);
+        taken.push_back(index);
         const std::string left =
             vitals.life == LifeState::dead ? "dead" : fmt::format("{:.0f}", vitals.health);
         script += fmt::format("set label {} at {:.3f},{:.3f} center front font ',9'\n",
-                              quoted(fmt::format("{}: {}", body + 1, left)), place.across, place.up);
+                              quoted(fmt::format("{}: {}", body + 1, left)), index.across, index.up);
     }
     return script;
 }
 
 std::string ways_block(const View& view, const LevelTrial& trial) {
     std::string script = "$ways << EOD\n";
-    for (const TrialLeg& leg : trial.legs) {
+    for (const TrialSegment& segment : trial.segments) {
         // Points nearer together than a few pixels would make the line shake.
-        const std::size_t step = std::max<std::size_t>(1, leg.way.size() / 24);
-        for (std::size_t point = 0; point + 1 < leg.way.size(); point += step) {
-            script += line_to(view.at(leg.way[point]));
+        const std::size_t step = std::max<std::size_t>(1, segment.way.size() / 24);
+        for (std::size_t point = 0; point + 1 < segment.way.size(); point += step) {
+            script += line_to(view.at(segment.way[point]));
         }
-        script += line_to(view.at(leg.way.back())) + '\n';
+        script += line_to(view.at(segment.way.back())) + '\n';
     }
     return script + "EOD\n";
 }
@@ -153,9 +153,9 @@ std::string ends_block(const View& view, const LevelTrial& trial, const char* na
                        bool& any) {
     std::string script = fmt::format("${} << EOD\n", name);
     any = false;
-    for (const TrialLeg& leg : trial.legs) {
-        if (wanted(leg)) {
-            script += line_to(view.at(leg.way.back()));
+    for (const TrialSegment& segment : trial.segments) {
+        if (wanted(segment)) {
+            script += line_to(view.at(segment.way.back()));
             any = true;
         }
     }
@@ -164,12 +164,12 @@ std::string ends_block(const View& view, const LevelTrial& trial, const char* na
 
 // The far ends of the cone that the first spray fills, seen across it; none without one.
 std::vector<Vector3> spray_ends(const View& view, const LevelPicture& picture) {
-    if (picture.spray <= 0.0 || picture.trial.legs.empty()) {
+    if (picture.spray <= 0.0 || picture.trial.segments.empty()) {
         return {};
     }
-    const TrialLeg& leg = picture.trial.legs.front();
-    const Vector3 way = leg.way.back() - leg.way.front();
-    const Vector3 middle = leg.way.front() + cosine(picture.spray) * way;
+    const TrialSegment& segment = picture.trial.segments.front();
+    const Vector3 way = segment.way.back() - segment.way.front();
+    const Vector3 middle = segment.way.front() + cosine(picture.spray) * way;
     const Vector3 aside = sine(picture.spray) * view.into().cross(way);
     return {middle - aside, middle + aside};
 }
@@ -198,7 +198,8 @@ std::string panel(const View& view, const LevelPicture& picture, const HalfSpace
                          section_block(view, lines, true, "solid") +
                          section_block(view, lines, false, "other") + ways_block(view, trial);
     script += ends_block(
-        view, trial, "bounces", [](const TrialLeg& leg) { return leg.end == LegEnd::bounces; }, bounces);
+        view, trial, "bounces",
+        [](const TrialSegment& segment) { return segment.end == SegmentEnd::bounces; }, bounces);
     script += "$wounds << EOD\n";
     for (const TrialWound& wound : trial.wounds) {
         script += line_to(view.at(wound.point));
@@ -206,12 +207,14 @@ std::string panel(const View& view, const LevelPicture& picture, const HalfSpace
     script += "EOD\n";
     script += ends_block(
         view, trial, "stops",
-        [](const TrialLeg& leg) {
-            return leg.hit && !leg.hit->body && leg.end != LegEnd::bounces && leg.end != LegEnd::bursts;
+        [](const TrialSegment& segment) {
+            return segment.hit && !segment.hit->body && segment.end != SegmentEnd::bounces &&
+                   segment.end != SegmentEnd::explodes;
         },
         stops);
     script += ends_block(
-        view, trial, "bursts", [](const TrialLeg& leg) { return leg.end == LegEnd::bursts; }, bursts);
+        view, trial, "bursts",
+        [](const TrialSegment& segment) { return segment.end == SegmentEnd::explodes; }, bursts);
     const double opacity = 0.14 / std::sqrt(std::max<double>(1.0, static_cast<double>(trial.blasts.size())));
     for (const TrialBlast& blast : trial.blasts) {
         const PagePoint centre = view.at(blast.centre);
@@ -243,8 +246,8 @@ double fit(View& side, View& top, const LevelPicture& picture) {
     for (View* view : {&side, &top}) {
         view->extent = {0.0, 0.0, 0.0, 0.0};
         view->include(picture.setup.muzzle, 1.0);
-        for (const TrialLeg& leg : picture.trial.legs) {
-            for (const Vector3& point : leg.way) {
+        for (const TrialSegment& segment : picture.trial.segments) {
+            for (const Vector3& point : segment.way) {
                 view->include(point, 0.5);
             }
         }

@@ -1,5 +1,5 @@
 #include "commands.h"
-#include "crew_words.h"
+#include "crew_options.h"
 #include "gnuplot.h"
 #include "match_plot.h"
 #include "progress.h"
@@ -21,7 +21,7 @@ struct MatchOptions {
     CrewOptions crew;
     std::vector<std::string> links;
     double interpolation = 0.07;
-    bool keeps_seed = false;
+    bool private_seed = false;
     bool no_rewind = false;
     std::string plot;
 };
@@ -30,7 +30,7 @@ std::vector<LinkSpec> links_of(const Arsenal& arsenal, const std::vector<std::st
     std::vector<LinkSpec> links;
     links.reserve(names.size());
     for (const std::string& name : names) {
-        links.push_back(arsenal.links[static_cast<std::size_t>(place_named("link", arsenal.links, name))]);
+        links.push_back(arsenal.links[static_cast<std::size_t>(index_named("link", arsenal.links, name))]);
     }
     if (links.empty()) {
         links = arsenal.links;
@@ -121,11 +121,11 @@ Table death_table(const LinkTrialReport& report) {
                  {"trades", "", "trades"}},
                 {}};
     for (const LinkTrialPlayer& player : report.players) {
-        table.rows.push_back({player.member.name, static_cast<std::int64_t>(player.as_shooter.judged.size()),
-                              median(player.as_shooter.seen), median(player.as_shooter.judged),
-                              static_cast<std::int64_t>(player.deaths), median(player.felt),
-                              static_cast<std::int64_t>(player.deaths_in_cover),
-                              static_cast<std::int64_t>(player.trades)});
+        table.rows.push_back(
+            {player.member.name, static_cast<std::int64_t>(player.as_shooter.on_server.size()),
+             median(player.as_shooter.seen), median(player.as_shooter.on_server),
+             static_cast<std::int64_t>(player.deaths), median(player.felt),
+             static_cast<std::int64_t>(player.deaths_in_cover), static_cast<std::int64_t>(player.trades)});
     }
     return table;
 }
@@ -197,16 +197,16 @@ nlohmann::ordered_json json_of(const LinkTrialReport& report, const MatchOptions
     nlohmann::ordered_json clients = to_json(link_table(report));
     const nlohmann::ordered_json hits = to_json(hit_table(report));
     const nlohmann::ordered_json deaths = to_json(death_table(report));
-    for (std::size_t place = 0; place < clients.size(); ++place) {
-        clients[place].update(hits[place]);
-        clients[place].update(deaths[place]);
-        const LinkTrialPlayer& player = report.players[place];
-        clients[place]["ledger_equal"] = player.ledger_equal;
-        clients[place]["dead_equal"] = player.dead_equal;
-        clients[place]["notices_equal"] = player.notices_equal;
-        clients[place]["events_doubled"] = player.doubled;
-        clients[place]["events_withdrawn"] = player.withdrawn;
-        clients[place]["complete_after_ms"] = to_milliseconds(player.complete_after);
+    for (std::size_t index = 0; index < clients.size(); ++index) {
+        clients[index].update(hits[index]);
+        clients[index].update(deaths[index]);
+        const LinkTrialPlayer& player = report.players[index];
+        clients[index]["ledger_equal"] = player.ledger_equal;
+        clients[index]["dead_equal"] = player.dead_equal;
+        clients[index]["notices_equal"] = player.notices_equal;
+        clients[index]["events_doubled"] = player.doubled;
+        clients[index]["events_withdrawn"] = player.withdrawn;
+        clients[index]["complete_after_ms"] = to_milliseconds(player.complete_after);
     }
     return {{"level", options.crew.level},
             {"seed", options.crew.common.seed},
@@ -255,10 +255,11 @@ void run_match(const MatchOptions& options, int& status) {
     setup.bout = setup_of(arsenal, crew);
     setup.links = links_of(arsenal, options.links);
     setup.skirmish = settings_of(arsenal, arena.plan, crew);
-    setup.keeps_seed = options.keeps_seed;
+    setup.private_seed = options.private_seed;
     setup.interpolation = from_seconds(options.interpolation);
     if (options.no_rewind) {
-        arsenal.matches[static_cast<std::size_t>(setup.skirmish.rules)].judging.rewind = Duration{};
+        arsenal.matches[static_cast<std::size_t>(setup.skirmish.rules)].lag_compensation.max_rewind =
+            Duration{};
     }
     const ArsenalDigest digest = digest_of(texts);
     LinkTrial match{arsenal, digest, arena.level, arena.plan, setup, crew.common.seed};
@@ -290,7 +291,7 @@ void add_match(CLI::App& tool, int& status) {
                   "Links of the arsenal that the clients take in turn; all of them if none is named");
     command.number("--interpolation", options->interpolation, {0, 1, "s"}, "SECONDS",
                    "By which others are shown later than they could be at best");
-    command.flag("--private-seed", options->keeps_seed,
+    command.flag("--private-seed", options->private_seed,
                  "The server keeps the seed of the spread, so clients show shots of their own drawing");
     command.flag("--no-rewind", options->no_rewind,
                  "Shots meet others where they are, not where their shooters saw them");

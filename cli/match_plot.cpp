@@ -59,9 +59,9 @@ std::string match_script(const LinkTrialReport& report, const std::string& title
     }
     text += "\nset ylabel 'time to kill, ms since the first hit (median, quartiles)'\nset yrange [0:*]\nset "
             "xtics (";
-    for (std::size_t place = 0; place < report.players.size(); ++place) {
+    for (std::size_t index = 0; index < report.players.size(); ++index) {
         text +=
-            fmt::format("{}{} {}", place == 0 ? "" : ", ", quoted(report.players[place].member.name), place);
+            fmt::format("{}{} {}", index == 0 ? "" : ", ", quoted(report.players[index].member.name), index);
     }
     text += ")\n";
     static constexpr const char* whose[] = {"as the shooter saw it", "as the server judged it",
@@ -70,12 +70,12 @@ std::string match_script(const LinkTrialReport& report, const std::string& title
     std::string plot;
     for (std::size_t which = 0; which < 3; ++which) {
         text += fmt::format("$times{} << END\n", which);
-        for (std::size_t place = 0; place < report.players.size(); ++place) {
-            const LinkTrialPlayer& player = report.players[place];
+        for (std::size_t index = 0; index < report.players.size(); ++index) {
+            const LinkTrialPlayer& player = report.players[index];
             const std::vector<Duration>& times = which == 0   ? player.as_shooter.seen
-                                                 : which == 1 ? player.as_shooter.judged
+                                                 : which == 1 ? player.as_shooter.on_server
                                                               : player.felt;
-            text += quartiles(static_cast<double>(place) - 0.2 + 0.2 * static_cast<double>(which), times);
+            text += quartiles(static_cast<double>(index) - 0.2 + 0.2 * static_cast<double>(which), times);
         }
         text += "nan nan nan nan\nEND\n";
         plot +=

@@ -76,7 +76,7 @@ void Metrics::take(const Server& server, std::chrono::nanoseconds took) {
     to.tick.Set(static_cast<double>(server.skirmish().tick()));
     to.seconds.Observe(std::chrono::duration<double>(took).count());
     to.shots.Increment(static_cast<double>(events.shots.size()));
-    for (const MatchEvent& event : events.lives) {
+    for (const MatchEvent& event : events.match) {
         to.kills.Increment(event.kind == MatchEventKind::killed && event.by != nobody ? 1 : 0);
     }
     if (server.skirmish().tick() % server.skirmish().settings().rate.hertz != 0) {

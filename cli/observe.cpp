@@ -1,7 +1,7 @@
-#include "arsenal_words.h"
+#include "arsenal_options.h"
 #include "command_line.h"
 #include "commands.h"
-#include "shooting_words.h"
+#include "shooting_options.h"
 #include "table.h"
 #include <avrek/tuning/observe.h>
 

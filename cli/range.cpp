@@ -1,8 +1,8 @@
-#include "arsenal_words.h"
+#include "arsenal_options.h"
 #include "command_line.h"
 #include "commands.h"
 #include "gnuplot.h"
-#include "plan_words.h"
+#include "plan_options.h"
 #include "range_compare.h"
 #include "range_level.h"
 #include "range_options.h"
@@ -21,15 +21,15 @@ namespace avrek::cli {
 
 namespace {
 
-constexpr std::size_t most_series = 6;
+constexpr std::size_t max_series = 6;
 
 // Every plan at every speed.
 std::vector<RangeSeries> run_all(const WeaponSpec& weapon, const BodySpec& body, const RangeOptions& options,
                                  const RangeSetup& setup) {
     std::vector<RangeSeries> series;
-    if (options.plans.size() * options.speeds.size() > most_series) {
+    if (options.plans.size() * options.speeds.size() > max_series) {
         throw WrongCall{{fmt::format("error: at most {} trials side by side, not {} plans at {} speeds",
-                                     most_series, options.plans.size(), options.speeds.size())}};
+                                     max_series, options.plans.size(), options.speeds.size())}};
     }
     for (const double speed : options.speeds) {
         for (const std::string& plan : options.plans) {
@@ -86,7 +86,7 @@ Table shot_table(const WeaponSpec& weapon, const BodySpec& body, const RangeTria
              factor_of(shot.damage, DamageStepKind::charge), factor_of(shot.damage, DamageStepKind::falloff),
              factor_of(shot.damage, DamageStepKind::region), factor_of(shot.damage, DamageStepKind::target),
              factor_of(shot.damage, DamageStepKind::resistance),
-             factor_of(shot.damage, DamageStepKind::layer), factor_of(shot.damage, DamageStepKind::clamp),
+             factor_of(shot.damage, DamageStepKind::defence), factor_of(shot.damage, DamageStepKind::clamp),
              shot.damage.amount(), shot.health_left});
     }
     return table;
@@ -152,8 +152,8 @@ void run_range_command(const RangeOptions& options) {
         run_level_range(std::move(arsenal), fired.weapon, fired.melee, options);
         return;
     }
-    if (!options.from.empty() || !options.look.empty() || !options.places.empty()) {
-        throw WrongCall{{"error: --from, --look and --body-at are for a level; allowed: with --in LEVEL"}};
+    if (!options.from.empty() || !options.look.empty() || !options.body_positions.empty()) {
+        throw WrongCall{{"error: --from, --look and --body-at are for a level; allowed: with --level LEVEL"}};
     }
     const WeaponSpec& weapon = *fired.weapon;
     const BodySpec& body = body_of(arsenal, options.body);
@@ -162,7 +162,7 @@ void run_range_command(const RangeOptions& options) {
     setup.length = from_seconds(options.seconds);
     setup.aim = aimed_region(body, options.region);
     setup.seed = options.common.seed;
-    setup.pull = options.pull;
+    setup.recoil_control = options.recoil_control;
     setup.conditions = arsenal.conditions;
     const std::vector<RangeSeries> series = run_all(weapon, body, options, setup);
     if (series.size() > 1) {
@@ -212,18 +212,19 @@ void add_range(CLI::App& tool, int&) {
     command.text("--stance", options->stance, "STANCE", "standing, crouching or airborne");
     command.number("--aim", options->aim, {0.0, 1.0, "from the hip to aimed"}, "BLEND",
                    "How far the weapon is aimed");
-    command.number("--pull", options->pull, {0.0, 1.0, "of the kicks that do not return"}, "SHARE",
-                   "Share of the lasting kick that is pulled back");
+    command.number("--recoil-control", options->recoil_control, {0.0, 1.0, "of the kicks that do not return"},
+                   "SHARE", "Share of the lasting kick that is pulled back");
     command.text("--region", options->region, "REGION",
                  "Aimed region; the torso if none is named, or the body's first");
-    command.text("--on", options->body, "BODY", "The body that is hit; the arsenal's first if none is named");
+    command.text("--target", options->body, "BODY",
+                 "The body that is hit; the arsenal's first if none is named");
     command.text(
-        "--in", options->level, "LEVEL",
+        "--level", options->level, "LEVEL",
         "Fire into a level: atrium, or FILE.toml, .glb or .gltf; what flies, sprays or strikes always is");
     command.numbers("--from", options->from, {-1e5, 1e5, "m"}, "X,Y,Z", "In a level: the muzzle; 0,1.5,-20");
     command.numbers("--look", options->look, {-360.0, 360.0, "degrees"}, "YAW,PITCH",
                     "In a level: where to; at the first body if not given");
-    command.repeated("--body-at", options->places, "X,Y,Z",
+    command.repeated("--body-at", options->body_positions, "X,Y,Z",
                      "In a level: a body's feet, one for each time; three about --at if not given");
     command.text("--attack", options->attack, "NAME", "Of a blade; its first if none is named");
     command.plot(options->plot);

@@ -78,9 +78,9 @@ std::string board_of(const BodySpec& body, const RangeSeries& one, std::size_t i
     const auto missed = static_cast<std::ptrdiff_t>(trial.shots.size()) - trial.hits;
     const double middle = 0.5 * (frame.left + frame.right);
     std::string script = "unset object\nunset label\n" + board.outline(body);
-    script += board.circle(trial.group.centre, trial.group.most_radius,
+    script += board.circle(trial.group.centre, trial.group.radius_90,
                            "fc rgb '#2060a0' fs transparent solid 0.10 border lc rgb '#2060a0' dt 2 lw 1.5");
-    script += board.circle(trial.group.centre, trial.group.half_radius,
+    script += board.circle(trial.group.centre, trial.group.radius_50,
                            "fc rgb '#2060a0' fs transparent solid 0.22 border lc rgb '#2060a0' lw 2");
     script += board.points(fmt::format("hits{}", index), true) +
               board.points(fmt::format("misses{}", index), false);
@@ -93,7 +93,7 @@ std::string board_of(const BodySpec& body, const RangeSeries& one, std::size_t i
                           trial.hits, trial.shots.size(), per_cent(one), per_second(one), middle,
                           frame.down + 0.055, heading_font);
     script += fmt::format("set label 'half within {:.2f} m, 90 % within {:.2f} m' at screen {},{} center\n",
-                          trial.group.half_radius, trial.group.most_radius, middle, frame.down + 0.025);
+                          trial.group.radius_50, trial.group.radius_90, middle, frame.down + 0.025);
     script += fmt::format("$aim{} << EOD\n0 {}\nEOD\n", index, trial.board.centre.y());
     script += plot_of(
         {trial.hits > 0 ? fmt::format("$hits{} with points pt 7 ps 1.1 lc rgb '#102030'", index) : "",
@@ -126,7 +126,7 @@ Table comparison_table(const std::vector<RangeSeries>& series) {
                  {"hits", "%", "hits_percent", 0},
                  {"hits", "per s", "hits_per_second", 1},
                  {"half in", "m", "half_radius_m", 2},
-                 {"90% in", "m", "most_radius_m", 2},
+                 {"90% in", "m", "max_radius_m", 2},
                  {"off aim", "m", "off_aim_m", 2},
                  {"dead at", "ms", "death_ms", 0}},
                 {}};
@@ -134,8 +134,8 @@ Table comparison_table(const std::vector<RangeSeries>& series) {
         const RangeTrial& trial = one.trial;
         table.rows.push_back({one.plan, one.posture, std::int64_t{trial.shots_fired},
                               static_cast<std::int64_t>(trial.shots.size()), std::int64_t{trial.hits},
-                              per_cent(one), per_second(one), trial.group.half_radius,
-                              trial.group.most_radius, trial.group.off_aim,
+                              per_cent(one), per_second(one), trial.group.radius_50, trial.group.radius_90,
+                              trial.group.off_aim,
                               trial.death ? Cell{to_milliseconds(trial.death->time_since_epoch())} : Cell{}});
     }
     return table;
@@ -144,7 +144,7 @@ Table comparison_table(const std::vector<RangeSeries>& series) {
 std::string verdict_of(const std::vector<RangeSeries>& series) {
     // A trial without a shot has no group, however small its circle is.
     const RangeSeries& tightest = best_by(series, [](const RangeSeries& one) {
-        return one.trial.shots.empty() ? -1e9 : -one.trial.group.half_radius;
+        return one.trial.shots.empty() ? -1e9 : -one.trial.group.radius_50;
     });
     const RangeSeries& surest = best_by(series, per_cent);
     if (tightest.trial.shots.empty()) {
@@ -170,7 +170,7 @@ std::string comparison_plot(const WeaponSpec& weapon, const BodySpec& body,
     for (const RangeSeries& one : series) {
         BoardScript measured{one.trial};
         measured.outline(body);
-        measured.circle(one.trial.group.centre, one.trial.group.most_radius, "");
+        measured.circle(one.trial.group.centre, one.trial.group.radius_90, "");
         measured.points("all", true);
         extent.include(measured.extent());
     }

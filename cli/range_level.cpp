@@ -1,10 +1,10 @@
 #include "range_level.h"
 
-#include "arsenal_words.h"
+#include "arsenal_options.h"
 #include "gnuplot.h"
+#include "level_options.h"
 #include "level_picture.h"
-#include "level_words.h"
-#include "plan_words.h"
+#include "plan_options.h"
 #include "range_compare.h"
 #include "table.h"
 #include <avrek/scene/scene.h>
@@ -21,7 +21,7 @@ namespace avrek::cli {
 
 namespace {
 
-constexpr std::size_t most_bodies = 64;
+constexpr std::size_t max_bodies = 64;
 
 // What is fired or struck with, and where.
 struct LevelRange {
@@ -74,7 +74,8 @@ Vector3 point_of(const char* option, const std::vector<double>& numbers, const s
 
 // The floor under a point, or the point as far down as a muzzle is held.
 Vector3 floor_under(const Scene& level, const Vector3& point) {
-    const auto floor = level.closest_hit({.ray = {point, -world_up(), 50.0}}, {.hits = {Layer::level}});
+    const auto floor =
+        level.closest_hit({.ray = {point, -world_up(), 50.0}}, {.hits = {CollisionLayer::level}});
     return floor && !floor->inside ? floor->point : point - 1.5 * world_up();
 }
 
@@ -114,11 +115,11 @@ void place_bodies(LevelRange& range, const RangeOptions& options) {
     const double distance = distance_of(range, options);
     const Radians yaw = options.look.empty() ? 0.0 : from_degrees(options.look.front());
     std::vector<Vector3> places;
-    for (const std::string& place : options.places) {
+    for (const std::string& place : options.body_positions) {
         places.push_back(point_of("--body-at", numbers_in(place), place));
     }
-    if (places.size() > most_bodies) {
-        throw WrongCall{{fmt::format("error: --body-at: at most {} bodies", most_bodies)}};
+    if (places.size() > max_bodies) {
+        throw WrongCall{{fmt::format("error: --body-at: at most {} bodies", max_bodies)}};
     }
     if (places.empty()) {
         places = default_places(range, distance, yaw);
@@ -191,25 +192,25 @@ Table leg_table(const LevelRange& range, const LevelTrial& trial) {
     };
     std::vector<Row> rows;
     std::vector<bool> shown(trial.wounds.size(), false);
-    for (const TrialLeg& leg : trial.legs) {
-        const Vector3& end = leg.way.back();
-        std::vector<Cell> cells{milliseconds_at(leg.ends),
-                                std::int64_t{leg.shot} + 1,
-                                pellet_cell(leg.pellet),
-                                std::string{to_string(leg.end)},
-                                met_by(range, leg.hit),
+    for (const TrialSegment& segment : trial.segments) {
+        const Vector3& end = segment.way.back();
+        std::vector<Cell> cells{milliseconds_at(segment.ends),
+                                std::int64_t{segment.shot} + 1,
+                                pellet_cell(segment.pellet),
+                                std::string{to_string(segment.end)},
+                                met_by(range, segment.hit),
                                 end.x(),
                                 end.y(),
                                 end.z(),
-                                leg.flown > 0.0 ? Cell{leg.flown} : Cell{},
-                                leg.speed > 0.0 ? Cell{leg.speed} : Cell{},
-                                unless_one(leg.power)};
+                                segment.flown > 0.0 ? Cell{segment.flown} : Cell{},
+                                segment.speed > 0.0 ? Cell{segment.speed} : Cell{},
+                                unless_one(segment.power)};
         const std::vector<Cell> damage =
-            leg.wound != no_wound ? damage_cells(trial.wounds[leg.wound]) : std::vector<Cell>(3);
+            segment.wound != no_wound ? damage_cells(trial.wounds[segment.wound]) : std::vector<Cell>(3);
         cells.insert(cells.end(), damage.begin(), damage.end());
-        rows.push_back({leg.ends, std::move(cells)});
-        if (leg.wound != no_wound) {
-            shown[leg.wound] = true;
+        rows.push_back({segment.ends, std::move(cells)});
+        if (segment.wound != no_wound) {
+            shown[segment.wound] = true;
         }
     }
     for (std::size_t index = 0; index < trial.wounds.size(); ++index) {
@@ -273,10 +274,9 @@ std::string where_text(const LevelRange& range) {
 }
 
 std::string outcome_text(const LevelRange& range, const LevelTrial& trial) {
-    const auto bounces =
-        static_cast<std::size_t>(std::count_if(trial.legs.begin(), trial.legs.end(), [](const TrialLeg& leg) {
-            return leg.end == LegEnd::bounces;
-        }));
+    const auto bounces = static_cast<std::size_t>(
+        std::count_if(trial.segments.begin(), trial.segments.end(),
+                      [](const TrialSegment& segment) { return segment.end == SegmentEnd::bounces; }));
     const auto wounds = static_cast<std::size_t>(
         std::count_if(trial.wounds.begin(), trial.wounds.end(),
                       [](const TrialWound& wound) { return wound.damage.amount() > 0.0; }));
@@ -292,8 +292,8 @@ std::string outcome_text(const LevelRange& range, const LevelTrial& trial) {
     if (!trial.blasts.empty()) {
         text += ", " + counted(trial.blasts.size(), "burst");
     }
-    if (trial.still_fly > 0) {
-        text += fmt::format(", {} still fly", trial.still_fly);
+    if (trial.still_flying > 0) {
+        text += fmt::format(", {} still fly", trial.still_flying);
     }
     return text + ", " + counted(wounds, "wound");
 }
@@ -341,7 +341,7 @@ nlohmann::ordered_json json_of(const LevelRange& range, const LevelTrial& trial)
             {"pitch_deg", to_degrees(range.setup.look.pitch)},
             {"seed", range.setup.seed},
             {"shots", trial.shots},
-            {"still_fly", trial.still_fly},
+            {"still_fly", trial.still_flying},
             {"bodies", bodies},
             {"legs", to_json(leg_table(range, trial))}};
 }
@@ -356,7 +356,7 @@ void show(const LevelRange& range, const LevelTrial& trial, const RangeOptions& 
     const OutputOptions& output = options.common.output;
     switch (output.format) {
     case Format::text:
-        write_result((trial.legs.empty() && trial.wounds.empty()
+        write_result((trial.segments.empty() && trial.wounds.empty()
                           ? std::string{}
                           : to_text(without_empty(leg_table(range, trial)), has_colour(output)) + '\n') +
                          summary_of(range, trial),
@@ -378,7 +378,7 @@ void run_level_range(Arsenal arsenal, const WeaponSpec* weapon, const MeleeSpec*
     if (options.plans.size() > 1 || options.speeds.size() > 1) {
         throw WrongCall{
             {"error: one plan at one speed in a level; plans are compared at the board, which is for "
-             "weapons whose shots arrive at once, without --in"}};
+             "weapons whose shots arrive at once, without --level"}};
     }
     const std::size_t attack =
         melee != nullptr
@@ -395,7 +395,7 @@ void run_level_range(Arsenal arsenal, const WeaponSpec* weapon, const MeleeSpec*
     setup.length = from_seconds(options.seconds);
     setup.posture = posture_of(options, options.speeds.front());
     setup.plan = plan_named(options.plans.front(), setup.posture);
-    setup.pull = options.pull;
+    setup.recoil_control = options.recoil_control;
     setup.seed = options.common.seed;
     setup.body = &body_of(range.arsenal, options.body);
     place_bodies(range, options);

@@ -18,15 +18,15 @@ struct RangeOptions {
     std::vector<double> speeds{0.0};
     std::string stance = "standing";
     double aim = 0.0;
-    double pull = 1.0;
+    double recoil_control = 1.0;
     std::string region;
     std::string body;
     std::string plot;
-    std::string level;               ///< empty: the board, for what it suits
-    std::vector<double> from;        ///< x, y, z of the muzzle, or empty
-    std::vector<double> look;        ///< yaw, pitch in degrees, or empty
-    std::vector<std::string> places; ///< "x,y,z" of bodies
-    std::string attack;              ///< of a blade; empty: its first
+    std::string level;                       ///< empty: the board, for what it suits
+    std::vector<double> from;                ///< x, y, z of the muzzle, or empty
+    std::vector<double> look;                ///< yaw, pitch in degrees, or empty
+    std::vector<std::string> body_positions; ///< "x,y,z" of bodies
+    std::string attack;                      ///< of a blade; empty: its first
 };
 
 /// The posture that the options say. Throws WrongCall for an unknown stance.

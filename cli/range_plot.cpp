@@ -14,7 +14,7 @@ namespace avrek::cli {
 
 namespace {
 
-constexpr std::size_t most_region_rows = 8;
+constexpr std::size_t max_region_rows = 8;
 
 bool counts_for(const RangeShot& shot, std::size_t region) {
     return shot.hit && shot.hit->region == static_cast<RegionId>(region);
@@ -26,7 +26,7 @@ std::string region_rows(const WeaponSpec& weapon, const BodySpec& body, const Ra
         "set label 'region' at screen 0.60,0.385 left\nset label 'multiplier' at screen 0.76,0.385 "
         "right\nset label 'hits' at screen 0.83,0.385 right\nset label 'health taken' at screen "
         "0.95,0.385 right\n";
-    const std::size_t shown = std::min(body.rig.regions.size(), most_region_rows);
+    const std::size_t shown = std::min(body.rig.regions.size(), max_region_rows);
     if (shown < body.rig.regions.size()) {
         script += fmt::format("set label 'and {} regions more' at screen 0.60,0.04 left\n",
                               body.rig.regions.size() - shown);

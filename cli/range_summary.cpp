@@ -66,7 +66,7 @@ std::string range_summary(const WeaponSpec& weapon, const BodySpec& body, const 
                         hit_counts(body, trial));
     text += fmt::format(
         "half within {:.2f} m of the group's middle, 90 % within {:.2f} m; {:.1f} hits a second\n",
-        trial.group.half_radius, trial.group.most_radius, trial.hits / to_seconds(setup.length));
+        trial.group.radius_50, trial.group.radius_90, trial.hits / to_seconds(setup.length));
     for (const Span& reload : reloads_of(trial)) {
         text += fmt::format("reload from {:.3f} s to {:.3f} s\n", seconds_at(reload.begin),
                             seconds_at(reload.end));

@@ -87,9 +87,9 @@ std::vector<std::size_t> Ranks::share(const std::function<std::vector<std::size_
     sent.resize(count);
     MPI_Bcast(sent.data(), static_cast<int>(count), MPI_UNSIGNED_LONG_LONG, 0, MPI_COMM_WORLD);
     std::vector<std::size_t> own;
-    for (std::size_t place = static_cast<std::size_t>(rank()); place < count;
-         place += static_cast<std::size_t>(size())) {
-        own.push_back(sent[place]);
+    for (std::size_t index = static_cast<std::size_t>(rank()); index < count;
+         index += static_cast<std::size_t>(size())) {
+        own.push_back(sent[index]);
     }
     return own;
 }

@@ -1,8 +1,8 @@
-#include "arsenal_words.h"
+#include "arsenal_options.h"
 #include "command_line.h"
 #include "commands.h"
-#include "event_words.h"
-#include "level_words.h"
+#include "event_text.h"
+#include "level_options.h"
 #include "progress.h"
 #include "table.h"
 #include <avrek/data/arsenal_digest.h>
@@ -150,7 +150,7 @@ Table table_of(const Skirmish& skirmish) {
                               fighter.position.x(), fighter.position.y(), fighter.position.z(),
                               to_degrees(fighter.look.yaw), weapon != nullptr ? Cell{weapon->id} : Cell{},
                               readout.weapon ? Cell{std::int64_t{readout.weapon->rounds}} : Cell{},
-                              std::int64_t{who.tally.score}});
+                              std::int64_t{who.stats.score}});
     }
     return table;
 }
@@ -283,7 +283,7 @@ void add_replay(CLI::App& tool, int& status) {
                     options->common};
     command.words(options->common, "FILE|ARSENAL.toml",
                   "The replay, and the arsenal files it was recorded with");
-    command.text("--in", options->level, "LEVEL", "The level, if it is not found under its recorded name");
+    command.text("--level", options->level, "LEVEL", "The level, if it is not found under its recorded name");
     command.number("--at", options->at, {0, 1e8, "ticks"}, "TICK", "Show the combatants after this tick");
     command.numbers("--events", options->events, {0, 1e8, "ticks"}, "FIRST,LAST",
                     "Print what happened in these ticks");

@@ -1,4 +1,4 @@
-#include "arsenal_words.h"
+#include "arsenal_options.h"
 #include "command_line.h"
 #include "commands.h"
 #include "progress.h"
@@ -102,7 +102,8 @@ void add_report(CLI::App& tool, int&) {
     command.texts("--overlay", options->overlays, "OVERLAY.toml", "Show before and after these overlays too");
     command.numbers("--at", options->distances, {0.01, 10000.0, "m"}, "METRES", "Distances");
     command.texts("--shooter", options->shooters, "SHOOTER", "Profiles; all if none is named");
-    command.text("--on", options->body, "BODY", "Who is shot at; the arsenal's first body if none is named");
+    command.text("--target", options->body, "BODY",
+                 "Who is shot at; the arsenal's first body if none is named");
     command.text("--error", options->error, "PERCENT", "Of chances, at most; less takes longer");
     command.number("--points", options->points, {32, 4096, ""}, "COUNT",
                    "Exactly so many points of the integrals, a power of two, whatever the error");

@@ -1,6 +1,6 @@
 #include "report_data.h"
 
-#include "arsenal_words.h"
+#include "arsenal_options.h"
 #include <avrek/data/arsenal_digest.h>
 #include <avrek/data/arsenal_values.h>
 #include <avrek/tuning/breakpoints.h>
@@ -20,7 +20,7 @@ namespace {
 
 using Json = nlohmann::ordered_json;
 
-constexpr std::size_t most_curve_points = 80;
+constexpr std::size_t max_curve_points = 80;
 constexpr Metres link_distance = 15.0;
 
 double rounded(double value, int decimals) {
@@ -38,7 +38,7 @@ Json percent_of(double share) {
 
 Json curve_of(const KillDistribution& kills) {
     Json curve = Json::array();
-    const std::size_t step = std::max<std::size_t>(1, kills.points.size() / most_curve_points);
+    const std::size_t step = std::max<std::size_t>(1, kills.points.size() / max_curve_points);
     double before = -1.0;
     for (std::size_t index = 0; index < kills.points.size(); ++index) {
         const KillPoint& point = kills.points[index];
@@ -210,7 +210,8 @@ class Report {
 
     NetworkSetup network() const {
         NetworkSetup setup;
-        setup.judging = base_.matches.empty() ? JudgingSpec{} : base_.matches.front().judging;
+        setup.lag_compensation =
+            base_.matches.empty() ? LagCompensationSpec{} : base_.matches.front().lag_compensation;
         return setup;
     }
 
@@ -224,11 +225,11 @@ class Report {
                             {"latency", to_milliseconds(link.latency)},
                             {"jitter", to_milliseconds(link.jitter)},
                             {"loss", percent_of(link.loss)},
-                            {"behind", rounded(to_milliseconds(view.behind), 0)},
-                            {"unjudged", rounded(to_milliseconds(view.unjudged), 0)},
+                            {"behind", rounded(to_milliseconds(view.view_delay), 0)},
+                            {"unjudged", rounded(to_milliseconds(view.unrewound), 0)},
                             {"told", rounded(to_milliseconds(view.told), 0)},
                             {"corner", rounded(to_milliseconds(corner_advantage(view, view)), 0)},
-                            {"cover_judged", rounded(to_milliseconds(cover.judged), 0)},
+                            {"cover_judged", rounded(to_milliseconds(cover.on_server), 0)},
                             {"cover_felt", rounded(to_milliseconds(cover.felt), 0)}});
         }
         return rows;
@@ -248,7 +249,7 @@ class Report {
             for (int later = 0; later <= 300; later += 25) {
                 const DuelSide side{&kills, {}, engagement->shooter.reaction_spread};
                 DuelSide late = side;
-                late.sees_later = std::chrono::milliseconds{later};
+                late.view_delay = std::chrono::milliseconds{later};
                 rates.push_back({later, percent_of(duel(late, side).win_rate(0))});
             }
         }

@@ -1,5 +1,5 @@
 #pragma once
-#include "shooting_words.h"
+#include "shooting_options.h"
 #include <avrek/data/arsenal_toml.h>
 
 #include <nlohmann/json_fwd.hpp>

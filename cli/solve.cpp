@@ -1,7 +1,7 @@
-#include "arsenal_words.h"
+#include "arsenal_options.h"
 #include "command_line.h"
 #include "commands.h"
-#include "crew_words.h"
+#include "crew_options.h"
 #include "progress.h"
 #include "table.h"
 #include <avrek/data/save_file.h>
@@ -199,8 +199,8 @@ void run_solve(const SolveOptions& options, int& status) {
     Loaded<Wishes> wishes = load_wishes(files.front(), texts);
     stop_at(wishes.diagnostics);
     SolveSettings settings;
-    settings.most_tries = static_cast<std::size_t>(whole("--tries", options.tries));
-    Progress progress{"solving", static_cast<std::int64_t>(settings.most_tries)};
+    settings.max_tries = static_cast<std::size_t>(whole("--tries", options.tries));
+    Progress progress{"solving", static_cast<std::int64_t>(settings.max_tries)};
     NotesInterrupts interrupts;
     std::int64_t tries = 0;
     settings.goes_on = [&] {

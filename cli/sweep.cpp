@@ -1,11 +1,11 @@
-#include "arsenal_words.h"
+#include "arsenal_options.h"
 #include "command_line.h"
 #include "commands.h"
-#include "crew_words.h"
-#include "level_words.h"
+#include "crew_options.h"
+#include "level_options.h"
 #include "progress.h"
 #include "ranks.h"
-#include "shooting_words.h"
+#include "shooting_options.h"
 #include <avrek/data/arsenal_digest.h>
 #include <avrek/data/sweep_file.h>
 #include <avrek/net/link_trial.h>
@@ -103,14 +103,14 @@ std::vector<double> match_row(const Asked& asked, Arsenal arsenal) {
             to.insert(to.end(), from.begin(), from.end());
         };
         append(times.seen, player.as_shooter.seen);
-        append(times.judged, player.as_shooter.judged);
+        append(times.on_server, player.as_shooter.on_server);
         append(times.felt, player.as_shooter.felt);
     }
     return {static_cast<double>(report.kills),
             0.5 * trades,
             in_cover,
             median_ms(times.seen),
-            median_ms(times.judged),
+            median_ms(times.on_server),
             median_ms(times.felt),
             shots,
             hits > 0.0 ? 100.0 * confirmed / hits : std::numeric_limits<double>::quiet_NaN()};
@@ -137,8 +137,8 @@ Asked asked_of(const SweepOptions& options) {
     asked.texts = arsenal_texts(files);
     const Arsenal arsenal = arsenal_of(files);
     if (options.over.empty()) {
-        throw WrongCall{{"error: sweep over what? allowed: --over PATH=FROM:TO:STEP, such as "
-                         "--over weapon.thorn-rifle.damage=18:26:1"}};
+        throw WrongCall{{"error: sweep over what? allowed: --vary PATH=FROM:TO:STEP, such as "
+                         "--vary weapon.thorn-rifle.damage=18:26:1"}};
     }
     for (const std::string& over : options.over) {
         Loaded<SweepAxis> axis = parse_axis(asked.texts, over);
@@ -167,7 +167,7 @@ Asked asked_of(const SweepOptions& options) {
     asked.crew.shooters = options.shooting.shooters;
     asked.links = options.links;
     for (const std::string& link : options.links) {
-        place_named("link", arsenal.links, link);
+        index_named("link", arsenal.links, link);
     }
     asked.seed = options.common.seed;
     if (asked.matches) {
@@ -296,22 +296,23 @@ void add_sweep(CLI::App& tool, int& status) {
                     options->common};
     command.words(options->common, "WEAPON|ARSENAL.toml",
                   "Weapons and blades that are asked about, all if none is named, and arsenal files");
-    command.repeated("--over", options->over, "PATH=FROM:TO:STEP", "A number that is varied; once for each");
+    command.repeated("--vary", options->over, "PATH=FROM:TO:STEP", "A number that is varied; once for each");
     command.number("--samples", options->samples, {0, 1e8, "points"}, "COUNT",
                    "Only so many points, spread evenly, and not the whole grid");
-    command.text("--ask", options->ask, "QUESTION", "ttk, duel or match");
+    command.text("--measure", options->ask, "QUESTION", "ttk, duel or match");
     command.text("--store", options->store, "FILE.db|FILE.csv", "Where the results go");
     command.number("--threads", options->threads, {1, 1024, "threads"}, "COUNT",
                    "At the same time; as many as there are cores if none is given");
     command.numbers("--at", options->distances, {0.01, 10000.0, "m"}, "METRES", "Distances");
     add_shooting(command, options->shooting);
-    command.text("--on", options->body, "BODY", "Who is shot at; the arsenal's first body if none is named");
+    command.text("--target", options->body, "BODY",
+                 "Who is shot at; the arsenal's first body if none is named");
     command.number("--crew", options->crew, {1, 64, "bots"}, "COUNT",
                    "Of a match: bots, both crews together");
     command.number("--ticks", options->ticks, {1, 1e8, "ticks"}, "COUNT", "Of a match: how long it lasts");
     command.texts("--link", options->links, "LINK", "Of a match: its links; all if none is named");
-    command.text("--in", options->level, "LEVEL", "Of a match: the level: atrium, or a file");
-    command.example("avrek sweep thorn-rifle --over weapon.thorn-rifle.damage=18:26:1 --store rifle.csv");
+    command.text("--level", options->level, "LEVEL", "Of a match: the level: atrium, or a file");
+    command.example("avrek sweep thorn-rifle --vary weapon.thorn-rifle.damage=18:26:1 --store rifle.csv");
     command.runs([options, &status] { run_sweep(*options, status); });
 }
 

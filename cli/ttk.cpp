@@ -1,10 +1,10 @@
-#include "arsenal_words.h"
+#include "arsenal_options.h"
 #include "command_line.h"
 #include "commands.h"
 #include "gnuplot.h"
 #include "range_options.h"
 #include "table.h"
-#include "target_words.h"
+#include "target_options.h"
 #include "ttk_distribution.h"
 #include "ttk_lines.h"
 
@@ -17,7 +17,7 @@ namespace avrek::cli {
 
 namespace {
 
-constexpr std::size_t least_cell_width = 14;
+constexpr std::size_t min_cell_width = 14;
 constexpr std::size_t max_stretches_shown = 12;
 
 struct TtkOptions {
@@ -94,7 +94,7 @@ std::string cell_text(const IdealKill& kill, TimeBase base) {
 std::string times_text(const std::vector<TtkLine>& lines, const TtkOptions& options, bool colour) {
     std::size_t weapon_width = 6;
     std::size_t region_width = 6;
-    std::size_t cell_width = least_cell_width;
+    std::size_t cell_width = min_cell_width;
     const TimeBase base = base_named(options.since);
     std::vector<std::string> plans;
     for (const TtkLine& line : lines) {
@@ -322,7 +322,7 @@ void add_ttk(CLI::App& tool, int&) {
         "From when times count: pull (of the trigger), shot (the first one's leaving), hit (the first one), "
         "or sight (of the target, with --distribution)");
     command.plot(options->plot);
-    command.example("avrek ttk thorn-rifle --at 5,15,40 --region head,torso --on warden\n"
+    command.example("avrek ttk thorn-rifle --at 5,15,40 --region head,torso --target warden\n"
                     "         avrek ttk --distribution thorn-rifle --at 10,20 --shooter gardener,old-hand");
     command.runs([options] { run_ttk(*options); });
 }

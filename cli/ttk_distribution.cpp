@@ -1,8 +1,8 @@
 #include "ttk_distribution.h"
 
-#include "arsenal_words.h"
+#include "arsenal_options.h"
 #include "board_script.h"
-#include "crew_words.h"
+#include "crew_options.h"
 #include "gnuplot.h"
 #include "progress.h"
 #include "table.h"

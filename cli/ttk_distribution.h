@@ -1,5 +1,5 @@
 #pragma once
-#include "shooting_words.h"
+#include "shooting_options.h"
 
 #include <string>
 #include <vector>

@@ -15,7 +15,7 @@ namespace {
 
 constexpr BodyId keeper{1};
 constexpr BodyId rival{2};
-constexpr Duration most_catching_up = std::chrono::milliseconds{250}; // after a hitch, slow down rather
+constexpr Duration max_catching_up = std::chrono::milliseconds{250}; // after a hitch, slow down rather
 
 // A stand-in for the time that a frame takes: uneven, with a hitch.
 Duration frame_time(std::uint32_t frame) {
@@ -49,15 +49,15 @@ struct Game {
 
     void tick() {
         const Time end = tick_span(fight.tick(), fight.settings().rate).end;
-        const Placing placings[] = {{.who = keeper}, {.who = rival, .position = rival_at(end), .yaw = pi}};
+        const BodyUpdate updates[] = {{.who = keeper}, {.who = rival, .position = rival_at(end), .yaw = pi}};
         const Intent intents[] = {read_hands()};
-        react(fight.advance(intents, placings));
+        react(fight.advance(intents, updates));
         ++ticks;
     }
 
     // Sounds, sparks and the interface are driven by events.
     void react(const SkirmishEvents& events) const {
-        for (const MatchEvent& event : events.lives) {
+        for (const MatchEvent& event : events.match) {
             if (event.kind == MatchEventKind::killed) {
                 std::printf("%7.3f s  #%u falls to #%u\n", to_seconds(event.at - Time{}),
                             static_cast<unsigned>(event.who), static_cast<unsigned>(event.by));
@@ -73,11 +73,11 @@ struct Game {
         const Fighter& fighter = *fight.find(body);
         const Span last = tick_span(fight.tick(), fight.settings().rate);
         const double share = to_seconds(saved_up) / to_seconds(last.end - last.begin);
-        return fighter.before + share * (fighter.position - fighter.before);
+        return fighter.position_before + share * (fighter.position - fighter.position_before);
     }
 
     void frame(Duration passed) {
-        saved_up += std::min(passed, most_catching_up);
+        saved_up += std::min(passed, max_catching_up);
         for (Duration length = tick_length(); saved_up >= length; length = tick_length()) {
             saved_up -= length;
             tick();
@@ -99,7 +99,7 @@ int main(int count, char** words) {
         std::fprintf(stderr, "engine_loop needs the arsenal of the Halm Ring\n");
         return 2;
     }
-    Game game{Skirmish{*arsenal, Level{{{HalfSpace{world_up(), 0}}}}, {.stand_in = false}, 3}};
+    Game game{Skirmish{*arsenal, Level{{{HalfSpace{world_up(), 0}}}}, {.walking_locomotion = false}, 3}};
     const std::int32_t rifle = 0;
     const auto body = static_cast<std::int32_t>(crew - arsenal->bodies.data());
     game.fight.add(
@@ -115,12 +115,12 @@ int main(int count, char** words) {
         passed += length;
         game.frame(length);
         const Vector3 now = game.drawn(rival);
-        const double seconds = to_seconds(std::min(length, most_catching_up));
+        const double seconds = to_seconds(std::min(length, max_catching_up));
         roughest = std::max(roughest, (now - before).norm() / seconds); // as fast as the picture moves
         before = now;
     }
-    const Tally& tally = std::as_const(game.fight).match().find(keeper)->tally;
+    const PlayerStats& stats = std::as_const(game.fight).match().find(keeper)->stats;
     std::printf("%u frames in %.2f s, %u ticks: %u shots, %u hit\n", frames, to_seconds(passed), game.ticks,
-                tally.shots, tally.shots_hit);
+                stats.shots, stats.shots_hit);
     std::printf("the rival walks at up to 3.00 m/s, its picture moves at up to %.2f m/s\n", roughest);
 }

@@ -86,7 +86,7 @@ int main(int count, char** words) {
             if (life.life == LifeState::alive) {
                 pen.move(id, {drone_at(drone, span.end)});
                 const Ray sight{keeper, (at - keeper).normalized(), (at - keeper).norm()};
-                if (!aim && !pen.any_hit({.ray = sight}, {.hits = {Layer::level}})) {
+                if (!aim && !pen.any_hit({.ray = sight}, {.hits = {CollisionLayer::level}})) {
                     const Vector3 velocity =
                         (drone_at(drone, span.end) - at) / to_seconds(span.end - span.begin);
                     aim = solve_lead(burl, {.muzzle = keeper, .target = at, .velocity = velocity}).low;
@@ -127,7 +127,8 @@ int main(int count, char** words) {
                 for (int row = 0; row < 24; ++row) {
                     const Vector3 place{16 - 0.5 * (column + 0.5), 0, 6 - 0.5 * (row + 0.5)};
                     std::array<Hit, 1> wall;
-                    if (pen.overlaps(Sphere{place, 0.05}, present, {.hits = {Layer::level}}, wall) > 0) {
+                    if (pen.overlaps(Sphere{place, 0.05}, present, {.hits = {CollisionLayer::level}}, wall) >
+                        0) {
                         picture.put(place, '#');
                     }
                 }

@@ -59,11 +59,11 @@ struct Fight {
         until(at);
         const MeleeSpec& shears = *find_melee(arsenal, "sickle");
         const MeleeAttackSpec& attack = shears.attacks[*find_attack(shears, attack_name)];
-        if (!match.may(drone, Act::strike)) {
+        if (!match.can_act(drone, Act::strike)) {
             std::printf("%6.2f s  %s would strike, and may not\n", at, name(drone).c_str());
             return;
         }
-        match.acted(scene, drone, Act::strike, 0, seconds(at), events);
+        match.report_action(scene, drone, Act::strike, 0, seconds(at), events);
         IncomingHit hit;
         hit.damage = strike_damage(shears, attack, "torso");
         hit.effect = &attack.effect;
@@ -87,7 +87,7 @@ struct Fight {
             if (shot.kind != WeaponEventKind::shot) {
                 continue;
             }
-            match.acted(scene, keeper, Act::fire, 1, shot.at, events);
+            match.report_action(scene, keeper, Act::fire, 1, shot.at, events);
             const WeaponSpec& weapon = *weapon_in(arsenal, match.find(keeper)->loadout, shot.slot);
             const Vector3 muzzle = keeper_at(shot.at) + Vector3{0, 1.5, 0.3};
             const Vector3 lens = scene.pose_of(drone)->position + Vector3{0, 1.3, 0};
@@ -109,7 +109,7 @@ struct Fight {
         const VitalsEvent& felt = event.vitals;
         switch (felt.kind) {
         case VitalsEventKind::damaged: {
-            const std::string& kind = arsenal.damage_kinds[static_cast<std::size_t>(felt.damage_kind)].id;
+            const std::string& kind = arsenal.damage_types[static_cast<std::size_t>(felt.damage_type)].id;
             std::printf("loses %.1f to %s", felt.damage.amount() + felt.absorbed, kind.c_str());
             if (felt.source != nobody) {
                 std::printf(" by %s", name(felt.source).c_str());
@@ -128,9 +128,9 @@ struct Fight {
             std::printf("%s %s", felt.kind == VitalsEventKind::condition_began ? "is now under" : "is rid of",
                         condition(event).c_str());
             break;
-        case VitalsEventKind::layer_broken:
+        case VitalsEventKind::defence_broken:
             std::printf("has no %s left",
-                        body(event.who).layers[static_cast<std::size_t>(felt.layer)].name.c_str());
+                        body(event.who).defence[static_cast<std::size_t>(felt.defence)].name.c_str());
             break;
         case VitalsEventKind::reacted:
             std::printf("is %s%s for %.2f s", to_string(felt.state).data(),
@@ -274,7 +274,7 @@ int main(int count, char** words) {
     fight.cut(BodyId{3}, "heavy", 15.5);
     fight.cut(BodyId{4}, "heavy", 16.5);
     fight.until(20.0);
-    const Tally& tally = fight.match.find(keeper)->tally;
-    std::printf("keeper: %d deaths, %.1f damage done, %.1f taken, %u of %u shots hit\n", tally.deaths,
-                tally.damage_dealt, tally.damage_taken, tally.shots_hit, tally.shots);
+    const PlayerStats& stats = fight.match.find(keeper)->stats;
+    std::printf("keeper: %d deaths, %.1f damage done, %.1f taken, %u of %u shots hit\n", stats.deaths,
+                stats.damage_dealt, stats.damage_taken, stats.shots_hit, stats.shots);
 }

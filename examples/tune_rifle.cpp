@@ -66,8 +66,8 @@ int main(int count, char** words) {
 
     Wish wish;
     wish.measure = WishMeasure::median_time;
-    wish.least = 0.32;
-    wish.most = 0.38;
+    wish.min = 0.32;
+    wish.max = 0.38;
     wish.weapons[0] = rifle;
     wish.at = 15.0;
     wish.shooter = profile;

@@ -14,7 +14,7 @@ namespace {
 const char* word_for(ProjectileEventKind kind) {
     switch (kind) {
     case ProjectileEventKind::exploded:
-        return "bursts";
+        return "explodes";
     case ProjectileEventKind::bounced:
         return "bounces";
     default:
@@ -34,7 +34,7 @@ void aim_past_the_bench(const Scene& atrium) {
     for (const auto& [name, eye, muzzle] : stands) {
         const Look look{0.0, from_degrees(-4.0)};
         AimQuestion question{
-            .eye = {eye, direction_of(look), 60}, .muzzle = muzzle, .hold = muzzle - Vector3{0, 0, 0.6}};
+            .eye = {eye, direction_of(look), 60}, .muzzle = muzzle, .grip = muzzle - Vector3{0, 0, 0.6}};
         const AimSolution aim = solve_aim(atrium, question, {});
         std::printf("%-10s sees (%4.1f %4.1f %4.1f), muzzle %s, shot from (%4.1f %4.1f %4.1f)\n", name,
                     aim.aim_point.x(), aim.aim_point.y(), aim.aim_point.z(), to_string(aim.muzzle).data(),

@@ -17,8 +17,11 @@ namespace {
 constexpr int seconds = 20;
 
 LinkSpec bad_link() {
-    return {
-        .id = "bad", .latency = from_seconds(0.16), .jitter = from_seconds(0.03), .loss = 0.12, .burst = 2};
+    return {.id = "bad",
+            .latency = from_seconds(0.16),
+            .jitter = from_seconds(0.03),
+            .loss = 0.12,
+            .loss_run = 2};
 }
 
 // The naive way. Whoever is shot dies on the machine that thinks so, and is back after two seconds there.
@@ -52,7 +55,7 @@ struct Machine {
             hurt(1 - self, damage, now);
             std::byte packet[sizeof damage];
             std::memcpy(packet, &damage, sizeof damage);
-            transport.send(other, Carriage::newest, packet);
+            transport.send(other, Channel::unreliable, packet);
         }
     }
     void listen(Time now) {

@@ -41,11 +41,11 @@ extern "C" int LLVMFuzzerTestOneInput(const std::uint8_t* bytes, std::size_t siz
     Bytes from{bytes, size};
     for (int tick = 0; tick < 64 && from.left > 0; ++tick) {
         std::vector<Intent> intents;
-        std::vector<Placing> placings;
+        std::vector<BodyUpdate> updates;
         for (int count = from.take<std::uint8_t>() % 6; count > 0; --count) {
             Intent intent;
             intent.who = BodyId{from.take<std::uint8_t>() % 6U};
-            intent.press = from.take<std::uint32_t>();
+            intent.press_offset = from.take<std::uint32_t>();
             intent.yaw = from.take<float>();
             intent.pitch = from.take<float>();
             intent.ahead = from.take<float>();
@@ -53,19 +53,19 @@ extern "C" int LLVMFuzzerTestOneInput(const std::uint8_t* bytes, std::size_t siz
             intent.buttons = Buttons::from_bits(from.take<std::uint16_t>());
             intent.slot = from.take<std::int8_t>();
             intent.strike = from.take<std::int8_t>();
-            intent.noticed = BodyId{from.take<std::uint32_t>()};
-            intent.lost = BodyId{from.take<std::uint8_t>()};
-            intent.behind = from.take<std::uint32_t>();
+            intent.spotted = BodyId{from.take<std::uint32_t>()};
+            intent.lost_sight_of = BodyId{from.take<std::uint8_t>()};
+            intent.view_delay = from.take<std::uint32_t>();
             intents.push_back(intent);
         }
         if (from.take<std::uint8_t>() % 4 == 0) {
-            placings.push_back({.who = BodyId{from.take<std::uint8_t>() % 6U},
-                                .position = {from.take<double>(), from.take<double>(), from.take<double>()},
-                                .yaw = from.take<double>(),
-                                .velocity = {from.take<double>(), from.take<double>(), from.take<double>()},
-                                .airborne = (from.take<std::uint8_t>() & 1U) != 0});
+            updates.push_back({.who = BodyId{from.take<std::uint8_t>() % 6U},
+                               .position = {from.take<double>(), from.take<double>(), from.take<double>()},
+                               .yaw = from.take<double>(),
+                               .velocity = {from.take<double>(), from.take<double>(), from.take<double>()},
+                               .airborne = (from.take<std::uint8_t>() & 1U) != 0});
         }
-        fight.advance(intents, placings);
+        fight.advance(intents, updates);
     }
     for (const NamedField& field : named_fields(fight)) {
         const double* value = std::get_if<double>(&field.value);

@@ -42,7 +42,7 @@ void play(std::span<const std::byte> file) {
     SkirmishSettings settings = reader.head().settings;
     settings.limits.combatants = std::min<std::size_t>(settings.limits.combatants, 64);
     settings.projectiles = 64;
-    settings.frames = 4;
+    settings.history_frames = 4;
     Skirmish fight{arsenal, trial::bots_level(), settings, reader.head().seed, trial::bots_plan()};
     std::vector<Diagnostic> faults;
     int ticks = 0;
@@ -69,8 +69,8 @@ extern "C" int LLVMFuzzerTestOneInput(const std::uint8_t* bytes, std::size_t siz
     }
     // Two parts: a head, and what follows it.
     std::vector<std::byte> file;
-    append(file, data::replay_mark, sizeof data::replay_mark);
-    const std::uint32_t version[2] = {data::replay_version, 0};
+    append(file, detail::replay_mark, sizeof detail::replay_mark);
+    const std::uint32_t version[2] = {detail::replay_version, 0};
     append(file, version, sizeof version);
     const std::size_t cut = rest.size() * (bytes[0] / 2) / 128;
     append_part(file, rest.first(cut));

@@ -35,9 +35,9 @@ extern "C" int LLVMFuzzerTestOneInput(const std::uint8_t* bytes, std::size_t siz
     if (bytes[0] % 3 == 1) { // places and what to put there
         state = sound;
         for (std::size_t at = 0; at + 4 < rest.size(); at += 5) {
-            std::uint32_t place = 0;
-            std::memcpy(&place, &rest[at], sizeof place);
-            state[place % state.size()] = rest[at + 4];
+            std::uint32_t index = 0;
+            std::memcpy(&index, &rest[at], sizeof index);
+            state[index % state.size()] = rest[at + 4];
         }
     } else if (bytes[0] % 3 == 2) {
         const auto made = apply_delta(sound, rest, 1U << 20U);

@@ -24,13 +24,13 @@ void take_own_state(std::span<const std::uint8_t> packed) {
         return fight;
     }();
     Skirmish skirmish = sound.skirmish;
-    const std::vector<net::WordKind> kinds = net::kinds_of_own_state(skirmish, BodyId{1});
-    net::BitReader bits{packed};
-    const net::OwnState state = net::read_change(bits, kinds, net::own_state(skirmish, BodyId{1}));
+    const std::vector<detail::WordKind> kinds = detail::kinds_of_own_state(skirmish, BodyId{1});
+    detail::BitReader bits{packed};
+    const detail::OwnState state = detail::read_change(bits, kinds, detail::own_state(skirmish, BodyId{1}));
     if (!bits.is_sound()) {
         return;
     }
-    if (!net::assume(skirmish, BodyId{1}, state)) {
+    if (!detail::assume(skirmish, BodyId{1}, state)) {
         std::abort(); // it has the right number of words
     }
     for (int tick = 0; tick < 3; ++tick) {
@@ -50,18 +50,18 @@ extern "C" int LLVMFuzzerTestOneInput(const std::uint8_t* data, std::size_t size
     const std::span<const std::byte> bytes = std::as_bytes(packed);
     switch (data[0] % 6) {
     case 0: {
-        (void)net::decode_join(bytes);
-        (void)net::decode_welcome(bytes);
-        (void)net::decode_refusal(bytes);
-        (void)net::decode_goodbye(bytes);
+        (void)detail::decode_join(bytes);
+        (void)detail::decode_welcome(bytes);
+        (void)detail::decode_refusal(bytes);
+        (void)detail::decode_goodbye(bytes);
         (void)read_ticket(bytes);
         break;
     }
     case 1:
-        if (const auto notices = net::decode_notices(bytes)) {
-            (void)net::encode(*notices);
+        if (const auto notices = detail::decode_notices(bytes)) {
+            (void)detail::encode(*notices);
         }
-        if (const auto ledger = net::decode_ledger(bytes)) {
+        if (const auto ledger = detail::decode_ledger(bytes)) {
             Ledger there;
             for (const LedgerEntry& entry : ledger->entries) {
                 there.set(entry.subject, entry.property, entry.value);
@@ -69,19 +69,19 @@ extern "C" int LLVMFuzzerTestOneInput(const std::uint8_t* data, std::size_t size
         }
         break;
     case 2:
-        (void)net::decode_intents(bytes, BodyId{1});
-        for (const Intent& intent : net::unpack_intents(packed, BodyId{1})) {
-            if (net::as_sent(intent) != intent) {
+        (void)detail::decode_intents(bytes, BodyId{1});
+        for (const Intent& intent : detail::unpack_intents(packed, BodyId{1})) {
+            if (detail::as_sent(intent) != intent) {
                 std::abort(); // what was on the grid stays there
             }
         }
         break;
     case 3: {
-        const net::SeenBody before[] = {{.id = BodyId{1}, .place = {1, 2, 3, 4}},
-                                        {.id = BodyId{7}, .pitch = 100}};
-        (void)net::decode_shown(bytes);
-        if (const auto bodies = net::unpack_bodies(packed, before)) {
-            if (net::unpack_bodies(net::pack_bodies(before, *bodies), before) != bodies) {
+        const detail::SeenBody before[] = {{.id = BodyId{1}, .pose = {1, 2, 3, 4}},
+                                           {.id = BodyId{7}, .pitch = 100}};
+        (void)detail::decode_snapshot(bytes);
+        if (const auto bodies = detail::unpack_bodies(packed, before)) {
+            if (detail::unpack_bodies(detail::pack_bodies(before, *bodies), before) != bodies) {
                 std::abort(); // packing loses nothing
             }
         }
@@ -91,8 +91,8 @@ extern "C" int LLVMFuzzerTestOneInput(const std::uint8_t* data, std::size_t size
         take_own_state(packed);
         break;
     default: {
-        net::Seal seal;
-        net::SealFault fault{};
+        detail::Seal seal;
+        detail::SealFault fault{};
         (void)seal.open(bytes, data[0] / 6 % 2 == 0, fault);
         break;
     }

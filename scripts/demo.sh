@@ -22,12 +22,12 @@ say $avrek range thorn-rifle $arsenal --at 25 --for 3 --plan hold --plan bursts:
     --plot out/range-plans.png
 say $avrek range seed-lobber $arsenal --at 17 --look 5,5 --seed 4 --plot out/range-level.png
 say $avrek range burl-sling $arsenal --from 0,1.5,-10 --look 40,4 --for 1.5
-say $avrek range amber-rail $arsenal --in atrium --for 1.5 --aim 1
+say $avrek range amber-rail $arsenal --level atrium --for 1.5 --aim 1
 say $avrek range pollen-spray $arsenal --for 0.5
 say $avrek range sickle $arsenal --for 0.4
 say $avrek ttk $arsenal --plot out/ttk.png
-say $avrek ttk thorn-rifle reed-carbine $arsenal --on warden --region torso
-say $avrek explain needle-pistol $arsenal --at 10 --region head --on warden --with barked
+say $avrek ttk thorn-rifle reed-carbine $arsenal --target warden --region torso
+say $avrek explain needle-pistol $arsenal --at 10 --region head --target warden --with barked
 say $avrek bout $arsenal --crew 8 --seed 2 --record out/bout.replay --telemetry out/bout --plot out/bout.png
 say $avrek replay out/bout.replay $arsenal
 say $avrek match $arsenal --crew 8 --seed 3 --plot out/match.png
@@ -37,7 +37,7 @@ say $avrek duel thorn-rifle reed-carbine $arsenal --at 8,16,32 --link station-la
 say $avrek solve data/wishes/carbine-even-with-rifle.toml $arsenal --overlay out/even.toml --fights 500
 say $avrek diff $arsenal out/even.toml
 rm -f out/sweep.csv.part
-say $avrek sweep thorn-rifle $arsenal --over weapon.thorn-rifle.damage=18:26:1 --store out/sweep.csv
+say $avrek sweep thorn-rifle $arsenal --vary weapon.thorn-rifle.damage=18:26:1 --store out/sweep.csv
 say $avrek report thorn-rifle reed-carbine burr-gun amber-rail $arsenal --overlay out/even.toml --page out/report.html
 rm -f out/play.db
 say $avrek bout $arsenal --crew 8 --seed 4 --ticks 8000 --telemetry out/play.db

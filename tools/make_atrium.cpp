@@ -109,8 +109,8 @@ void add_turned(Part& part, const Vector3& from, const Vector3& to, std::uint32_
     const Across axes = across((to - from).normalized());
     for (std::uint32_t ring = 0; ring <= rings; ++ring) {
         const double share = static_cast<double>(ring) / rings;
-        for (std::uint32_t place = 0; place < around; ++place) {
-            const double angle = 2.0 * pi * place / around;
+        for (std::uint32_t index = 0; index < around; ++index) {
+            const double angle = 2.0 * pi * index / around;
             const double reach = radius(share, angle);
             part.add(from + share * (to - from) +
                      reach * (cosine(angle) * axes.left + sine(angle) * axes.up));
@@ -118,14 +118,14 @@ void add_turned(Part& part, const Vector3& from, const Vector3& to, std::uint32_
     }
     const std::uint32_t low = part.add(from);
     const std::uint32_t high = part.add(to);
-    for (std::uint32_t place = 0; place < around; ++place) {
-        const std::uint32_t next = (place + 1) % around;
-        part.add(low, first + next, first + place);
-        part.add(high, first + rings * around + place, first + rings * around + next);
+    for (std::uint32_t index = 0; index < around; ++index) {
+        const std::uint32_t next = (index + 1) % around;
+        part.add(low, first + next, first + index);
+        part.add(high, first + rings * around + index, first + rings * around + next);
         for (std::uint32_t ring = 0; ring < rings; ++ring) {
             const std::uint32_t here = first + ring * around;
-            part.add(here + place, here + next, here + around + place);
-            part.add(here + next, here + around + next, here + around + place);
+            part.add(here + index, here + next, here + around + index);
+            part.add(here + next, here + around + next, here + around + index);
         }
     }
 }

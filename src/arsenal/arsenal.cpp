@@ -27,7 +27,7 @@ bool assign_ammo(Arsenal& arsenal) {
         const std::string& id = weapon.ammo.empty() ? weapon.id : weapon.ammo;
         const AmmoSpec* kind = find_ammo(arsenal, id);
         if (kind == nullptr) {
-            if (arsenal.ammo.size() >= most_ammo_kinds) {
+            if (arsenal.ammo.size() >= max_ammo_kinds) {
                 fits = false;
                 continue;
             }

@@ -9,14 +9,14 @@ namespace avrek {
 std::string_view to_string(Stacking stacking) {
     static constexpr std::array<std::string_view, 5> words{"refresh", "extend", "count", "strongest",
                                                            "ignore"};
-    const auto place = static_cast<std::size_t>(stacking);
-    return place < words.size() ? words[place] : "unknown";
+    const auto index = static_cast<std::size_t>(stacking);
+    return index < words.size() ? words[index] : "unknown";
 }
 
 std::string_view to_string(ConditionEnd end) {
     static constexpr std::array<std::string_view, 5> words{"hurt", "healed", "fired", "struck", "guarded"};
-    const auto place = static_cast<std::size_t>(end);
-    return place < words.size() ? words[place] : "unknown";
+    const auto index = static_cast<std::size_t>(end);
+    return index < words.size() ? words[index] : "unknown";
 }
 
 bool ends_when(const ConditionSpec& spec, ConditionEnd end) {

@@ -7,8 +7,8 @@ namespace avrek {
 
 std::string_view to_string(ReactionClass reaction) {
     static constexpr std::array<std::string_view, 3> words{"none", "light", "heavy"};
-    const auto place = static_cast<std::size_t>(reaction);
-    return place < words.size() ? words[place] : "unknown";
+    const auto index = static_cast<std::size_t>(reaction);
+    return index < words.size() ? words[index] : "unknown";
 }
 
 } // namespace avrek

@@ -5,10 +5,10 @@
 
 namespace avrek {
 
-std::string_view to_string(OwnSide policy) {
+std::string_view to_string(FriendlyFire policy) {
     static constexpr std::array<std::string_view, 4> words{"off", "reduced", "full", "reflected"};
-    const auto place = static_cast<std::size_t>(policy);
-    return place < words.size() ? words[place] : "unknown";
+    const auto index = static_cast<std::size_t>(policy);
+    return index < words.size() ? words[index] : "unknown";
 }
 
 } // namespace avrek

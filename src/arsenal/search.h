@@ -1,5 +1,5 @@
 #pragma once
-#include <avrek/arsenal/contradictions.h>
+#include <avrek/arsenal/validate.h>
 
 #include <algorithm>
 #include <cmath>
@@ -10,7 +10,7 @@ namespace avrek {
 
 /// Collects what it finds.
 struct Search {
-    std::vector<Contradiction> found{};
+    std::vector<SpecFault> found{};
 
     void error(bool wrong, const char* key, const char* message, const char* allowed) {
         if (wrong) {

@@ -12,7 +12,7 @@ Delivery delivery_of(const WeaponSpec& spec) {
 std::string_view to_string(Delivery delivery) {
     switch (delivery) {
     case Delivery::hitscan:
-        return "at once";
+        return "hitscan";
     case Delivery::projectile:
         return "projectile";
     case Delivery::spray:

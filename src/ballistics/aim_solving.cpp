@@ -47,7 +47,7 @@ std::string_view to_string(MuzzleState state) {
 AimSolution solve_aim(const World& world, const AimQuestion& question, const Filter& filter) {
     Ray eye = question.eye;
     const double skipped =
-        std::clamp((question.hold - eye.origin).dot(eye.direction), 0.0, std::max(0.0, eye.length));
+        std::clamp((question.grip - eye.origin).dot(eye.direction), 0.0, std::max(0.0, eye.length));
     eye.origin = point_at(eye, skipped);
     eye.length -= skipped;
     AimSolution solution;
@@ -56,7 +56,7 @@ AimSolution solve_aim(const World& world, const AimQuestion& question, const Fil
     solution.origin = question.muzzle;
     solution.direction = towards(question.muzzle, solution.aim_point, eye.direction);
 
-    const std::optional<Hit> inside = met_between(world, question.hold, question.muzzle, question.at, filter);
+    const std::optional<Hit> inside = met_between(world, question.grip, question.muzzle, question.at, filter);
     if (inside) {
         solution.muzzle = MuzzleState::inside;
         solution.obstruction = inside;
@@ -71,12 +71,12 @@ AimSolution solve_aim(const World& world, const AimQuestion& question, const Fil
     if (solution.muzzle != MuzzleState::clear && question.rule == MuzzleRule::from_eye) {
         solution.origin = eye.origin;
         solution.direction = eye.direction;
-    } else if (misplaced && question.rule == MuzzleRule::hold) {
+    } else if (misplaced && question.rule == MuzzleRule::block_shot) {
         solution.fires = false;
     } else if (misplaced) {
         const double back = inside ? std::max(0.0, inside->distance - off_surface) : 0.0;
-        const Vector3 outwards = towards(question.hold, question.muzzle, eye.direction);
-        solution.origin = question.hold + back * outwards;
+        const Vector3 outwards = towards(question.grip, question.muzzle, eye.direction);
+        solution.origin = question.grip + back * outwards;
         solution.direction = towards(solution.origin, solution.aim_point, eye.direction);
     }
     return solution;

@@ -10,18 +10,18 @@ namespace avrek {
 
 namespace {
 
-constexpr std::size_t most_bodies = 64;
+constexpr std::size_t max_bodies = 64;
 
 } // namespace
 
 std::size_t blast(const World& world, const BlastSpec& spec, const Blast& blast, std::span<BlastHit> hits) {
     assert(spec.radius > 0.0 && blast.power >= 0.0);
     const auto everywhere = [](const Vector3&) { return true; };
-    std::array<Hit, most_bodies> touched;
-    std::array<BlastHit, 2 * most_bodies> found;
+    std::array<Hit, max_bodies> touched;
+    std::array<BlastHit, 2 * max_bodies> found;
     std::size_t count = 0;
     const auto reach = [&](const TeamSet& teams, double side) {
-        const Filter filter{.hits = {Layer::bodies}, .teams = teams};
+        const Filter filter{.hits = {CollisionLayer::bodies}, .teams = teams};
         const std::size_t bodies =
             world.overlaps(Sphere{blast.centre, spec.radius}, blast.at, filter, touched);
         for (std::size_t index = 0; index < bodies; ++index) {
@@ -33,9 +33,9 @@ std::size_t blast(const World& world, const BlastSpec& spec, const Blast& blast,
                 const double share = std::min(1.0, std::max(0.0, hit.nearest.distance) / spec.radius);
                 const double falloff = value_at(spec.falloff, share);
                 const double strength = falloff * hit.exposure * blast.power;
-                hit.own = hit.body == blast.source ? spec.own_self : side;
+                hit.team_share = hit.body == blast.source ? spec.self_share : side;
                 // In the order in which the damage is explained.
-                hit.damage = spec.damage * blast.power * falloff * hit.exposure * hit.own;
+                hit.damage = spec.damage * blast.power * falloff * hit.exposure * hit.team_share;
                 const Vector3 away = hit.nearest.point - blast.centre;
                 const double distance = std::sqrt(away.squaredNorm());
                 hit.push = (spec.push * strength) * (distance > 0.0 ? Vector3(away / distance) : world_up());
@@ -45,7 +45,7 @@ std::size_t blast(const World& world, const BlastSpec& spec, const Blast& blast,
         }
     };
     reach(TeamSet::all_but(blast.team), 1.0);
-    reach({blast.team}, spec.own_side);
+    reach({blast.team}, spec.team_share);
     const auto end = found.begin() + static_cast<std::ptrdiff_t>(count);
     std::sort(found.begin(), end, [](const BlastHit& a, const BlastHit& b) { return a.body < b.body; });
     count = std::min(count, hits.size());

@@ -56,11 +56,11 @@ static inline Double4 root(Double4 values) {
 // Those beyond the last one that was meant have not moved.
 void keep_beyond(ChordBlock& block, std::size_t first, const ChordBlock& before) {
     for (std::size_t axis = 0; axis < 3; ++axis) {
-        for (std::size_t place = first; place < width; ++place) {
-            block.from[axis][place] = before.from[axis][place];
-            block.from_velocity[axis][place] = before.from_velocity[axis][place];
-            block.to[axis][place] = before.to[axis][place];
-            block.to_velocity[axis][place] = before.to_velocity[axis][place];
+        for (std::size_t index = first; index < width; ++index) {
+            block.from[axis][index] = before.from[axis][index];
+            block.from_velocity[axis][index] = before.from_velocity[axis][index];
+            block.to[axis][index] = before.to[axis][index];
+            block.to_velocity[axis][index] = before.to_velocity[axis][index];
         }
     }
 }
@@ -69,19 +69,19 @@ void keep_beyond(ChordBlock& block, std::size_t first, const ChordBlock& before)
 
 Chord chord_at(const ChordBlocks& blocks, std::size_t index) {
     const ChordBlock& block = blocks[index / width];
-    const std::size_t place = index % width;
-    const auto vector = [place](const double(&values)[3][width]) {
-        return Vector3{values[0][place], values[1][place], values[2][place]};
+    const std::size_t slot = index % width;
+    const auto vector = [slot](const double(&values)[3][width]) {
+        return Vector3{values[0][slot], values[1][slot], values[2][slot]};
     };
     return {vector(block.from), vector(block.from_velocity), vector(block.to), vector(block.to_velocity)};
 }
 
 void set_chord(ChordBlocks& blocks, std::size_t index, const Chord& chord) {
     ChordBlock& block = blocks[index / width];
-    const std::size_t place = index % width;
-    const auto set = [place](double(&values)[3][width], const Vector3& vector) {
+    const std::size_t slot = index % width;
+    const auto set = [slot](double(&values)[3][width], const Vector3& vector) {
         for (std::size_t axis = 0; axis < 3; ++axis) {
-            values[axis][place] = vector[static_cast<Eigen::Index>(axis)];
+            values[axis][slot] = vector[static_cast<Eigen::Index>(axis)];
         }
     };
     set(block.from, chord.from);

@@ -29,15 +29,15 @@ static inline Four moved(const Four& from, double seconds, const Four& slope) {
 
 // One axis of four paths: where they go by the slopes of their velocity at the start, twice in the middle,
 // and at the end. `twice` is the sum of those in the middle.
-static inline void follow(ChordBlock& block, std::size_t axis, std::size_t place, double seconds,
+static inline void follow(ChordBlock& block, std::size_t axis, std::size_t index, double seconds,
                           Double4 first, Double4 twice, Double4 last) {
     const double sixth = seconds / 6.0;
-    const Double4 from = load(&block.to[axis][place]);
-    const Double4 velocity = load(&block.to_velocity[axis][place]);
-    store(from, &block.from[axis][place]);
-    store(velocity, &block.from_velocity[axis][place]);
-    store(from + (seconds * velocity + (seconds * sixth) * (first + twice)), &block.to[axis][place]);
-    store(velocity + sixth * ((first + 2.0 * twice) + last), &block.to_velocity[axis][place]);
+    const Double4 from = load(&block.to[axis][index]);
+    const Double4 velocity = load(&block.to_velocity[axis][index]);
+    store(from, &block.from[axis][index]);
+    store(velocity, &block.from_velocity[axis][index]);
+    store(from + (seconds * velocity + (seconds * sixth) * (first + twice)), &block.to[axis][index]);
+    store(velocity + sixth * ((first + 2.0 * twice) + last), &block.to_velocity[axis][index]);
 }
 
 static void step(ChordBlock* blocks, std::size_t count, const Forces& forces, double seconds) {
@@ -48,16 +48,16 @@ static void step(ChordBlock* blocks, std::size_t count, const Forces& forces, do
             const auto here = reinterpret_cast<std::uintptr_t>(&chords);
             __builtin_prefetch(reinterpret_cast<const void*>(here + 4 * sizeof(ChordBlock) + line), 1);
         }
-        for (std::size_t place = 0; place < width; place += 4) {
-            const Four velocity{load(&chords.to_velocity[0][place]), load(&chords.to_velocity[1][place]),
-                                load(&chords.to_velocity[2][place])};
+        for (std::size_t index = 0; index < width; index += 4) {
+            const Four velocity{load(&chords.to_velocity[0][index]), load(&chords.to_velocity[1][index]),
+                                load(&chords.to_velocity[2][index])};
             const Four first = accelerate(velocity, forces);
             const Four second = accelerate(moved(velocity, 0.5 * seconds, first), forces);
             const Four third = accelerate(moved(velocity, 0.5 * seconds, second), forces);
             const Four last = accelerate(moved(velocity, seconds, third), forces);
-            follow(chords, 0, place, seconds, first.x, second.x + third.x, last.x);
-            follow(chords, 1, place, seconds, first.y, second.y + third.y, last.y);
-            follow(chords, 2, place, seconds, first.z, second.z + third.z, last.z);
+            follow(chords, 0, index, seconds, first.x, second.x + third.x, last.x);
+            follow(chords, 1, index, seconds, first.y, second.y + third.y, last.y);
+            follow(chords, 2, index, seconds, first.z, second.z + third.z, last.z);
         }
     }
 }

@@ -14,29 +14,30 @@ HitscanPath fire_hitscan(const World& world, const Vector3& muzzle, const Vector
 }
 
 std::size_t follow_hitscan(const World& world, std::span<const SurfaceSpec> surfaces, const HitscanShot& shot,
-                           const Filter& filter, std::span<HitscanLeg> legs, Time at) {
-    assert(!legs.empty());
+                           const Filter& filter, std::span<PathSegment> segments, Time at) {
+    assert(!segments.empty());
     BounceSpec bounce = shot.bounce;
-    bounce.least_speed = 0.0;
+    bounce.min_speed = 0.0;
     ImpactBudget budget = full_budget(bounce, shot.pierce);
     Filter hits = filter;
     Ray ray{shot.muzzle, shot.direction, shot.range};
     Metres flown = 0.0;
     std::size_t count = 0;
-    while (count < legs.size()) {
+    while (count < segments.size()) {
         const HitscanPath path = fire_hitscan(world, ray.origin, ray.direction, ray.length, hits, at);
-        HitscanLeg& leg = legs[count];
+        PathSegment& segment = segments[count];
         ++count;
-        leg = {path.start, path.end, flown, power_left(budget, shot.pierce), path.hit, ImpactResult::stops};
+        segment = {path.start, path.end,           flown, power_left(budget, shot.pierce),
+                   path.hit,   ImpactResult::stops};
         if (!path.hit) {
             break;
         }
         const bool had_bounced = budget.has_bounced;
         const Impact impact =
             impact_of(world, surfaces, *path.hit, ray.direction, bounce, shot.pierce, budget);
-        leg.result = impact.result;
+        segment.result = impact.result;
         if (impact.result == ImpactResult::stops || (path.hit->body && !hits.ignores.add(*path.hit->body))) {
-            leg.result = ImpactResult::stops;
+            segment.result = ImpactResult::stops;
             break;
         }
         const Metres gone = path.hit->distance + impact.through;

@@ -92,7 +92,7 @@ Impact impact_of(const World& world, std::span<const SurfaceSpec> surfaces, cons
     const Vector3 leaving =
         bounced(velocity, hit.normal, std::min(1.0, bounce.restitution * surface.restitution),
                 std::min(1.0, bounce.friction * surface.friction));
-    if (leaving.squaredNorm() < bounce.least_speed * bounce.least_speed || leaving.squaredNorm() == 0.0) {
+    if (leaving.squaredNorm() < bounce.min_speed * bounce.min_speed || leaving.squaredNorm() == 0.0) {
         return impact;
     }
     --budget.bounces;

@@ -9,8 +9,8 @@ namespace avrek {
 namespace {
 
 constexpr int steps_of_search = 96;
-constexpr int most_halvings = 160;
-constexpr int most_rounds = 24;
+constexpr int max_halvings = 160;
+constexpr int max_rounds = 24;
 constexpr int rounds_before_new_slopes = 8;
 
 // A way in the upright plane that holds the launch: along the ground, and up.
@@ -84,7 +84,7 @@ std::optional<Way> launch_to(const ProjectileSpec& spec, const Way& goal, double
     Way launch = guess;
     Way before;
     Way step;
-    for (int round = 0; round < most_rounds; ++round) {
+    for (int round = 0; round < max_rounds; ++round) {
         const Way place = flown(spec, launch, seconds);
         const Way miss{goal.along - place.along, goal.up - place.up};
         if (std::abs(miss.along) + std::abs(miss.up) < 1e-7) {
@@ -166,7 +166,7 @@ struct Search {
     std::optional<Lead> meeting_between(double early, double late, bool early_is_fast) {
         double early_excess = excess(early);
         double late_excess = excess(late);
-        for (int step = 0; step < most_halvings && late - early > 1e-10; ++step) {
+        for (int step = 0; step < max_halvings && late - early > 1e-10; ++step) {
             // Along the chord between the two, unless one is endless or the last such step did little.
             const double chord = early - early_excess * (late - early) / (late_excess - early_excess);
             const bool sound = step % 3 != 2 && chord > early && chord < late;

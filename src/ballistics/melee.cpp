@@ -39,10 +39,10 @@ int steps_of(const MeleeAttackSpec& attack) {
         turned = std::max(turned, std::abs(attack.path[step].pitch - attack.path[step - 1].pitch));
     }
     // The path's corners fall on steps.
-    const double legs = std::max(1.0, static_cast<double>(attack.path.size()) - 1.0);
+    const double segments = std::max(1.0, static_cast<double>(attack.path.size()) - 1.0);
     const double by_turn = std::ceil(1.5 * turned / largest_turn);
-    const double by_thrust = std::ceil(attack.thrust / legs / longest_step);
-    return static_cast<int>(legs * std::max({1.0, by_turn, by_thrust}));
+    const double by_thrust = std::ceil(attack.thrust / segments / longest_step);
+    return static_cast<int>(segments * std::max({1.0, by_turn, by_thrust}));
 }
 
 // One piece of the active span, short enough for the blade to move almost straight.
@@ -63,7 +63,7 @@ class Sweep {
   public:
     Sweep(const World& world, const MeleeAttackSpec& attack, const Filter& filter)
         : world_(world), filter_(filter), radius_(attack.radius) {
-        filter_.hits = {Layer::bodies};
+        filter_.hits = {CollisionLayer::bodies};
         const double length = attack.reach - attack.grip;
         balls_ = static_cast<int>(std::ceil(length / attack.radius)) + 1;
         const double half_gap = 0.5 * length / (balls_ - 1);
@@ -228,11 +228,11 @@ struct Swing {
     bool is_blocked(const Vector3& pivot, const Vector3& way, Time at) const {
         constexpr Metres short_of = 1e-4;
         const double distance = length_of(way);
-        if (!filter.hits.contains(Layer::level) || distance <= short_of) {
+        if (!filter.hits.contains(CollisionLayer::level) || distance <= short_of) {
             return false;
         }
         return world.any_hit({.ray = {pivot, way / distance, distance - short_of}, .begin = at},
-                             {.hits = {Layer::level, Layer::glass}});
+                             {.hits = {CollisionLayer::level, CollisionLayer::glass}});
     }
 
     // Goes on with the swing under way until `end`, which is not after the span's.

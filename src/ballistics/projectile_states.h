@@ -12,7 +12,7 @@ struct Launched {
     BodyId shooter{};
     BodyId target = nobody;
     std::uint32_t shot = 0;
-    LayerSet hits{};
+    CollisionLayers hits{};
     TeamSet teams{};
     TeamId team{};
 };

@@ -12,9 +12,9 @@ namespace {
 
 // How far a path may be from the straight lines that stand for it, and how much of its speed it may lose on
 // one.
-constexpr Metres most_bend = 0.0005;
-constexpr double most_slowing = 0.05;
-constexpr Radians most_turn = 0.1;
+constexpr Metres max_bend = 0.0005;
+constexpr double max_slowing = 0.05;
+constexpr Radians max_turn = 0.1;
 
 bool comes_first(const ProjectileEvent& one, const ProjectileEvent& other) {
     return std::tie(one.at, one.number, one.flown, one.kind) <
@@ -46,8 +46,8 @@ Vector3 launch_velocity(const ProjectileSpec& spec, const Launch& launch) {
 Duration step_of(const ProjectileSpec& spec) {
     double seconds = 1.0 / 64.0;
     const auto is_fine = [&] {
-        return 0.125 * std::abs(spec.gravity) * seconds * seconds <= most_bend &&
-               spec.drag * spec.speed * seconds <= most_slowing && spec.turn_rate * seconds <= most_turn;
+        return 0.125 * std::abs(spec.gravity) * seconds * seconds <= max_bend &&
+               spec.drag * spec.speed * seconds <= max_slowing && spec.turn_rate * seconds <= max_turn;
     };
     while (!is_fine() && seconds > 1.0 / 512.0) {
         seconds *= 0.5;

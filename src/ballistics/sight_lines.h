@@ -19,7 +19,7 @@ struct Sight {
 /// body in touch with a wall is not behind it.
 inline bool is_in_sight(const World& world, const Sight& sight, const Vector3& point) {
     constexpr Metres short_of = 1e-4;
-    constexpr LayerSet blocks{Layer::level, Layer::glass};
+    constexpr CollisionLayers blocks{CollisionLayer::level, CollisionLayer::glass};
     const Vector3 way = point - sight.from;
     const double distance = std::sqrt(way.squaredNorm());
     if (distance <= short_of) {

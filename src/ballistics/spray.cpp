@@ -11,7 +11,7 @@ namespace avrek {
 
 namespace {
 
-constexpr std::size_t most_sprayed = 64;
+constexpr std::size_t max_sprayed = 64;
 constexpr double finest_step = 0.005; // of the range
 
 struct Cone {
@@ -54,8 +54,8 @@ std::size_t spray(const World& world, const Spray& spray, const Filter& filter, 
     assert(spray.half_angle > 0.0 && spray.half_angle <= pi / 3.0 + 1e-9 && spray.range > 0.0);
     const Cone cone{spray, sine(spray.half_angle), cosine(spray.half_angle)};
     Filter bodies = filter;
-    bodies.hits = {Layer::bodies};
-    std::array<Hit, most_sprayed> near;
+    bodies.hits = {CollisionLayer::bodies};
+    std::array<Hit, max_sprayed> near;
     const std::size_t count = world.overlaps(Sphere{spray.muzzle, spray.range}, spray.at, bodies, near);
     std::size_t written = 0;
     for (std::size_t index = 0; index < count && written < hits.size(); ++index) {

@@ -8,7 +8,7 @@ namespace avrek {
 
 namespace {
 
-constexpr std::size_t least_same = 8; // shorter runs of equal bytes are not worth their lengths
+constexpr std::size_t min_same = 8; // shorter runs of equal bytes are not worth their lengths
 
 // Seven bits in each byte, the lowest first (as DWARF's LEB128).
 void put_number(std::vector<std::byte>& to, std::uint64_t number) {
@@ -49,11 +49,11 @@ std::vector<std::byte> make_delta(std::span<const std::byte> before, std::span<c
         }
         std::size_t end = same;
         std::size_t equal = 0; // at the end of what is anew
-        while (end < after.size() && equal < least_same) {
+        while (end < after.size() && equal < min_same) {
             equal = end < both && before[end] == after[end] ? equal + 1 : 0;
             ++end;
         }
-        end -= equal == least_same ? equal : 0;
+        end -= equal == min_same ? equal : 0;
         put_number(delta, same - at);
         put_number(delta, end - same);
         delta.insert(delta.end(), after.begin() + static_cast<std::ptrdiff_t>(same),

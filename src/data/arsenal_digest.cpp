@@ -60,8 +60,8 @@ std::uint64_t digest(const std::string& text) {
 ArsenalDigest digest_of(std::span<const ArsenalText> texts) {
     SortedJson all = SortedJson::object();
     for (const ArsenalText& text : texts) {
-        data::Faults faults;
-        lay_over(all, plain(data::parse_toml(text.text, text.name, faults)));
+        detail::Faults faults;
+        lay_over(all, plain(detail::parse_toml(text.text, text.name, faults)));
     }
     ArsenalDigest made;
     std::string whole;

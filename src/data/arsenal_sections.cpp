@@ -1,11 +1,11 @@
 #include "arsenal_sections.h"
 
-#include <avrek/arsenal/contradictions.h>
+#include <avrek/arsenal/validate.h>
 #include <avrek/data/nearest_name.h>
 
 #include <algorithm>
 
-namespace avrek::data {
+namespace avrek::detail {
 
 namespace {
 
@@ -48,11 +48,11 @@ void check_multiplied_regions(const SectionSource& section, const std::vector<st
     }
 }
 
-// What values of one entry contradict each other, at the lines that give them.
+// Reports the faults of one entry at the lines that give the values.
 template <class Spec>
-void report(const std::vector<Contradiction>& contradictions, const std::string& id,
+void report(const std::vector<SpecFault>& spec_faults, const std::string& id,
             const SectionReader<Spec>& reader, const SectionSource& section, Faults& faults) {
-    for (const Contradiction& found : contradictions) {
+    for (const SpecFault& found : spec_faults) {
         const toml::node* node = reader.find(id, found.key);
         faults.add(
             node != nullptr ? node->source() : section.entries.at(id).key->source(),
@@ -78,12 +78,12 @@ void check_weapon(const WeaponSpec& weapon, const WeaponReader& reader, const Se
     if (!reader.is_sound(weapon.id)) {
         return; // a value that was refused would seem to contradict others
     }
-    report(find_contradictions(weapon), weapon.id, reader, section, faults);
+    report(validate(weapon), weapon.id, reader, section, faults);
 }
 
 // Gives every weapon its kind of ammunition, if there is room for all.
 void check_kinds(Arsenal& arsenal, const Sections& sections, Faults& faults) {
-    const bool fits = arsenal.ammo.size() <= most_ammo_kinds && assign_ammo(arsenal);
+    const bool fits = arsenal.ammo.size() <= max_ammo_kinds && assign_ammo(arsenal);
     if (!fits) {
         const SectionSource& last = sections.ammo.order.empty() ? sections.weapon : sections.ammo;
         faults.add(last.entries.at(last.order.back()).key->source(),
@@ -130,7 +130,7 @@ std::vector<Spec> read_checked(const SectionSource& section, const std::vector<K
     std::vector<Spec> specs = reader.read_all();
     for (const Spec& spec : specs) {
         if (reader.is_sound(spec.id)) {
-            report(find_contradictions(spec), spec.id, reader, section, faults);
+            report(validate(spec), spec.id, reader, section, faults);
         }
     }
     return specs;
@@ -148,16 +148,17 @@ std::vector<WeaponSpec> read_weapons(const SectionSource& section, Faults& fault
 std::vector<BodySpec> read_bodies(const SectionSource& section, Faults& faults) {
     std::vector<BodySpec> bodies = read_checked(section, body_keys(), faults);
     for (BodySpec& body : bodies) {
-        std::stable_sort(body.layers.begin(), body.layers.end(),
-                         [](const LayerSpec& a, const LayerSpec& b) { return a.depth < b.depth; });
+        std::stable_sort(
+            body.defence.begin(), body.defence.end(),
+            [](const DefenceLayerSpec& a, const DefenceLayerSpec& b) { return a.depth < b.depth; });
     }
     return bodies;
 }
 
 // A condition is one bit of a word.
 void check_condition_count(const Arsenal& arsenal, const SectionSource& section, Faults& faults) {
-    if (arsenal.conditions.size() > most_condition_kinds) {
-        faults.add(section.entries.at(section.order[most_condition_kinds]).key->source(),
+    if (arsenal.conditions.size() > max_condition_kinds) {
+        faults.add(section.entries.at(section.order[max_condition_kinds]).key->source(),
                    {section.name, "there are too many conditions", "at most 64", {}});
     }
 }
@@ -176,7 +177,7 @@ Arsenal read_sections(const Sections& sections, Faults& faults) {
     arsenal.melee = SectionReader{sections.melee, melee_keys(), faults}.read_all();
     arsenal.bodies = read_bodies(sections.body, faults);
     arsenal.surfaces = SectionReader{sections.surface, surface_keys(), faults}.read_all();
-    arsenal.damage_kinds = SectionReader{sections.damage, damage_kind_keys(), faults}.read_all();
+    arsenal.damage_types = SectionReader{sections.damage, damage_type_keys(), faults}.read_all();
     arsenal.conditions = read_checked(sections.condition, condition_keys(), faults);
     arsenal.hazards = read_checked(sections.hazard, hazard_keys(), faults);
     arsenal.pickups = read_checked(sections.pickup, pickup_keys(), faults);
@@ -184,11 +185,11 @@ Arsenal read_sections(const Sections& sections, Faults& faults) {
     arsenal.shooters = SectionReader{sections.shooter, shooter_keys(), faults}.read_all();
     arsenal.links = SectionReader{sections.link, link_keys(), faults}.read_all();
     check_condition_count(arsenal, sections.condition, faults);
-    link(arsenal);
+    resolve_references(arsenal);
     const std::vector<std::string> regions = region_names(arsenal.bodies);
     check_multiplied_regions(sections.weapon, regions, faults);
     check_multiplied_regions(sections.melee, regions, faults);
     return arsenal;
 }
 
-} // namespace avrek::data
+} // namespace avrek::detail

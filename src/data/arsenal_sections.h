@@ -3,7 +3,7 @@
 
 #include <array>
 
-namespace avrek::data {
+namespace avrek::detail {
 
 /// What all files say, by section.
 struct Sections {
@@ -40,4 +40,4 @@ inline constexpr const char* sections_allowed =
 /// Reads the specs of all sections, and reports what is wrong in them and between them.
 Arsenal read_sections(const Sections& sections, Faults& faults);
 
-} // namespace avrek::data
+} // namespace avrek::detail

@@ -13,18 +13,18 @@ namespace avrek {
 
 namespace {
 
-using data::Faults;
-using data::Sections;
+using detail::Faults;
+using detail::Sections;
 
 void gather_file(const toml::table& root, Sections& sections, Faults& faults) {
-    for (const auto& [key, value] : data::in_file_order(root)) {
+    for (const auto& [key, value] : detail::in_file_order(root)) {
         const std::string name{key->str()};
-        if (data::SectionSource* section = sections.find(name)) {
-            data::gather(*value, *section, faults);
+        if (detail::SectionSource* section = sections.find(name)) {
+            detail::gather(*value, *section, faults);
         } else {
             faults.add(key->source(), {{},
-                                       "there is no section '" + data::printable(name) + "'",
-                                       data::sections_allowed,
+                                       "there is no section '" + detail::printable(name) + "'",
+                                       detail::sections_allowed,
                                        nearest_name(name, sections.names())});
         }
     }
@@ -42,24 +42,25 @@ Loaded<Arsenal> parse_arsenal(std::span<const ArsenalText> texts) {
     roots.reserve(texts.size());
     Sections sections;
     for (const ArsenalText& text : texts) {
-        roots.push_back(text.text.size() <= data::most_file_bytes
-                            ? data::parse_toml(text.text, text.name, faults)
+        roots.push_back(text.text.size() <= detail::max_file_bytes
+                            ? detail::parse_toml(text.text, text.name, faults)
                             : toml::table{});
-        if (text.text.size() > data::most_file_bytes) {
+        if (text.text.size() > detail::max_file_bytes) {
             faults.add(text.name, {0, 0}, {{}, "the text is too large", "at most 4 MiB", {}});
         }
         gather_file(roots.back(), sections, faults);
         if (roots.back().empty() && texts.size() > 1 && !faults.has_errors()) {
-            faults.add(text.name, {1, 1},
-                       {{}, "there is nothing in this file", data::sections_allowed, {}, Severity::warning});
+            faults.add(
+                text.name, {1, 1},
+                {{}, "there is nothing in this file", detail::sections_allowed, {}, Severity::warning});
         }
     }
-    Arsenal arsenal = data::read_sections(sections, faults);
+    Arsenal arsenal = detail::read_sections(sections, faults);
     if (sections.are_empty() && !faults.has_errors()) {
         faults.add(texts.empty() ? "(no file)" : texts.back().name, {1, 1},
                    {{},
                     "the arsenal is empty",
-                    std::string{"at least one entry: "}.append(data::sections_allowed),
+                    std::string{"at least one entry: "}.append(detail::sections_allowed),
                     {}});
     }
     Loaded<Arsenal> loaded;
@@ -83,7 +84,7 @@ Loaded<ArsenalText> read_arsenal_text(const std::string& file) {
         return loaded;
     }
     std::ifstream stream{file, std::ios::binary};
-    std::string text(data::most_file_bytes + 1, '\0');
+    std::string text(detail::max_file_bytes + 1, '\0');
     stream.read(text.data(), static_cast<std::streamsize>(text.size()));
     if (!stream.is_open() || stream.bad()) {
         loaded.diagnostics.push_back(
@@ -91,7 +92,7 @@ Loaded<ArsenalText> read_arsenal_text(const std::string& file) {
         return loaded;
     }
     text.resize(static_cast<std::size_t>(stream.gcount()));
-    if (text.size() > data::most_file_bytes) {
+    if (text.size() > detail::max_file_bytes) {
         loaded.diagnostics.push_back(unreadable(file, "the file is too large", "at most 4 MiB"));
         return loaded;
     }

@@ -15,7 +15,7 @@ namespace avrek {
 
 namespace {
 
-using data::Faults;
+using detail::Faults;
 
 // What a later text says replaces what an earlier one said, value by value.
 void merge(toml::table& into, const toml::table& from) {
@@ -34,7 +34,7 @@ toml::table merged(std::span<const ArsenalText> texts) {
     Faults faults;
     toml::table all;
     for (const ArsenalText& text : texts) {
-        merge(all, data::parse_toml(text.text, text.name, faults));
+        merge(all, detail::parse_toml(text.text, text.name, faults));
     }
     return all;
 }
@@ -235,9 +235,9 @@ Diagnostic fault_of(const std::string& path, const Wrong& wrong) {
     }
     const std::string what = wrong.found.empty()
                                  ? "the path ends before its " + wrong.what
-                                 : "there is no " + wrong.what + " '" + data::printable(wrong.found) + "'";
-    return {Severity::error,       "",   0,       0,
-            data::printable(path), what, allowed, nearest_name(wrong.found, wrong.known)};
+                                 : "there is no " + wrong.what + " '" + detail::printable(wrong.found) + "'";
+    return {Severity::error,         "",   0,       0,
+            detail::printable(path), what, allowed, nearest_name(wrong.found, wrong.known)};
 }
 
 // The paths of all numbers in a node.
@@ -331,13 +331,13 @@ Loaded<ArsenalNumber> find_number(std::span<const ArsenalText> texts, std::strin
     }
     ArsenalNumber number{text,
                          *value,
-                         place->rule.range.least,
-                         place->rule.range.most,
+                         place->rule.range.min,
+                         place->rule.range.max,
                          place->rule.type == KeyType::integer,
                          place->rule.unit};
     if (place->in_curve && place->axis == 0) {
-        number.least = 0.0;
-        number.most = 1e5;
+        number.min = 0.0;
+        number.max = 1e5;
     }
     return {number, {}};
 }

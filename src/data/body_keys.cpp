@@ -4,17 +4,17 @@
 #include <array>
 #include <iterator>
 
-namespace avrek::data {
+namespace avrek::detail {
 
 namespace {
 
 constexpr KeyRange body_coordinates{-100.0, 100.0, false};
-constexpr std::size_t most_regions = 64;
-constexpr std::size_t most_shapes = 16;
+constexpr std::size_t max_regions = 64;
+constexpr std::size_t max_shapes = 16;
 void read_shapes(const toml::node& node, const std::string& where, const KeyRule& rule, RegionSpec& spec,
                  Faults& faults) {
     const toml::array* list = node.as_array();
-    if (list == nullptr || list->empty() || list->size() > most_shapes) {
+    if (list == nullptr || list->empty() || list->size() > max_shapes) {
         refuse(node, where, rule, faults);
         return;
     }
@@ -91,28 +91,28 @@ void read_region(const toml::node& node, const std::string& name, const std::str
     }
 }
 
-void read_layer(const toml::node& node, const std::string& name, const std::string& where, BodySpec& body,
-                Faults& faults) {
+void read_defence_layer(const toml::node& node, const std::string& name, const std::string& where,
+                        BodySpec& body, Faults& faults) {
     const toml::table* table = node.as_table();
     if (table == nullptr || !is_id(name)) {
-        refuse_named(node, name, where, "is not a name for a layer", "a table with the keys of body.layer",
-                     faults);
+        refuse_named(node, name, where, "is not a name for a defence layer",
+                     "a table with the keys of body.defence", faults);
         return;
     }
-    auto known = std::find_if(body.layers.begin(), body.layers.end(),
-                              [&](const LayerSpec& layer) { return layer.name == name; });
-    if (known == body.layers.end()) {
-        if (body.layers.size() == most_layers) {
-            faults.add(node.source(), {where, "is one layer too many", "at most 4", {}});
+    auto known = std::find_if(body.defence.begin(), body.defence.end(),
+                              [&](const DefenceLayerSpec& layer) { return layer.name == name; });
+    if (known == body.defence.end()) {
+        if (body.defence.size() == max_defence_layers) {
+            faults.add(node.source(), {where, "is one defence layer too many", "at most 4", {}});
             return;
         }
-        known = body.layers.insert(known, {.name = name});
+        known = body.defence.insert(known, {.name = name});
     }
     std::set<std::string> seen;
-    const double most_before = known->most;
-    read_keys(*table, where, layer_keys(), *known, seen, faults);
-    if (!seen.contains("most") && most_before <= 0.0) {
-        faults.add(table->source(), {where + ".most", "is missing", "over 0 to 1000000 points", {}});
+    const double max_before = known->max;
+    read_keys(*table, where, defence_layer_keys(), *known, seen, faults);
+    if (!seen.contains("max") && max_before <= 0.0) {
+        faults.add(table->source(), {where + ".max", "is missing", "over 0 to 1000000 points", {}});
     }
 }
 
@@ -120,7 +120,7 @@ void read_layer(const toml::node& node, const std::string& name, const std::stri
 
 const std::vector<Key<BodySpec>>& body_keys() {
     const KeyRule health = rule("body", "health", KeyType::number, {0.0, 1e6, true}, "health", "100",
-                                "Health at the start, and at most.");
+                                "Health at the start, and its maximum.");
     static const std::vector<Key<BodySpec>> keys = [&] {
         Rows<BodySpec> rows{"body"};
         rows.rows = {
@@ -132,19 +132,18 @@ const std::vector<Key<BodySpec>>& body_keys() {
                  body.health = read_number(node, where, health, faults).value_or(body.health);
              }},
             named_tables<BodySpec>(rule("body", "joint", KeyType::table, {}, "", "none",
-                                        "Parts that move by themselves: one table for each, under its name."),
-                                   most_joints, read_joint),
+                                        "Parts that move by themselves: one table each, under its name."),
+                                   max_joints, read_joint),
             named_tables<BodySpec>(rule("body", "region", KeyType::table, {}, "", "",
-                                        "The hit regions: one table for each, under its name."),
-                                   most_regions, read_region),
-            named_tables<BodySpec>(
-                rule("body", "layer", KeyType::table, {}, "", "none",
-                     "What takes damage in place of the health: one table for each, under its "
-                     "name, the outermost first; at most 4."),
-                most_layers, read_layer),
+                                        "Hit regions: one table each, under its name."),
+                                   max_regions, read_region),
+            named_tables<BodySpec>(rule("body", "defence", KeyType::table, {}, "", "none",
+                                        "Defence layers that take damage before the health: one table each, "
+                                        "under its name, the outermost first; at most 4."),
+                                   max_defence_layers, read_defence_layer),
         };
         rows.factors("resists", "damage", {0.0, 100.0, false}, "each 1",
-                     "Share of the damage, or healing, of a kind that counts; 0: none.",
+                     "Share of the damage, or healing, of a type that counts; 0: none.",
                      [](BodySpec& body, const std::vector<std::pair<std::string, double>>& pairs) {
                          body.resists.clear();
                          for (const auto& [id, value] : pairs) {
@@ -152,7 +151,7 @@ const std::vector<Key<BodySpec>>& body_keys() {
                          }
                      });
         rows.others(
-            "immune", "condition", "none", "Conditions that never come.",
+            "immune", "condition", "none", "Conditions that never take hold.",
             [](BodySpec& body, const std::vector<std::string>& ids) { body.immune = entry_names(ids); });
         for (const Group<BodySpec>& group : body_groups()) {
             rows.group(group);
@@ -163,15 +162,14 @@ const std::vector<Key<BodySpec>>& body_keys() {
 }
 
 const std::vector<Key<RegionSpec>>& region_keys() {
-    const KeyRule shapes =
-        rule("body.region", "shapes", KeyType::shapes, {}, "", "",
-             "The solids that the region is made of, in the axes of its joint; the body's own: feet at the "
-             "origin, facing +Z, +Y up, +X to its left.");
+    const KeyRule shapes = rule("body.region", "shapes", KeyType::shapes, {}, "", "",
+                                "Solids of the region, in the axes of its joint; the body's own: feet at the "
+                                "origin, facing +Z, +Y up, +X to its left.");
     static const std::vector<Key<RegionSpec>> keys{
         {shapes, [=](const toml::node& node, const std::string& where, RegionSpec& region,
                      Faults& faults) { read_shapes(node, where, shapes, region, faults); }},
         {rule("body.region", "joint", KeyType::text, {}, "", "the body itself",
-              "The joint that the region moves with."),
+              "Joint that the region moves with."),
          [](const toml::node&, const std::string&, RegionSpec&, Faults&) {}}, // read with the body's joints
     };
     return keys;
@@ -180,10 +178,10 @@ const std::vector<Key<RegionSpec>>& region_keys() {
 const std::vector<Key<JointSpec>>& joint_keys() {
     static const std::vector<Key<JointSpec>> keys{
         key<JointSpec>(rule("body.joint", "at", KeyType::point, body_coordinates, "m", "[0, 0, 0]",
-                            "Where it is in the body's axes, at rest."),
+                            "Position in the body's axes, at rest."),
                        read_point, [](JointSpec& joint, const Vector3& at) { joint.rest.position = at; }),
         key<JointSpec>(rule("body.joint", "turn", KeyType::turn, {-360.0, 360.0, false}, "degrees", "[0, 0]",
-                            "Its yaw and pitch at rest."),
+                            "Yaw and pitch at rest."),
                        read_pair,
                        [](JointSpec& joint, const CurvePoint& turn) {
                            joint.rest.rotation = turned_to({from_degrees(turn.x), from_degrees(turn.y)});
@@ -192,4 +190,4 @@ const std::vector<Key<JointSpec>>& joint_keys() {
     return keys;
 }
 
-} // namespace avrek::data
+} // namespace avrek::detail

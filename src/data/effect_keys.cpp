@@ -1,6 +1,6 @@
 #include "effect_keys.h"
 
-namespace avrek::data {
+namespace avrek::detail {
 
 const std::vector<Key<ProjectileSpec>>& blast_effect_keys() {
     static const std::vector<Key<ProjectileSpec>> keys =
@@ -18,4 +18,4 @@ const std::vector<Key<MeleeAttackSpec>>& attack_effect_keys() {
     return keys;
 }
 
-} // namespace avrek::data
+} // namespace avrek::detail

@@ -1,21 +1,21 @@
 #pragma once
 #include "key_making.h"
 
-namespace avrek::data {
+namespace avrek::detail {
 
 /// What a hit is and does besides its damage, for specs of which `Effect` gives that part.
 template <class Spec, auto Effect>
 Group<Spec> effect_group(const std::string& section) {
     Rows<Spec> rows{section + ".effect"};
-    rows.other("kind", "damage", "none", "The kind of its damage.",
-               [](Spec& spec, const std::string& id) { Effect(spec).kind.id = id; });
-    rows.other("condition", "condition", "none", "The condition that a hit leaves.",
+    rows.other("type", "damage", "none", "Damage type.",
+               [](Spec& spec, const std::string& id) { Effect(spec).type.id = id; });
+    rows.other("condition", "condition", "none", "Condition that a hit leaves.",
                [](Spec& spec, const std::string& id) { Effect(spec).condition.id = id; });
-    rows.number("strength", {0.0, 1000.0, true}, "", "1", "The strength of that condition.",
+    rows.number("strength", {0.0, 1000.0, true}, "", "1", "Strength of that condition.",
                 [](Spec& spec, double value) { Effect(spec).strength = value; });
-    rows.word("reaction", words_of<ReactionClass>(3), "\"none\"", "How hard a hit shakes whom it hits.",
+    rows.word("reaction", words_of<ReactionClass>(3), "\"none\"", "Stagger class of a hit.",
               [](Spec& spec, std::size_t word) { Effect(spec).reaction = static_cast<ReactionClass>(word); });
     return {"effect", rows.rows};
 }
 
-} // namespace avrek::data
+} // namespace avrek::detail

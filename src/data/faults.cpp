@@ -6,11 +6,11 @@
 #include <sstream>
 #include <tuple>
 
-namespace avrek::data {
+namespace avrek::detail {
 
 namespace {
 
-constexpr std::size_t most_faults = 1000;
+constexpr std::size_t max_faults = 1000;
 
 auto place(const Diagnostic& fault) {
     return std::tie(fault.file, fault.line, fault.column, fault.where, fault.message);
@@ -23,7 +23,7 @@ void Faults::add(const toml::source_region& source, Fault fault) {
 }
 
 void Faults::add(std::string_view file, toml::source_position at, Fault fault) {
-    if (found_.size() >= most_faults) {
+    if (found_.size() >= max_faults) {
         has_more_ = true;
         return;
     }
@@ -88,4 +88,4 @@ std::string describe(const toml::node& node) {
     return text.str();
 }
 
-} // namespace avrek::data
+} // namespace avrek::detail

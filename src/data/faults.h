@@ -9,7 +9,7 @@
 #include <utility>
 #include <vector>
 
-namespace avrek::data {
+namespace avrek::detail {
 
 /// One fault before its place is known.
 struct Fault {
@@ -46,4 +46,4 @@ std::string describe(const toml::node& node);
 /// `text` without control characters, shortened to `most` characters.
 std::string printable(std::string_view text, std::size_t most = 60);
 
-} // namespace avrek::data
+} // namespace avrek::detail

@@ -18,12 +18,12 @@ namespace avrek {
 
 namespace {
 
-using data::Faults;
-using data::printable;
+using detail::Faults;
+using detail::printable;
 
-constexpr std::size_t most_gltf_bytes = std::size_t{1} << 30;
-constexpr std::size_t most_triangles = 50'000'000;
-constexpr std::size_t most_nodes = 1'000'000;
+constexpr std::size_t max_gltf_bytes = std::size_t{1} << 30;
+constexpr std::size_t max_triangles = 50'000'000;
+constexpr std::size_t max_nodes = 1'000'000;
 constexpr float farthest = 1e6F;
 
 bool ignore_image(tinygltf::Image*, int, std::string*, std::string*, int, int, const unsigned char*, int,
@@ -94,18 +94,18 @@ class Reader {
     struct Visit {
         int node;
         Eigen::Matrix4d parent;
-        Layer layer;
+        CollisionLayer layer;
     };
 
     // A node and all below it, without recursion: a file may be as deep as it likes.
     void add_node(int root) {
-        std::vector<Visit> open{{root, Eigen::Matrix4d::Identity(), Layer::level}};
+        std::vector<Visit> open{{root, Eigen::Matrix4d::Identity(), CollisionLayer::level}};
         while (!open.empty()) {
             const Visit visit = open.back();
             open.pop_back();
             const auto index = static_cast<std::size_t>(visit.node);
             const std::string where = "node " + std::to_string(visit.node);
-            if (visit.node < 0 || index >= model_.nodes.size() || index >= most_nodes) {
+            if (visit.node < 0 || index >= model_.nodes.size() || index >= max_nodes) {
                 fault(where, "is not one of the file's nodes",
                       "less than " + std::to_string(model_.nodes.size()));
                 continue;
@@ -117,7 +117,7 @@ class Reader {
             seen_[index] = true;
             const tinygltf::Node& node = model_.nodes[index];
             const Eigen::Matrix4d transform = visit.parent * transform_of(node);
-            const Layer layer = layer_of(node, where, visit.layer);
+            const CollisionLayer layer = layer_of(node, where, visit.layer);
             if (!transform.allFinite()) {
                 fault(where, "has a transform that is not finite", "finite numbers");
             } else if (node.mesh >= 0) {
@@ -153,23 +153,23 @@ class Reader {
         return transform;
     }
 
-    Layer layer_of(const tinygltf::Node& node, const std::string& where, Layer inherited) {
-        std::optional<Layer> layer = find_layer(node.name);
+    CollisionLayer layer_of(const tinygltf::Node& node, const std::string& where, CollisionLayer inherited) {
+        std::optional<CollisionLayer> layer = find_collision_layer(node.name);
         if (node.extras.IsObject() && node.extras.Has("layer")) {
             const tinygltf::Value& value = node.extras.Get("layer");
             const std::string name = value.IsString() ? value.Get<std::string>() : std::string{};
-            layer = find_layer(name);
-            if (!layer || *layer == Layer::bodies) {
+            layer = find_collision_layer(name);
+            if (!layer || *layer == CollisionLayer::bodies) {
                 fault(where + ".extras.layer", "is \"" + printable(name) + '"',
                       "\"level\", \"glass\", \"foliage\" or \"special-1\" to \"special-4\"", Severity::error,
                       nearest_name(name, std::vector<std::string>{"level", "glass", "foliage", "special-1"}));
                 return inherited;
             }
         }
-        return layer && *layer != Layer::bodies ? *layer : inherited;
+        return layer && *layer != CollisionLayer::bodies ? *layer : inherited;
     }
 
-    void add_mesh(int mesh, const std::string& node, const Eigen::Matrix4d& transform, Layer layer) {
+    void add_mesh(int mesh, const std::string& node, const Eigen::Matrix4d& transform, CollisionLayer layer) {
         const auto index = static_cast<std::size_t>(mesh);
         if (index >= model_.meshes.size()) {
             fault(node + ".mesh", "is not one of the file's meshes",
@@ -190,7 +190,7 @@ class Reader {
     }
 
     bool add_primitive(const tinygltf::Primitive& primitive, const std::string& where,
-                       const Eigen::Matrix4d& transform, Layer layer) {
+                       const Eigen::Matrix4d& transform, CollisionLayer layer) {
         const int mode = primitive.mode < 0 ? TINYGLTF_MODE_TRIANGLES : primitive.mode;
         if (mode != TINYGLTF_MODE_TRIANGLES && mode != TINYGLTF_MODE_TRIANGLE_STRIP &&
             mode != TINYGLTF_MODE_TRIANGLE_FAN) {
@@ -219,9 +219,9 @@ class Reader {
             mesh.triangles.push_back(triangle);
         }
         triangles_ += mesh.triangles.size();
-        if (triangles_ > most_triangles) {
+        if (triangles_ > max_triangles) {
             fault(where, "makes too many triangles",
-                  "at most " + std::to_string(most_triangles) + " in a file");
+                  "at most " + std::to_string(max_triangles) + " in a file");
             return false;
         }
         meshes_.push_back(std::move(mesh));
@@ -413,11 +413,11 @@ Loaded<std::vector<LevelMesh>> load_gltf(const std::string& file, std::span<cons
     const auto size = std::filesystem::file_size(file, problem);
     std::ifstream stream{file, std::ios::binary};
     std::vector<std::byte> bytes;
-    if (!problem && stream && size <= most_gltf_bytes) {
+    if (!problem && stream && size <= max_gltf_bytes) {
         bytes.resize(size);
         stream.read(reinterpret_cast<char*>(bytes.data()), static_cast<std::streamsize>(size));
     }
-    if (problem || !stream || size > most_gltf_bytes) {
+    if (problem || !stream || size > max_gltf_bytes) {
         const std::string why = problem  ? problem.message()
                                 : stream ? "it is too large"
                                          : std::string{"it cannot be read"};

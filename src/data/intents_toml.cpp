@@ -7,21 +7,21 @@ namespace avrek {
 
 namespace {
 
-using data::Faults;
-using data::rule;
+using detail::Faults;
+using detail::rule;
 
 constexpr const char* intents_allowed = "a list of tables [[intent]]";
 
-data::Key<WeaponIntent> button(const char* name, const char* meaning, void (*set)(WeaponIntent&, bool)) {
-    return data::key<WeaponIntent>(rule("intent", name, KeyType::flag, {}, "", "as before", meaning),
-                                   data::read_flag, set);
+detail::Key<WeaponIntent> button(const char* name, const char* meaning, void (*set)(WeaponIntent&, bool)) {
+    return detail::key<WeaponIntent>(rule("intent", name, KeyType::flag, {}, "", "as before", meaning),
+                                     detail::read_flag, set);
 }
 
-const std::vector<data::Key<WeaponIntent>>& intent_keys() {
-    static const std::vector<data::Key<WeaponIntent>> keys{
-        data::key<WeaponIntent>(
+const std::vector<detail::Key<WeaponIntent>>& intent_keys() {
+    static const std::vector<detail::Key<WeaponIntent>> keys{
+        detail::key<WeaponIntent>(
             rule("intent", "at", KeyType::number, {0.0, 86400.0, false}, "s", "", "When it holds from."),
-            data::read_number,
+            detail::read_number,
             [](WeaponIntent& intent, double value) { intent.at = Time{from_seconds(value)}; }),
         button("trigger", "The trigger is down.", [](WeaponIntent& intent, bool on) { intent.trigger = on; }),
         button("reload", "So is the reload button.",
@@ -39,9 +39,9 @@ const std::vector<data::Key<WeaponIntent>>& intent_keys() {
                [](WeaponIntent& intent, bool on) { intent.crouching = on; }),
         button("airborne", "The shooter is off the ground.",
                [](WeaponIntent& intent, bool on) { intent.airborne = on; }),
-        data::key<WeaponIntent>(
+        detail::key<WeaponIntent>(
             rule("intent", "speed", KeyType::number, {0.0, 1000.0, false}, "m/s", "as before", "The speed."),
-            data::read_number, [](WeaponIntent& intent, double value) { intent.speed = value; }),
+            detail::read_number, [](WeaponIntent& intent, double value) { intent.speed = value; }),
     };
     return keys;
 }
@@ -51,7 +51,7 @@ void read_intent(const toml::node& node, std::size_t index, const WeaponIntent& 
     const std::string where = "intent[" + std::to_string(index) + ']';
     const toml::table* table = node.as_table();
     if (table == nullptr) {
-        faults.add(node.source(), {where, "is " + data::describe(node), intents_allowed, {}});
+        faults.add(node.source(), {where, "is " + detail::describe(node), intents_allowed, {}});
         return;
     }
     WeaponIntent intent = intents.empty() ? before : intents.back();
@@ -73,12 +73,12 @@ Loaded<std::vector<WeaponIntent>> parse_intents(std::string_view text, std::stri
                                                 const WeaponIntent& before) {
     Faults faults;
     std::vector<WeaponIntent> intents;
-    const toml::table root = data::parse_toml(text, name, faults);
-    for (const auto& [key, node] : data::in_file_order(root)) {
+    const toml::table root = detail::parse_toml(text, name, faults);
+    for (const auto& [key, node] : detail::in_file_order(root)) {
         const toml::array* list = node->as_array();
         if (key->str() != "intent" || list == nullptr) {
             faults.add(key->source(),
-                       {data::printable(key->str()), "does not belong here", intents_allowed, {}});
+                       {detail::printable(key->str()), "does not belong here", intents_allowed, {}});
             continue;
         }
         for (std::size_t index = 0; index < list->size(); ++index) {

@@ -8,7 +8,7 @@
 #include <utility>
 
 /// Makes keys out of their rule and of what to do with a value that it allows.
-namespace avrek::data {
+namespace avrek::detail {
 
 /// Ranges that many keys have.
 inline constexpr KeyRange share{0.0, 1.0, false};
@@ -39,8 +39,8 @@ inline ActSet act_set(const std::vector<std::size_t>& words) {
     return set;
 }
 
-inline std::vector<EntryName> entry_names(const std::vector<std::string>& ids) {
-    std::vector<EntryName> names;
+inline std::vector<SpecRef> entry_names(const std::vector<std::string>& ids) {
+    std::vector<SpecRef> names;
     names.reserve(ids.size());
     for (const std::string& id : ids) {
         names.push_back({id});
@@ -188,7 +188,7 @@ inline void refuse_named(const toml::node& node, const std::string& name, const 
 template <class Spec>
 Key<Spec> region_multipliers_key(const std::string& section) {
     const KeyRule region = rule(section, "region", KeyType::multipliers, {0.0, 100.0, false}, "", "each 1",
-                                "Multiplier of the damage for each region of the body that is hit.");
+                                "Damage multiplier for each hit region.");
     return {region, [=](const toml::node& node, const std::string& where, Spec& spec, Faults& faults) {
                 read_multipliers(node, where, region, spec.region_multipliers, faults);
             }};
@@ -198,21 +198,22 @@ Key<Spec> region_multipliers_key(const std::string& section) {
 template <class Spec>
 Group<Spec> bounce_group(const std::string& section) {
     Rows<Spec> rows{section + ".bounce"};
-    rows.integer("count", {0.0, 1000.0, false}, "bounces", "0", "Bounces at most.",
+    rows.integer("count", {0.0, 1000.0, false}, "bounces", "0", "Maximum number of bounces.",
                  [](Spec& spec, std::int32_t value) { spec.bounce.count = value; });
-    rows.number("restitution", {0.0, 10.0, false}, "", "1",
-                "Times that of the surface: the share of the speed towards it that a bounce gives back, at "
-                "most 1.",
-                [](Spec& spec, double value) { spec.bounce.restitution = value; });
+    rows.number(
+        "restitution", {0.0, 10.0, false}, "", "1",
+        "Multiplies the surface's restitution: the share of the normal speed that a bounce keeps, at most 1.",
+        [](Spec& spec, double value) { spec.bounce.restitution = value; });
     rows.number("friction", {0.0, 10.0, false}, "", "1",
-                "Times that of the surface: the share of the speed along it that a bounce takes, at most 1.",
+                "Multiplies the surface's friction: the share of the tangential speed that a bounce loses, "
+                "at most 1.",
                 [](Spec& spec, double value) { spec.bounce.friction = value; });
     rows.number("distance", {0.0, 100000.0, false}, "m", "no limit",
-                "How far it goes after its first bounce.",
+                "Maximum distance after the first bounce.",
                 [](Spec& spec, double value) { spec.bounce.distance = value; });
-    rows.number("least_speed", {0.0, 100000.0, false}, "m/s", "1",
-                "What would bounce off slower stays; for what flies.",
-                [](Spec& spec, double value) { spec.bounce.least_speed = value; });
+    rows.number("min_speed", {0.0, 100000.0, false}, "m/s", "1",
+                "A projectile that would bounce off slower stops.",
+                [](Spec& spec, double value) { spec.bounce.min_speed = value; });
     return {"bounce", rows.rows};
 }
 
@@ -220,13 +221,13 @@ Group<Spec> bounce_group(const std::string& section) {
 template <class Spec>
 Group<Spec> pierce_group(const std::string& section) {
     Rows<Spec> rows{section + ".pierce"};
-    rows.number("energy", {0.0, 1e6, false}, "energy", "0",
-                "What there is to spend on bodies and on metres of surfaces; damage falls with it. 0: it "
-                "pierces nothing.",
-                [](Spec& spec, double value) { spec.pierce.energy = value; });
-    rows.number("per_body", {0.0, 1e6, false}, "energy", "0", "What a body takes of it.",
+    rows.number(
+        "energy", {0.0, 1e6, false}, "energy", "0",
+        "Energy to spend on bodies and on metres of surfaces; damage falls with it. 0: it pierces nothing.",
+        [](Spec& spec, double value) { spec.pierce.energy = value; });
+    rows.number("per_body", {0.0, 1e6, false}, "energy", "0", "Energy that a body costs.",
                 [](Spec& spec, double value) { spec.pierce.per_body = value; });
     return {"pierce", rows.rows};
 }
 
-} // namespace avrek::data
+} // namespace avrek::detail

@@ -9,7 +9,7 @@ namespace {
 std::string range_text(const KeyRange& range) {
     std::ostringstream text;
     text.precision(12);
-    text << (range.over_least ? "over " : "") << range.least << " to " << range.most;
+    text << (range.above_min ? "over " : "") << range.min << " to " << range.max;
     return text.str();
 }
 
@@ -24,41 +24,41 @@ std::string joined(const std::vector<std::string>& words) {
 } // namespace
 
 std::vector<KeyRule> arsenal_keys() {
-    std::vector<KeyRule> rules = data::rules_of(data::weapon_keys());
+    std::vector<KeyRule> rules = detail::rules_of(detail::weapon_keys());
     const auto add = [&rules](const std::vector<KeyRule>& more) {
         rules.insert(rules.end(), more.begin(), more.end());
     };
     const auto add_groups = [&add](const auto& groups) {
         for (const auto& [name, keys] : groups) {
-            add(data::rules_of(keys));
+            add(detail::rules_of(keys));
         }
     };
-    add_groups(data::weapon_groups());
-    add(data::rules_of(data::projectile_keys()));
-    add_groups(data::projectile_groups());
-    add(data::rules_of(data::blast_effect_keys()));
-    add(data::rules_of(data::melee_keys()));
-    add(data::rules_of(data::melee_attack_keys()));
-    add(data::rules_of(data::attack_effect_keys()));
-    add(data::rules_of(data::ammo_keys()));
-    add(data::rules_of(data::body_keys()));
-    add_groups(data::body_groups());
-    add(data::rules_of(data::layer_keys()));
-    add(data::rules_of(data::joint_keys()));
-    add(data::rules_of(data::region_keys()));
-    add(data::shape_rules());
-    add(data::rules_of(data::surface_keys()));
-    add(data::rules_of(data::damage_kind_keys()));
-    add(data::rules_of(data::condition_keys()));
-    add_groups(data::condition_groups());
-    add(data::rules_of(data::hazard_keys()));
-    add_groups(data::hazard_groups());
-    add(data::hazard_shape_rules());
-    add(data::rules_of(data::pickup_keys()));
-    add(data::rules_of(data::match_keys()));
-    add_groups(data::match_groups());
-    add(data::rules_of(data::shooter_keys()));
-    add(data::rules_of(data::link_keys()));
+    add_groups(detail::weapon_groups());
+    add(detail::rules_of(detail::projectile_keys()));
+    add_groups(detail::projectile_groups());
+    add(detail::rules_of(detail::blast_effect_keys()));
+    add(detail::rules_of(detail::melee_keys()));
+    add(detail::rules_of(detail::melee_attack_keys()));
+    add(detail::rules_of(detail::attack_effect_keys()));
+    add(detail::rules_of(detail::ammo_keys()));
+    add(detail::rules_of(detail::body_keys()));
+    add_groups(detail::body_groups());
+    add(detail::rules_of(detail::defence_layer_keys()));
+    add(detail::rules_of(detail::joint_keys()));
+    add(detail::rules_of(detail::region_keys()));
+    add(detail::shape_rules());
+    add(detail::rules_of(detail::surface_keys()));
+    add(detail::rules_of(detail::damage_type_keys()));
+    add(detail::rules_of(detail::condition_keys()));
+    add_groups(detail::condition_groups());
+    add(detail::rules_of(detail::hazard_keys()));
+    add_groups(detail::hazard_groups());
+    add(detail::hazard_shape_rules());
+    add(detail::rules_of(detail::pickup_keys()));
+    add(detail::rules_of(detail::match_keys()));
+    add_groups(detail::match_groups());
+    add(detail::rules_of(detail::shooter_keys()));
+    add(detail::rules_of(detail::link_keys()));
     return rules;
 }
 

@@ -12,7 +12,7 @@
 #include <string>
 #include <vector>
 
-namespace avrek::data {
+namespace avrek::detail {
 
 /// A key of a section together with how its value gets into the spec. A value that is not allowed is reported
 /// and leaves the spec as it was.
@@ -40,12 +40,12 @@ const std::vector<Key<BodySpec>>& body_keys();
 const std::vector<Group<BodySpec>>& body_groups();
 Group<BodySpec> movement_group();
 Group<BodySpec> posture_group();
-const std::vector<Key<LayerSpec>>& layer_keys();
+const std::vector<Key<DefenceLayerSpec>>& defence_layer_keys();
 const std::vector<Key<RegionSpec>>& region_keys();
 
 const std::vector<Key<JointSpec>>& joint_keys();
 const std::vector<Key<SurfaceSpec>>& surface_keys();
-const std::vector<Key<DamageKindSpec>>& damage_kind_keys();
+const std::vector<Key<DamageTypeSpec>>& damage_type_keys();
 const std::vector<Key<ConditionSpec>>& condition_keys();
 const std::vector<Group<ConditionSpec>>& condition_groups();
 const std::vector<Key<HazardSpec>>& hazard_keys();
@@ -111,4 +111,4 @@ void read_keys(const toml::table& table, const std::string& where, const std::ve
     }
 }
 
-} // namespace avrek::data
+} // namespace avrek::detail

@@ -13,17 +13,17 @@ namespace avrek {
 
 namespace {
 
-using data::Faults;
-using data::rule;
+using detail::Faults;
+using detail::rule;
 
 constexpr Metres level_reach = 1e5;
-constexpr std::size_t most_pieces = 100'000;
+constexpr std::size_t max_pieces = 100'000;
 constexpr const char* level_allowed =
     "mesh = \"FILE.glb\" (or a list), points = [[x, y, z], ...], and tables [[piece]], [[spawn]], "
     "[[hazard]] and [[pickup]]";
 
 const std::vector<KeyRule>& shape_rules_of_pieces() {
-    static const std::vector<KeyRule> rules = data::make_shape_rules("piece", level_reach, true);
+    static const std::vector<KeyRule> rules = detail::make_shape_rules("piece", level_reach, true);
     return rules;
 }
 
@@ -32,9 +32,9 @@ const std::vector<KeyRule>& piece_rules() {
         std::vector<KeyRule> all = shape_rules_of_pieces();
         all.push_back(rule("piece", "surface", KeyType::text, {}, "", "plain", "A surface of the arsenal."));
         KeyRule layer = rule("piece", "layer", KeyType::word, {}, "", "level", "What it stops.");
-        for (std::size_t index = 0; index < layer_count; ++index) {
-            if (static_cast<Layer>(index) != Layer::bodies) {
-                layer.words.emplace_back(to_string(static_cast<Layer>(index)));
+        for (std::size_t index = 0; index < collision_layer_count; ++index) {
+            if (static_cast<CollisionLayer>(index) != CollisionLayer::bodies) {
+                layer.words.emplace_back(to_string(static_cast<CollisionLayer>(index)));
             }
         }
         all.push_back(layer);
@@ -55,7 +55,7 @@ std::optional<SurfaceId> read_surface(const toml::node& node, const std::string&
             names.push_back(known.id);
             allowed += (allowed.empty() ? "" : ", ") + known.id;
         }
-        faults.add(node.source(), {where, "names no surface: " + data::describe(node),
+        faults.add(node.source(), {where, "names no surface: " + detail::describe(node),
                                    allowed.empty() ? "a surface of the arsenal, which has none" : allowed,
                                    text != nullptr ? nearest_name(text->get(), names) : std::string{}});
     }
@@ -64,16 +64,16 @@ std::optional<SurfaceId> read_surface(const toml::node& node, const std::string&
 
 void read_piece(const toml::table& table, const std::string& where, const Arsenal& arsenal,
                 std::vector<LevelPiece>& pieces, Faults& faults) {
-    data::check_key_names(table, where, piece_rules(), faults);
-    const std::optional<Shape> shape = data::read_shape(table, where, shape_rules_of_pieces(), faults);
-    LevelPiece piece{shape.value_or(Shape{}), {}, Layer::level};
+    detail::check_key_names(table, where, piece_rules(), faults);
+    const std::optional<Shape> shape = detail::read_shape(table, where, shape_rules_of_pieces(), faults);
+    LevelPiece piece{shape.value_or(Shape{}), {}, CollisionLayer::level};
     if (const toml::node* surface = table.get("surface")) {
         piece.surface = read_surface(*surface, where + ".surface", arsenal, faults).value_or(SurfaceId{});
     }
     if (const toml::node* layer = table.get("layer")) {
         const KeyRule& layer_rule = piece_rules().back();
-        if (const auto word = data::read_word(*layer, where + ".layer", layer_rule, faults)) {
-            piece.layer = *find_layer(layer_rule.words[*word]);
+        if (const auto word = detail::read_word(*layer, where + ".layer", layer_rule, faults)) {
+            piece.layer = *find_collision_layer(layer_rule.words[*word]);
         }
     }
     pieces.push_back(piece);
@@ -82,9 +82,9 @@ void read_piece(const toml::table& table, const std::string& where, const Arsena
 std::vector<LevelPiece> read_pieces(const toml::node& node, const Arsenal& arsenal, Faults& faults) {
     std::vector<LevelPiece> pieces;
     const toml::array* list = node.as_array();
-    if (list == nullptr || list->size() > most_pieces) {
+    if (list == nullptr || list->size() > max_pieces) {
         faults.add(node.source(),
-                   {"piece", "is " + data::describe(node), "up to 100000 tables [[piece]]", {}});
+                   {"piece", "is " + detail::describe(node), "up to 100000 tables [[piece]]", {}});
         return pieces;
     }
     for (std::size_t index = 0; index < list->size(); ++index) {
@@ -93,7 +93,7 @@ std::vector<LevelPiece> read_pieces(const toml::node& node, const Arsenal& arsen
             read_piece(*table, where, arsenal, pieces, faults);
         } else {
             faults.add(list->get(index)->source(),
-                       {where, "is " + data::describe(*list->get(index)), "a table [[piece]]", {}});
+                       {where, "is " + detail::describe(*list->get(index)), "a table [[piece]]", {}});
         }
     }
     return pieces;
@@ -107,7 +107,7 @@ std::vector<LevelMesh> read_meshes(const toml::node& node, const MeshSource& sou
         const auto* text = name.as_string();
         if (text == nullptr || text->get().empty()) {
             faults.add(name.source(),
-                       {"mesh", "is " + data::describe(name), "the name of a .glb or .gltf file", {}});
+                       {"mesh", "is " + detail::describe(name), "the name of a .glb or .gltf file", {}});
             return;
         }
         Loaded<std::vector<LevelMesh>> loaded = source(text->get());
@@ -165,20 +165,20 @@ Loaded<Arena> parse_arena(std::string_view text, std::string_view name, const Me
                           const Arsenal& arsenal, const LevelSettings& settings) {
     Faults faults;
     std::vector<Diagnostic> of_meshes;
-    const toml::table root = data::parse_toml(text, name, faults);
+    const toml::table root = detail::parse_toml(text, name, faults);
     std::vector<LevelPiece> pieces;
     std::vector<LevelMesh> meshes;
     LevelPlan plan;
-    for (const auto& [key, value] : data::in_file_order(root)) {
+    for (const auto& [key, value] : detail::in_file_order(root)) {
         if (key->str() == "piece") {
             pieces = read_pieces(*value, arsenal, faults);
         } else if (key->str() == "mesh") {
             meshes = read_meshes(*value, source, faults, of_meshes);
-        } else if (!data::read_plan(std::string{key->str()}, *value, arsenal, plan, faults)) {
+        } else if (!detail::read_plan(std::string{key->str()}, *value, arsenal, plan, faults)) {
             const std::string unknown{key->str()};
             faults.add(key->source(),
                        {{},
-                        "there is no key '" + data::printable(unknown) + "' in a level",
+                        "there is no key '" + detail::printable(unknown) + "' in a level",
                         level_allowed,
                         nearest_name(unknown, std::vector<std::string>{"mesh", "piece", "points", "spawn",
                                                                        "hazard", "pickup"})});

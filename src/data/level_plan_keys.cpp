@@ -3,11 +3,11 @@
 #include "key_making.h"
 #include <avrek/data/nearest_name.h>
 
-namespace avrek::data {
+namespace avrek::detail {
 
 namespace {
 
-constexpr std::size_t most_planned = 10'000; // of each kind
+constexpr std::size_t max_planned = 10'000; // of each kind
 constexpr KeyRange level_range{-1e5, 1e5, false};
 
 const KeyRule& at_rule() {
@@ -28,11 +28,11 @@ std::int32_t read_entry(const toml::table& table, const std::string& key, const 
     const toml::node* node = table.get(key);
     const auto* text = node != nullptr ? node->as_string() : nullptr;
     std::vector<std::string> known;
-    for (std::size_t place = 0; place < specs.size(); ++place) {
-        if (text != nullptr && specs[place].id == text->get()) {
-            return static_cast<std::int32_t>(place);
+    for (std::size_t index = 0; index < specs.size(); ++index) {
+        if (text != nullptr && specs[index].id == text->get()) {
+            return static_cast<std::int32_t>(index);
         }
-        known.push_back(specs[place].id);
+        known.push_back(specs[index].id);
     }
     faults.add(node != nullptr ? node->source() : table.source(),
                {where + '.' + key,
@@ -100,7 +100,7 @@ void read_pickup(const toml::table& table, const std::string& where, const Arsen
 template <class Read>
 void read_tables(const std::string& key, const toml::node& node, Faults& faults, const Read& read) {
     const toml::array* list = node.as_array();
-    if (list == nullptr || list->size() > most_planned) {
+    if (list == nullptr || list->size() > max_planned) {
         faults.add(node.source(), {key, "is " + describe(node), "up to 10000 tables [[" + key + "]]", {}});
         return;
     }
@@ -117,7 +117,7 @@ void read_tables(const std::string& key, const toml::node& node, Faults& faults,
 
 void read_points(const toml::node& node, LevelPlan& plan, Faults& faults) {
     const toml::array* list = node.as_array();
-    if (list == nullptr || list->size() > most_planned) {
+    if (list == nullptr || list->size() > max_planned) {
         faults.add(node.source(), {"points", "is " + describe(node), "a list of up to 10000 [x, y, z]", {}});
         return;
     }
@@ -153,4 +153,4 @@ bool read_plan(const std::string& key, const toml::node& node, const Arsenal& ar
     return true;
 }
 
-} // namespace avrek::data
+} // namespace avrek::detail

@@ -7,10 +7,10 @@
 
 #include <string>
 
-namespace avrek::data {
+namespace avrek::detail {
 
 /// Reads what a key of a level file says of its plan; returns whether it is one of these keys.
 bool read_plan(const std::string& key, const toml::node& node, const Arsenal& arsenal, LevelPlan& plan,
                Faults& faults);
 
-} // namespace avrek::data
+} // namespace avrek::detail

@@ -2,7 +2,7 @@
 #include <cstdio>
 #include <memory>
 
-namespace avrek::data {
+namespace avrek::detail {
 
 struct FileClosing {
     void operator()(std::FILE* file) const { std::fclose(file); }
@@ -11,4 +11,4 @@ struct FileClosing {
 /// A file that is closed with its owner; null: not open.
 using OpenFile = std::unique_ptr<std::FILE, FileClosing>;
 
-} // namespace avrek::data
+} // namespace avrek::detail

@@ -1,41 +1,41 @@
 #include "key_making.h"
 
-namespace avrek::data {
+namespace avrek::detail {
 
 namespace {
 
 Group<ProjectileSpec> blast_group() {
     Rows<ProjectileSpec> rows{"projectile.blast"};
-    rows.number("radius", {0.0, 1000.0, false}, "m", "0", "How far it reaches; 0: nothing goes off.",
+    rows.number("radius", {0.0, 1000.0, false}, "m", "0", "Radius of the explosion; 0: none.",
                 [](ProjectileSpec& spec, double value) { spec.blast.radius = value; });
-    rows.number("damage", {0.0, 100000.0, false}, "health", "0", "What it takes at its middle.",
+    rows.number("damage", {0.0, 100000.0, false}, "health", "0", "Damage at the centre.",
                 [](ProjectileSpec& spec, double value) { spec.blast.damage = value; });
-    rows.curve("falloff", {0.0, 10.0, false}, "share of the radius, share", "[[0, 1], [1, 0]]",
-               "Share of the damage and of the push that is left, over the distance of the nearest exposed "
-               "point as a share of the radius.",
-               [](ProjectileSpec& spec, Curve curve) { spec.blast.falloff = std::move(curve); });
-    rows.number("own_side", {0.0, 1.0, false}, "", "1", "Share that bodies of the shooter's team take.",
-                [](ProjectileSpec& spec, double value) { spec.blast.own_side = value; });
-    rows.number("own_self", {0.0, 1.0, false}, "", "1", "Share that the shooter takes.",
-                [](ProjectileSpec& spec, double value) { spec.blast.own_self = value; });
-    rows.number("push", {0.0, 1000.0, false}, "m/s", "0", "Speed that it gives at its middle.",
+    rows.curve(
+        "falloff", {0.0, 10.0, false}, "share of the radius, share", "[[0, 1], [1, 0]]",
+        "Share of damage and push, over the distance of the nearest exposed point as a share of the radius.",
+        [](ProjectileSpec& spec, Curve curve) { spec.blast.falloff = std::move(curve); });
+    rows.number("team_share", {0.0, 1.0, false}, "", "1", "Share of the damage to the shooter's team.",
+                [](ProjectileSpec& spec, double value) { spec.blast.team_share = value; });
+    rows.number("self_share", {0.0, 1.0, false}, "", "1", "Share of the damage to the shooter.",
+                [](ProjectileSpec& spec, double value) { spec.blast.self_share = value; });
+    rows.number("push", {0.0, 1000.0, false}, "m/s", "0", "Speed that it gives at the centre.",
                 [](ProjectileSpec& spec, double value) { spec.blast.push = value; });
     rows.group({"effect", blast_effect_keys()});
     return {"blast", rows.rows};
 }
 
 void add_flight(Rows<ProjectileSpec>& rows) {
-    rows.number("speed", {0.0, 100000.0, true}, "m/s", "60", "How fast it leaves the muzzle.",
+    rows.number("speed", {0.0, 100000.0, true}, "m/s", "60", "Muzzle speed.",
                 [](ProjectileSpec& spec, double value) { spec.speed = value; });
     rows.number("inherit", {0.0, 1.0, false}, "", "0", "Share of the shooter's velocity that is added.",
                 [](ProjectileSpec& spec, double value) { spec.inherit = value; });
-    rows.number("gravity", {-1000.0, 1000.0, false}, "m/s2", "9.81", "Its acceleration downwards.",
+    rows.number("gravity", {-1000.0, 1000.0, false}, "m/s2", "9.81", "Downward acceleration.",
                 [](ProjectileSpec& spec, double value) { spec.gravity = value; });
-    rows.number("drag", {0.0, 10.0, false}, "1/m", "0", "It slows by this times its speed squared.",
+    rows.number("drag", {0.0, 10.0, false}, "1/m", "0", "Deceleration is this times the speed squared.",
                 [](ProjectileSpec& spec, double value) { spec.drag = value; });
-    rows.number("radius", {0.0, 100.0, false}, "m", "0", "Half of its thickness.",
+    rows.number("radius", {0.0, 100.0, false}, "m", "0", "Radius of the projectile.",
                 [](ProjectileSpec& spec, double value) { spec.radius = value; });
-    rows.number("turn_rate", {0.0, 57000.0, false}, "degrees/s", "0", "How fast it turns to its target.",
+    rows.number("turn_rate", {0.0, 57000.0, false}, "degrees/s", "0", "Turn rate towards its target.",
                 [](ProjectileSpec& spec, double value) { spec.turn_rate = from_degrees(value); });
 }
 
@@ -44,20 +44,20 @@ void add_end(Rows<ProjectileSpec>& rows) {
                                  void (*set)(ProjectileSpec&, double)) {
         rows.number(name, {0.0, 600.0, over_zero}, "s", fallback, meaning, set);
     };
-    seconds("lifetime", "5", "It is gone then.", true,
+    seconds("lifetime", "5", "Time from launch to removal.", true,
             [](ProjectileSpec& spec, double value) { spec.lifetime = from_seconds(value); });
-    seconds("fuse", "none", "After its launch it goes off.", false,
+    seconds("fuse", "none", "Time from launch to explosion.", false,
             [](ProjectileSpec& spec, double value) { spec.fuse = from_seconds(value); });
     rows.number("arming_distance", {0.0, 10000.0, false}, "m", "1",
-                "Its proximity fuse works once it has flown so far.",
+                "Distance flown before the proximity fuse is armed.",
                 [](ProjectileSpec& spec, double value) { spec.arming_distance = value; });
     rows.number("self_hit_after", {0.0, 10000.0, false}, "m", "1",
-                "It can hit its own shooter once it has flown so far and has left it.",
+                "Distance flown, outside of its shooter, before it can hit its shooter.",
                 [](ProjectileSpec& spec, double value) { spec.self_hit_after = value; });
     rows.number("proximity", {0.0, 1000.0, false}, "m", "0",
-                "It goes off when a body of another team comes nearer; 0: never.",
+                "Distance to a body of another team at which it explodes; 0: never.",
                 [](ProjectileSpec& spec, double value) { spec.proximity = value; });
-    rows.flag("sticks", "false", "It stays on what stops it, until its fuse or its lifetime ends.",
+    rows.flag("sticks", "false", "It sticks to what stops it, until its fuse or its lifetime ends.",
               [](ProjectileSpec& spec, bool value) { spec.sticks = value; });
 }
 
@@ -84,4 +84,4 @@ const std::vector<Key<ProjectileSpec>>& projectile_keys() {
     return keys;
 }
 
-} // namespace avrek::data
+} // namespace avrek::detail

@@ -4,11 +4,11 @@
 
 #include <algorithm>
 
-namespace avrek::data {
+namespace avrek::detail {
 
 namespace {
 
-constexpr std::size_t most_references = 64;
+constexpr std::size_t max_references = 64;
 
 bool is_known(const toml::source_region& source, const std::string& id, const std::string& where,
               const KeyRule& rule, Faults& faults) {
@@ -47,7 +47,7 @@ std::optional<std::string> read_name(const toml::node& node, const std::string& 
 std::optional<std::vector<std::string>> read_others(const toml::node& node, const std::string& where,
                                                     const KeyRule& rule, Faults& faults) {
     const toml::array* list = node.as_array();
-    if (list == nullptr || list->size() > most_references) {
+    if (list == nullptr || list->size() > max_references) {
         refuse(node, where, rule, faults);
         return std::nullopt;
     }
@@ -63,7 +63,7 @@ std::optional<std::vector<std::string>> read_others(const toml::node& node, cons
 std::optional<std::vector<std::pair<std::string, double>>>
 read_factors(const toml::node& node, const std::string& where, const KeyRule& rule, Faults& faults) {
     const toml::table* table = node.as_table();
-    if (table == nullptr || table->size() > most_references) {
+    if (table == nullptr || table->size() > max_references) {
         refuse(node, where, rule, faults);
         return std::nullopt;
     }
@@ -80,4 +80,4 @@ read_factors(const toml::node& node, const std::string& where, const KeyRule& ru
     return factors;
 }
 
-} // namespace avrek::data
+} // namespace avrek::detail

@@ -3,11 +3,11 @@
 #include <cstdint>
 
 /// How a replay lies in its file. Numbers are little-endian.
-namespace avrek::data {
+namespace avrek::detail {
 
 inline constexpr char replay_mark[8] = {'a', 'v', 'r', 'e', 'k', 'r', 'p', 'l'};
 inline constexpr std::uint32_t replay_version = 3;
-inline constexpr std::size_t most_replay_part = 64U << 20U; ///< bytes of a part, packed or not
+inline constexpr std::size_t max_replay_part = 64U << 20U; ///< bytes of a part, packed or not
 
 /// What stands at the begin of a file.
 struct ReplayFileHead {
@@ -23,4 +23,4 @@ struct ReplayPartHead {
     std::uint64_t check; ///< XXH3 of the packed bytes
 };
 
-} // namespace avrek::data
+} // namespace avrek::detail

@@ -86,7 +86,7 @@ void bring_in(const ReplayEntrant& from, Skirmish& skirmish, std::vector<Diagnos
     entrant.body = place_of(arsenal.bodies, from.body);
     entrant.melee = from.melee.empty() ? -1 : place_of(arsenal.melee, from.melee);
     entrant.spawns =
-        std::span{from.spawns}.first(std::min(from.spawns.size(), std::size_t{Fighter::most_spawns}));
+        std::span{from.spawns}.first(std::min(from.spawns.size(), std::size_t{Fighter::max_spawns}));
     if (entrant.body < 0 || from.id == nobody) {
         faults.push_back(lacking(from.id, "is a '" + from.body + "', which the arsenal does not have"));
     } else if (!skirmish.add(entrant)) {
@@ -116,12 +116,12 @@ std::vector<Diagnostic> play(const ReplayTick& tick, Skirmish& skirmish) {
     while (entered < tick.entrants.size()) {
         take(true);
     }
-    std::vector<Placing> placings;
-    for (const ReplayPlacing& from : tick.placings) {
-        placings.push_back(from.placing);
-        placings.back().joints = from.joints;
+    std::vector<BodyUpdate> updates;
+    for (const ReplayBodyUpdate& from : tick.body_updates) {
+        updates.push_back(from.update);
+        updates.back().joints = from.joints;
     }
-    skirmish.advance(tick.intents, placings);
+    skirmish.advance(tick.intents, updates);
     return faults;
 }
 

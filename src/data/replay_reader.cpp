@@ -19,12 +19,12 @@ namespace avrek {
 
 namespace {
 
-constexpr std::uint32_t most_recorded = 4096;
-constexpr std::uint32_t most_things = 4096; // hazards, pickups, dropped weapons: of each
-constexpr std::uint32_t most_projectiles = 65536;
-constexpr std::uint64_t most_frames = 1U << 18U; // of all combatants together
-constexpr std::size_t most_ticks = 1U << 16U;    // of a chunk
-constexpr std::size_t most_made = 256U << 20U;   // bytes that a chunk may become: parts of it can be shared
+constexpr std::uint32_t max_recorded = 4096;
+constexpr std::uint32_t max_things = 4096; // hazards, pickups, dropped weapons: of each
+constexpr std::uint32_t max_projectiles = 65536;
+constexpr std::uint64_t max_frames = 1U << 18U; // of all combatants together
+constexpr std::size_t max_ticks = 1U << 16U;    // of a chunk
+constexpr std::size_t max_made = 256U << 20U;   // bytes that a chunk may become: parts of it can be shared
 
 std::string text_of(const flatbuffers::String* text) {
     return text != nullptr ? text->str() : std::string{};
@@ -64,14 +64,14 @@ ReplayEntrant entrant_of(const record::EntrantRecord& from) {
 Intent intent_of(const record::IntentRecord& from) {
     Intent intent;
     intent.who = static_cast<BodyId>(from.who());
-    intent.press = from.press();
+    intent.press_offset = from.press_offset();
     intent.yaw = from.yaw();
     intent.pitch = from.pitch();
     intent.ahead = from.ahead();
     intent.left = from.left();
-    intent.noticed = static_cast<BodyId>(from.noticed());
-    intent.lost = static_cast<BodyId>(from.lost());
-    intent.behind = from.behind();
+    intent.spotted = static_cast<BodyId>(from.spotted());
+    intent.lost_sight_of = static_cast<BodyId>(from.lost_sight_of());
+    intent.view_delay = from.view_delay();
     intent.buttons = Buttons::from_bits(from.buttons());
     intent.slot = from.slot();
     intent.strike = from.strike();
@@ -82,16 +82,16 @@ bool is_pose(const Pose& pose) {
     return pose.position.allFinite() && std::abs(pose.rotation.squaredNorm() - 1.0) < 1e-6;
 }
 
-ReplayPlacing placing_of(const record::PlacingRecord& from) {
-    ReplayPlacing made;
-    made.placing.who = static_cast<BodyId>(from.who());
-    made.placing.position =
+ReplayBodyUpdate body_update_of(const record::BodyUpdateRecord& from) {
+    ReplayBodyUpdate made;
+    made.update.who = static_cast<BodyId>(from.who());
+    made.update.position =
         from.position() != nullptr ? vector_of(*from.position()) : Vector3(Vector3::Zero());
-    made.placing.velocity =
+    made.update.velocity =
         from.velocity() != nullptr ? vector_of(*from.velocity()) : Vector3(Vector3::Zero());
-    made.placing.yaw = from.yaw();
-    made.placing.airborne = from.airborne();
-    made.placing.jumps = from.jumps();
+    made.update.yaw = from.yaw();
+    made.update.airborne = from.airborne();
+    made.update.jumps = from.jumps();
     for (unsigned index = 0; index < size_of(from.joints()); ++index) {
         const record::PoseRecord& pose = *from.joints()->Get(index);
         made.joints.push_back(
@@ -110,7 +110,7 @@ std::size_t size_made(const record::TickRecord& from) {
     std::size_t size = sizeof(ReplayTick) + sizeof(BodyId) * size_of(from.leavers()) +
                        sizeof(Intent) * size_of(from.intents()) +
                        sizeof(std::uint16_t) * size_of(from.parts()) + size_of(from.order());
-    for (unsigned index = 0; index < size_of(from.entrants()) && size <= most_made; ++index) {
+    for (unsigned index = 0; index < size_of(from.entrants()) && size <= max_made; ++index) {
         const record::EntrantRecord& entrant = *from.entrants()->Get(index);
         size += sizeof(ReplayEntrant) + sizeof(std::uint16_t) * size_of(entrant.spawns()) +
                 size_of(entrant.body()) + size_of(entrant.melee());
@@ -118,8 +118,8 @@ std::size_t size_made(const record::TickRecord& from) {
             size += sizeof(std::string) + size_of(entrant.weapons()->Get(weapon));
         }
     }
-    for (unsigned index = 0; index < size_of(from.placings()); ++index) {
-        size += sizeof(ReplayPlacing) + sizeof(Pose) * size_of(from.placings()->Get(index)->joints());
+    for (unsigned index = 0; index < size_of(from.body_updates()); ++index) {
+        size += sizeof(ReplayBodyUpdate) + sizeof(Pose) * size_of(from.body_updates()->Get(index)->joints());
     }
     return size;
 }
@@ -138,8 +138,8 @@ ReplayTick tick_of(const record::TickRecord& from) {
     for (unsigned index = 0; index < size_of(from.intents()); ++index) {
         tick.intents.push_back(intent_of(*from.intents()->Get(index)));
     }
-    for (unsigned index = 0; index < size_of(from.placings()); ++index) {
-        tick.placings.push_back(placing_of(*from.placings()->Get(index)));
+    for (unsigned index = 0; index < size_of(from.body_updates()); ++index) {
+        tick.body_updates.push_back(body_update_of(*from.body_updates()->Get(index)));
     }
     if (from.is_hashed()) {
         tick.hash = from.hash();
@@ -154,7 +154,7 @@ ReplayTick tick_of(const record::TickRecord& from) {
 
 struct ReplayReader::Reading {
     std::string name;
-    data::OpenFile file;
+    detail::OpenFile file;
     std::span<const std::byte> bytes; // without a file
     std::size_t at = 0;
     ReplayHead head;
@@ -180,7 +180,7 @@ struct ReplayReader::Reading {
 
     // The next part; null at the end or after a fault.
     const record::Record* next_part(std::vector<Diagnostic>& faults) {
-        data::ReplayPartHead part{};
+        detail::ReplayPartHead part{};
         if (read(&part, sizeof part) != sizeof part) {
             faults.push_back(fault("the file is cut off after tick " + std::to_string(next_tick - 1)));
             return nullptr;
@@ -189,7 +189,8 @@ struct ReplayReader::Reading {
             at_end = true;
             return nullptr;
         }
-        if (part.packed > data::most_replay_part || part.plain > data::most_replay_part || part.plain == 0) {
+        if (part.packed > detail::max_replay_part || part.plain > detail::max_replay_part ||
+            part.plain == 0) {
             faults.push_back(fault("a part is too large, or nothing: the file is damaged", "up to 64 MiB"));
             return nullptr;
         }
@@ -229,13 +230,13 @@ struct ReplayReader::Reading {
         head.seed = from.seed();
         SkirmishSettings& set = head.settings;
         set.rate.hertz = from.rate();
-        set.stand_in = from.stand_in();
+        set.walking_locomotion = from.walking_locomotion();
         set.muzzle = static_cast<MuzzleRule>(std::min<std::uint8_t>(from.muzzle(), 2));
         set.limits = {from.combatants(), from.hazards(), from.pickups(), from.dropped()};
         set.projectiles = from.projectiles();
-        set.frames = from.frames();
-        set.shown_every = from.shown_every();
-        set.shown_frames = from.shown_frames();
+        set.history_frames = from.history_frames();
+        set.snapshot_interval = from.snapshot_interval();
+        set.snapshot_history = from.snapshot_history();
         const auto check = [&](const char* what, std::uint64_t value, std::uint64_t least,
                                std::uint64_t most) {
             if (value < least || value > most) {
@@ -244,29 +245,29 @@ struct ReplayReader::Reading {
             }
         };
         check("tick rate", static_cast<std::uint64_t>(std::max(0, from.rate())), 1, 1000);
-        check("number of combatants", from.combatants(), 1, most_recorded);
-        check("room for hazards", from.hazards(), 0, most_things);
-        check("room for pickups", from.pickups(), 0, most_things);
-        check("room for dropped weapons", from.dropped(), 0, most_things);
-        check("room for projectiles", from.projectiles(), 1, most_projectiles);
-        check("number of frames", from.frames(), 2,
-              most_frames / std::clamp<std::uint64_t>(from.combatants(), 1, most_recorded));
-        check("ticks between shown frames", static_cast<std::uint64_t>(std::max(0, from.shown_every())), 0,
+        check("number of combatants", from.combatants(), 1, max_recorded);
+        check("room for hazards", from.hazards(), 0, max_things);
+        check("room for pickups", from.pickups(), 0, max_things);
+        check("room for dropped weapons", from.dropped(), 0, max_things);
+        check("room for projectiles", from.projectiles(), 1, max_projectiles);
+        check("number of frames", from.history_frames(), 2,
+              max_frames / std::clamp<std::uint64_t>(from.combatants(), 1, max_recorded));
+        check("snapshot interval", static_cast<std::uint64_t>(std::max(0, from.snapshot_interval())), 0,
               1000);
-        check("number of shown frames", from.shown_frames(), from.shown_every() > 0 ? 2 : 0,
-              most_frames / std::clamp<std::uint64_t>(from.combatants(), 1, most_recorded));
+        check("number of snapshots", from.snapshot_history(), from.snapshot_interval() > 0 ? 2 : 0,
+              max_frames / std::clamp<std::uint64_t>(from.combatants(), 1, max_recorded));
     }
 
     std::vector<Diagnostic> start() {
         std::vector<Diagnostic> faults;
-        data::ReplayFileHead first{};
+        detail::ReplayFileHead first{};
         if (read(&first, sizeof first) != sizeof first ||
-            !std::equal(std::begin(first.mark), std::end(first.mark), data::replay_mark)) {
+            !std::equal(std::begin(first.mark), std::end(first.mark), detail::replay_mark)) {
             return {fault("is no replay", "a file that was recorded, such as by avrek bout --record")};
         }
-        if (first.version != data::replay_version) {
+        if (first.version != detail::replay_version) {
             return {fault("is a replay of version " + std::to_string(first.version),
-                          "version " + std::to_string(data::replay_version))};
+                          "version " + std::to_string(detail::replay_version))};
         }
         const record::Record* part = next_part(faults);
         if (part != nullptr && part->part_as_Head() != nullptr) {
@@ -323,7 +324,7 @@ std::optional<ReplayChunk> ReplayReader::next(std::vector<Diagnostic>& faults) {
     }
     const record::Chunk* chunk = part->part_as_Chunk();
     const bool follows = chunk != nullptr && chunk->first_tick() == from.next_tick &&
-                         size_of(chunk->ticks()) > 0 && size_of(chunk->ticks()) <= most_ticks;
+                         size_of(chunk->ticks()) > 0 && size_of(chunk->ticks()) <= max_ticks;
     if (!follows) {
         faults.push_back(from.fault("what follows tick " + std::to_string(from.next_tick - 1) +
                                     " is not the ticks after it"));
@@ -334,7 +335,7 @@ std::optional<ReplayChunk> ReplayReader::next(std::vector<Diagnostic>& faults) {
     std::size_t size = 0;
     for (unsigned index = 0; index < chunk->ticks()->size(); ++index) {
         size += size_made(*chunk->ticks()->Get(index));
-        if (size > most_made) {
+        if (size > max_made) {
             faults.push_back(from.fault("what follows tick " + std::to_string(from.next_tick - 1) +
                                             " says more than a chunk can: the file is damaged",
                                         "up to 256 MiB when it is read"));

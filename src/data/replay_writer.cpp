@@ -32,14 +32,14 @@ record::Point point(const Vector3& at) {
 
 record::IntentRecord record_of(const Intent& intent) {
     return {static_cast<std::uint32_t>(intent.who),
-            intent.press,
+            intent.press_offset,
             intent.yaw,
             intent.pitch,
             intent.ahead,
             intent.left,
-            static_cast<std::uint32_t>(intent.noticed),
-            static_cast<std::uint32_t>(intent.lost),
-            intent.behind,
+            static_cast<std::uint32_t>(intent.spotted),
+            static_cast<std::uint32_t>(intent.lost_sight_of),
+            intent.view_delay,
             intent.buttons.bits(),
             intent.slot,
             intent.strike};
@@ -73,7 +73,7 @@ ReplayHead head_of(const Skirmish& skirmish, const ArsenalDigest& arsenal, std::
 struct ReplayWriter::Writing {
     std::filesystem::path name;
     ReplaySettings settings;
-    data::OpenFile file;
+    detail::OpenFile file;
     int fault = 0; // errno
     flatbuffers::FlatBufferBuilder builder{1U << 16U};
     std::vector<flatbuffers::Offset<record::TickRecord>> ticks;
@@ -95,12 +95,12 @@ struct ReplayWriter::Writing {
         packed.resize(ZSTD_compressBound(builder.GetSize()));
         const std::size_t size = ZSTD_compress(packed.data(), packed.size(), builder.GetBufferPointer(),
                                                builder.GetSize(), packing);
-        if (ZSTD_isError(size) != 0 || builder.GetSize() > data::most_replay_part) {
+        if (ZSTD_isError(size) != 0 || builder.GetSize() > detail::max_replay_part) {
             fault = fault == 0 ? EFBIG : fault;
             return;
         }
-        const data::ReplayPartHead head{static_cast<std::uint32_t>(size), builder.GetSize(),
-                                        XXH3_64bits(packed.data(), size)};
+        const detail::ReplayPartHead head{static_cast<std::uint32_t>(size), builder.GetSize(),
+                                          XXH3_64bits(packed.data(), size)};
         write(&head, sizeof head);
         write(packed.data(), size);
         if (fault == 0 && std::fflush(file.get()) != 0) {
@@ -117,12 +117,12 @@ struct ReplayWriter::Writing {
         const SkirmishSettings& set = head.settings;
         const auto part = record::CreateHeadDirect(
             builder, head.made_by.c_str(), head.arsenal.whole, &entries, head.level_name.c_str(), head.level,
-            head.rules.c_str(), head.seed, set.rate.hertz, set.stand_in,
+            head.rules.c_str(), head.seed, set.rate.hertz, set.walking_locomotion,
             static_cast<std::uint8_t>(set.muzzle), static_cast<std::uint32_t>(set.limits.combatants),
             static_cast<std::uint32_t>(set.limits.hazards), static_cast<std::uint32_t>(set.limits.pickups),
             static_cast<std::uint32_t>(set.limits.dropped), static_cast<std::uint32_t>(set.projectiles),
-            static_cast<std::uint32_t>(set.frames), set.shown_every,
-            static_cast<std::uint32_t>(set.shown_frames));
+            static_cast<std::uint32_t>(set.history_frames), set.snapshot_interval,
+            static_cast<std::uint32_t>(set.snapshot_history));
         finish_part(record::Part_Head, part.Union());
     }
 
@@ -149,19 +149,20 @@ struct ReplayWriter::Writing {
         }
     }
 
-    std::vector<flatbuffers::Offset<record::PlacingRecord>> records_of(std::span<const Placing> placings) {
-        std::vector<flatbuffers::Offset<record::PlacingRecord>> records;
-        for (const Placing& placing : placings) {
+    std::vector<flatbuffers::Offset<record::BodyUpdateRecord>>
+    records_of(std::span<const BodyUpdate> updates) {
+        std::vector<flatbuffers::Offset<record::BodyUpdateRecord>> records;
+        for (const BodyUpdate& update : updates) {
             std::vector<record::PoseRecord> joints;
-            for (const Pose& pose : placing.joints) {
+            for (const Pose& pose : update.joints) {
                 const Rotation& turn = pose.rotation;
                 joints.push_back({point(pose.position), {turn.x(), turn.y(), turn.z(), turn.w()}});
             }
-            const record::Point position = point(placing.position);
-            const record::Point velocity = point(placing.velocity);
-            records.push_back(record::CreatePlacingRecordDirect(
-                builder, static_cast<std::uint32_t>(placing.who), &position, &velocity, placing.yaw,
-                placing.airborne, placing.jumps, &joints));
+            const record::Point position = point(update.position);
+            const record::Point velocity = point(update.velocity);
+            records.push_back(record::CreateBodyUpdateRecordDirect(
+                builder, static_cast<std::uint32_t>(update.who), &position, &velocity, update.yaw,
+                update.airborne, update.jumps, &joints));
         }
         return records;
     }
@@ -206,9 +207,9 @@ std::vector<Diagnostic> ReplayWriter::open(const std::string& file, const Replay
                  {},
                  {}}};
     }
-    data::ReplayFileHead start{};
-    std::copy_n(data::replay_mark, sizeof start.mark, start.mark);
-    start.version = data::replay_version;
+    detail::ReplayFileHead start{};
+    std::copy_n(detail::replay_mark, sizeof start.mark, start.mark);
+    start.version = detail::replay_version;
     writing_->write(&start, sizeof start);
     writing_->write_head(head);
     return writing_->fault != 0 ? close() : std::vector<Diagnostic>{};
@@ -244,14 +245,14 @@ void ReplayWriter::remove(BodyId id) {
 }
 
 bool ReplayWriter::tick(const Skirmish& skirmish, std::span<const Intent> intents,
-                        std::span<const Placing> placings) {
+                        std::span<const BodyUpdate> updates) {
     if (!writing_) {
         return false;
     }
     Writing& to = *writing_;
     const std::vector<record::IntentRecord> changed = to.changed(intents);
     to.note_last(skirmish);
-    const auto placed = to.records_of(placings);
+    const auto placed = to.records_of(updates);
     const bool hashed = skirmish.tick() % to.settings.hash_every == 0;
     const std::vector<std::uint16_t> parts = hashed ? part_hashes(skirmish) : std::vector<std::uint16_t>{};
     const bool usual = std::is_sorted(to.order.begin(), to.order.end());
@@ -264,7 +265,7 @@ bool ReplayWriter::tick(const Skirmish& skirmish, std::span<const Intent> intent
     to.order.clear();
     if (static_cast<std::int32_t>(to.ticks.size()) >= to.settings.fields_every) {
         to.finish_chunk(&skirmish);
-    } else if (to.builder.GetSize() > data::most_replay_part / 4) {
+    } else if (to.builder.GetSize() > detail::max_replay_part / 4) {
         to.finish_chunk(nullptr); // many bodies with many joints
     }
     return to.fault == 0;
@@ -278,7 +279,7 @@ std::vector<Diagnostic> ReplayWriter::close() {
     if (!to.ticks.empty() && to.fault == 0) {
         to.finish_chunk(nullptr);
     }
-    const data::ReplayPartHead end{};
+    const detail::ReplayPartHead end{};
     to.write(&end, sizeof end);
     std::FILE* file = to.file.release();
     if (std::fclose(file) != 0 && to.fault == 0) {

@@ -166,7 +166,7 @@ std::vector<Diagnostic> give_back(const Arsenal& arsenal, const LivesSpec& lives
         }
     }
     if (who.lives >= 0 && kept.lives >= 0) {
-        who.lives = std::clamp(kept.lives, lives.least, lives.most);
+        who.lives = std::clamp(kept.lives, lives.min, lives.max);
     }
     who.vitals.health = kept.health > 0.0 ? std::min(kept.health, who.vitals.maximum) : who.vitals.maximum;
     return warnings;

@@ -15,8 +15,8 @@ namespace {
 using Json = nlohmann::ordered_json;
 
 constexpr int version = 1;
-constexpr std::size_t most_saved = 1024;
-constexpr std::size_t most_text = 256;
+constexpr std::size_t max_saved = 1024;
+constexpr std::size_t max_text = 256;
 
 std::string digest_of(const Json& content) {
     const std::string text = content.dump();
@@ -53,7 +53,7 @@ Json json_of(const Save& save) {
 class SaveReading {
   public:
     bool is_sound() const { return fault_.message.empty(); }
-    data::Fault fault() { return fault_; }
+    detail::Fault fault() { return fault_; }
 
     void refuse(const std::string& where, const std::string& message, const std::string& allowed) {
         if (is_sound()) {
@@ -73,7 +73,7 @@ class SaveReading {
     std::string text(const Json& object, const std::string& where, const char* key) {
         const Json* found = value(object, where, key);
         const auto* text = found != nullptr ? found->get_ptr<const std::string*>() : nullptr;
-        if (text == nullptr || text->size() > most_text) {
+        if (text == nullptr || text->size() > max_text) {
             refuse(where + '.' + key, "is no text", "at most 256 characters in quotes");
             return {};
         }
@@ -118,11 +118,11 @@ class SaveReading {
     }
 
   private:
-    data::Fault fault_;
+    detail::Fault fault_;
 };
 
 SavedCombatant read_combatant(SaveReading& reader, const Json& entry, const std::string& where) {
-    constexpr std::int32_t most_rounds = std::numeric_limits<std::int32_t>::max();
+    constexpr std::int32_t max_rounds = std::numeric_limits<std::int32_t>::max();
     SavedCombatant who;
     who.name = reader.text(entry, where, "name");
     who.lives = reader.integer(entry, where, "lives", -1, 1'000'000);
@@ -130,13 +130,13 @@ SavedCombatant read_combatant(SaveReading& reader, const Json& entry, const std:
     reader.list(
         entry, where, "weapons", Loadout::slot_count, [&](const Json& weapon, const std::string& place) {
             who.weapons.push_back({reader.text(weapon, place, "id"),
-                                   reader.integer(weapon, place, "rounds", 0, most_rounds),
+                                   reader.integer(weapon, place, "rounds", 0, max_rounds),
                                    static_cast<std::uint8_t>(reader.integer(weapon, place, "mode", 0, 7))});
         });
     who.in_hand = reader.integer(entry, where, "in_hand", -1, Loadout::slot_count - 1);
-    reader.list(entry, where, "ammo", most_ammo_kinds, [&](const Json& kind, const std::string& place) {
+    reader.list(entry, where, "ammo", max_ammo_kinds, [&](const Json& kind, const std::string& place) {
         who.ammo.push_back(
-            {reader.text(kind, place, "id"), reader.integer(kind, place, "rounds", 0, most_rounds)});
+            {reader.text(kind, place, "id"), reader.integer(kind, place, "rounds", 0, max_rounds)});
     });
     return who;
 }
@@ -164,13 +164,13 @@ Loaded<Save> parse_save(std::string_view text, std::string_view name) {
         }
         if (reader.is_sound()) {
             save.level = reader.text(*content, "content", "level");
-            reader.list(*content, "content", "combatants", most_saved,
+            reader.list(*content, "content", "combatants", max_saved,
                         [&](const Json& entry, const std::string& where) {
                             save.combatants.push_back(read_combatant(reader, entry, where));
                         });
         }
     }
-    data::Faults faults;
+    detail::Faults faults;
     if (!reader.is_sound()) {
         faults.add(name, {0, 0}, reader.fault());
         return {std::nullopt, faults.take()};

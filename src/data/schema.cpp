@@ -17,8 +17,8 @@ Json bound(double value) {
 
 Json number(const KeyRange& range, const char* type = "number") {
     return {{"type", type},
-            {range.over_least ? "exclusiveMinimum" : "minimum", bound(range.least)},
-            {"maximum", bound(range.most)}};
+            {range.above_min ? "exclusiveMinimum" : "minimum", bound(range.min)},
+            {"maximum", bound(range.max)}};
 }
 
 Json list_of(const Json& items, std::size_t least, std::size_t most) {
@@ -59,8 +59,8 @@ Json value(const std::vector<KeyRule>& rules, const KeyRule& rule) {
     case KeyType::words:
         return {{"oneOf",
                  Json::array({Json{{"enum", rule.words}},
-                              list_of(Json{{"enum", rule.words}}, static_cast<std::size_t>(rule.range.least),
-                                      static_cast<std::size_t>(rule.range.most))})}};
+                              list_of(Json{{"enum", rule.words}}, static_cast<std::size_t>(rule.range.min),
+                                      static_cast<std::size_t>(rule.range.max))})}};
     case KeyType::entry_id:
     case KeyType::other_id:
     case KeyType::text:

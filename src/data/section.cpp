@@ -4,11 +4,11 @@
 #include "values.h"
 #include <avrek/data/nearest_name.h>
 
-namespace avrek::data {
+namespace avrek::detail {
 
 namespace {
 
-constexpr std::size_t most_entries = 1000;
+constexpr std::size_t max_entries = 1000;
 constexpr std::size_t longest_chain = 16;
 
 // The value of `like` in the newest file that has it.
@@ -72,7 +72,7 @@ void gather(const toml::node& file_section, SectionSource& section, Faults& faul
             faults.add(key->source(), {where, "is not an id", id_allowed, {}});
         } else if (!value->is_table()) {
             faults.add(value->source(), {where, "is " + describe(*value), allowed, {}});
-        } else if (section.order.size() >= most_entries && !section.entries.contains(id)) {
+        } else if (section.order.size() >= max_entries && !section.entries.contains(id)) {
             faults.add(key->source(), {where, "is one entry too many", "at most 1000 in a section", {}});
             return;
         } else {
@@ -143,4 +143,4 @@ void check_key_names(const toml::table& table, const std::string& where, const s
     }
 }
 
-} // namespace avrek::data
+} // namespace avrek::detail

@@ -8,7 +8,7 @@
 #include <utility>
 #include <vector>
 
-namespace avrek::data {
+namespace avrek::detail {
 
 /// One id of a section, as all files together define it.
 struct EntrySource {
@@ -114,4 +114,4 @@ class SectionReader {
     std::map<std::string, Built> built_;
 };
 
-} // namespace avrek::data
+} // namespace avrek::detail

@@ -8,7 +8,7 @@
 #include <type_traits>
 #include <variant>
 
-namespace avrek::data {
+namespace avrek::detail {
 
 namespace {
 
@@ -155,16 +155,16 @@ std::vector<KeyRule> make_shape_rules(const std::string& section, Metres reach, 
     const KeyRange coordinates{-reach, reach, false};
     const KeyRange lengths{0.0, reach, true};
     std::vector<KeyRule> rules{
-        rule(section, "sphere", KeyType::point, coordinates, "m", "none", "Makes a ball: its centre."),
+        rule(section, "sphere", KeyType::point, coordinates, "m", "none", "Makes a sphere: its centre."),
         rule(section, "capsule", KeyType::segment, coordinates, "m", "none",
              "Makes a capsule: the two ends of its axis."),
         rule(section, "box", KeyType::point, coordinates, "m", "none", "Makes a box: its centre."),
         rule(section, "radius", KeyType::number, lengths, "m", "none",
-             "Of a ball or capsule, which need it."),
+             "Radius of a sphere, capsule or cylinder, which need it."),
         rule(section, "half", KeyType::point, lengths, "m", "none",
              "Half of a box's size along each of its axes; a box needs it."),
         rule(section, "turn", KeyType::turn, {-360.0, 360.0, false}, "degrees", "[0, 0]",
-             "Of a box: its yaw and pitch."),
+             "Yaw and pitch of a box."),
     };
     if (with_planes) {
         rules.push_back(rule(section, "plane", KeyType::point, coordinates, "m", "none",
@@ -180,7 +180,7 @@ const std::vector<KeyRule>& hazard_shape_rules() {
     static const std::vector<KeyRule> rules = [] {
         std::vector<KeyRule> made = make_shape_rules("hazard.shape", 1000.0, false);
         made.push_back(rule("hazard.shape", "cylinder", KeyType::segment, {-1000.0, 1000.0, false}, "m",
-                            "none", "Makes a round bar with flat ends: the two ends of its axis."));
+                            "none", "Makes a cylinder with flat ends: the two ends of its axis."));
         return made;
     }();
     return rules;
@@ -222,4 +222,4 @@ const std::vector<KeyRule>& shape_rules() {
     return rules;
 }
 
-} // namespace avrek::data
+} // namespace avrek::detail

@@ -151,11 +151,12 @@ struct SweepFile::Writing {
         }
         std::string fault;
         {
-            const std::vector<data::TableShape> shapes{{"sweep", columns}, {"about", "key TEXT, value TEXT"}};
-            const auto tables = data::sqlite_tables(name, shapes);
-            tables->add(1, std::vector<data::Value>{std::string{"sweep"}, head.identity});
+            const std::vector<detail::TableShape> shapes{{"sweep", columns},
+                                                         {"about", "key TEXT, value TEXT"}};
+            const auto tables = detail::sqlite_tables(name, shapes);
+            tables->add(1, std::vector<detail::Value>{std::string{"sweep"}, head.identity});
             for (std::size_t point = 0; point < rows.size(); ++point) {
-                std::vector<data::Value> row{static_cast<std::int64_t>(point)};
+                std::vector<detail::Value> row{static_cast<std::int64_t>(point)};
                 for (const double value : rows[point]) {
                     row.emplace_back();
                     if (!std::isnan(value)) {

@@ -10,7 +10,7 @@
 #include <cstring>
 #include <system_error>
 
-namespace avrek::data {
+namespace avrek::detail {
 
 namespace {
 
@@ -91,16 +91,16 @@ class SqliteTables final : public Tables {
     std::string fault() const override { return fault_; }
 
   private:
-    static void bind(sqlite3_stmt* statement, int place, const Value& value) {
+    static void bind(sqlite3_stmt* statement, int index, const Value& value) {
         if (const auto* number = std::get_if<std::int64_t>(&value)) {
-            sqlite3_bind_int64(statement, place, *number);
+            sqlite3_bind_int64(statement, index, *number);
         } else if (const auto* real = std::get_if<double>(&value)) {
-            sqlite3_bind_double(statement, place, *real);
+            sqlite3_bind_double(statement, index, *real);
         } else if (const auto* text = std::get_if<std::string>(&value)) {
-            sqlite3_bind_text(statement, place, text->data(), static_cast<int>(text->size()),
+            sqlite3_bind_text(statement, index, text->data(), static_cast<int>(text->size()),
                               SQLITE_TRANSIENT);
         } else {
-            sqlite3_bind_null(statement, place);
+            sqlite3_bind_null(statement, index);
         }
     }
 
@@ -218,4 +218,4 @@ std::unique_ptr<Tables> csv_tables(const std::filesystem::path& folder, std::spa
     return std::make_unique<CsvTables>(folder, shapes);
 }
 
-} // namespace avrek::data
+} // namespace avrek::detail

@@ -8,7 +8,7 @@
 #include <vector>
 
 /// Rows into tables, whatever they are kept in.
-namespace avrek::data {
+namespace avrek::detail {
 
 using Value = std::variant<std::monostate, std::int64_t, double, std::string>;
 
@@ -34,4 +34,4 @@ class Tables {
 std::unique_ptr<Tables> sqlite_tables(const std::filesystem::path& file, std::span<const TableShape> shapes);
 std::unique_ptr<Tables> csv_tables(const std::filesystem::path& folder, std::span<const TableShape> shapes);
 
-} // namespace avrek::data
+} // namespace avrek::detail

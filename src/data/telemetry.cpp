@@ -11,8 +11,8 @@ namespace avrek {
 
 namespace {
 
-using data::TableShape;
-using data::Value;
+using detail::TableShape;
+using detail::Value;
 
 enum Table : std::size_t { matches, combatants, shots, hits, hit_steps, deaths, reloads };
 
@@ -63,7 +63,7 @@ struct Telemetry::Writing {
     };
 
     std::filesystem::path file;
-    std::unique_ptr<data::Tables> tables;
+    std::unique_ptr<detail::Tables> tables;
     std::int64_t match = 0;
     std::int64_t next_hit = 1;
     Tick kept = 0;
@@ -87,7 +87,7 @@ Telemetry& Telemetry::operator=(Telemetry&&) noexcept = default;
 
 namespace {
 
-std::vector<Diagnostic> fault_of(const data::Tables& tables, const std::filesystem::path& file) {
+std::vector<Diagnostic> fault_of(const detail::Tables& tables, const std::filesystem::path& file) {
     if (tables.fault().empty()) {
         return {};
     }
@@ -115,10 +115,10 @@ struct Taking {
     }
     // The foe whose middle is nearest to the line of a shot, if one is within ten degrees of it.
     BodyId aimed_at(const ShotEvent& shot) const {
-        constexpr double least_cosine = 0.985;
+        constexpr double min_cosine = 0.985;
         const Combatant* shooter = skirmish.match().find(shot.who);
         BodyId best = nobody;
-        double nearest = least_cosine;
+        double nearest = min_cosine;
         for (std::size_t index = 0; index < skirmish.fighters().size() && shooter != nullptr; ++index) {
             const Combatant& other = skirmish.match().combatants()[index];
             const Vector3 way = skirmish.fighters()[index].position + world_up() - shot.muzzle;
@@ -136,8 +136,9 @@ struct Taking {
                    ? Value{std::sqrt((fighter->position + world_up() - shot.muzzle).squaredNorm())}
                    : Value{};
     }
-    void operator()(const LegEvent& leg) {
-        to.cause = {leg.at, leg.who, weapon_name(leg.weapon), number(leg.shot), leg.flown};
+    void operator()(const SegmentEvent& segment) {
+        to.cause = {segment.at, segment.who, weapon_name(segment.weapon), number(segment.shot),
+                    segment.flown};
     }
     void operator()(const FlightEvent& flight) {
         to.cause = {flight.event.at, flight.event.shooter, weapon_name(flight.weapon),
@@ -153,7 +154,7 @@ struct Taking {
                     known ? arsenal().melee[static_cast<std::size_t>(fighter->melee)].id : std::string{},
                     Value{}, swing.event.hit.distance};
     }
-    void operator()(const HandsEvent& hands) {
+    void operator()(const HandlingEvent& hands) {
         const WeaponEventKind kind = hands.event.kind;
         if (kind >= WeaponEventKind::reload_started && kind <= WeaponEventKind::reload_cancelled) {
             to.add(reloads,
@@ -193,7 +194,7 @@ struct Taking {
                {id, to.match, seconds_at(event.at), body_value(event.by), number(event.who),
                 caused ? to.cause.shot : Value{}, caused ? to.cause.weapon : std::string{}, region,
                 caused ? to.cause.distance : Value{},
-                felt.damage_kind >= 0 ? arsenal().damage_kinds[static_cast<std::size_t>(felt.damage_kind)].id
+                felt.damage_type >= 0 ? arsenal().damage_types[static_cast<std::size_t>(felt.damage_type)].id
                                       : std::string{},
                 ticks ? arsenal().conditions[static_cast<std::size_t>(felt.condition)].id : std::string{},
                 felt.damage.amount(), felt.absorbed, felt.health_left, number(hostile)});
@@ -210,8 +211,9 @@ struct Taking {
 std::vector<Diagnostic> Telemetry::open(const std::string& file) {
     writing_ = std::make_unique<Writing>();
     writing_->file = file;
-    writing_->tables = std::filesystem::path{file}.extension() == ".db" ? data::sqlite_tables(file, shapes())
-                                                                        : data::csv_tables(file, shapes());
+    writing_->tables = std::filesystem::path{file}.extension() == ".db"
+                           ? detail::sqlite_tables(file, shapes())
+                           : detail::csv_tables(file, shapes());
     std::vector<Diagnostic> faults = fault_of(*writing_->tables, file);
     if (!faults.empty()) {
         writing_.reset();
@@ -258,15 +260,15 @@ std::vector<Diagnostic> Telemetry::end(const Skirmish& skirmish) {
                      number(skirmish.is_over()), to.winner >= 0 ? Value{to.winner} : Value{}});
     for (const Combatant& who : skirmish.match().combatants()) {
         const auto named = to.names.find(who.id);
-        const Tally& tally = who.tally;
+        const PlayerStats& stats = who.stats;
         to.add(combatants,
                {to.match, number(who.id),
                 named != to.names.end() ? named->second.name
                                         : std::to_string(static_cast<std::uint32_t>(who.id)),
                 number(who.team), skirmish.arsenal().bodies[static_cast<std::size_t>(who.body)].id,
-                named != to.names.end() ? named->second.shooter : std::string{}, number(tally.score),
-                number(tally.kills), number(tally.deaths), number(tally.assists), number(tally.shots),
-                number(tally.shots_hit), tally.damage_dealt, tally.damage_taken});
+                named != to.names.end() ? named->second.shooter : std::string{}, number(stats.score),
+                number(stats.kills), number(stats.deaths), number(stats.assists), number(stats.shots),
+                number(stats.shots_hit), stats.damage_dealt, stats.damage_taken});
     }
     to.tables->keep();
     return fault_of(*to.tables, to.file);

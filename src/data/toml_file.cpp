@@ -6,11 +6,11 @@
 #include <optional>
 #include <vector>
 
-namespace avrek::data {
+namespace avrek::detail {
 
 namespace {
 
-constexpr std::size_t most_syntax_faults = 20;
+constexpr std::size_t max_syntax_faults = 20;
 
 std::string_view trimmed(std::string_view line) {
     const std::size_t begin = line.find_first_not_of(" \t\r");
@@ -135,7 +135,7 @@ Fault syntax_fault(std::string_view description, const Lines& lines, toml::sourc
 
 toml::table parse_toml(std::string_view text, std::string_view name, Faults& faults) {
     Lines lines{text};
-    for (std::size_t fault = 0; fault < most_syntax_faults; ++fault) {
+    for (std::size_t fault = 0; fault < max_syntax_faults; ++fault) {
         toml::source_position at{};
         if (const std::optional<GuardFault> guard = find_guard_fault(lines.text())) {
             at = {guard->line, guard->column};
@@ -167,4 +167,4 @@ std::vector<std::pair<const toml::key*, const toml::node*>> in_file_order(const 
     return entries;
 }
 
-} // namespace avrek::data
+} // namespace avrek::detail

@@ -5,10 +5,10 @@
 #include <utility>
 #include <vector>
 
-namespace avrek::data {
+namespace avrek::detail {
 
 /// The most bytes that a file of an arsenal may have.
-inline constexpr std::size_t most_file_bytes = 4U << 20U;
+inline constexpr std::size_t max_file_bytes = 4U << 20U;
 
 /// Parses `text` of the file `name` and reports what is not TOML, statement by statement: after a fault the
 /// statement around it is left out and the rest is read, so that one slip does not hide the others. The table
@@ -18,4 +18,4 @@ toml::table parse_toml(std::string_view text, std::string_view name, Faults& fau
 /// The entries of a table in the order in which they stand in the file.
 std::vector<std::pair<const toml::key*, const toml::node*>> in_file_order(const toml::table& table);
 
-} // namespace avrek::data
+} // namespace avrek::detail

@@ -2,11 +2,11 @@
 
 #include <cctype>
 
-namespace avrek::data {
+namespace avrek::detail {
 
 namespace {
 
-constexpr std::size_t most_dots_in_a_key = 32;
+constexpr std::size_t max_dots_in_a_key = 32;
 
 // Walks a text and knows at each character whether it stands in a string, in a comment or outside of both.
 class Walk {
@@ -103,11 +103,11 @@ std::optional<GuardFault> find_guard_fault(std::string_view text) {
         }
         // Dots count in strings too: a wrong guess about where one ends must not let a deep key through.
         dots = character == '.' && !walk.in_comment() ? dots + 1 : is_key_character(character) ? dots : 0;
-        if (dots > most_dots_in_a_key) {
+        if (dots > max_dots_in_a_key) {
             return GuardFault{walk.line(), walk.column(), "a key with too many dots", "at most 32 dots"};
         }
     }
     return std::nullopt;
 }
 
-} // namespace avrek::data
+} // namespace avrek::detail

@@ -6,7 +6,7 @@
 #include <string_view>
 
 /// What must not reach the TOML parser, since it answers it with a crash and not with an error.
-namespace avrek::data {
+namespace avrek::detail {
 
 /// Whether a character may stand in a dotted key, quotes and blanks around its parts included.
 bool is_key_character(char character);
@@ -24,4 +24,4 @@ struct GuardFault {
 /// - a character that is not ASCII outside of strings and comments, where TOML has no use for it.
 std::optional<GuardFault> find_guard_fault(std::string_view text);
 
-} // namespace avrek::data
+} // namespace avrek::detail

@@ -5,17 +5,17 @@
 
 #include <algorithm>
 
-namespace avrek::data {
+namespace avrek::detail {
 
 namespace {
 
-constexpr std::size_t most_curve_points = 64;
+constexpr std::size_t max_curve_points = 64;
 constexpr double longest_curve = 1e5;
-constexpr std::size_t most_pairs = 1000;
+constexpr std::size_t max_pairs = 1000;
 
 bool in_range(double value, const KeyRange& range) {
     // Both ends are finite, so nan and the infinities fail one of the two.
-    return value <= range.most && (range.over_least ? value > range.least : value >= range.least);
+    return value <= range.max && (range.above_min ? value > range.min : value >= range.min);
 }
 
 std::optional<double> number_of(const toml::node& node) {
@@ -127,7 +127,7 @@ std::optional<CurvePoint> read_pair(const toml::node& node, const std::string& w
 std::optional<std::vector<CurvePoint>> read_pairs(const toml::node& node, const std::string& where,
                                                   const KeyRule& rule, Faults& faults) {
     const toml::array* list = node.as_array();
-    if (list == nullptr || list->size() > most_pairs) {
+    if (list == nullptr || list->size() > max_pairs) {
         refuse(node, where, rule, faults);
         return std::nullopt;
     }
@@ -163,7 +163,7 @@ std::optional<Vector3> read_point(const toml::node& node, const std::string& whe
 std::optional<Curve> read_curve(const toml::node& node, const std::string& where, const KeyRule& rule,
                                 Faults& faults) {
     const toml::array* list = node.as_array();
-    if (list == nullptr || list->empty() || list->size() > most_curve_points) {
+    if (list == nullptr || list->empty() || list->size() > max_curve_points) {
         refuse(node, where, rule, faults);
         return std::nullopt;
     }
@@ -215,4 +215,4 @@ void read_multipliers(const toml::node& node, const std::string& where, const Ke
     }
 }
 
-} // namespace avrek::data
+} // namespace avrek::detail

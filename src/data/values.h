@@ -13,7 +13,7 @@
 #include <vector>
 
 /// Readers of single values: each returns the value when `rule` allows it, and reports it otherwise.
-namespace avrek::data {
+namespace avrek::detail {
 
 std::optional<double> read_number(const toml::node& node, const std::string& where, const KeyRule& rule,
                                   Faults& faults);
@@ -63,4 +63,4 @@ bool is_id(std::string_view id);
 inline constexpr const char* id_allowed =
     "lower-case letters, digits and dashes, a letter first, at most 64 characters";
 
-} // namespace avrek::data
+} // namespace avrek::detail

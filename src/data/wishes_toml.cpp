@@ -12,8 +12,8 @@ namespace avrek {
 
 namespace {
 
-using data::Faults;
-using data::rule;
+using detail::Faults;
+using detail::rule;
 
 constexpr const char* sections = "title, [change.\"PATH\"] and [[wish]]";
 constexpr std::size_t measure_count = 6;
@@ -33,7 +33,7 @@ KeyRule rule_of(const char* name, KeyType type, KeyRange range, const char* unit
 }
 
 // The value of a measure: one number, with `within`, or [least, most].
-data::Key<Written> measure(WishMeasure of, KeyRange range, const char* unit) {
+detail::Key<Written> measure(WishMeasure of, KeyRange range, const char* unit) {
     const KeyRule made =
         rule_of(std::string{to_string(of)}.c_str(), KeyType::number, range, unit, "The wish itself.");
     return {made, [=](const toml::node& node, const std::string& where, Written& written, Faults& faults) {
@@ -42,35 +42,36 @@ data::Key<Written> measure(WishMeasure of, KeyRange range, const char* unit) {
                 if (node.is_array()) {
                     KeyRule pair = made;
                     pair.type = KeyType::pairs;
-                    written.between = data::read_pair(node, where, pair, faults);
+                    written.between = detail::read_pair(node, where, pair, faults);
                 } else {
-                    written.value = data::read_number(node, where, made, faults);
+                    written.value = detail::read_number(node, where, made, faults);
                 }
             }};
 }
 
-data::Key<Written> number(const char* name, KeyRange range, const char* unit, const char* meaning,
-                          void (*set)(Written&, double)) {
-    return data::key<Written>(rule_of(name, KeyType::number, range, unit, meaning), data::read_number, set);
+detail::Key<Written> number(const char* name, KeyRange range, const char* unit, const char* meaning,
+                            void (*set)(Written&, double)) {
+    return detail::key<Written>(rule_of(name, KeyType::number, range, unit, meaning), detail::read_number,
+                                set);
 }
 
-data::Key<Written> other(const char* name, const char* refers, const char* meaning,
-                         void (*set)(Written&, const std::string&)) {
+detail::Key<Written> other(const char* name, const char* refers, const char* meaning,
+                           void (*set)(Written&, const std::string&)) {
     KeyRule made = rule_of(name, KeyType::other_id, {}, "", meaning);
     made.refers = refers;
-    return data::key<Written>(made, data::read_other, set);
+    return detail::key<Written>(made, detail::read_other, set);
 }
 
-const std::vector<data::Key<Written>>& wish_keys() {
-    static const std::vector<data::Key<Written>> keys = [] {
+const std::vector<detail::Key<Written>>& wish_keys() {
+    static const std::vector<detail::Key<Written>> keys = [] {
         constexpr KeyRange seconds{0.0, 600.0, false};
-        std::vector<data::Key<Written>> all{
+        std::vector<detail::Key<Written>> all{
             measure(WishMeasure::ideal_time, seconds, "s"),
             measure(WishMeasure::ideal_shots, {1.0, 100'000.0, false}, "shots"),
             measure(WishMeasure::median_time, seconds, "s"),
-            measure(WishMeasure::kill_chance, data::share, ""),
-            measure(WishMeasure::magazine_chance, data::share, ""),
-            measure(WishMeasure::win_rate, data::share, ""),
+            measure(WishMeasure::kill_chance, detail::share, ""),
+            measure(WishMeasure::magazine_chance, detail::share, ""),
+            measure(WishMeasure::win_rate, detail::share, ""),
             number("within", {0.0, 600.0, false}, "", "How far off it may be, to both sides.",
                    [](Written& written, double value) { written.within = value; }),
             number("at", {0.0, 10'000.0, true}, "m", "How far away the target is.",
@@ -85,9 +86,9 @@ const std::vector<data::Key<Written>>& wish_keys() {
                   [](Written& written, const std::string& id) { written.wish.shooter = id; }),
             other("body", "body", "Whom it is fired at.",
                   [](Written& written, const std::string& id) { written.wish.body = id; }),
-            data::key<Written>(rule_of("region", KeyType::text, {}, "", "The region that is aimed at."),
-                               data::read_name,
-                               [](Written& written, const std::string& name) { written.wish.region = name; }),
+            detail::key<Written>(
+                rule_of("region", KeyType::text, {}, "", "The region that is aimed at."), detail::read_name,
+                [](Written& written, const std::string& name) { written.wish.region = name; }),
         };
         return all;
     }();
@@ -98,7 +99,7 @@ void read_wish(const toml::node& node, std::size_t index, Wishes& wishes, Faults
     const std::string where = "wish[" + std::to_string(index + 1) + ']';
     const toml::table* table = node.as_table();
     if (table == nullptr) {
-        faults.add(node.source(), {where, "is " + data::describe(node), "a table", {}});
+        faults.add(node.source(), {where, "is " + detail::describe(node), "a table", {}});
         return;
     }
     Written written;
@@ -133,13 +134,13 @@ void read_wish(const toml::node& node, std::size_t index, Wishes& wishes, Faults
     if (wish.at <= 0.0) {
         missing("at", "over 0 to 10000 m");
     }
-    wish.least = written.between ? written.between->x : written.value.value_or(0.0);
-    wish.most = written.between ? written.between->y : wish.least;
+    wish.min = written.between ? written.between->x : written.value.value_or(0.0);
+    wish.max = written.between ? written.between->y : wish.min;
     if (written.within) {
-        wish.least -= *written.within;
-        wish.most += *written.within;
+        wish.min -= *written.within;
+        wish.max += *written.within;
     }
-    if (wish.least > wish.most) {
+    if (wish.min > wish.max) {
         faults.add(table->source(), {where, "its least value is over its greatest", "[least, most]", {}});
     }
     wishes.wishes.push_back(wish);
@@ -147,7 +148,7 @@ void read_wish(const toml::node& node, std::size_t index, Wishes& wishes, Faults
 
 void read_change(const toml::node& node, const std::string& path, std::span<const ArsenalText> arsenal,
                  Wishes& wishes, Faults& faults) {
-    const std::string where = "change.\"" + data::printable(path) + '"';
+    const std::string where = "change.\"" + detail::printable(path) + '"';
     const toml::table* table = node.as_table();
     Loaded<ArsenalNumber> found = find_number(arsenal, path);
     if (!found) {
@@ -156,17 +157,17 @@ void read_change(const toml::node& node, const std::string& path, std::span<cons
         return;
     }
     if (table == nullptr) {
-        faults.add(node.source(), {where, "is " + data::describe(node), "a table with from and to", {}});
+        faults.add(node.source(), {where, "is " + detail::describe(node), "a table with from and to", {}});
         return;
     }
-    WishRange range{path, found.value->least, found.value->most, 0.0};
-    const KeyRange allowed{found.value->least, found.value->most, false};
+    WishRange range{path, found.value->min, found.value->max, 0.0};
+    const KeyRange allowed{found.value->min, found.value->max, false};
     const auto key = [&](const char* name, KeyRange values, void (*set)(WishRange&, double)) {
-        return data::key<WishRange>(
+        return detail::key<WishRange>(
             rule("change", name, KeyType::number, values, found.value->unit, "as its key allows", ""),
-            data::read_number, set);
+            detail::read_number, set);
     };
-    const std::vector<data::Key<WishRange>> keys{
+    const std::vector<detail::Key<WishRange>> keys{
         key("from", allowed, [](WishRange& to, double value) { to.from = value; }),
         key("to", allowed, [](WishRange& to, double value) { to.to = value; }),
         key("step", {0.0, 1e6, true}, [](WishRange& to, double value) { to.step = value; })};
@@ -216,8 +217,8 @@ std::string_view to_string(WishMeasure measure) {
 std::string to_string(const Wish& wish) {
     const bool percent = wish.measure >= WishMeasure::kill_chance;
     const double factor = percent ? 100.0 : 1.0;
-    const std::string least = number_text(factor * wish.least);
-    const std::string most = number_text(factor * wish.most);
+    const std::string least = number_text(factor * wish.min);
+    const std::string most = number_text(factor * wish.max);
     const std::string value = least == most ? least : least + " to " + most;
     std::string text = wish.weapons[0];
     switch (wish.measure) {
@@ -274,23 +275,23 @@ Loaded<Wishes> parse_wishes(std::string_view text, std::string_view name,
     faults.know("shooter", shooters);
     faults.know("body", bodies);
     Wishes wishes;
-    const toml::table root = data::parse_toml(text, name, faults);
-    for (const auto& [key, node] : data::in_file_order(root)) {
+    const toml::table root = detail::parse_toml(text, name, faults);
+    for (const auto& [key, node] : detail::in_file_order(root)) {
         const std::string section{key->str()};
         if (section == "title" && node->is_string()) {
-            wishes.title = data::printable(*node->value<std::string>(), 200);
+            wishes.title = detail::printable(*node->value<std::string>(), 200);
         } else if (section == "wish" && node->is_array()) {
             const toml::array& list = *node->as_array();
             for (std::size_t index = 0; index < list.size(); ++index) {
                 read_wish(*list.get(index), index, wishes, faults);
             }
         } else if (section == "change" && node->is_table()) {
-            for (const auto& [path, change] : data::in_file_order(*node->as_table())) {
+            for (const auto& [path, change] : detail::in_file_order(*node->as_table())) {
                 read_change(*change, std::string{path->str()}, arsenal, wishes, faults);
             }
         } else {
             faults.add(key->source(),
-                       {data::printable(section), "does not belong here", sections,
+                       {detail::printable(section), "does not belong here", sections,
                         nearest_name(section, std::vector<std::string>{"title", "wish", "change"})});
         }
     }

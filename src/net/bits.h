@@ -5,7 +5,7 @@
 #include <vector>
 
 /// Numbers of any width in bits, packed one after another.
-namespace avrek::net {
+namespace avrek::detail {
 
 class BitWriter {
   public:
@@ -101,4 +101,4 @@ class BitReader {
     bool sound_ = true;
 };
 
-} // namespace avrek::net
+} // namespace avrek::detail

@@ -1,4 +1,4 @@
-#include "client_running.h"
+#include "client_impl.h"
 #include "packed_intents.h"
 #include <avrek/scene/level_digest.h>
 
@@ -11,37 +11,36 @@ namespace avrek {
 namespace {
 
 constexpr std::size_t picture_frames = 64;
-constexpr std::int32_t least_early = 1; // ticks, besides those between two packets
+constexpr std::int32_t min_early = 1; // ticks, besides those between two packets
 
 } // namespace
 
 Client::Client(const Arsenal& arsenal, const ArsenalDigest& digest, Level level, LevelPlan plan,
                const ClientSettings& settings, Transport& transport)
-    : running_(std::make_unique<Running>(arsenal, digest, std::move(level), std::move(plan), settings,
-                                         transport)) {
-    running_->plan.hazards.clear(); // the server's
-    running_->plan.pickups.clear();
+    : impl_(std::make_unique<Impl>(arsenal, digest, std::move(level), std::move(plan), settings, transport)) {
+    impl_->plan.hazards.clear(); // the server's
+    impl_->plan.pickups.clear();
     assert(settings.send_every >= 1 && settings.send_every <= 8 && settings.repeats >= 0 &&
            settings.repeats <= 8);
-    running_->keys = make_server_keys();
-    running_->picture_clock = net::PictureClock{settings.interpolation};
+    impl_->keys = make_server_keys();
+    impl_->picture_clock = detail::PictureClock{settings.interpolation};
 }
 
 Client::~Client() = default;
 
 ClientEvents Client::receive(Time local) {
-    Running& run = *running_;
+    Impl& run = *impl_;
     run.local = local;
     TransportEvent event;
     while (run.transport.receive(event)) {
         switch (event.kind) {
-        case TransportEventKind::came:
+        case TransportEventKind::connected:
             run.knock();
             break;
         case TransportEventKind::packet:
             run.take_packet(event);
             break;
-        case TransportEventKind::went:
+        case TransportEventKind::disconnected:
             run.end(ClientState::ended, "the connection is gone");
             break;
         }
@@ -49,91 +48,91 @@ ClientEvents Client::receive(Time local) {
     return std::exchange(run.events, {});
 }
 
-void Client::Running::end(ClientState how, const std::string& why) {
-    if (state == ClientState::knocking || state == ClientState::playing) {
+void Client::Impl::end(ClientState how, const std::string& why) {
+    if (state == ClientState::connecting || state == ClientState::playing) {
         state = how;
         reason = why;
     }
 }
 
 // Asks to be let in.
-void Client::Running::knock() {
+void Client::Impl::knock() {
     const auto claims = read_ticket(settings.ticket);
     if (!claims) {
         end(ClientState::refused, "the ticket is no ticket of this version");
         return;
     }
-    net::JoinMessage join;
+    detail::JoinMessage join;
     join.ticket.assign(settings.ticket.begin(), settings.ticket.end());
     join.key = keys.open;
     join.arsenal = digest;
     join.level = digest_of(level);
-    const net::Bytes closed = net::closed_for(claims->server, net::encode(join));
-    const auto session = net::keys_of_client(keys, claims->server);
+    const detail::Bytes closed = detail::closed_for(claims->server, detail::encode(join));
+    const auto session = detail::keys_of_client(keys, claims->server);
     if (closed.empty() || !session) {
         end(ClientState::refused, "the ticket names a server key that is none");
         return;
     }
-    seal = net::Seal{*session};
-    net::Bytes packet{std::byte{static_cast<std::uint8_t>(net::MessageKind::join)}};
+    seal = detail::Seal{*session};
+    detail::Bytes packet{std::byte{static_cast<std::uint8_t>(detail::MessageKind::join)}};
     packet.insert(packet.end(), closed.begin(), closed.end());
-    transport.send(server_peer, Carriage::certain, packet);
+    transport.send(server_peer, Channel::reliable, packet);
     transport.flush();
-    counts.up.add(TrafficKind::door, packet.size());
+    counts.up.add(TrafficKind::session, packet.size());
 }
 
-void Client::Running::send(net::MessageKind kind, Carriage carriage, TrafficKind traffic,
-                           std::span<const std::byte> body) {
-    const auto packet = seal.close(static_cast<std::uint8_t>(kind), carriage == Carriage::certain, body);
-    transport.send(server_peer, carriage, packet);
+void Client::Impl::send(detail::MessageKind kind, Channel channel, TrafficKind traffic,
+                        std::span<const std::byte> body) {
+    const auto packet = seal.close(static_cast<std::uint8_t>(kind), channel == Channel::reliable, body);
+    transport.send(server_peer, channel, packet);
     counts.up.add(traffic, packet.size());
 }
 
-void Client::Running::take_refusal(const TransportEvent& event) {
-    const auto refusal = net::decode_refusal(std::span{event.bytes}.subspan(1));
-    if (refusal && state == ClientState::knocking) {
+void Client::Impl::take_refusal(const TransportEvent& event) {
+    const auto refusal = detail::decode_refusal(std::span{event.bytes}.subspan(1));
+    if (refusal && state == ClientState::connecting) {
         differing = refusal->differing;
         end(ClientState::refused, refusal->reason);
     }
 }
 
-void Client::Running::take_packet(const TransportEvent& event) {
-    if (event.bytes.empty() || event.bytes.size() > net::most_packet) {
+void Client::Impl::take_packet(const TransportEvent& event) {
+    if (event.bytes.empty() || event.bytes.size() > detail::max_packet) {
         ++counts.not_understood;
         return;
     }
-    const auto kind = static_cast<net::MessageKind>(event.bytes[0]);
-    if (kind == net::MessageKind::refusal) {
+    const auto kind = static_cast<detail::MessageKind>(event.bytes[0]);
+    if (kind == detail::MessageKind::refusal) {
         take_refusal(event);
         return;
     }
-    net::SealFault fault = net::SealFault::none;
-    const auto body = seal.open(event.bytes, event.carriage == Carriage::certain, fault);
-    if (fault != net::SealFault::none) {
-        counts.not_understood += fault == net::SealFault::replayed ? 0 : 1;
+    detail::SealFault fault = detail::SealFault::none;
+    const auto body = seal.open(event.bytes, event.channel == Channel::reliable, fault);
+    if (fault != detail::SealFault::none) {
+        counts.not_understood += fault == detail::SealFault::replayed ? 0 : 1;
         return;
     }
     const auto count = [&](TrafficKind traffic) { counts.down.add(traffic, event.bytes.size()); };
     switch (kind) {
-    case net::MessageKind::welcome:
-        count(TrafficKind::door);
+    case detail::MessageKind::welcome:
+        count(TrafficKind::session);
         take_welcome(body);
         break;
-    case net::MessageKind::shown:
+    case detail::MessageKind::snapshot:
         count(TrafficKind::stream);
-        take_shown(body);
+        take_snapshot(body);
         break;
-    case net::MessageKind::notices:
+    case detail::MessageKind::notices:
         count(TrafficKind::notices);
         take_notices(body);
         break;
-    case net::MessageKind::ledger:
+    case detail::MessageKind::ledger:
         count(TrafficKind::ledger);
         take_ledger(body);
         break;
-    case net::MessageKind::goodbye:
-        count(TrafficKind::door);
-        end(ClientState::ended, net::decode_goodbye(body).value_or("no reason was given"));
+    case detail::MessageKind::goodbye:
+        count(TrafficKind::session);
+        end(ClientState::ended, detail::decode_goodbye(body).value_or("no reason was given"));
         break;
     default:
         ++counts.not_understood;
@@ -141,24 +140,24 @@ void Client::Running::take_packet(const TransportEvent& event) {
     }
 }
 
-void Client::Running::take_welcome(std::span<const std::byte> body) {
-    const auto message = net::decode_welcome(body);
+void Client::Impl::take_welcome(std::span<const std::byte> body) {
+    const auto message = detail::decode_welcome(body);
     const auto rules = message
                            ? std::find_if(arsenal.matches.begin(), arsenal.matches.end(),
                                           [&](const MatchSpec& match) { return match.id == message->rules; })
                            : arsenal.matches.end();
     if (rules == arsenal.matches.end() || message->body >= static_cast<std::int32_t>(arsenal.bodies.size()) ||
         message->melee >= static_cast<std::int32_t>(arsenal.melee.size()) || message->you == nobody ||
-        state != ClientState::knocking) {
+        state != ClientState::connecting) {
         ++counts.not_understood;
         return;
     }
     welcome = *message;
     SkirmishSettings set = welcome.settings;
     set.rules = static_cast<std::int32_t>(rules - arsenal.matches.begin());
-    set.judges = false;
-    set.shown_every = 0;
-    set.frames = 2;
+    set.applies_damage = false;
+    set.snapshot_interval = 0;
+    set.history_frames = 2;
     // Ahead of the server by what a link typically takes; the server will say how much it must be.
     set.first_tick = welcome.tick + set.rate.hertz / 8;
     set.limits = {.combatants = welcome.settings.limits.combatants, .hazards = 0, .pickups = 0, .dropped = 1};
@@ -177,15 +176,15 @@ void Client::Running::take_welcome(std::span<const std::byte> body) {
     own.emplace(arsenal, level, set, welcome.seed, LevelPlan{});
     own->add(entrant);
     view->add(entrant);
-    own->see_through(&*picture);
-    own_kinds = net::kinds_of_own_state(*own, welcome.you);
-    own_clock.start(local, set.first_tick, set.rate, settings.send_every + least_early);
+    own->set_rewind_world(&*picture);
+    own_kinds = detail::kinds_of_own_state(*own, welcome.you);
+    own_clock.start(local, set.first_tick, set.rate, settings.send_every + min_early);
     state = ClientState::playing;
     see();
 }
 
-void Client::Running::take_notices(std::span<const std::byte> body) {
-    auto notices = net::decode_notices(body);
+void Client::Impl::take_notices(std::span<const std::byte> body) {
+    auto notices = detail::decode_notices(body);
     if (!notices) {
         ++counts.not_understood;
         return;
@@ -197,8 +196,8 @@ void Client::Running::take_notices(std::span<const std::byte> body) {
     }
 }
 
-void Client::Running::take_ledger(std::span<const std::byte> body) {
-    const auto message = net::decode_ledger(body);
+void Client::Impl::take_ledger(std::span<const std::byte> body) {
+    const auto message = detail::decode_ledger(body);
     if (!message) {
         ++counts.not_understood;
         return;
@@ -221,94 +220,93 @@ void Client::Running::take_ledger(std::span<const std::byte> body) {
 }
 
 bool Client::is_tick_due(Time local) const {
-    return running_->state == ClientState::playing &&
-           running_->own_clock.begin_of(running_->own->tick()) <= local;
+    return impl_->state == ClientState::playing && impl_->own_clock.begin_of(impl_->own->tick()) <= local;
 }
 
 void Client::leave() {
-    if (running_->state == ClientState::playing) {
-        running_->send(net::MessageKind::leave, Carriage::certain, TrafficKind::door, {});
-        running_->transport.flush();
+    if (impl_->state == ClientState::playing) {
+        impl_->send(detail::MessageKind::leave, Channel::reliable, TrafficKind::session, {});
+        impl_->transport.flush();
     }
-    running_->end(ClientState::ended, "left");
+    impl_->end(ClientState::ended, "left");
 }
 
 ClientState Client::state() const {
-    return running_->state;
+    return impl_->state;
 }
 
 const std::string& Client::reason() const {
-    return running_->reason;
+    return impl_->reason;
 }
 
 std::span<const std::string> Client::differing() const {
-    return running_->differing;
+    return impl_->differing;
 }
 
 BodyId Client::you() const {
-    return running_->welcome.you;
+    return impl_->welcome.you;
 }
 
 const Skirmish& Client::view() const {
-    assert(running_->view);
-    return *running_->view;
+    assert(impl_->view);
+    return *impl_->view;
 }
 
 const Skirmish& Client::predicted() const {
-    assert(running_->own);
-    return *running_->own;
+    assert(impl_->own);
+    return *impl_->own;
 }
 
 Vector3 Client::drawn_position() const {
-    return running_->own->find(running_->welcome.you)->position + running_->offset;
+    return impl_->own->find(impl_->welcome.you)->position + impl_->offset;
 }
 
 const Scene& Client::picture() const {
-    assert(running_->picture);
-    return *running_->picture;
+    assert(impl_->picture);
+    return *impl_->picture;
 }
 
 std::optional<SeenPlayer> Client::seen(BodyId id) const {
-    const Running& run = *running_;
+    const Impl& run = *impl_;
     if (run.newest < 0) {
         return std::nullopt;
     }
-    for (const net::SeenBody& body : run.moments[run.place_of(run.newest)].bodies) {
+    for (const detail::SeenBody& body : run.moments[run.index_of(run.newest)].bodies) {
         if (body.id == id) {
-            return SeenPlayer{position_of(body.place),
-                              {yaw_of(body.place), body.pitch * pi / 2048.0},
+            return SeenPlayer{position_of(body.pose),
+                              {yaw_of(body.pose), body.pitch * pi / 2048.0},
                               body.weapon - 1,
                               body.state,
-                              has(body, net::SeenFlag::on_back),
-                              has(body, net::SeenFlag::dead),
-                              has(body, net::SeenFlag::airborne),
-                              has(body, net::SeenFlag::crouching),
-                              has(body, net::SeenFlag::aiming),
-                              has(body, net::SeenFlag::reloading),
-                              has(body, net::SeenFlag::guarding)};
+                              has(body, detail::SeenFlag::on_back),
+                              has(body, detail::SeenFlag::dead),
+                              has(body, detail::SeenFlag::airborne),
+                              has(body, detail::SeenFlag::crouching),
+                              has(body, detail::SeenFlag::aiming),
+                              has(body, detail::SeenFlag::reloading),
+                              has(body, detail::SeenFlag::guarding)};
         }
     }
     return std::nullopt;
 }
 
 Time Client::shown_at() const {
-    return running_->own ? running_->server_time_shown(running_->own->now()) : Time{};
+    return impl_->own ? impl_->drawn_server_time(impl_->own->now()) : Time{};
 }
 
-bool Client::seed_is_kept() const {
-    return running_->welcome.seed_is_kept;
+bool Client::has_private_seed() const {
+    return impl_->welcome.has_private_seed;
 }
 
 const Ledger& Client::ledger() const {
-    return running_->ledger;
+    return impl_->ledger;
 }
 
 void Client::on_ledger(std::function<void(const LedgerEntry&)> changed) {
-    running_->changed = std::move(changed);
+    impl_->changed = std::move(changed);
 }
 
 ClientCounts Client::counts() const {
-    return running_->counts;
+    return impl_->counts;
 }
 
 } // namespace avrek

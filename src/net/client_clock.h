@@ -6,7 +6,7 @@
 
 /// The two clocks of a client: its own, which runs ahead of the server so that what it wants is there in
 /// time, and that of the picture, which runs behind it so that what is shown has come in time.
-namespace avrek::net {
+namespace avrek::detail {
 
 /// When the own ticks begin, by the local clock.
 class OwnClock {
@@ -28,14 +28,14 @@ class OwnClock {
         if (there + 1 + early < heard_from_) {
             return; // it was sent before the clock was changed last
         }
-        least_ = seen_ == 0 ? early : std::min(least_, early);
+        min_ = seen_ == 0 ? early : std::min(min_, early);
         ++seen_;
         if (early < 0) {
             shift(wanted_ - early, next);
-        } else if (seen_ >= window && least_ < wanted_) {
-            shift(wanted_ - least_, next);
-        } else if (seen_ >= window && least_ > wanted_ + 1) {
-            shift(-std::min(least_ - wanted_, 4), next);
+        } else if (seen_ >= window && min_ < wanted_) {
+            shift(wanted_ - min_, next);
+        } else if (seen_ >= window && min_ > wanted_ + 1) {
+            shift(-std::min(min_ - wanted_, 4), next);
         } else if (seen_ >= window) {
             seen_ = 0;
         }
@@ -55,7 +55,7 @@ class OwnClock {
     TickRate rate_{};
     std::int32_t wanted_ = 3;
     Duration origin_{};
-    std::int32_t least_ = 0;
+    std::int32_t min_ = 0;
     int seen_ = 0;
     Tick heard_from_ = 0; // own ticks from here on were sent by the clock as it is
 };
@@ -63,7 +63,7 @@ class OwnClock {
 /// What moment of the server is shown, by the local clock.
 class PictureClock {
   public:
-    explicit PictureClock(Duration least_delay = {}) : least_delay_(least_delay), delay_(least_delay) {}
+    explicit PictureClock(Duration min_delay = {}) : min_delay_(min_delay), delay_(min_delay) {}
 
     /// A moment of the server has come.
     void hear(Time local, Time moment) {
@@ -75,7 +75,7 @@ class PictureClock {
         // The least is what the link takes at best; it may rise slowly, as clocks drift.
         offset_ = std::min(offset, offset_ + std::chrono::microseconds{20});
         late_ = std::max(offset - offset_, late_ - late_ / 64);
-        const Duration target = least_delay_ + late_;
+        const Duration target = min_delay_ + late_;
         // Not faster than a twentieth of what passes between two moments of a slow stream.
         const Duration step = std::chrono::microseconds{1500};
         delay_ = target > delay_ ? std::min(target, delay_ + step) : std::max(target, delay_ - step / 4);
@@ -85,11 +85,11 @@ class PictureClock {
     Duration delay() const { return delay_; }
 
   private:
-    Duration least_delay_;
+    Duration min_delay_;
     Duration delay_;
     Duration offset_{};
     Duration late_{}; // by which packets come later than at best
     bool heard_ = false;
 };
 
-} // namespace avrek::net
+} // namespace avrek::detail

@@ -1,4 +1,4 @@
-#include "client_running.h"
+#include "client_impl.h"
 #include "packed_intents.h"
 #include <avrek/core/state_hash.h>
 
@@ -35,20 +35,20 @@ void collect(const SkirmishEvents& events, Tick tick, std::vector<OwnEvent>& did
             event.shot = events.shots[ref.index];
             event.id = id_of(ref.kind, ref.at, event.shot.shot);
         } else if (ref.kind == EventKind::weapon) {
-            event.hands = events.weapons[ref.index];
+            event.weapon = events.weapons[ref.index];
             event.id = id_of(ref.kind, ref.at,
-                             static_cast<std::uint64_t>(event.hands.event.kind) << 8U |
-                                 static_cast<std::uint8_t>(event.hands.event.slot));
+                             static_cast<std::uint64_t>(event.weapon.event.kind) << 8U |
+                                 static_cast<std::uint8_t>(event.weapon.event.slot));
         } else if (ref.kind == EventKind::swing) {
             event.swing = events.swings[ref.index];
             event.id =
                 id_of(ref.kind, ref.at,
                       static_cast<std::uint64_t>(event.swing.event.kind) << 32U | event.swing.event.swing);
-        } else if (ref.kind == EventKind::leg) {
-            const LegEvent& leg = events.legs[ref.index];
+        } else if (ref.kind == EventKind::segment) {
+            const SegmentEvent& segment = events.segments[ref.index];
             for (OwnEvent& shot : did) {
-                if (shot.kind == EventKind::shot && shot.tick == tick && shot.shot.shot == leg.shot) {
-                    shot.legs.push_back(leg);
+                if (shot.kind == EventKind::shot && shot.tick == tick && shot.shot.shot == segment.shot) {
+                    shot.segments.push_back(segment);
                 }
             }
             continue;
@@ -62,29 +62,29 @@ void collect(const SkirmishEvents& events, Tick tick, std::vector<OwnEvent>& did
 } // namespace
 
 // The moment of the server that is shown when its own clock says `own_time`.
-Time Client::Running::server_time_shown(Time own_time) const {
+Time Client::Impl::drawn_server_time(Time own_time) const {
     const Time at = picture_clock.shown_at(own_time + own_clock.origin());
     return picture_clock.has_heard() ? std::max(Time{}, at) : Time{};
 }
 
-void Client::Running::take_shown(std::span<const std::byte> body) {
-    const auto message = net::decode_shown(body);
+void Client::Impl::take_snapshot(std::span<const std::byte> body) {
+    const auto message = detail::decode_snapshot(body);
     if (!message || state != ClientState::playing) {
         counts.not_understood += message ? 0 : 1;
         return;
     }
     Moment before;
     if (message->before >= 0) {
-        const Moment& known = moments[place_of(message->before)];
+        const Moment& known = moments[index_of(message->before)];
         if (known.tick != message->before) {
             ++counts.not_understood;
             return;
         }
         before = known;
     }
-    auto bodies = net::unpack_bodies(message->bodies, before.bodies);
-    net::BitReader bits{message->own};
-    net::OwnState state_there = net::read_change(bits, own_kinds, before.own);
+    auto bodies = detail::unpack_bodies(message->bodies, before.bodies);
+    detail::BitReader bits{message->own};
+    detail::OwnState state_there = detail::read_change(bits, own_kinds, before.own);
     if (!bodies || !bits.is_at_end()) {
         ++counts.not_understood;
         return;
@@ -93,9 +93,9 @@ void Client::Running::take_shown(std::span<const std::byte> body) {
         ++counts.too_old;
         return;
     }
-    Moment& moment = moments[place_of(message->tick)];
+    Moment& moment = moments[index_of(message->tick)];
     moment = {message->tick, std::move(*bodies), std::move(state_there)};
-    ++counts.shown;
+    ++counts.snapshots;
     own_clock.hear(message->early, message->tick, own->tick());
     picture_clock.hear(local, tick_span(message->tick, welcome.settings.rate).end);
     show(moment);
@@ -104,10 +104,10 @@ void Client::Running::take_shown(std::span<const std::byte> body) {
 }
 
 // A new frame of the picture, and who has fired.
-void Client::Running::show(const Moment& moment) {
-    const Moment* last = newest >= 0 ? &moments[place_of(newest)] : nullptr;
+void Client::Impl::show(const Moment& moment) {
+    const Moment* last = newest >= 0 ? &moments[index_of(newest)] : nullptr;
     shown.clear();
-    for (const net::SeenBody& body : moment.bodies) {
+    for (const detail::SeenBody& body : moment.bodies) {
         const Combatant* who = std::as_const(*view).match().find(body.id);
         const auto* its_body = std::get_if<std::string>(ledger.find(body.id, "body"));
         const BodySpec* spec = who != nullptr
@@ -115,35 +115,35 @@ void Client::Running::show(const Moment& moment) {
                                    : find_body(arsenal, its_body != nullptr ? *its_body : std::string{});
         const auto team = static_cast<std::uint8_t>(ledger.whole(body.id, "team") & 31);
         if (spec != nullptr) {
-            shown.push_back({body.id, spec, TeamId{team}, body.place, stance_of(body)});
+            shown.push_back({body.id, spec, TeamId{team}, body.pose, stance_of(body)});
         }
         if (last == nullptr || body.id == welcome.you || last->tick != newest) {
             continue;
         }
-        for (const net::SeenBody& earlier : last->bodies) {
+        for (const detail::SeenBody& earlier : last->bodies) {
             const auto fired = static_cast<std::uint8_t>(body.shots - earlier.shots);
             if (earlier.id == body.id && fired > 0 && fired < 128) {
                 events.shots.push_back({body.id,
                                         body.weapon - 1,
                                         fired,
-                                        position_of(body.place),
-                                        {yaw_of(body.place), body.pitch * pi / 2048.0}});
+                                        position_of(body.pose),
+                                        {yaw_of(body.pose), body.pitch * pi / 2048.0}});
             }
         }
     }
     const Time at = tick_span(moment.tick, welcome.settings.rate).end;
     if (at > picture->now()) {
-        avrek::show(*picture, at, shown);
+        add_snapshot(*picture, at, shown);
     }
 }
 
 // Holds what was predicted against what the server says.
-void Client::Running::reconcile(const Moment& moment) {
+void Client::Impl::reconcile(const Moment& moment) {
     Past& then = past[static_cast<std::size_t>(moment.tick) % past.size()];
     if (then.tick != moment.tick) {
         // It has not come so far yet, or was not there: what the server says is the beginning.
         if (moment.tick < own->tick()) {
-            net::assume(*own, welcome.you, moment.own);
+            detail::assume(*own, welcome.you, moment.own);
         }
         return;
     }
@@ -154,14 +154,14 @@ void Client::Running::reconcile(const Moment& moment) {
     correct(moment);
 }
 
-void Client::Running::correct(const Moment& moment) {
+void Client::Impl::correct(const Moment& moment) {
     ++counts.corrections;
     const Vector3 was = own->find(welcome.you)->position;
     const Tick until = own->tick();
     const Past& then = past[static_cast<std::size_t>(moment.tick) % past.size()];
     [[maybe_unused]] const bool restored = own->restore(then.saved);
     assert(restored);
-    net::assume(*own, welcome.you, moment.own);
+    detail::assume(*own, welcome.you, moment.own);
     note(moment.tick);
     std::vector<OwnEvent> did;
     for (Tick tick = moment.tick + 1; tick < until; ++tick) {
@@ -179,7 +179,7 @@ void Client::Running::correct(const Moment& moment) {
         return who;
     }();
     const bool dead = there.vitals.life == LifeState::dead;
-    net::OwnState at_moment = moment.own;
+    detail::OwnState at_moment = moment.own;
     Skirmish& skirmish = *own;
     std::erase_if(pending, [&](const Pending& event) {
         bool stays = true;
@@ -200,7 +200,7 @@ void Client::Running::correct(const Moment& moment) {
     add_new(did);
 }
 
-void Client::Running::confirm(Tick until) {
+void Client::Impl::confirm(Tick until) {
     std::erase_if(pending, [&](const Pending& event) {
         if (event.tick <= until) {
             mark(event, EventMark::confirmed);
@@ -209,7 +209,7 @@ void Client::Running::confirm(Tick until) {
     });
 }
 
-void Client::Running::mark(const Pending& event, EventMark mark) {
+void Client::Impl::mark(const Pending& event, EventMark mark) {
     OwnEvent told;
     told.mark = mark;
     told.kind = event.kind;
@@ -226,7 +226,7 @@ void Client::Running::mark(const Pending& event, EventMark mark) {
 }
 
 // Shows what has not been shown yet.
-void Client::Running::add_new(std::vector<OwnEvent>& did) {
+void Client::Impl::add_new(std::vector<OwnEvent>& did) {
     for (OwnEvent& event : did) {
         const bool known = std::any_of(pending.begin(), pending.end(),
                                        [&](const Pending& one) { return one.id == event.id; }) ||
@@ -239,7 +239,7 @@ void Client::Running::add_new(std::vector<OwnEvent>& did) {
 }
 
 // The next tick of its own combatant alone.
-void Client::Running::predict(const Intent& intent, std::vector<OwnEvent>& did) {
+void Client::Impl::predict(const Intent& intent, std::vector<OwnEvent>& did) {
     const Tick tick = own->tick();
     const SkirmishEvents& happened = own->advance({&intent, 1});
     collect(happened, tick, did);
@@ -249,25 +249,25 @@ void Client::Running::predict(const Intent& intent, std::vector<OwnEvent>& did) 
 }
 
 // Keeps how it stands after a tick.
-void Client::Running::note(Tick tick) {
+void Client::Impl::note(Tick tick) {
     Past& now = past[static_cast<std::size_t>(tick) % past.size()];
     now.tick = tick;
-    now.own = net::own_state(*own, welcome.you);
+    now.own = detail::own_state(*own, welcome.you);
     now.saved.resize(own->saved_size());
     own->save(now.saved);
 }
 
 ClientEvents Client::tick(Intent wanted) {
-    Running& run = *running_;
+    Impl& run = *impl_;
     assert(run.state == ClientState::playing);
     const Tick tick = run.own->tick();
-    const Time shown = run.server_time_shown(run.own->now());
+    const Time shown = run.drawn_server_time(run.own->now());
     wanted.who = run.welcome.you;
     const Duration behind = run.own->now() - shown;
-    wanted.behind = static_cast<std::uint32_t>(
+    wanted.view_delay = static_cast<std::uint32_t>(
         std::clamp<Duration::rep>(behind.count(), 0, std::numeric_limits<std::uint32_t>::max()));
     std::vector<OwnEvent> did;
-    run.predict(net::as_sent(wanted), did);
+    run.predict(detail::as_sent(wanted), did);
     run.add_new(did);
     const Span span = tick_span(tick, run.welcome.settings.rate);
     run.offset *= std::exp2(-to_seconds(span.end - span.begin) / to_seconds(draws_in));
@@ -280,10 +280,10 @@ ClientEvents Client::tick(Intent wanted) {
     return std::exchange(run.events, {});
 }
 
-void Client::Running::send_intents(Tick newest_tick) {
-    net::IntentsMessage message;
+void Client::Impl::send_intents(Tick newest_tick) {
+    detail::IntentsMessage message;
     message.newest = newest_tick;
-    message.shown = newest;
+    message.snapshot = newest;
     const Tick count = settings.send_every + settings.repeats;
     for (Tick tick = newest_tick - count + 1; tick <= newest_tick; ++tick) {
         const Past& then = past[static_cast<std::size_t>(std::max<Tick>(0, tick)) % past.size()];
@@ -291,15 +291,15 @@ void Client::Running::send_intents(Tick newest_tick) {
             message.intents.push_back(then.intent);
         }
     }
-    send(net::MessageKind::intents, Carriage::newest, TrafficKind::stream, net::encode(message));
+    send(detail::MessageKind::intents, Channel::unreliable, TrafficKind::stream, detail::encode(message));
     transport.flush();
 }
 
 // Who is there, by the ledger.
-void Client::Running::keep_view_members() {
-    for (const Moment* moment = newest >= 0 ? &moments[place_of(newest)] : nullptr; moment != nullptr;
+void Client::Impl::keep_view_members() {
+    for (const Moment* moment = newest >= 0 ? &moments[index_of(newest)] : nullptr; moment != nullptr;
          moment = nullptr) {
-        for (const net::SeenBody& body : moment->bodies) {
+        for (const detail::SeenBody& body : moment->bodies) {
             if (view->find(body.id) != nullptr) {
                 continue;
             }
@@ -310,12 +310,12 @@ void Client::Running::keep_view_members() {
                 view->add({.id = body.id,
                            .team = TeamId{static_cast<std::uint8_t>(ledger.whole(body.id, "team") & 31)},
                            .body = static_cast<std::int32_t>(spec - arsenal.bodies.data()),
-                           .at = position_of(body.place)});
+                           .at = position_of(body.pose)});
             }
         }
     }
-    for (std::size_t place = view->fighters().size(); place > 0; --place) {
-        const BodyId id = view->fighters()[place - 1].id;
+    for (std::size_t index = view->fighters().size(); index > 0; --index) {
+        const BodyId id = view->fighters()[index - 1].id;
         if (id != welcome.you && ledger.find(id, "body") == nullptr) {
             view->remove(id);
         }
@@ -323,9 +323,9 @@ void Client::Running::keep_view_members() {
 }
 
 // A body as the newest moment has it; one that stands when it is not there.
-net::SeenBody Client::Running::seen_lately(BodyId id) const {
+detail::SeenBody Client::Impl::seen_lately(BodyId id) const {
     if (newest >= 0) {
-        for (const net::SeenBody& body : moments[place_of(newest)].bodies) {
+        for (const detail::SeenBody& body : moments[index_of(newest)].bodies) {
             if (body.id == id) {
                 return body;
             }
@@ -335,22 +335,22 @@ net::SeenBody Client::Running::seen_lately(BodyId id) const {
 }
 
 // Brings the view to where the own combatant is, and everybody else to where they are shown by then.
-void Client::Running::see() {
+void Client::Impl::see() {
     keep_view_members();
-    const Time shown_time = server_time_shown(own->now());
-    placings.clear();
+    const Time shown_time = drawn_server_time(own->now());
+    updates.clear();
     const Fighter& self = *own->find(welcome.you);
     for (const Fighter& fighter : view->fighters()) {
         Combatant& who = *view->match().find(fighter.id);
         if (fighter.id == welcome.you) {
-            placings.push_back({.who = fighter.id,
-                                .position = self.position,
-                                .yaw = self.look.yaw,
-                                .velocity = self.velocity,
-                                .airborne = self.airborne});
+            updates.push_back({.who = fighter.id,
+                               .position = self.position,
+                               .yaw = self.look.yaw,
+                               .velocity = self.velocity,
+                               .airborne = self.airborne});
             continue;
         }
-        const net::SeenBody seen = seen_lately(fighter.id);
+        const detail::SeenBody seen = seen_lately(fighter.id);
         const BodySpec& body = arsenal.bodies[static_cast<std::size_t>(who.body)];
         std::optional<Pose> pose = picture->pose_of(fighter.id, shown_time);
         if (pose) {
@@ -359,24 +359,24 @@ void Client::Running::see() {
         who.vitals.life = ledger.whole(fighter.id, "alive", 1) != 0 ? LifeState::alive : LifeState::dead;
         who.vitals.health = std::clamp(ledger.number(fighter.id, "health"), 0.0, who.vitals.maximum);
         who.vitals.state = pose ? seen.state : BodyState::gone;
-        who.vitals.on_back = net::has(seen, net::SeenFlag::on_back);
+        who.vitals.on_back = detail::has(seen, detail::SeenFlag::on_back);
         view->find_fighter(fighter.id)
-            ->intent.buttons.set(Button::crouch, net::has(seen, net::SeenFlag::crouching));
+            ->intent.buttons.set(Button::crouch, detail::has(seen, detail::SeenFlag::crouching));
         who.vitals.state_until = who.vitals.due = Time::max();
         if (pose) {
             const Vector3 way = pose->position - fighter.position;
             const double seconds = 1.0 / welcome.settings.rate.hertz;
-            placings.push_back({.who = fighter.id,
-                                .position = pose->position,
-                                .yaw = look_of(pose->rotation * world_forward()).yaw,
-                                .velocity = way / seconds,
-                                .jumps = way.squaredNorm() > 1.0});
+            updates.push_back({.who = fighter.id,
+                               .position = pose->position,
+                               .yaw = look_of(pose->rotation * world_forward()).yaw,
+                               .velocity = way / seconds,
+                               .jumps = way.squaredNorm() > 1.0});
         }
     }
     if (view->tick() < own->tick()) {
-        view->advance({}, placings);
+        view->advance({}, updates);
     }
-    net::assume(*view, welcome.you, net::own_state(*own, welcome.you));
+    detail::assume(*view, welcome.you, detail::own_state(*own, welcome.you));
 }
 
 } // namespace avrek

@@ -13,7 +13,7 @@ namespace {
 constexpr std::size_t channels = 2;
 constexpr enet_uint8 certain_channel = 0;
 constexpr enet_uint8 newest_channel = 1;
-constexpr std::size_t most_waiting = 1U << 16U; // packets that nobody has asked for yet
+constexpr std::size_t max_waiting = 1U << 16U; // packets that nobody has asked for yet
 
 bool is_ready() {
     static const bool ready = enet_initialize() == 0;
@@ -55,18 +55,18 @@ struct EnetTransport::Host {
             // What is newest is never held back.
             enet_peer_throttle_configure(event.peer, ENET_PEER_PACKET_THROTTLE_INTERVAL,
                                          ENET_PEER_PACKET_THROTTLE_SCALE, 0);
-            taken.kind = TransportEventKind::came;
+            taken.kind = TransportEventKind::connected;
             break;
         case ENET_EVENT_TYPE_RECEIVE: {
             taken.kind = TransportEventKind::packet;
-            taken.carriage = event.channelID == certain_channel ? Carriage::certain : Carriage::newest;
+            taken.channel = event.channelID == certain_channel ? Channel::reliable : Channel::unreliable;
             const auto* bytes = reinterpret_cast<const std::byte*>(event.packet->data);
             taken.bytes.assign(bytes, bytes + event.packet->dataLength);
             enet_packet_destroy(event.packet);
             break;
         }
         case ENET_EVENT_TYPE_DISCONNECT:
-            taken.kind = TransportEventKind::went;
+            taken.kind = TransportEventKind::disconnected;
             break;
         case ENET_EVENT_TYPE_NONE:
             return;
@@ -77,10 +77,10 @@ struct EnetTransport::Host {
         if (known == peers.end()) {
             return; // it has been closed
         }
-        if (taken.kind == TransportEventKind::went) {
+        if (taken.kind == TransportEventKind::disconnected) {
             peers.erase(known);
         }
-        if (waiting.size() < most_waiting) {
+        if (waiting.size() < max_waiting) {
             waiting.push_back(std::move(taken));
         }
     }
@@ -91,7 +91,7 @@ EnetTransport::EnetTransport(std::unique_ptr<Host> host) : host_(std::move(host)
 EnetTransport::~EnetTransport() = default;
 
 Loaded<std::unique_ptr<EnetTransport>> EnetTransport::listen(const std::string& address, std::uint16_t port,
-                                                             std::size_t most_peers) {
+                                                             std::size_t max_peers) {
     Loaded<std::unique_ptr<EnetTransport>> loaded;
     const std::string where = address + ':' + std::to_string(port);
     ENetAddress at{};
@@ -102,7 +102,7 @@ Loaded<std::unique_ptr<EnetTransport>> EnetTransport::listen(const std::string& 
     }
     at.port = port;
     auto host = std::make_unique<Host>();
-    host->host.reset(enet_host_create(&at, std::min<std::size_t>(most_peers, ENET_PROTOCOL_MAXIMUM_PEER_ID),
+    host->host.reset(enet_host_create(&at, std::min<std::size_t>(max_peers, ENET_PROTOCOL_MAXIMUM_PEER_ID),
                                       channels, 0, 0));
     if (!host->host) {
         loaded.diagnostics.push_back(
@@ -137,12 +137,12 @@ Loaded<std::unique_ptr<EnetTransport>> EnetTransport::connect(const std::string&
     return loaded;
 }
 
-void EnetTransport::send(PeerId peer, Carriage carriage, std::span<const std::byte> bytes) {
+void EnetTransport::send(PeerId peer, Channel channel, std::span<const std::byte> bytes) {
     const auto known = host_->peers.find(static_cast<std::uint32_t>(peer));
     if (known == host_->peers.end()) {
         return;
     }
-    const bool certain = carriage == Carriage::certain;
+    const bool certain = channel == Channel::reliable;
     ENetPacket* packet = enet_packet_create(
         bytes.data(), bytes.size(), certain ? ENET_PACKET_FLAG_RELIABLE : ENET_PACKET_FLAG_UNSEQUENCED);
     if (packet != nullptr &&

@@ -16,8 +16,8 @@ bool same(const LedgerValue& one, const LedgerValue& other) {
 
 LedgerValue held(const LedgerValue& value) {
     const std::string* text = std::get_if<std::string>(&value);
-    return text != nullptr && text->size() > most_ledger_text ? LedgerValue{text->substr(0, most_ledger_text)}
-                                                              : value;
+    return text != nullptr && text->size() > max_ledger_text ? LedgerValue{text->substr(0, max_ledger_text)}
+                                                             : value;
 }
 
 } // namespace

@@ -11,8 +11,8 @@ namespace avrek {
 namespace {
 
 constexpr Duration longest_queue = std::chrono::milliseconds{250}; // of a link that is full
-constexpr Duration least_wait = std::chrono::milliseconds{20};     // before a certain packet is sent again
-constexpr int most_tries = 40;
+constexpr Duration min_wait = std::chrono::milliseconds{20};       // before a certain packet is sent again
+constexpr int max_tries = 40;
 constexpr Duration row_lasts = std::chrono::milliseconds{60}; // of losses, at most, without a packet
 
 } // namespace
@@ -99,11 +99,11 @@ struct LinkNetwork::State {
         if (spec.loss <= 0.0) {
             return false;
         }
-        const double turns = 1.0 / std::max(1.0, spec.burst);
+        const double turns = 1.0 / std::max(1.0, spec.loss_run);
         const double begins = std::min(1.0, turns * spec.loss / (1.0 - spec.loss));
         // A row of length 1 on average must not fall right into the next.
-        const double stays = spec.burst <= 1.0 ? spec.loss : 1.0 - turns;
-        double chance = used.losing ? stays : spec.burst <= 1.0 ? spec.loss : begins;
+        const double stays = spec.loss_run <= 1.0 ? spec.loss : 1.0 - turns;
+        double chance = used.losing ? stays : spec.loss_run <= 1.0 ? spec.loss : begins;
         // What has spoilt one packet has gone by the time of one that is sent much later.
         chance = used.tried_at == Time::min() || at - used.tried_at > row_lasts ? spec.loss : chance;
         used.tried_at = at;
@@ -117,16 +117,16 @@ struct LinkNetwork::State {
         return spec.latency / 2 + from_seconds(share * to_seconds(spec.jitter));
     }
 
-    void send(std::size_t link, bool to_server, Carriage carriage, std::span<const std::byte> bytes) {
+    void send(std::size_t link, bool to_server, Channel channel, std::span<const std::byte> bytes) {
         const Link& over = links[link];
         if (!over.plugged || !over.open_at_client || !over.open_at_server) {
             return;
         }
         TransportEvent event;
         event.peer = to_server ? PeerId{static_cast<std::uint32_t>(link + 1)} : server_peer;
-        event.carriage = carriage;
+        event.channel = channel;
         event.bytes.assign(bytes.begin(), bytes.end());
-        if (carriage == Carriage::certain) {
+        if (channel == Channel::reliable) {
             send_certain(link, to_server, std::move(event));
         } else {
             send_newest(link, to_server, std::move(event));
@@ -160,9 +160,9 @@ struct LinkNetwork::State {
     void send_certain(std::size_t link, bool to_server, TransportEvent event) {
         const LinkSpec& spec = links[link].spec;
         Way& used = way(link, to_server);
-        Duration wait = spec.latency + 2 * spec.jitter + least_wait;
+        Duration wait = spec.latency + 2 * spec.jitter + min_wait;
         Time left = leaves(link, to_server, event.bytes.size(), true);
-        for (int tries = 0; tries < most_tries; ++tries) {
+        for (int tries = 0; tries < max_tries; ++tries) {
             ++used.traffic.packets;
             used.traffic.bytes += event.bytes.size();
             if (!is_lost(link, to_server, left)) {
@@ -185,9 +185,9 @@ struct LinkNetwork::State {
         }
         // After all certain packets that are on their way.
         TransportEvent event;
-        event.kind = TransportEventKind::went;
+        event.kind = TransportEventKind::disconnected;
         event.peer = by_server ? server_peer : PeerId{static_cast<std::uint32_t>(link + 1)};
-        event.carriage = Carriage::certain;
+        event.channel = Channel::reliable;
         if (over.plugged) {
             send_certain(link, !by_server, std::move(event));
         }
@@ -200,7 +200,7 @@ struct LinkNetwork::State {
         if (!open || !link.plugged) {
             return;
         }
-        if (arriving_now.event.kind == TransportEventKind::went) {
+        if (arriving_now.event.kind == TransportEventKind::disconnected) {
             open = false;
         }
         auto& inbox = arriving_now.to_server ? at_server : at_client[arriving_now.link];
@@ -219,9 +219,9 @@ struct LinkNetwork::End final : Transport {
                : peer == server_peer ? link
                                      : network->links.size();
     }
-    void send(PeerId peer, Carriage carriage, std::span<const std::byte> bytes) override {
+    void send(PeerId peer, Channel channel, std::span<const std::byte> bytes) override {
         if (const std::size_t over = link_of(peer); over < network->links.size()) {
-            network->send(over, !is_server, carriage, bytes);
+            network->send(over, !is_server, channel, bytes);
         }
     }
     bool receive(TransportEvent& event) override {
@@ -254,19 +254,19 @@ Transport& LinkNetwork::server() {
 }
 
 Transport& LinkNetwork::connect(const LinkSpec& link) {
-    const std::size_t place = state_->links.size();
+    const std::size_t index = state_->links.size();
     state_->links.push_back({});
     state_->links.back().spec = link;
     state_->at_client.emplace_back();
     state_->ends.push_back(std::make_unique<End>());
     state_->ends.back()->network = state_.get();
-    state_->ends.back()->link = place;
+    state_->ends.back()->link = index;
     TransportEvent came;
-    came.kind = TransportEventKind::came;
-    came.peer = PeerId{static_cast<std::uint32_t>(place + 1)};
-    state_->send_certain(place, true, came);
+    came.kind = TransportEventKind::connected;
+    came.peer = PeerId{static_cast<std::uint32_t>(index + 1)};
+    state_->send_certain(index, true, came);
     came.peer = server_peer;
-    state_->send_certain(place, false, came);
+    state_->send_certain(index, false, came);
     return *state_->ends.back();
 }
 

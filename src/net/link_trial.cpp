@@ -1,4 +1,4 @@
-#include "link_trial_running.h"
+#include "link_trial_impl.h"
 
 #include <algorithm>
 #include <cassert>
@@ -12,9 +12,8 @@ constexpr Duration step_length = std::chrono::milliseconds{1};
 
 } // namespace
 
-LinkTrial::Running::Running(const Arsenal& its_arsenal, const ArsenalDigest& its_digest,
-                            const Level& its_level, const LevelPlan& its_plan,
-                            const LinkTrialSetup& its_setup, std::uint64_t seed)
+LinkTrial::Impl::Impl(const Arsenal& its_arsenal, const ArsenalDigest& its_digest, const Level& its_level,
+                      const LevelPlan& its_plan, const LinkTrialSetup& its_setup, std::uint64_t seed)
     : arsenal(its_arsenal), digest(its_digest), level(its_level), plan(its_plan), setup(its_setup),
       issuer(make_issuer_keys()), keys(make_server_keys()), network(seed) {
     assert(!setup.links.empty());
@@ -24,25 +23,25 @@ LinkTrial::Running::Running(const Arsenal& its_arsenal, const ArsenalDigest& its
     settings.skirmish.limits.combatants = std::max(setup.skirmish.limits.combatants, members.size());
     settings.issuer = issuer.open;
     settings.keys = keys;
-    settings.keeps_seed = setup.keeps_seed;
+    settings.private_seed = setup.private_seed;
     for (const BoutMember& member : members) {
-        settings.seats.push_back(
+        settings.slots.push_back(
             {member.id, member.name, member.team, setup.bout.body, setup.bout.melee, member.weapons, {}});
     }
     server = std::make_unique<Server>(arsenal, digest, level, settings, seed, plan, network.server());
     bots.emplace(server->skirmish());
-    for (std::size_t place = 0; place < members.size(); ++place) {
+    for (std::size_t index = 0; index < members.size(); ++index) {
         TrialClient one;
-        one.report.member = members[place];
-        one.report.link = setup.links[place % setup.links.size()];
-        one.joined_at = Time{place < setup.joins.size() ? setup.joins[place] : Duration{}};
-        one.clock = std::chrono::milliseconds{137} * static_cast<int>(place);
-        one.fires = place + setup.pacifists < members.size();
+        one.report.member = members[index];
+        one.report.link = setup.links[index % setup.links.size()];
+        one.joined_at = Time{index < setup.joins.size() ? setup.joins[index] : Duration{}};
+        one.clock = std::chrono::milliseconds{137} * static_cast<int>(index);
+        one.fires = index + setup.pacifists < members.size();
         clients.push_back(std::move(one));
     }
 }
 
-void LinkTrial::Running::join(TrialClient& one) {
+void LinkTrial::Impl::join(TrialClient& one) {
     one.transport = &network.connect(one.report.link);
     std::uint32_t last = 0;
     for (const TrialClient& other : clients) {
@@ -60,7 +59,7 @@ void LinkTrial::Running::join(TrialClient& one) {
     one.bots->add(one.report.member.id, one.report.member.shooter);
 }
 
-void LinkTrial::Running::tick_client(TrialClient& one, Time now) {
+void LinkTrial::Impl::tick_client(TrialClient& one, Time now) {
     const std::span<const Intent> wanted = one.bots->think(one.client->view());
     Intent intent = wanted.empty() ? Intent{} : wanted.front();
     if (!one.fires) {
@@ -70,7 +69,7 @@ void LinkTrial::Running::tick_client(TrialClient& one, Time now) {
     measure(one, one.client->tick(intent), now);
 }
 
-void LinkTrial::Running::run_clients(Time now) {
+void LinkTrial::Impl::run_clients(Time now) {
     for (TrialClient& one : clients) {
         if (!one.client) {
             if (one.joined_at > now) {
@@ -88,7 +87,7 @@ void LinkTrial::Running::run_clients(Time now) {
 
 LinkTrial::LinkTrial(const Arsenal& arsenal, const ArsenalDigest& digest, const Level& level,
                      const LevelPlan& plan, const LinkTrialSetup& setup, std::uint64_t seed)
-    : running_(std::make_unique<Running>(arsenal, digest, level, plan, setup, seed)) {}
+    : impl_(std::make_unique<Impl>(arsenal, digest, level, plan, setup, seed)) {}
 
 LinkTrial::~LinkTrial() = default;
 
@@ -98,7 +97,7 @@ const SkirmishEvents& LinkTrial::step() {
 }
 
 void LinkTrial::wait() {
-    Running& run = *running_;
+    Impl& run = *impl_;
     const Time due = run.server->skirmish().now();
     while (run.network.now() < due) {
         const Time next = std::min(due, run.network.now() + step_length);
@@ -108,7 +107,7 @@ void LinkTrial::wait() {
 }
 
 const SkirmishEvents& LinkTrial::tick() {
-    Running& run = *running_;
+    Impl& run = *impl_;
     const Time due = run.server->skirmish().now();
     const auto seconds = std::chrono::duration_cast<std::chrono::seconds>(due.time_since_epoch()).count();
     const SkirmishEvents& events = run.server->tick(seconds);
@@ -117,24 +116,24 @@ const SkirmishEvents& LinkTrial::tick() {
 }
 
 const Server& LinkTrial::server() const {
-    return *running_->server;
+    return *impl_->server;
 }
 
 Server& LinkTrial::server() {
-    return *running_->server;
+    return *impl_->server;
 }
 
 LinkNetwork& LinkTrial::network() {
-    return running_->network;
+    return impl_->network;
 }
 
 const Client& LinkTrial::client(std::size_t player) const {
-    assert(running_->clients[player].client);
-    return *running_->clients[player].client;
+    assert(impl_->clients[player].client);
+    return *impl_->clients[player].client;
 }
 
 LinkTrialReport LinkTrial::finish() {
-    Running& run = *running_;
+    Impl& run = *impl_;
     // What is certain comes in the end, however often it is lost.
     for (int more = 0; more < 60'000; more += 10) {
         run.network.advance(run.network.now() + std::chrono::milliseconds{10});

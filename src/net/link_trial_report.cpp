@@ -1,4 +1,4 @@
-#include "link_trial_running.h"
+#include "link_trial_impl.h"
 
 #include <algorithm>
 #include <cmath>
@@ -20,13 +20,13 @@ std::string_view to_string(HitFate fate) {
     return words[static_cast<std::size_t>(fate)];
 }
 
-TrialClient* LinkTrial::Running::client_of(BodyId id) {
+TrialClient* LinkTrial::Impl::client_of(BodyId id) {
     const auto found = std::find_if(clients.begin(), clients.end(),
                                     [id](const TrialClient& one) { return one.report.member.id == id; });
     return found != clients.end() ? &*found : nullptr;
 }
 
-void LinkTrial::Running::measure(TrialClient& one, const ClientEvents& events, Time now) {
+void LinkTrial::Impl::measure(TrialClient& one, const ClientEvents& events, Time now) {
     for (const OwnEvent& event : events.own) {
         const auto known = one.marks.find(event.id);
         if (event.mark == EventMark::predicted) {
@@ -40,10 +40,10 @@ void LinkTrial::Running::measure(TrialClient& one, const ClientEvents& events, T
             continue;
         }
         ++one.report.shots;
-        for (const LegEvent& leg : event.legs) {
-            if (leg.leg.hit && leg.leg.hit->body) {
-                one.looked.push_back({leg.shot, leg.pellet, *leg.leg.hit->body, leg.at});
-                one.shown[*leg.leg.hit->body].hit(now);
+        for (const SegmentEvent& segment : event.segments) {
+            if (segment.segment.hit && segment.segment.hit->body) {
+                one.looked.push_back({segment.shot, segment.pellet, *segment.segment.hit->body, segment.at});
+                one.shown[*segment.segment.hit->body].hit(now);
             }
         }
     }
@@ -57,7 +57,7 @@ void LinkTrial::Running::measure(TrialClient& one, const ClientEvents& events, T
     }
 }
 
-void LinkTrial::Running::measure_notice(TrialClient& one, const Notice& notice, Time now) {
+void LinkTrial::Impl::measure_notice(TrialClient& one, const Notice& notice, Time now) {
     const BodyId self = one.report.member.id;
     if (notice.kind == NoticeKind::hit && notice.who == self && notice.by != self) {
         one.felt[notice.by].hit(now);
@@ -85,30 +85,32 @@ void LinkTrial::Running::measure_notice(TrialClient& one, const Notice& notice, 
         const Vector3 way = one.client->view().find(self)->position + chest * world_up() - from;
         const double length = std::sqrt(way.squaredNorm());
         const bool hidden = length > 0.0 && one.client->picture().any_hit({{from, way / length, length}},
-                                                                          {.hits = {Layer::level}});
+                                                                          {.hits = {CollisionLayer::level}});
         one.report.deaths_in_cover += hidden ? 1 : 0;
     }
 }
 
-void LinkTrial::Running::measure_server(const SkirmishEvents& events) {
+void LinkTrial::Impl::measure_server(const SkirmishEvents& events) {
     covered.clear();
     for (const EventRef& ref : events.order) {
         if (ref.kind == EventKind::shot) {
             const ShotEvent& shot = events.shots[ref.index];
-            shots[{shot.who, shot.shot}] = {shot.at, shot.beyond, {}};
-        } else if (ref.kind == EventKind::leg) {
-            const LegEvent& leg = events.legs[ref.index];
-            if (leg.leg.hit && leg.leg.hit->body) {
-                shots[{leg.who, leg.shot}].met.emplace_back(leg.pellet, *leg.leg.hit->body, leg.verdict);
-                covered[*leg.leg.hit->body] = leg.verdict == Verdict::stands ? leg.covered_for : Duration{};
+            shots[{shot.who, shot.shot}] = {shot.at, shot.rewind_exceeded, {}};
+        } else if (ref.kind == EventKind::segment) {
+            const SegmentEvent& segment = events.segments[ref.index];
+            if (segment.segment.hit && segment.segment.hit->body) {
+                shots[{segment.who, segment.shot}].met.emplace_back(
+                    segment.pellet, *segment.segment.hit->body, segment.verdict);
+                covered[*segment.segment.hit->body] =
+                    segment.verdict == Verdict::stands ? segment.covered_for : Duration{};
             }
-        } else if (ref.kind == EventKind::life) {
-            measure_life(events.lives[ref.index]);
+        } else if (ref.kind == EventKind::match) {
+            measure_life(events.match[ref.index]);
         }
     }
 }
 
-void LinkTrial::Running::measure_life(const MatchEvent& event) {
+void LinkTrial::Impl::measure_life(const MatchEvent& event) {
     if (event.kind == MatchEventKind::vitals && event.vitals.kind == VitalsEventKind::damaged) {
         damage[{event.who, event.vitals.source}].hit(event.at);
     }
@@ -121,7 +123,7 @@ void LinkTrial::Running::measure_life(const MatchEvent& event) {
         const auto first = damage.find({event.who, event.by});
         TrialClient* killer = client_of(event.by);
         if (killer != nullptr && first != damage.end()) {
-            killer->report.as_shooter.judged.push_back(event.at - first->second.first);
+            killer->report.as_shooter.on_server.push_back(event.at - first->second.first);
         }
         kills[{event.by, event.who}] = event.at;
         const auto back = kills.find({event.who, event.by});
@@ -136,7 +138,7 @@ void LinkTrial::Running::measure_life(const MatchEvent& event) {
     std::erase_if(damage, [&](const auto& one) { return one.first.first == event.who; });
 }
 
-HitFate LinkTrial::Running::fate_of(BodyId who, const LookedHit& hit) const {
+HitFate LinkTrial::Impl::fate_of(BodyId who, const LookedHit& hit) const {
     const auto found = shots.find({who, hit.shot});
     if (found == shots.end() || found->second.at != hit.at) {
         return HitFate::not_fired;
@@ -152,7 +154,7 @@ HitFate LinkTrial::Running::fate_of(BodyId who, const LookedHit& hit) const {
     return found->second.beyond ? HitFate::beyond : HitFate::missed;
 }
 
-bool LinkTrial::Running::has_all(const TrialClient& one) const {
+bool LinkTrial::Impl::has_all(const TrialClient& one) const {
     const std::vector<PeerReadout> peers = std::as_const(*server).peers();
     const auto peer = std::find_if(peers.begin(), peers.end(),
                                    [&one](const PeerReadout& readout) { return readout.peer == one.peer; });
@@ -160,7 +162,7 @@ bool LinkTrial::Running::has_all(const TrialClient& one) const {
            one.client->ledger() == std::as_const(*server).ledger();
 }
 
-void LinkTrial::Running::finish_player(TrialClient& one) {
+void LinkTrial::Impl::finish_player(TrialClient& one) {
     LinkTrialPlayer& report = one.report;
     if (!one.client) {
         return;

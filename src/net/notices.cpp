@@ -16,14 +16,14 @@ std::string_view to_string(NoticeKind kind) {
         return "launched";
     case NoticeKind::landed:
         return "landed";
-    case NoticeKind::burst:
-        return "burst";
+    case NoticeKind::exploded:
+        return "exploded";
     case NoticeKind::taken:
         return "taken";
     case NoticeKind::match_over:
         return "match over";
-    case NoticeKind::came:
-        return "came";
+    case NoticeKind::joined:
+        return "joined";
     case NoticeKind::left:
         return "left";
     case NoticeKind::game:

@@ -9,7 +9,7 @@
 #include <limits>
 #include <utility>
 
-namespace avrek::net {
+namespace avrek::detail {
 
 namespace {
 
@@ -185,7 +185,7 @@ void visit_loadout(Visitor& visitor, Loadout& loadout, const Arsenal& arsenal) {
             visit_weapon(visitor, none, nothing); // so that there are always as many words
         }
     }
-    for (std::size_t kind = 0; kind < std::min(most_ammo_kinds, arsenal.ammo.size()); ++kind) {
+    for (std::size_t kind = 0; kind < std::min(max_ammo_kinds, arsenal.ammo.size()); ++kind) {
         visitor.number(loadout.ammo[kind].rounds, 0, many);
     }
     visit_stated(visitor, loadout.stated);
@@ -210,15 +210,15 @@ void visit_vitals(Visitor& visitor, Vitals& vitals, const Arsenal& arsenal, cons
     vitals.maximum = std::max(0.0, vitals.maximum);
     vitals.health = std::clamp(vitals.health, 0.0, vitals.maximum);
     visitor.time_or_never(vitals.due);
-    visitor.number(vitals.state, 0, static_cast<std::int64_t>(BodyState::limp));
+    visitor.number(vitals.state, 0, static_cast<std::int64_t>(BodyState::ragdoll));
     visitor.number(vitals.reaction, 0, static_cast<std::int64_t>(ReactionClass::heavy));
     visitor.number(vitals.on_back, 0, 1);
     visitor.time_or_never(vitals.state_until);
     visitor.time_or_never(vitals.protected_until);
     visitor.time_or_never(vitals.last_hurt);
-    for (std::size_t layer = 0; layer < body.layers.size(); ++layer) {
-        visitor.real(vitals.layers[layer].points, 1e9);
-        visitor.time_or_never(vitals.layers[layer].at);
+    for (std::size_t layer = 0; layer < body.defence.size(); ++layer) {
+        visitor.real(vitals.defence[layer].points, 1e9);
+        visitor.time_or_never(vitals.defence[layer].at);
     }
     visitor.real(vitals.guard.stamina, 1e9);
     visitor.time(vitals.guard.stamina_at);
@@ -230,17 +230,18 @@ void visit_vitals(Visitor& visitor, Vitals& vitals, const Arsenal& arsenal, cons
         visitor.number(reaction.count, 0, many);
         visitor.time(reaction.until);
     }
-    visitor.number(vitals.condition_count, 0, arsenal.conditions.empty() ? 0 : Vitals::most_conditions);
-    for (std::size_t place = 0; place < vitals.conditions.size(); ++place) {
+    visitor.number(vitals.condition_count, 0, arsenal.conditions.empty() ? 0 : Vitals::max_conditions);
+    for (std::size_t index = 0; index < vitals.conditions.size(); ++index) {
         ConditionState none;
-        ConditionState& condition = place < vitals.condition_count ? vitals.conditions[place] : none;
-        const bool there = place < vitals.condition_count;
+        ConditionState& condition = index < vitals.condition_count ? vitals.conditions[index] : none;
+        const bool there = index < vitals.condition_count;
         visitor.number(condition.spec, there ? 0 : -1,
                        static_cast<std::int64_t>(arsenal.conditions.size()) - 1);
         const bool known = there && condition.spec >= 0;
-        visitor.number(condition.count, 1,
-                       known ? std::max(1, arsenal.conditions[static_cast<std::size_t>(condition.spec)].most)
-                             : many);
+        visitor.number(
+            condition.count, 1,
+            known ? std::max(1, arsenal.conditions[static_cast<std::size_t>(condition.spec)].max_count)
+                  : many);
         visitor.real(condition.strength, 1e6);
         condition.strength = std::max(1e-6, condition.strength);
         visitor.time_or_never(condition.until);
@@ -322,10 +323,10 @@ bool assume(Skirmish& skirmish, BodyId id, const OwnState& state) {
     visit_all(reading, *fighter, who, skirmish.arsenal());
     repair(who, skirmish.arsenal(), skirmish.now());
     who.respawn_at = who.vanish_at = Time::max(); // the server says when
-    fighter->before = fighter->position;
+    fighter->position_before = fighter->position;
     fighter->look_before = fighter->look;
     fighter->to_place = false;
     return true;
 }
 
-} // namespace avrek::net
+} // namespace avrek::detail

@@ -6,7 +6,7 @@
 #include <vector>
 
 /// What a client predicts of its own combatant, as words that both ends have bit for bit.
-namespace avrek::net {
+namespace avrek::detail {
 
 /// How a word changes from one moment to the next.
 enum class WordKind : std::uint8_t {
@@ -36,4 +36,4 @@ void write_change(BitWriter& to, const std::vector<WordKind>& kinds, const OwnSt
 /// Reads it again; the reader is unsound afterwards when it was none.
 OwnState read_change(BitReader& from, const std::vector<WordKind>& kinds, const OwnState& before);
 
-} // namespace avrek::net
+} // namespace avrek::detail

@@ -3,7 +3,7 @@
 #include <bit>
 #include <cassert>
 
-namespace avrek::net {
+namespace avrek::detail {
 
 namespace {
 
@@ -62,4 +62,4 @@ OwnState read_change(BitReader& from, const std::vector<WordKind>& kinds, const 
     return state;
 }
 
-} // namespace avrek::net
+} // namespace avrek::detail

@@ -2,7 +2,7 @@
 
 #include <algorithm>
 
-namespace avrek::net {
+namespace avrek::detail {
 
 namespace {
 
@@ -17,17 +17,17 @@ void leave_nothing_due(Vitals& vitals, const BodySpec& body, Time now) {
     mends = mends == Time::min() ? mends : std::max(mends, now);
     Time& ends = vitals.protected_until;
     ends = ends == Time{} ? ends : std::max(ends, now);
-    for (std::size_t place = 0; place < vitals.condition_count; ++place) {
-        ConditionState& condition = vitals.conditions[place];
+    for (std::size_t index = 0; index < vitals.condition_count; ++index) {
+        ConditionState& condition = vitals.conditions[index];
         condition.until = std::max(condition.until, now);
         condition.next_tick = std::max(condition.next_tick, now);
     }
-    for (std::size_t index = 0; index < body.layers.size(); ++index) {
-        LayerState& layer = vitals.layers[index];
-        layer.points = std::clamp(layer.points, 0.0, body.layers[index].most);
+    for (std::size_t index = 0; index < body.defence.size(); ++index) {
+        DefenceLayerState& layer = vitals.defence[index];
+        layer.points = std::clamp(layer.points, 0.0, body.defence[index].max);
         layer.at = std::min(layer.at, now);
-        if (full_at(body.layers[index], layer, vitals.last_hurt) < now) {
-            layer = {body.layers[index].most, now};
+        if (full_at(body.defence[index], layer, vitals.last_hurt) < now) {
+            layer = {body.defence[index].max, now};
         }
     }
 }
@@ -99,4 +99,4 @@ void repair(Combatant& who, const Arsenal& arsenal, Time now) {
     who.stated.weapon.in_hand = true;
 }
 
-} // namespace avrek::net
+} // namespace avrek::detail

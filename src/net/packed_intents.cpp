@@ -7,7 +7,7 @@
 #include <cassert>
 #include <cmath>
 
-namespace avrek::net {
+namespace avrek::detail {
 
 namespace {
 
@@ -25,13 +25,13 @@ struct Steps {
     std::int32_t pitch = 0;
     std::int32_t ahead = 0;
     std::int32_t left = 0;
-    std::uint32_t press = 0;
-    std::uint32_t behind = 0;
+    std::uint32_t press_offset = 0;
+    std::uint32_t view_delay = 0;
     std::uint32_t buttons = 0;
     std::int8_t slot = -1;
     std::int8_t strike = -1;
-    std::uint32_t noticed = static_cast<std::uint32_t>(nobody);
-    std::uint32_t lost = static_cast<std::uint32_t>(nobody);
+    std::uint32_t spotted = static_cast<std::uint32_t>(nobody);
+    std::uint32_t lost_sight_of = static_cast<std::uint32_t>(nobody);
     friend bool operator==(const Steps&, const Steps&) = default;
 };
 
@@ -42,13 +42,13 @@ Steps steps_of(const Intent& intent) {
     steps.pitch = std::clamp(step(intent.pitch, turn_steps / (2.0 * pi)), -16383, 16383);
     steps.ahead = std::clamp(step(intent.ahead, 127.0), -127, 127);
     steps.left = std::clamp(step(intent.left, 127.0), -127, 127);
-    steps.press = intent.press >> time_step_bits;
-    steps.behind = intent.behind >> time_step_bits;
+    steps.press_offset = intent.press_offset >> time_step_bits;
+    steps.view_delay = intent.view_delay >> time_step_bits;
     steps.buttons = intent.buttons.bits();
     steps.slot = intent.slot;
     steps.strike = intent.strike;
-    steps.noticed = static_cast<std::uint32_t>(intent.noticed);
-    steps.lost = static_cast<std::uint32_t>(intent.lost);
+    steps.spotted = static_cast<std::uint32_t>(intent.spotted);
+    steps.lost_sight_of = static_cast<std::uint32_t>(intent.lost_sight_of);
     return steps;
 }
 
@@ -60,13 +60,13 @@ Intent intent_of(const Steps& steps, BodyId who) {
     intent.pitch = static_cast<float>(steps.pitch * (2.0 * pi / turn_steps));
     intent.ahead = static_cast<float>(steps.ahead) / 127.0F;
     intent.left = static_cast<float>(steps.left) / 127.0F;
-    intent.press = steps.press << time_step_bits;
-    intent.behind = steps.behind << time_step_bits;
+    intent.press_offset = steps.press_offset << time_step_bits;
+    intent.view_delay = steps.view_delay << time_step_bits;
     intent.buttons = Buttons::from_bits(steps.buttons);
     intent.slot = steps.slot;
     intent.strike = steps.strike;
-    intent.noticed = BodyId{steps.noticed};
-    intent.lost = BodyId{steps.lost};
+    intent.spotted = BodyId{steps.spotted};
+    intent.lost_sight_of = BodyId{steps.lost_sight_of};
     return intent;
 }
 
@@ -95,8 +95,8 @@ void write(BitWriter& to, const Steps& before, const Steps& now) {
         to.bits(static_cast<std::uint32_t>(now.ahead + 127), 8);
         to.bits(static_cast<std::uint32_t>(now.left + 127), 8);
     }
-    if (changed(now.behind != before.behind)) {
-        to.small_signed(std::int64_t{now.behind} - before.behind, 4);
+    if (changed(now.view_delay != before.view_delay)) {
+        to.small_signed(std::int64_t{now.view_delay} - before.view_delay, 4);
     }
     // All that is rare.
     Steps rest = now;
@@ -104,14 +104,14 @@ void write(BitWriter& to, const Steps& before, const Steps& now) {
     rest.pitch = before.pitch;
     rest.ahead = before.ahead;
     rest.left = before.left;
-    rest.behind = before.behind;
+    rest.view_delay = before.view_delay;
     if (changed(!(rest == before))) {
         to.bits(now.buttons, button_count);
         to.bits(static_cast<std::uint32_t>(now.slot + 128), 8);
         to.bits(static_cast<std::uint32_t>(now.strike + 128), 8);
-        to.small(now.press);
-        write_somebody(to, now.noticed);
-        write_somebody(to, now.lost);
+        to.small(now.press_offset);
+        write_somebody(to, now.spotted);
+        write_somebody(to, now.lost_sight_of);
     }
 }
 
@@ -127,15 +127,15 @@ Steps read(BitReader& from, const Steps& before) {
         now.left = std::min(127, static_cast<std::int32_t>(from.bits(8)) - 127);
     }
     if (from.flag()) {
-        now.behind = static_cast<std::uint32_t>(before.behind + from.small_signed(4)) & 65535U;
+        now.view_delay = static_cast<std::uint32_t>(before.view_delay + from.small_signed(4)) & 65535U;
     }
     if (from.flag()) {
         now.buttons = static_cast<std::uint32_t>(from.bits(button_count));
         now.slot = static_cast<std::int8_t>(static_cast<int>(from.bits(8)) - 128);
         now.strike = static_cast<std::int8_t>(static_cast<int>(from.bits(8)) - 128);
-        now.press = static_cast<std::uint32_t>(from.small()) & 65535U;
-        now.noticed = read_somebody(from);
-        now.lost = read_somebody(from);
+        now.press_offset = static_cast<std::uint32_t>(from.small()) & 65535U;
+        now.spotted = read_somebody(from);
+        now.lost_sight_of = read_somebody(from);
     }
     return now;
 }
@@ -147,7 +147,7 @@ Intent as_sent(Intent intent) {
 }
 
 std::vector<std::uint8_t> pack_intents(std::span<const Intent> intents) {
-    assert(intents.size() <= most_packed_intents);
+    assert(intents.size() <= max_packed_intents);
     std::vector<std::uint8_t> packed;
     BitWriter to{packed};
     to.bits(intents.size(), 5);
@@ -164,7 +164,7 @@ std::vector<Intent> unpack_intents(std::span<const std::uint8_t> packed, BodyId 
     BitReader from{packed};
     const std::uint64_t count = from.bits(5);
     std::vector<Intent> intents;
-    if (count > most_packed_intents) {
+    if (count > max_packed_intents) {
         return intents;
     }
     Steps before;
@@ -178,4 +178,4 @@ std::vector<Intent> unpack_intents(std::span<const std::uint8_t> packed, BodyId 
     return intents;
 }
 
-} // namespace avrek::net
+} // namespace avrek::detail

@@ -6,13 +6,13 @@
 #include <vector>
 
 /// Intents as they travel: on a grid, and each as what is not as in the one before.
-namespace avrek::net {
+namespace avrek::detail {
 
 /// An intent as it travels. A client lets it count so itself, so that both ends have the same: looks on 65536
 /// steps of a turn, ways on 127 of full speed, times on steps of 2^16 ns.
 Intent as_sent(Intent intent);
 
-inline constexpr std::size_t most_packed_intents = 16;
+inline constexpr std::size_t max_packed_intents = 16;
 
 /// Packs intents, of one combatant and in order of their ticks; `who` is left out.
 std::vector<std::uint8_t> pack_intents(std::span<const Intent> intents);
@@ -20,4 +20,4 @@ std::vector<std::uint8_t> pack_intents(std::span<const Intent> intents);
 /// Unpacks them again, for `who`; empty when it is no such thing.
 std::vector<Intent> unpack_intents(std::span<const std::uint8_t> packed, BodyId who);
 
-} // namespace avrek::net
+} // namespace avrek::detail

@@ -1,4 +1,4 @@
-#include "server_running.h"
+#include "server_impl.h"
 #include <avrek/scene/level_digest.h>
 
 #include <algorithm>
@@ -10,22 +10,23 @@ namespace avrek {
 namespace {
 
 SkirmishSettings enough(SkirmishSettings settings, const Arsenal& arsenal) {
-    if (settings.shown_every <= 0) {
-        settings.shown_every = 2;
+    if (settings.snapshot_interval <= 0) {
+        settings.snapshot_interval = 2;
     }
-    const Duration rewind = arsenal.matches[static_cast<std::size_t>(settings.rules)].judging.rewind;
+    const Duration rewind =
+        arsenal.matches[static_cast<std::size_t>(settings.rules)].lag_compensation.max_rewind;
     const auto ticks = static_cast<std::size_t>(std::ceil(to_seconds(rewind) * settings.rate.hertz));
-    settings.frames = std::max(settings.frames, ticks + 4);
-    settings.shown_frames =
-        std::max(settings.shown_frames, ticks / static_cast<std::size_t>(settings.shown_every) + 4);
+    settings.history_frames = std::max(settings.history_frames, ticks + 4);
+    settings.snapshot_history =
+        std::max(settings.snapshot_history, ticks / static_cast<std::size_t>(settings.snapshot_interval) + 4);
     return settings;
 }
 
 } // namespace
 
-Server::Running::Running(const Arsenal& arsenal, const ArsenalDigest& its_digest, Level level,
-                         const ServerSettings& its_settings, std::uint64_t seed, LevelPlan plan,
-                         Transport& its_transport)
+Server::Impl::Impl(const Arsenal& arsenal, const ArsenalDigest& its_digest, Level level,
+                   const ServerSettings& its_settings, std::uint64_t seed, LevelPlan plan,
+                   Transport& its_transport)
     : digest(its_digest), settings(its_settings), transport(its_transport),
       skirmish(arsenal, std::move(level), enough(its_settings.skirmish, arsenal), seed, std::move(plan)),
       tickets(its_settings.issuer, its_settings.match) {
@@ -35,32 +36,32 @@ Server::Running::Running(const Arsenal& arsenal, const ArsenalDigest& its_digest
 
 Server::Server(const Arsenal& arsenal, const ArsenalDigest& digest, Level level,
                const ServerSettings& settings, std::uint64_t seed, LevelPlan plan, Transport& transport)
-    : running_(std::make_unique<Running>(arsenal, digest, std::move(level), settings, seed, std::move(plan),
-                                         transport)) {}
+    : impl_(std::make_unique<Impl>(arsenal, digest, std::move(level), settings, seed, std::move(plan),
+                                   transport)) {}
 
 Server::~Server() = default;
 
 const SkirmishEvents& Server::tick(std::int64_t now, std::span<const Intent> own,
-                                   std::span<const Placing> placings) {
-    Running& run = *running_;
+                                   std::span<const BodyUpdate> updates) {
+    Impl& run = *impl_;
     run.now_of_day = now;
-    run.door.clear();
+    run.connection_events.clear();
     run.entered.clear();
     run.departed.clear();
     run.receive();
     run.look_at_peers();
     run.give_up_seats();
     run.gather_intents(own);
-    const SkirmishEvents& events = run.skirmish.advance(run.intents, placings);
-    run.tell_events(events);
+    const SkirmishEvents& events = run.skirmish.advance(run.intents, updates);
+    run.notify_events(events);
     run.keep_ledger();
     run.send_notices();
     run.send_changes();
-    if (run.skirmish.tick() % run.skirmish.settings().shown_every == 0) {
-        run.note_shown();
+    if (run.skirmish.tick() % run.skirmish.settings().snapshot_interval == 0) {
+        run.note_snapshot();
         for (auto& [number, peer] : run.peers) {
             if (peer.player != nobody) {
-                run.send_shown(peer);
+                run.send_snapshot(peer);
             }
         }
     }
@@ -69,7 +70,7 @@ const SkirmishEvents& Server::tick(std::int64_t now, std::span<const Intent> own
 }
 
 // What everybody wants, one intent for each.
-void Server::Running::gather_intents(std::span<const Intent> own) {
+void Server::Impl::gather_intents(std::span<const Intent> own) {
     intents.assign(own.begin(), own.end());
     const Tick tick = skirmish.tick();
     const std::int32_t patience = std::max(1, skirmish.settings().rate.hertz / 4);
@@ -80,7 +81,7 @@ void Server::Running::gather_intents(std::span<const Intent> own) {
         const Peer::Wanted& wanted = peer.wanted[static_cast<std::size_t>(tick) % Peer::ring];
         if (wanted.tick == tick) {
             peer.missing_now = 0;
-            intents.push_back(judged(peer, wanted));
+            intents.push_back(limit_view_delay(peer, wanted));
             continue;
         }
         ++peer.missing;
@@ -92,7 +93,7 @@ void Server::Running::gather_intents(std::span<const Intent> own) {
             }
         }
     }
-    for (const auto& [player, until] : waiting_seats) {
+    for (const auto& [player, until] : waiting_slots) {
         const Fighter* fighter = skirmish.find(BodyId{player});
         if (fighter != nullptr && fighter->intent.buttons.bits() != 0) {
             intents.push_back(
@@ -103,65 +104,65 @@ void Server::Running::gather_intents(std::span<const Intent> own) {
 
 // An intent with what its link cannot explain taken off: nobody sees what is older than the newest that has
 // come to it, but for what a picture may be behind.
-Intent Server::Running::judged(Peer& peer, const Peer::Wanted& wanted) {
-    constexpr Duration most_picture = std::chrono::milliseconds{400};
+Intent Server::Impl::limit_view_delay(Peer& peer, const Peer::Wanted& wanted) {
+    constexpr Duration max_picture = std::chrono::milliseconds{400};
     Intent intent = wanted.intent;
     const TickRate rate = skirmish.settings().rate;
     const Time begin = tick_span(wanted.tick, rate).begin;
-    const Time oldest = (wanted.shown >= 0 ? tick_span(wanted.shown, rate).end : begin) - most_picture;
+    const Time oldest = (wanted.snapshot >= 0 ? tick_span(wanted.snapshot, rate).end : begin) - max_picture;
     const Duration most = std::max(Duration{}, begin - oldest);
-    if (Duration{intent.behind} > most) {
-        fault(peer, PeerFault::looks_back);
-        intent.behind = static_cast<std::uint32_t>(most.count());
+    if (Duration{intent.view_delay} > most) {
+        fault(peer, PeerFault::view_too_old);
+        intent.view_delay = static_cast<std::uint32_t>(most.count());
     }
     return intent;
 }
 
 const Skirmish& Server::skirmish() const {
-    return running_->skirmish;
+    return impl_->skirmish;
 }
 
 Skirmish& Server::skirmish() {
-    return running_->skirmish;
+    return impl_->skirmish;
 }
 
 std::span<const Intent> Server::intents() const {
-    return running_->intents;
+    return impl_->intents;
 }
 
 std::span<const BodyId> Server::entered() const {
-    return running_->entered;
+    return impl_->entered;
 }
 
 std::span<const BodyId> Server::departed() const {
-    return running_->departed;
+    return impl_->departed;
 }
 
 Entrant Server::entrant_of(BodyId player) const {
-    const Seat* seat = running_->seat_of(player);
-    assert(seat != nullptr);
-    return running_->entrant_of(*seat);
+    const PlayerSlot* slot = impl_->slot_of(player);
+    assert(slot != nullptr);
+    return impl_->entrant_of(*slot);
 }
 
 void Server::notify(Notice notice, const Audience& audience, bool remembered) {
-    running_->publish(std::move(notice), audience, remembered);
+    impl_->publish(std::move(notice), audience, remembered);
 }
 
 void Server::forget_notice(NoticeKind kind, BodyId who) {
-    running_->board.forget(kind, who);
+    impl_->board.forget(kind, who);
 }
 
 Ledger& Server::ledger() {
-    return running_->ledger;
+    return impl_->ledger;
 }
 
 const Ledger& Server::ledger() const {
-    return running_->ledger;
+    return impl_->ledger;
 }
 
 std::vector<PeerReadout> Server::peers() const {
     std::vector<PeerReadout> all;
-    for (const auto& [number, peer] : running_->peers) {
+    for (const auto& [number, peer] : impl_->peers) {
         all.push_back({peer.id, peer.player, peer.player != nobody, peer.round_trip, peer.early, peer.missing,
                        peer.faults, peer.up, peer.down, peer.notices, peer.notice_chain});
     }
@@ -169,33 +170,33 @@ std::vector<PeerReadout> Server::peers() const {
 }
 
 FaultCounts Server::faults() const {
-    FaultCounts all = running_->gone_faults;
-    for (const auto& [number, peer] : running_->peers) {
+    FaultCounts all = impl_->gone_faults;
+    for (const auto& [number, peer] : impl_->peers) {
         all += peer.faults;
     }
     return all;
 }
 
-std::span<const DoorEvent> Server::door() const {
-    return running_->door;
+std::span<const ConnectionEvent> Server::connections() const {
+    return impl_->connection_events;
 }
 
 void Server::remove(BodyId player, const std::string& reason) {
-    if (const Peer* peer = running_->peer_of(player)) {
-        running_->drop(static_cast<std::uint32_t>(peer->id), DoorEvent::Kind::removed, reason);
+    if (const Peer* peer = impl_->peer_of(player)) {
+        impl_->drop(static_cast<std::uint32_t>(peer->id), ConnectionEvent::Kind::removed, reason);
     }
 }
 
 void Server::shut_down(const std::string& reason) {
-    const net::Bytes goodbye = net::encode_goodbye(reason);
-    for (auto& [number, peer] : running_->peers) {
+    const detail::Bytes goodbye = detail::encode_goodbye(reason);
+    for (auto& [number, peer] : impl_->peers) {
         if (peer.player != nobody) {
-            running_->send(peer, net::MessageKind::goodbye, Carriage::certain, TrafficKind::door, goodbye);
+            impl_->send(peer, detail::MessageKind::goodbye, Channel::reliable, TrafficKind::session, goodbye);
         }
-        running_->transport.close(peer.id);
+        impl_->transport.close(peer.id);
     }
-    running_->peers.clear();
-    running_->transport.flush();
+    impl_->peers.clear();
+    impl_->transport.flush();
 }
 
 } // namespace avrek

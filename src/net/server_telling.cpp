@@ -1,4 +1,4 @@
-#include "server_running.h"
+#include "server_impl.h"
 
 #include <algorithm>
 #include <cmath>
@@ -7,15 +7,15 @@
 /// What the server tells: the stream of what is shown, notices, the ledger.
 namespace avrek {
 
-void Server::Running::send(Peer& peer, net::MessageKind kind, Carriage carriage, TrafficKind traffic,
-                           std::span<const std::byte> body) {
+void Server::Impl::send(Peer& peer, detail::MessageKind kind, Channel channel, TrafficKind traffic,
+                        std::span<const std::byte> body) {
     const std::span<const std::byte> packet =
-        peer.seal.close(static_cast<std::uint8_t>(kind), carriage == Carriage::certain, body);
-    transport.send(peer.id, carriage, packet);
+        peer.seal.close(static_cast<std::uint8_t>(kind), channel == Channel::reliable, body);
+    transport.send(peer.id, channel, packet);
     peer.down.add(traffic, packet.size());
 }
 
-void Server::Running::publish(Notice notice, const Audience& audience, bool remembered) {
+void Server::Impl::publish(Notice notice, const Audience& audience, bool remembered) {
     notice.id = ++notice_ids;
     if (remembered) {
         board.remember(notice, audience);
@@ -27,7 +27,7 @@ void Server::Running::publish(Notice notice, const Audience& audience, bool reme
     }
 }
 
-void Server::Running::send_notices() {
+void Server::Impl::send_notices() {
     for (auto& [number, peer] : peers) {
         if (peer.outbox.empty()) {
             continue;
@@ -36,7 +36,8 @@ void Server::Running::send_notices() {
         for (std::size_t first = 0; first < peer.outbox.size(); first += each) {
             const auto part =
                 std::span{peer.outbox}.subspan(first, std::min(each, peer.outbox.size() - first));
-            send(peer, net::MessageKind::notices, Carriage::certain, TrafficKind::notices, net::encode(part));
+            send(peer, detail::MessageKind::notices, Channel::reliable, TrafficKind::notices,
+                 detail::encode(part));
         }
         for (const Notice& notice : peer.outbox) {
             ++peer.notices;
@@ -46,22 +47,22 @@ void Server::Running::send_notices() {
     }
 }
 
-std::int32_t Server::Running::weapon_of(BodyId id) const {
+std::int32_t Server::Impl::weapon_of(BodyId id) const {
     const Combatant* who = skirmish.match().find(id);
     return who != nullptr && who->loadout.in_hand >= 0
                ? who->loadout.slots[static_cast<std::size_t>(who->loadout.in_hand)].weapon
                : -1;
 }
 
-void Server::Running::tell_events(const SkirmishEvents& events) {
+void Server::Impl::notify_events(const SkirmishEvents& events) {
     for (const EventRef& ref : events.order) {
-        if (ref.kind == EventKind::life) {
-            tell_life(events.lives[ref.index]);
+        if (ref.kind == EventKind::match) {
+            notify_match(events.match[ref.index]);
         } else if (ref.kind == EventKind::flight) {
-            tell_flight(events.flights[ref.index]);
+            notify_flight(events.flights[ref.index]);
         } else if (ref.kind == EventKind::blast) {
             const BlastEvent& blast = events.blasts[ref.index];
-            publish({.kind = NoticeKind::burst,
+            publish({.kind = NoticeKind::exploded,
                      .at = blast.at,
                      .by = blast.who,
                      .weapon = blast.weapon,
@@ -78,7 +79,7 @@ void Server::Running::tell_events(const SkirmishEvents& events) {
     }
 }
 
-void Server::Running::tell_life(const MatchEvent& event) {
+void Server::Impl::notify_match(const MatchEvent& event) {
     Notice notice;
     notice.at = event.at;
     notice.who = event.who;
@@ -88,7 +89,7 @@ void Server::Running::tell_life(const MatchEvent& event) {
             notice.kind = NoticeKind::hit;
             notice.by = event.vitals.source;
             notice.amount = event.vitals.damage.amount() + event.vitals.absorbed;
-            notice.place = event.vitals.region ? static_cast<std::int32_t>(*event.vitals.region) : -1;
+            notice.index = event.vitals.region ? static_cast<std::int32_t>(*event.vitals.region) : -1;
             notice.direction = event.vitals.push;
             publish(notice, {.kind = AudienceKind::one, .who = event.who}, false);
             if (event.vitals.source != event.who) {
@@ -104,12 +105,12 @@ void Server::Running::tell_life(const MatchEvent& event) {
         break;
     case MatchEventKind::pickup_taken:
         notice.kind = NoticeKind::taken;
-        notice.place = event.place;
+        notice.index = event.index;
         publish(notice, {}, false);
         break;
     case MatchEventKind::match_over:
         notice.kind = NoticeKind::match_over;
-        notice.place = static_cast<std::int32_t>(event.count);
+        notice.index = static_cast<std::int32_t>(event.count);
         publish(notice, {}, true);
         break;
     default:
@@ -118,7 +119,7 @@ void Server::Running::tell_life(const MatchEvent& event) {
 }
 
 // Where something starts to fly and where it ends; clients let it fly in between.
-void Server::Running::tell_flight(const FlightEvent& flight) {
+void Server::Impl::notify_flight(const FlightEvent& flight) {
     const ProjectileEvent& event = flight.event;
     Notice notice;
     notice.at = event.at;
@@ -142,7 +143,7 @@ void Server::Running::tell_flight(const FlightEvent& flight) {
     publish(notice, {}, false);
 }
 
-void Server::Running::keep_ledger() {
+void Server::Impl::keep_ledger() {
     const Match& match = std::as_const(skirmish).match();
     connected.clear();
     for (const auto& [number, peer] : peers) {
@@ -150,19 +151,19 @@ void Server::Running::keep_ledger() {
     }
     for (const Combatant& who : match.combatants()) {
         const bool is_connected = std::find(connected.begin(), connected.end(), who.id) != connected.end() ||
-                                  seat_of(who.id) == nullptr; // of the server's own
-        const Told now{false,
-                       who.team,
-                       who.body,
-                       who.vitals.life == LifeState::alive,
-                       is_connected,
-                       who.vitals.health,
-                       who.tally.score,
-                       who.tally.kills,
-                       who.tally.deaths,
-                       who.tally.assists,
-                       who.lives};
-        Told& before = told[static_cast<std::uint32_t>(who.id)];
+                                  slot_of(who.id) == nullptr; // of the server's own
+        const LedgerRecord now{false,
+                               who.team,
+                               who.body,
+                               who.vitals.life == LifeState::alive,
+                               is_connected,
+                               who.vitals.health,
+                               who.stats.score,
+                               who.stats.kills,
+                               who.stats.deaths,
+                               who.stats.assists,
+                               who.lives};
+        LedgerRecord& before = recorded[static_cast<std::uint32_t>(who.id)];
         if (before == now) {
             continue;
         }
@@ -187,10 +188,10 @@ void Server::Running::keep_ledger() {
         before = now;
     }
     // Those that the server itself took out.
-    for (auto known = told.begin(); known != told.end();) {
+    for (auto known = recorded.begin(); known != recorded.end();) {
         const BodyId id{known->first};
         const bool is_there = match.find(id) != nullptr;
-        known = is_there ? std::next(known) : told.erase(known);
+        known = is_there ? std::next(known) : recorded.erase(known);
         if (!is_there) {
             ledger.forget(id);
             board.forget(NoticeKind::death, id);
@@ -210,58 +211,59 @@ void Server::Running::keep_ledger() {
     }
 }
 
-void Server::Running::send_ledger(Peer& peer) {
+void Server::Impl::send_ledger(Peer& peer) {
     constexpr std::size_t each = 200;
     const std::vector<LedgerEntry> entries = ledger.entries();
     for (std::size_t first = 0; first == 0 || first < entries.size(); first += each) {
-        net::LedgerMessage message;
+        detail::LedgerMessage message;
         message.whole = first == 0;
         message.entries.assign(entries.begin() + static_cast<std::ptrdiff_t>(first),
                                entries.begin() +
                                    static_cast<std::ptrdiff_t>(std::min(entries.size(), first + each)));
-        send(peer, net::MessageKind::ledger, Carriage::certain, TrafficKind::ledger, net::encode(message));
+        send(peer, detail::MessageKind::ledger, Channel::reliable, TrafficKind::ledger,
+             detail::encode(message));
     }
 }
 
-void Server::Running::send_changes() {
-    net::LedgerMessage message;
+void Server::Impl::send_changes() {
+    detail::LedgerMessage message;
     message.entries = ledger.take_changes();
     if (message.entries.empty()) {
         return;
     }
-    const net::Bytes bytes = net::encode(message);
+    const detail::Bytes bytes = detail::encode(message);
     for (auto& [number, peer] : peers) {
         if (peer.player != nobody) {
-            send(peer, net::MessageKind::ledger, Carriage::certain, TrafficKind::ledger, bytes);
+            send(peer, detail::MessageKind::ledger, Channel::reliable, TrafficKind::ledger, bytes);
         }
     }
 }
 
-void Server::Running::note_shown() {
+void Server::Impl::note_snapshot() {
     const Tick tick = skirmish.tick() - 1;
-    ShownMoment& moment = moments[place_of(tick, moments.size())];
+    ShownMoment& moment = moments[index_of(tick, moments.size())];
     moment.tick = tick;
     moment.bodies.clear();
     packed_bodies.clear();
-    for (const ShownBody& shown : skirmish.shown_bodies()) {
+    for (const SnapshotBody& shown : skirmish.snapshot_bodies()) {
         const Fighter& fighter = *skirmish.find(shown.id);
         const Combatant& who = *std::as_const(skirmish).match().find(shown.id);
-        net::SeenBody body;
+        detail::SeenBody body;
         body.id = shown.id;
-        body.place = shown.place;
+        body.pose = shown.pose;
         body.state = who.vitals.state;
         body.pitch = static_cast<std::int16_t>(std::lround(fighter.look.pitch * 2048.0 / pi));
-        const auto flag = [&body](net::SeenFlag which, bool is) {
+        const auto flag = [&body](detail::SeenFlag which, bool is) {
             body.flags = static_cast<std::uint8_t>(body.flags | (is ? static_cast<std::uint8_t>(which) : 0));
         };
-        flag(net::SeenFlag::dead, who.vitals.life == LifeState::dead);
-        flag(net::SeenFlag::airborne, fighter.airborne);
-        flag(net::SeenFlag::crouching, fighter.intent.buttons.has(Button::crouch));
-        flag(net::SeenFlag::guarding, who.vitals.guard.up);
-        flag(net::SeenFlag::on_back, who.vitals.on_back);
+        flag(detail::SeenFlag::dead, who.vitals.life == LifeState::dead);
+        flag(detail::SeenFlag::airborne, fighter.airborne);
+        flag(detail::SeenFlag::crouching, fighter.intent.buttons.has(Button::crouch));
+        flag(detail::SeenFlag::guarding, who.vitals.guard.up);
+        flag(detail::SeenFlag::on_back, who.vitals.on_back);
         const WeaponState* weapon = state_in(who.loadout, who.loadout.in_hand);
-        flag(net::SeenFlag::aiming, weapon != nullptr && weapon->aiming);
-        flag(net::SeenFlag::reloading, weapon != nullptr && is_reloading(*weapon));
+        flag(detail::SeenFlag::aiming, weapon != nullptr && weapon->aiming);
+        flag(detail::SeenFlag::reloading, weapon != nullptr && is_reloading(*weapon));
         const std::int32_t index = weapon_of(shown.id);
         body.weapon = static_cast<std::uint8_t>(index >= 0 && index < 255 ? index + 1 : 0);
         body.shots = static_cast<std::uint8_t>(fighter.shots);
@@ -269,19 +271,19 @@ void Server::Running::note_shown() {
     }
 }
 
-void Server::Running::send_shown(Peer& peer) {
+void Server::Impl::send_snapshot(Peer& peer) {
     const Tick tick = skirmish.tick() - 1;
-    const ShownMoment& moment = moments[place_of(tick, moments.size())];
-    net::ShownMessage message;
+    const ShownMoment& moment = moments[index_of(tick, moments.size())];
+    detail::SnapshotMessage message;
     message.tick = tick;
     const ShownMoment* before = nullptr;
     const Peer::Sent* sent_before = nullptr;
-    if (peer.shown >= 0 && moments[place_of(peer.shown, moments.size())].tick == peer.shown) {
-        const Peer::Sent& sent = peer.sent[place_of(peer.shown, peer.sent.size())];
-        if (sent.tick == peer.shown) {
-            before = &moments[place_of(peer.shown, moments.size())];
+    if (peer.snapshot >= 0 && moments[index_of(peer.snapshot, moments.size())].tick == peer.snapshot) {
+        const Peer::Sent& sent = peer.sent[index_of(peer.snapshot, peer.sent.size())];
+        if (sent.tick == peer.snapshot) {
+            before = &moments[index_of(peer.snapshot, moments.size())];
             sent_before = &sent;
-            message.before = peer.shown;
+            message.before = peer.snapshot;
         }
     }
     message.early =
@@ -292,17 +294,20 @@ void Server::Running::send_shown(Peer& peer) {
     // Most listeners have seen the same moment last.
     const auto [packed, is_new] = packed_bodies.try_emplace(message.before);
     if (is_new) {
-        packed->second = net::pack_bodies(before != nullptr ? std::span<const net::SeenBody>{before->bodies}
-                                                            : std::span<const net::SeenBody>{},
-                                          moment.bodies);
+        packed->second =
+            detail::pack_bodies(before != nullptr ? std::span<const detail::SeenBody>{before->bodies}
+                                                  : std::span<const detail::SeenBody>{},
+                                moment.bodies);
     }
     message.bodies = packed->second;
-    net::OwnState own = net::own_state(skirmish, peer.player);
-    net::BitWriter bits{message.own};
-    net::write_change(bits, peer.own_kinds, sent_before != nullptr ? sent_before->own : net::OwnState{}, own);
-    peer.sent[place_of(tick, peer.sent.size())] = {tick, tick_span(tick, skirmish.settings().rate).begin,
+    detail::OwnState own = detail::own_state(skirmish, peer.player);
+    detail::BitWriter bits{message.own};
+    detail::write_change(bits, peer.own_kinds, sent_before != nullptr ? sent_before->own : detail::OwnState{},
+                         own);
+    peer.sent[index_of(tick, peer.sent.size())] = {tick, tick_span(tick, skirmish.settings().rate).begin,
                                                    std::move(own)};
-    send(peer, net::MessageKind::shown, Carriage::newest, TrafficKind::stream, net::encode(message));
+    send(peer, detail::MessageKind::snapshot, Channel::unreliable, TrafficKind::stream,
+         detail::encode(message));
 }
 
 } // namespace avrek

@@ -4,7 +4,7 @@
 
 #include <cstring>
 
-namespace avrek::net {
+namespace avrek::detail {
 
 namespace {
 
@@ -110,4 +110,4 @@ std::span<const std::byte> Seal::open(std::span<const std::byte> packet, bool ce
     return tagged.subspan(head_size);
 }
 
-} // namespace avrek::net
+} // namespace avrek::detail

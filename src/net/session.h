@@ -10,7 +10,7 @@
 
 /// What makes the packets of a session those of its two ends: keys out of an exchange (X25519), a number and
 /// a tag (SipHash-2-4, 64 bits) on each packet. Nothing is hidden by it.
-namespace avrek::net {
+namespace avrek::detail {
 
 using SessionKey = std::array<std::byte, 32>;
 
@@ -52,4 +52,4 @@ class Seal {
     std::vector<std::byte> room_;
 };
 
-} // namespace avrek::net
+} // namespace avrek::detail

@@ -4,7 +4,7 @@
 #include <cstddef>
 #include <cstdlib>
 
-namespace avrek::net {
+namespace avrek::detail {
 
 /// To be called before anything of libsodium; cheap after the first time. Without random numbers from the
 /// system there is no going on.
@@ -23,4 +23,4 @@ inline const unsigned char* raw(const std::byte* bytes) {
     return reinterpret_cast<const unsigned char*>(bytes);
 }
 
-} // namespace avrek::net
+} // namespace avrek::detail

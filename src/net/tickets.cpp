@@ -7,7 +7,7 @@
 
 namespace avrek {
 
-using net::raw;
+using detail::raw;
 
 namespace {
 
@@ -32,21 +32,21 @@ void get(const std::byte*& from, T& value) {
 } // namespace
 
 KeyPair make_issuer_keys() {
-    net::make_sodium_ready();
+    detail::make_sodium_ready();
     KeyPair keys;
     crypto_sign_keypair(raw(keys.open.data()), raw(keys.secret.data()));
     return keys;
 }
 
 KeyPair make_server_keys() {
-    net::make_sodium_ready();
+    detail::make_sodium_ready();
     KeyPair keys;
     crypto_kx_keypair(raw(keys.open.data()), raw(keys.secret.data()));
     return keys;
 }
 
 Ticket issue_ticket(const KeyPair& issuer, TicketClaims claims) {
-    net::make_sodium_ready();
+    detail::make_sodium_ready();
     while (claims.number == 0) {
         randombytes_buf(&claims.number, sizeof claims.number);
     }
@@ -99,7 +99,7 @@ std::optional<TicketClaims> read_ticket(std::span<const std::byte> ticket) {
 }
 
 TicketFault TicketCheck::admit(std::span<const std::byte> ticket, std::int64_t now, TicketClaims& claims) {
-    net::make_sodium_ready();
+    detail::make_sodium_ready();
     const auto read = read_ticket(ticket);
     if (!read) {
         return TicketFault::malformed;

@@ -3,14 +3,14 @@
 namespace avrek {
 
 std::string_view to_string(TrafficKind kind) {
-    static constexpr std::string_view words[] = {"stream", "notices", "ledger", "door"};
+    static constexpr std::string_view words[] = {"stream", "notices", "ledger", "session"};
     return words[static_cast<std::size_t>(kind)];
 }
 
 std::string_view to_string(PeerFault fault) {
     static constexpr std::string_view words[] = {"malformed", "oversized",  "forged",
                                                  "replayed",  "unexpected", "too many",
-                                                 "too early", "too late",   "looks back"};
+                                                 "too early", "too late",   "view too old"};
     return words[static_cast<std::size_t>(fault)];
 }
 

@@ -6,7 +6,7 @@
 #include <algorithm>
 #include <cmath>
 
-namespace avrek::net {
+namespace avrek::detail {
 
 namespace {
 
@@ -37,7 +37,7 @@ struct Aligned {
 template <class Table>
 const Table* verified(const Aligned& bytes) {
     flatbuffers::Verifier verifier{bytes.data(), bytes.size, 16, 100'000};
-    return bytes.size <= most_packet && verifier.VerifyBuffer<Table>(nullptr)
+    return bytes.size <= max_packet && verifier.VerifyBuffer<Table>(nullptr)
                ? flatbuffers::GetRoot<Table>(bytes.data())
                : nullptr;
 }
@@ -76,8 +76,8 @@ wire::Point point_of(const Vector3& vector) {
     return {vector.x(), vector.y(), vector.z()};
 }
 
-constexpr std::size_t most_text = 512;
-constexpr std::size_t most_entries = 100'000;
+constexpr std::size_t max_text = 512;
+constexpr std::size_t max_entries = 100'000;
 
 } // namespace
 
@@ -114,7 +114,7 @@ std::optional<JoinMessage> decode_join(std::span<const std::byte> bytes) {
     const auto* digests = table->entry_digests();
     if (names != nullptr && digests != nullptr && names->size() == digests->size()) {
         for (flatbuffers::uoffset_t at = 0; at < names->size(); ++at) {
-            message.arsenal.entries.push_back({text_of(names->Get(at), most_text), digests->Get(at)});
+            message.arsenal.entries.push_back({text_of(names->Get(at), max_text), digests->Get(at)});
         }
     }
     message.level = table->level();
@@ -130,16 +130,16 @@ Bytes encode(const WelcomeMessage& message) {
             builder, static_cast<std::uint32_t>(message.you), static_cast<std::uint8_t>(message.team),
             static_cast<std::uint16_t>(message.body), static_cast<std::int16_t>(message.melee),
             static_cast<std::uint32_t>(message.tick), static_cast<std::uint16_t>(set.rate.hertz),
-            static_cast<std::uint16_t>(set.shown_every), static_cast<std::uint8_t>(set.muzzle),
+            static_cast<std::uint16_t>(set.snapshot_interval), static_cast<std::uint8_t>(set.muzzle),
             static_cast<std::uint16_t>(set.limits.combatants), static_cast<std::uint16_t>(set.projectiles),
-            message.rules.c_str(), message.seed, message.seed_is_kept));
+            message.rules.c_str(), message.seed, message.has_private_seed));
 }
 
 std::optional<WelcomeMessage> decode_welcome(std::span<const std::byte> bytes) {
     const Aligned aligned{bytes};
     const auto* table = verified<wire::Welcome>(aligned);
-    if (table == nullptr || table->rate() < 1 || table->rate() > 1000 || table->shown_every() < 1 ||
-        table->muzzle() > 2 || table->combatants() < 1 || table->combatants() > most_seen_bodies ||
+    if (table == nullptr || table->rate() < 1 || table->rate() > 1000 || table->snapshot_interval() < 1 ||
+        table->muzzle() > 2 || table->combatants() < 1 || table->combatants() > max_seen_bodies ||
         table->projectiles() < 1) {
         return std::nullopt;
     }
@@ -150,13 +150,13 @@ std::optional<WelcomeMessage> decode_welcome(std::span<const std::byte> bytes) {
     message.melee = table->melee();
     message.tick = table->tick();
     message.settings.rate.hertz = table->rate();
-    message.settings.shown_every = table->shown_every();
+    message.settings.snapshot_interval = table->snapshot_interval();
     message.settings.muzzle = static_cast<MuzzleRule>(table->muzzle());
     message.settings.limits.combatants = table->combatants();
     message.settings.projectiles = table->projectiles();
-    message.rules = text_of(table->rules(), most_text);
+    message.rules = text_of(table->rules(), max_text);
     message.seed = table->seed();
-    message.seed_is_kept = table->seed_is_kept();
+    message.has_private_seed = table->has_private_seed();
     return message;
 }
 
@@ -173,10 +173,10 @@ std::optional<RefusalMessage> decode_refusal(std::span<const std::byte> bytes) {
     if (table == nullptr) {
         return std::nullopt;
     }
-    RefusalMessage message{text_of(table->reason(), most_text), {}};
+    RefusalMessage message{text_of(table->reason(), max_text), {}};
     if (table->differing() != nullptr) {
         for (const auto* name : *table->differing()) {
-            message.differing.push_back(text_of(name, most_text));
+            message.differing.push_back(text_of(name, max_text));
         }
     }
     return message;
@@ -187,7 +187,7 @@ Bytes encode(const IntentsMessage& message) {
     const std::vector<std::uint8_t> packed = pack_intents(message.intents);
     return finished(builder,
                     wire::CreateIntentsDirect(builder, static_cast<std::uint32_t>(message.newest),
-                                              static_cast<std::uint32_t>(message.shown + 1), &packed));
+                                              static_cast<std::uint32_t>(message.snapshot + 1), &packed));
 }
 
 std::optional<IntentsMessage> decode_intents(std::span<const std::byte> bytes, BodyId who) {
@@ -198,26 +198,26 @@ std::optional<IntentsMessage> decode_intents(std::span<const std::byte> bytes, B
     }
     IntentsMessage message;
     message.newest = table->newest();
-    message.shown = Tick{table->shown()} - 1;
+    message.snapshot = Tick{table->snapshot()} - 1;
     message.intents = unpack_intents({table->packed()->data(), table->packed()->size()}, who);
     return message.intents.empty() ? std::nullopt : std::optional{std::move(message)};
 }
 
-Bytes encode(const ShownMessage& message) {
+Bytes encode(const SnapshotMessage& message) {
     Builder builder{1024};
-    return finished(builder, wire::CreateShownDirect(builder, static_cast<std::uint32_t>(message.tick),
-                                                     static_cast<std::uint32_t>(message.before + 1),
-                                                     static_cast<std::int16_t>(message.early),
-                                                     &message.bodies, &message.own));
+    return finished(builder, wire::CreateSnapshotDirect(builder, static_cast<std::uint32_t>(message.tick),
+                                                        static_cast<std::uint32_t>(message.before + 1),
+                                                        static_cast<std::int16_t>(message.early),
+                                                        &message.bodies, &message.own));
 }
 
-std::optional<ShownMessage> decode_shown(std::span<const std::byte> bytes) {
+std::optional<SnapshotMessage> decode_snapshot(std::span<const std::byte> bytes) {
     const Aligned aligned{bytes};
-    const auto* table = verified<wire::Shown>(aligned);
+    const auto* table = verified<wire::Snapshot>(aligned);
     if (table == nullptr) {
         return std::nullopt;
     }
-    ShownMessage message;
+    SnapshotMessage message;
     message.tick = table->tick();
     message.before = Tick{table->before()} - 1;
     message.early = table->early();
@@ -239,7 +239,7 @@ Bytes encode(std::span<const Notice> notices) {
         record.add_who(static_cast<std::uint32_t>(notice.who));
         record.add_by(static_cast<std::uint32_t>(notice.by));
         record.add_weapon(notice.weapon);
-        record.add_place(notice.place);
+        record.add_index(notice.index);
         record.add_number(notice.number);
         record.add_amount(notice.amount);
         const wire::Point point = point_of(notice.point);
@@ -267,7 +267,7 @@ std::optional<std::vector<Notice>> decode_notices(std::span<const std::byte> byt
     std::vector<Notice> notices;
     for (const auto* record : *table->notices()) {
         if (record->kind() >= notice_kind_count ||
-            (record->payload() != nullptr && record->payload()->size() > most_notice_payload)) {
+            (record->payload() != nullptr && record->payload()->size() > max_notice_payload)) {
             return std::nullopt;
         }
         Notice notice;
@@ -277,7 +277,7 @@ std::optional<std::vector<Notice>> decode_notices(std::span<const std::byte> byt
         notice.who = BodyId{record->who()};
         notice.by = BodyId{record->by()};
         notice.weapon = record->weapon();
-        notice.place = record->place();
+        notice.index = record->index();
         notice.number = record->number();
         notice.amount = finite(record->amount());
         notice.point = vector_of(record->point());
@@ -316,7 +316,7 @@ Bytes encode(const LedgerMessage& message) {
 std::optional<LedgerMessage> decode_ledger(std::span<const std::byte> bytes) {
     const Aligned aligned{bytes};
     const auto* table = verified<wire::LedgerChanges>(aligned);
-    if (table == nullptr || table->entries() == nullptr || table->entries()->size() > most_entries) {
+    if (table == nullptr || table->entries() == nullptr || table->entries()->size() > max_entries) {
         return std::nullopt;
     }
     LedgerMessage message;
@@ -324,7 +324,7 @@ std::optional<LedgerMessage> decode_ledger(std::span<const std::byte> bytes) {
     for (const auto* entry : *table->entries()) {
         LedgerEntry read;
         read.subject = BodyId{entry->subject()};
-        read.property = text_of(entry->property(), most_text);
+        read.property = text_of(entry->property(), max_text);
         if (read.property.empty() || read.property.size() > 64) {
             return std::nullopt;
         }
@@ -333,7 +333,7 @@ std::optional<LedgerMessage> decode_ledger(std::span<const std::byte> bytes) {
         } else if (const auto* real = entry->value_as_Real()) {
             read.value = real->value();
         } else if (const auto* text = entry->value_as_Text()) {
-            read.value = text_of(text->value(), most_ledger_text);
+            read.value = text_of(text->value(), max_ledger_text);
         } else {
             read.gone = true;
         }
@@ -350,7 +350,7 @@ Bytes encode_goodbye(const std::string& reason) {
 std::optional<std::string> decode_goodbye(std::span<const std::byte> bytes) {
     const Aligned aligned{bytes};
     const auto* table = verified<wire::Goodbye>(aligned);
-    return table != nullptr ? std::optional{text_of(table->reason(), most_text)} : std::nullopt;
+    return table != nullptr ? std::optional{text_of(table->reason(), max_text)} : std::nullopt;
 }
 
-} // namespace avrek::net
+} // namespace avrek::detail

@@ -1,5 +1,5 @@
 #pragma once
-#include "shown_bodies.h"
+#include "snapshot_bodies.h"
 #include <avrek/data/arsenal_digest.h>
 #include <avrek/net/ledger.h>
 #include <avrek/net/notices.h>
@@ -14,7 +14,7 @@
 
 /// Messages as bytes (schemas/wire.fbs) and back. Whatever the bytes are, reading them gives a message or
 /// none.
-namespace avrek::net {
+namespace avrek::detail {
 
 inline constexpr std::uint32_t wire_version = 2;
 
@@ -24,16 +24,16 @@ enum class MessageKind : std::uint8_t {
     leave,
     welcome = 16, ///< of the server
     refusal,
-    shown,
+    snapshot,
     notices,
     ledger,
     goodbye,
 };
 
 /// Longer packets are not looked at.
-inline constexpr std::size_t most_packet = std::size_t{1} << 16U;
+inline constexpr std::size_t max_packet = std::size_t{1} << 16U;
 /// The longest that a client has reason to send once it is in.
-inline constexpr std::size_t most_client_packet = 1200;
+inline constexpr std::size_t max_client_packet = 1200;
 
 using Bytes = std::vector<std::byte>;
 
@@ -54,7 +54,7 @@ struct WelcomeMessage {
     SkirmishSettings settings{}; ///< as far as a client must have the same
     std::string rules{};
     std::uint64_t seed = 0;
-    bool seed_is_kept = false;
+    bool has_private_seed = false;
 };
 
 struct RefusalMessage {
@@ -64,11 +64,11 @@ struct RefusalMessage {
 
 struct IntentsMessage {
     Tick newest = 0;
-    Tick shown = -1;
+    Tick snapshot = -1;
     std::vector<Intent> intents{}; ///< of the ticks up to `newest`
 };
 
-struct ShownMessage {
+struct SnapshotMessage {
     Tick tick = 0;
     Tick before = -1;
     std::int32_t early = 0;
@@ -85,7 +85,7 @@ Bytes encode(const JoinMessage& message);
 Bytes encode(const WelcomeMessage& message);
 Bytes encode(const RefusalMessage& message);
 Bytes encode(const IntentsMessage& message);
-Bytes encode(const ShownMessage& message);
+Bytes encode(const SnapshotMessage& message);
 Bytes encode(std::span<const Notice> notices);
 Bytes encode(const LedgerMessage& message);
 Bytes encode_goodbye(const std::string& reason);
@@ -94,9 +94,9 @@ std::optional<JoinMessage> decode_join(std::span<const std::byte> bytes);
 std::optional<WelcomeMessage> decode_welcome(std::span<const std::byte> bytes);
 std::optional<RefusalMessage> decode_refusal(std::span<const std::byte> bytes);
 std::optional<IntentsMessage> decode_intents(std::span<const std::byte> bytes, BodyId who);
-std::optional<ShownMessage> decode_shown(std::span<const std::byte> bytes);
+std::optional<SnapshotMessage> decode_snapshot(std::span<const std::byte> bytes);
 std::optional<std::vector<Notice>> decode_notices(std::span<const std::byte> bytes);
 std::optional<LedgerMessage> decode_ledger(std::span<const std::byte> bytes);
 std::optional<std::string> decode_goodbye(std::span<const std::byte> bytes);
 
-} // namespace avrek::net
+} // namespace avrek::detail

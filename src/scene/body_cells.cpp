@@ -8,8 +8,8 @@ namespace avrek {
 namespace {
 
 constexpr double cells_per_metre = 1.0;
-constexpr std::int64_t most_added = 256; // cells of one body
-constexpr std::int64_t most_asked = 27;
+constexpr std::int64_t max_added = 256; // cells of one body
+constexpr std::int64_t max_asked = 27;
 constexpr double farthest_cell = 1e8; // cells beyond are not told apart
 
 struct CellRange {
@@ -76,7 +76,7 @@ void BodyCells::clear(std::size_t frame) {
 
 void BodyCells::add(std::size_t frame, const double (&low)[3], const double (&high)[3]) {
     const CellRange range = range_of(low, high);
-    if (range.size() > most_added) {
+    if (range.size() > max_added) {
         everywhere_[frame] = 1;
         return;
     }
@@ -89,7 +89,7 @@ void BodyCells::add(std::size_t frame, const double (&low)[3], const double (&hi
 
 bool BodyCells::any(std::size_t frame, const double (&low)[3], const double (&high)[3]) const {
     const CellRange range = range_of(low, high);
-    if (everywhere_[frame] != 0 || range.size() > most_asked) {
+    if (everywhere_[frame] != 0 || range.size() > max_asked) {
         return true;
     }
     const std::uint64_t* const bits = &bits_[frame * words_];

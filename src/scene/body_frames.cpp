@@ -47,17 +47,18 @@ RigShapes shapes_of(const RigSpec& spec) {
 }
 
 BodyFrames::BodyFrames(const SceneLimits& set)
-    : limits(set), padded((set.bodies + tree::width - 1) / tree::width * tree::width), slots(set.bodies),
-      times(set.frames), low(set.frames * 3 * padded, infinity), high(set.frames * 3 * padded, -infinity),
-      margins(set.frames * padded, 0.0F), jumped(set.frames * set.bodies, 0),
-      poses(set.frames * set.bodies * set.joints), no_margins(padded, 0.0F), cells(set.frames, set.bodies) {
-    assert(set.bodies >= 1 && set.bodies <= 65535 && set.joints >= 1 && set.joints <= most_joints + 1);
+    : limits(set), padded((set.bodies + detail::tree::width - 1) / detail::tree::width * detail::tree::width),
+      slots(set.bodies), times(set.frames), low(set.frames * 3 * padded, infinity),
+      high(set.frames * 3 * padded, -infinity), margins(set.frames * padded, 0.0F),
+      jumped(set.frames * set.bodies, 0), poses(set.frames * set.bodies * set.joints),
+      no_margins(padded, 0.0F), cells(set.frames, set.bodies) {
+    assert(set.bodies >= 1 && set.bodies <= 65535 && set.joints >= 1 && set.joints <= max_joints + 1);
     assert(set.frames >= 2);
     rigs.reserve(16);
     by_id.reserve(set.bodies);
 }
 
-tree::BodyBoxes BodyFrames::boxes(std::size_t frame) const {
+detail::tree::BodyBoxes BodyFrames::boxes(std::size_t frame) const {
     return {{&low[box_at(frame, 0, 0)], &low[box_at(frame, 1, 0)], &low[box_at(frame, 2, 0)]},
             {&high[box_at(frame, 0, 0)], &high[box_at(frame, 1, 0)], &high[box_at(frame, 2, 0)]}};
 }

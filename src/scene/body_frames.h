@@ -27,7 +27,7 @@ struct RigShapes {
 struct BodySlot {
     BodyId id{};
     TeamId team{};
-    Layer layer = Layer::bodies;
+    CollisionLayer layer = CollisionLayer::bodies;
     bool is_there = false;     ///< in the newest frame
     bool was_there = false;    ///< in some frame that is remembered
     std::uint64_t left_at = 0; ///< number of the frame in which it was removed
@@ -55,7 +55,7 @@ struct BodyFrames {
     std::size_t used = 0;   ///< slots at and beyond are empty in all frames
     std::vector<BodySlot> slots;
     std::vector<RigShapes> rigs;
-    LayerSet layers{};                ///< some body is, or was, in one of these
+    CollisionLayers layers{};         ///< some body is, or was, in one of these
     std::vector<std::uint32_t> by_id; ///< slots of those that are there, in order of their ids
 
     std::vector<Time> times; ///< by frame
@@ -84,14 +84,16 @@ struct BodyFrames {
         const std::size_t at = box_at(frame, 0, slot);
         return low[at] <= high[at];
     }
-    tree::BodyBoxes boxes(std::size_t frame) const;
+    detail::tree::BodyBoxes boxes(std::size_t frame) const;
     Moment moment(Time at) const;
     /// The pose of a joint at a moment; the body must be in `before`.
     Pose pose_at(const Moment& moment, std::size_t slot, std::size_t joint) const;
     std::optional<std::size_t> slot_of(BodyId id) const;
     /// To be called whenever a body comes or goes.
     void sort_by_id();
-    void note_layer(Layer layer) { layers = LayerSet::from_bits(layers.bits() | LayerSet{layer}.bits()); }
+    void note_layer(CollisionLayer layer) {
+        layers = CollisionLayers::from_bits(layers.bits() | CollisionLayers{layer}.bits());
+    }
     /// Whether a filter may let any body be hit.
     bool any_for(const Filter& filter) const {
         return filter.bodies && (filter.hits.bits() & layers.bits()) != 0;
@@ -105,9 +107,9 @@ struct BodyFrames {
 RigShapes shapes_of(const RigSpec& spec);
 
 // The queries of World, of the bodies alone.
-void closest_in_bodies(const BodyFrames& bodies, const tree::Walks& walks, const Cast& cast,
+void closest_in_bodies(const BodyFrames& bodies, const detail::tree::Walks& walks, const Cast& cast,
                        const Filter& filter, std::optional<Hit>& nearest);
-void every_in_bodies(const BodyFrames& bodies, const tree::Walks& walks, const Cast& cast,
+void every_in_bodies(const BodyFrames& bodies, const detail::tree::Walks& walks, const Cast& cast,
                      const Filter& filter, HitList& found);
 /// Puts the bodies among the first `count` hits of `found`, by their ids, as far as there is room.
 void overlap_in_bodies(const BodyFrames& bodies, const Volume& volume, Time at, const Filter& filter,

@@ -17,19 +17,19 @@ bool lets(const Filter& filter, const BodySlot& slot) {
 
 // Keeps the hits in the order of their bodies; those with the highest ids go when there is no room.
 void insert_by_body(std::span<Hit> found, std::size_t& count, const Hit& hit) {
-    std::size_t place = count;
+    std::size_t index = count;
     if (count < found.size()) {
         ++count;
     } else if (count == 0 || !(hit.body < found[count - 1].body)) {
         return;
     } else {
-        --place;
+        --index;
     }
-    while (place > 0 && hit.body < found[place - 1].body) {
-        found[place] = found[place - 1];
-        --place;
+    while (index > 0 && hit.body < found[index - 1].body) {
+        found[index] = found[index - 1];
+        --index;
     }
-    found[place] = hit;
+    found[index] = hit;
 }
 
 // A part of a cast in which every body moves evenly.
@@ -117,18 +117,18 @@ int pieces_of(const Pose& begin, const Pose& end) {
 
 // Calls `take(hit, local, shape)` for the first contact with each shape of a body during a leg.
 template <class Take>
-void shapes_along(const BodyFrames& bodies, const Cast& cast, std::size_t slot, const Leg& leg,
+void shapes_along(const BodyFrames& bodies, const Cast& cast, std::size_t slot, const Leg& segment,
                   const Take& take) {
     const RigShapes& rig = bodies.rigs[bodies.slots[slot].rig];
-    const bool still = leg.stands_still();
+    const bool still = segment.stands_still();
     LocalRay whole; // of the joint of the shape before: most often the same
-    std::uint32_t joint = most_joints + 1;
+    std::uint32_t joint = max_joints + 1;
     for (const RigShape& shape : rig.shapes) {
         if (shape.joint != joint) {
             joint = shape.joint;
-            const Pose begin = bodies.pose_at(leg.begin, slot, joint);
-            const Pose end = still ? begin : bodies.pose_at(leg.end, slot, joint);
-            whole = local_ray(cast, begin, end, leg.from, leg.to, still);
+            const Pose begin = bodies.pose_at(segment.begin, slot, joint);
+            const Pose end = still ? begin : bodies.pose_at(segment.end, slot, joint);
+            whole = local_ray(cast, begin, end, segment.from, segment.to, still);
         }
         const int pieces = still ? 1 : pieces_of(whole.begin, whole.end);
         Pose begin = whole.begin;
@@ -138,11 +138,11 @@ void shapes_along(const BodyFrames& bodies, const Cast& cast, std::size_t slot, 
                 const auto part = [&](double from, double to, int at) {
                     return from + (to - from) * (static_cast<double>(at) / pieces);
                 };
-                const Moment moment{leg.begin.before, leg.begin.after,
-                                    part(leg.begin.share, leg.end.share, piece)};
+                const Moment moment{segment.begin.before, segment.begin.after,
+                                    part(segment.begin.share, segment.end.share, piece)};
                 const Pose end = bodies.pose_at(moment, slot, shape.joint);
-                local = local_ray(cast, begin, end, part(leg.from, leg.to, piece - 1),
-                                  part(leg.from, leg.to, piece), false);
+                local = local_ray(cast, begin, end, part(segment.from, segment.to, piece - 1),
+                                  part(segment.from, segment.to, piece), false);
                 begin = end;
             }
             if (!reaches(local.ray, cast.radius, shape)) {
@@ -158,11 +158,11 @@ void shapes_along(const BodyFrames& bodies, const Cast& cast, std::size_t slot, 
 
 // Calls `look(slot)` for the bodies that the filter lets be hit and that the cast may touch during a leg.
 template <class Look>
-void bodies_along(const BodyFrames& bodies, const tree::Walks& walks, const Cast& cast, const Filter& filter,
-                  const Leg& leg, const Look& look) {
+void bodies_along(const BodyFrames& bodies, const detail::tree::Walks& walks, const Cast& cast,
+                  const Filter& filter, const Leg& segment, const Look& look) {
     if (filter.only) { // of one body there is nothing to look for
         const std::optional<std::size_t> slot = bodies.slot_of(*filter.only);
-        if (slot && bodies.is_in(leg.begin.before, *slot)) {
+        if (slot && bodies.is_in(segment.begin.before, *slot)) {
             if (lets(filter, bodies.slots[*slot])) {
                 look(*slot);
             }
@@ -172,28 +172,28 @@ void bodies_along(const BodyFrames& bodies, const tree::Walks& walks, const Cast
     // A short cast through empty air is the most frequent one: projectiles.
     double low[3];
     double high[3];
-    const Vector3 start = point_at(cast.ray, leg.from * cast.ray.length);
-    const Vector3 stop = point_at(cast.ray, leg.to * cast.ray.length);
+    const Vector3 start = point_at(cast.ray, segment.from * cast.ray.length);
+    const Vector3 stop = point_at(cast.ray, segment.to * cast.ray.length);
     for (std::size_t axis = 0; axis < 3; ++axis) {
         const auto lane = static_cast<Eigen::Index>(axis);
         low[axis] = std::min(start[lane], stop[lane]) - cast.radius - 1e-5;
         high[axis] = std::max(start[lane], stop[lane]) + cast.radius + 1e-5;
     }
-    if (!bodies.cells.any(leg.end.after, low, high)) {
+    if (!bodies.cells.any(segment.end.after, low, high)) {
         return;
     }
     // The ray itself, cut to the leg.
-    const tree::Path path =
-        tree::path_of({start, cast.ray.direction, (leg.to - leg.from) * cast.ray.length}, cast.radius);
-    const std::size_t one = leg.begin.before;
-    const std::size_t other = leg.end.after;
+    const detail::tree::Path path = detail::tree::path_of(
+        {start, cast.ray.direction, (segment.to - segment.from) * cast.ray.length}, cast.radius);
+    const std::size_t one = segment.begin.before;
+    const std::size_t other = segment.end.after;
     const float* const margins =
         one == other ? bodies.no_margins.data() : &bodies.margins[other * bodies.padded];
     constexpr std::size_t chunk = 512;
     std::array<std::uint16_t, chunk> found;
     for (std::size_t first = 0; first < bodies.used; first += chunk) {
-        tree::BodyBoxes boxes = bodies.boxes(one);
-        tree::BodyBoxes other_boxes = bodies.boxes(other);
+        detail::tree::BodyBoxes boxes = bodies.boxes(one);
+        detail::tree::BodyBoxes other_boxes = bodies.boxes(other);
         for (std::size_t axis = 0; axis < 3; ++axis) {
             boxes.low[axis] += first;
             boxes.high[axis] += first;
@@ -301,17 +301,17 @@ Hit near_hit(const Nearest& near, const BodySlot& slot, RegionId region) {
 
 } // namespace
 
-void closest_in_bodies(const BodyFrames& bodies, const tree::Walks& walks, const Cast& cast,
+void closest_in_bodies(const BodyFrames& bodies, const detail::tree::Walks& walks, const Cast& cast,
                        const Filter& filter, std::optional<Hit>& nearest) {
     if (bodies.used == 0) {
         return;
     }
-    legs_of(bodies, cast, [&](const Leg& leg) {
-        if (nearest && nearest->share < leg.from) {
+    legs_of(bodies, cast, [&](const Leg& segment) {
+        if (nearest && nearest->share < segment.from) {
             return false;
         }
-        bodies_along(bodies, walks, cast, filter, leg, [&](std::size_t slot) {
-            shapes_along(bodies, cast, slot, leg, [&](const Hit& hit, const LocalRay&, const RigShape&) {
+        bodies_along(bodies, walks, cast, filter, segment, [&](std::size_t slot) {
+            shapes_along(bodies, cast, slot, segment, [&](const Hit& hit, const LocalRay&, const RigShape&) {
                 take_nearest(nearest, hit);
             });
         });
@@ -319,14 +319,14 @@ void closest_in_bodies(const BodyFrames& bodies, const tree::Walks& walks, const
     });
 }
 
-void every_in_bodies(const BodyFrames& bodies, const tree::Walks& walks, const Cast& cast,
+void every_in_bodies(const BodyFrames& bodies, const detail::tree::Walks& walks, const Cast& cast,
                      const Filter& filter, HitList& found) {
-    legs_of(bodies, cast, [&](const Leg& leg) {
-        bodies_along(bodies, walks, cast, filter, leg, [&](std::size_t slot) {
-            shapes_along(bodies, cast, slot, leg,
+    legs_of(bodies, cast, [&](const Leg& segment) {
+        bodies_along(bodies, walks, cast, filter, segment, [&](std::size_t slot) {
+            shapes_along(bodies, cast, slot, segment,
                          [&](const Hit& hit, const LocalRay& local, const RigShape& shape) {
                              // One that goes on from the leg before has been found there.
-                             if (!hit.inside || leg.from == 0.0) {
+                             if (!hit.inside || segment.from == 0.0) {
                                  found.add(hit);
                              }
                              const double leaves = exit_distance(local.ray, shape.shape);

@@ -8,7 +8,7 @@ namespace avrek {
 namespace {
 
 constexpr double fewest_cells = 1 << 12;
-constexpr double most_cells = 1 << 21;
+constexpr double max_cells = 1 << 21;
 constexpr double cells_per_thing = 6.0;
 constexpr double smallest_cell = 0.1;
 constexpr std::uint8_t farthest = 24; // cells: what is farther off counts as this
@@ -23,7 +23,7 @@ Clearance::Clearance(const Bounds& bounds, std::size_t things) : bounds_(widened
         return;
     }
     const Vector3 size = bounds_.high - bounds_.low;
-    const double most = std::clamp(cells_per_thing * static_cast<double>(things), fewest_cells, most_cells);
+    const double most = std::clamp(cells_per_thing * static_cast<double>(things), fewest_cells, max_cells);
     cell_ = std::max(smallest_cell, std::cbrt(size.x() * size.y() * size.z() / most));
     const auto count = [&] {
         return std::ceil(size.x() / cell_) * std::ceil(size.y() / cell_) * std::ceil(size.z() / cell_);

@@ -22,7 +22,7 @@ class Cutter {
     Cutter(const HalfSpace& plane, const Bounds& bounds, std::vector<SectionLine>& lines)
         : plane_(plane), axes_(across(plane.normal)), bounds_(bounds), lines_(lines) {}
 
-    void set(SurfaceId surface, Layer layer) {
+    void set(SurfaceId surface, CollisionLayer layer) {
         surface_ = surface;
         layer_ = layer;
     }
@@ -133,7 +133,7 @@ class Cutter {
     const Bounds& bounds_;
     std::vector<SectionLine>& lines_;
     SurfaceId surface_{};
-    Layer layer_ = Layer::level;
+    CollisionLayer layer_ = CollisionLayer::level;
 };
 
 } // namespace

@@ -24,7 +24,7 @@ void add_mesh(LevelData& data, const LevelMesh& mesh) {
     const auto first_vertex = static_cast<std::uint32_t>(data.vertices.size());
     data.vertices.insert(data.vertices.end(), mesh.vertices.begin(), mesh.vertices.end());
     for (const MeshTriangle& triangle : mesh.triangles) {
-        assert(triangle.layer != Layer::bodies);
+        assert(triangle.layer != CollisionLayer::bodies);
         auto corners = triangle.corners;
         for (std::uint32_t& corner : corners) {
             assert(corner < mesh.vertices.size());
@@ -36,17 +36,18 @@ void add_mesh(LevelData& data, const LevelMesh& mesh) {
     }
 }
 
-void fill_place(const LevelData& data, tree::TriangleLeaf& leaf, std::uint32_t triangle, std::size_t place) {
-    leaf.number[place] = triangle;
-    if (triangle == tree::nothing) {
+void fill_place(const LevelData& data, detail::tree::TriangleLeaf& leaf, std::uint32_t triangle,
+                std::size_t index) {
+    leaf.number[index] = triangle;
+    if (triangle == detail::tree::nothing) {
         return;
     }
-    leaf.surface[place] = static_cast<std::uint32_t>(data.triangle_surfaces[triangle]);
-    leaf.layer[place] = data.triangle_layers[triangle];
+    leaf.surface[index] = static_cast<std::uint32_t>(data.triangle_surfaces[triangle]);
+    leaf.layer[index] = data.triangle_layers[triangle];
     for (std::size_t corner = 0; corner < 3; ++corner) {
         const MeshVertex& vertex = data.vertices[data.corners[triangle][corner]];
         for (std::size_t axis = 0; axis < 3; ++axis) {
-            leaf.corners[corner][axis][place] = vertex[static_cast<Eigen::Index>(axis)];
+            leaf.corners[corner][axis][index] = vertex[static_cast<Eigen::Index>(axis)];
         }
     }
 }
@@ -62,11 +63,11 @@ void build_triangles(LevelData& data) {
             include(data.bounds, bounds[index]);
         }
     }
-    data.triangle_tree = tree::build_tree(bounds);
+    data.triangle_tree = detail::tree::build_tree(bounds);
     data.triangle_leaves.assign(data.triangle_tree.leaves.size(), {});
     for (std::size_t leaf = 0; leaf < data.triangle_leaves.size(); ++leaf) {
-        for (std::size_t place = 0; place < tree::leaf_width; ++place) {
-            fill_place(data, data.triangle_leaves[leaf], data.triangle_tree.leaves[leaf][place], place);
+        for (std::size_t index = 0; index < detail::tree::leaf_width; ++index) {
+            fill_place(data, data.triangle_leaves[leaf], data.triangle_tree.leaves[leaf][index], index);
         }
     }
 }
@@ -74,7 +75,7 @@ void build_triangles(LevelData& data) {
 void build_pieces(LevelData& data) {
     std::vector<Bounds> bounds(data.pieces.size()); // those of half-spaces stay empty
     for (std::size_t index = 0; index < data.pieces.size(); ++index) {
-        assert(data.pieces[index].layer != Layer::bodies);
+        assert(data.pieces[index].layer != CollisionLayer::bodies);
         if (std::holds_alternative<HalfSpace>(data.pieces[index].shape)) {
             data.half_spaces.push_back(static_cast<std::uint32_t>(index));
         } else {
@@ -82,7 +83,7 @@ void build_pieces(LevelData& data) {
             include(data.bounds, bounds[index]);
         }
     }
-    data.piece_tree = tree::build_tree(bounds);
+    data.piece_tree = detail::tree::build_tree(bounds);
 }
 
 // Where projectiles need not look for anything.
@@ -94,7 +95,7 @@ void build_clearance(LevelData& data) {
         }
     }
     for (std::size_t index = 0; index < data.corners.size(); ++index) {
-        if (stops_shots.contains(static_cast<Layer>(data.triangle_layers[index]))) {
+        if (stops_shots.contains(static_cast<CollisionLayer>(data.triangle_layers[index]))) {
             data.clearance.mark(triangle_of(data, index));
         }
     }
@@ -108,7 +109,7 @@ Level::Level() : Level(std::vector<LevelPiece>{}) {}
 Level::Level(std::vector<LevelPiece> pieces, std::span<const LevelMesh> meshes, LevelSettings settings) {
     auto data = std::make_shared<LevelData>();
     data->pieces = std::move(pieces);
-    data->walks = settings.wide_vectors ? &tree::widest_walks() : &tree::portable_walks();
+    data->walks = settings.wide_vectors ? &detail::tree::widest_walks() : &detail::tree::portable_walks();
     for (const LevelMesh& mesh : meshes) {
         add_mesh(*data, mesh);
     }
@@ -136,9 +137,9 @@ SurfaceId Level::triangle_surface(std::size_t index) const {
     return data_->triangle_surfaces[index];
 }
 
-Layer Level::triangle_layer(std::size_t index) const {
+CollisionLayer Level::triangle_layer(std::size_t index) const {
     assert(index < triangle_count());
-    return static_cast<Layer>(data_->triangle_layers[index]);
+    return static_cast<CollisionLayer>(data_->triangle_layers[index]);
 }
 
 std::size_t Level::flat_triangles() const {

@@ -12,9 +12,9 @@ namespace avrek {
 struct LevelData {
     std::vector<LevelPiece> pieces;
     std::vector<std::uint32_t> half_spaces; ///< pieces that are in no tree
-    tree::Tree piece_tree;
-    tree::Tree triangle_tree;
-    BigVector<tree::TriangleLeaf> triangle_leaves;
+    detail::tree::Tree piece_tree;
+    detail::tree::Tree triangle_tree;
+    BigVector<detail::tree::TriangleLeaf> triangle_leaves;
     std::vector<std::uint8_t> triangle_layers;
     std::vector<SurfaceId> triangle_surfaces;
     std::vector<std::array<std::uint32_t, 3>> corners; ///< of triangles, in `vertices`
@@ -22,7 +22,7 @@ struct LevelData {
     std::size_t flat_triangles = 0;
     Bounds bounds;
     Clearance clearance; ///< of what stops shots, half-spaces left out
-    const tree::Walks* walks = nullptr;
+    const detail::tree::Walks* walks = nullptr;
 };
 
 /// A list of hits in the order that World states, at most as many as a span has room for.
@@ -50,12 +50,13 @@ void take_nearest(std::optional<Hit>& nearest, const Hit& hit);
 Metres clearance_in_level(const LevelData& level, const Vector3& point);
 
 // The queries of World, of the level alone.
-void closest_in_level(const LevelData& level, const Cast& cast, LayerSet layers, std::optional<Hit>& nearest);
-bool any_in_level(const LevelData& level, const Cast& cast, LayerSet layers);
-void every_in_level(const LevelData& level, const Cast& cast, LayerSet layers, HitList& found);
-void overlap_in_level(const LevelData& level, const Volume& volume, LayerSet layers,
+void closest_in_level(const LevelData& level, const Cast& cast, CollisionLayers layers,
                       std::optional<Hit>& nearest);
-void nearest_in_level(const LevelData& level, const Vector3& point, LayerSet layers, Metres within,
+bool any_in_level(const LevelData& level, const Cast& cast, CollisionLayers layers);
+void every_in_level(const LevelData& level, const Cast& cast, CollisionLayers layers, HitList& found);
+void overlap_in_level(const LevelData& level, const Volume& volume, CollisionLayers layers,
+                      std::optional<Hit>& nearest);
+void nearest_in_level(const LevelData& level, const Vector3& point, CollisionLayers layers, Metres within,
                       std::optional<Hit>& nearest);
 
 } // namespace avrek

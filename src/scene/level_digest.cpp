@@ -33,7 +33,7 @@ struct AddShape {
     }
 };
 
-std::uint64_t kind_of(SurfaceId surface, Layer layer) {
+std::uint64_t kind_of(SurfaceId surface, CollisionLayer layer) {
     return static_cast<std::uint64_t>(surface) << 8U | static_cast<std::uint64_t>(layer);
 }
 

@@ -8,8 +8,8 @@ namespace avrek {
 
 namespace {
 
-using tree::LeafVisitor;
-using tree::Path;
+using detail::tree::LeafVisitor;
+using detail::tree::Path;
 
 // A hit without what a place on the level's surface is.
 Hit hit_at(const Ray& ray, Metres radius, const Entry& entry) {
@@ -44,20 +44,20 @@ void mark_piece(const LevelData& level, std::uint32_t piece, Hit& hit) {
 // A triangle as it lies in its leaf.
 struct Placed {
     std::uint32_t leaf = 0;
-    std::uint32_t place = 0;
+    std::uint32_t index = 0;
 };
 
 void mark_triangle(const LevelData& level, const Placed& at, Hit& hit) {
-    const tree::TriangleLeaf& leaf = level.triangle_leaves[at.leaf];
-    hit.surface = static_cast<SurfaceId>(leaf.surface[at.place]);
-    hit.layer = static_cast<Layer>(leaf.layer[at.place]);
-    hit.part = static_cast<std::uint32_t>(level.pieces.size()) + leaf.number[at.place];
+    const detail::tree::TriangleLeaf& leaf = level.triangle_leaves[at.leaf];
+    hit.surface = static_cast<SurfaceId>(leaf.surface[at.index]);
+    hit.layer = static_cast<CollisionLayer>(leaf.layer[at.index]);
+    hit.part = static_cast<std::uint32_t>(level.pieces.size()) + leaf.number[at.index];
 }
 
 Triangle triangle_of(const LevelData& level, const Placed& at) {
     const auto& corners = level.triangle_leaves[at.leaf].corners;
     const auto corner = [&](std::size_t index) {
-        return Vector3{corners[index][0][at.place], corners[index][1][at.place], corners[index][2][at.place]};
+        return Vector3{corners[index][0][at.index], corners[index][1][at.index], corners[index][2][at.index]};
     };
     return {corner(0), corner(1), corner(2)};
 }
@@ -66,12 +66,13 @@ Triangle triangle_of(const LevelData& level, const Placed& at) {
 template <class Look>
 struct PieceLeaves {
     const LevelData& level;
-    LayerSet layers;
+    CollisionLayers layers;
     const Look& look; // (piece, limit) -> whether to go on
 
     bool operator()(std::uint32_t leaf, double& limit) const {
         for (const std::uint32_t piece : level.piece_tree.leaves[leaf]) {
-            if (piece != tree::nothing && layers.contains(level.pieces[piece].layer) && !look(piece, limit)) {
+            if (piece != detail::tree::nothing && layers.contains(level.pieces[piece].layer) &&
+                !look(piece, limit)) {
                 return false;
             }
         }
@@ -83,15 +84,15 @@ struct PieceLeaves {
 template <class Look>
 struct TriangleLeaves {
     const LevelData& level;
-    LayerSet layers;
+    CollisionLayers layers;
     const Look& look;
 
     bool operator()(std::uint32_t leaf, double& limit) const {
-        const tree::TriangleLeaf& triangles = level.triangle_leaves[leaf];
-        for (std::uint32_t place = 0; place < tree::leaf_width; ++place) {
-            const Placed at{leaf, place};
-            if (triangles.number[place] != tree::nothing &&
-                layers.contains(static_cast<Layer>(triangles.layer[place])) &&
+        const detail::tree::TriangleLeaf& triangles = level.triangle_leaves[leaf];
+        for (std::uint32_t index = 0; index < detail::tree::leaf_width; ++index) {
+            const Placed at{leaf, index};
+            if (triangles.number[index] != detail::tree::nothing &&
+                layers.contains(static_cast<CollisionLayer>(triangles.layer[index])) &&
                 !look(at, triangle_of(level, at), limit)) {
                 return false;
             }
@@ -106,51 +107,53 @@ bool visit_leaves(void* context, std::uint32_t leaf, double& limit) {
 }
 
 template <class Look>
-void pieces_along(const LevelData& level, const Cast& cast, LayerSet layers, double limit, const Look& look) {
+void pieces_along(const LevelData& level, const Cast& cast, CollisionLayers layers, double limit,
+                  const Look& look) {
     for (const std::uint32_t piece : level.half_spaces) {
         if (layers.contains(level.pieces[piece].layer) && !look(piece, limit)) {
             return;
         }
     }
     PieceLeaves<Look> leaves{level, layers, look};
-    level.walks->along(level.piece_tree, tree::path_of(cast.ray, cast.radius), limit,
+    level.walks->along(level.piece_tree, detail::tree::path_of(cast.ray, cast.radius), limit,
                        visit_leaves<PieceLeaves<Look>>, &leaves);
 }
 
 template <class Look>
-void triangles_along(const LevelData& level, const Cast& cast, LayerSet layers, double limit,
+void triangles_along(const LevelData& level, const Cast& cast, CollisionLayers layers, double limit,
                      const Look& look) {
     struct Visit {
         const LevelData& level;
-        LayerSet layers;
+        CollisionLayers layers;
         const Look& look;
     } visit{level, layers, look};
     level.walks->triangles_along(
-        level.triangle_tree, level.triangle_leaves.data(), tree::path_of(cast.ray, cast.radius), limit,
-        [](void* context, std::uint32_t leaf, std::uint32_t place, double& to) {
+        level.triangle_tree, level.triangle_leaves.data(), detail::tree::path_of(cast.ray, cast.radius),
+        limit,
+        [](void* context, std::uint32_t leaf, std::uint32_t index, double& to) {
             const auto& [of, wanted, look_at] = *static_cast<const Visit*>(context);
-            const tree::TriangleLeaf& triangles = of.triangle_leaves[leaf];
-            const Placed at{leaf, place};
-            return triangles.number[place] == tree::nothing ||
-                   !wanted.contains(static_cast<Layer>(triangles.layer[place])) ||
+            const detail::tree::TriangleLeaf& triangles = of.triangle_leaves[leaf];
+            const Placed at{leaf, index};
+            return triangles.number[index] == detail::tree::nothing ||
+                   !wanted.contains(static_cast<CollisionLayer>(triangles.layer[index])) ||
                    look_at(at, triangle_of(of, at), to);
         },
         &visit);
 }
 
-bool has_level(LayerSet layers) {
-    return (layers.bits() & ~(1U << static_cast<unsigned>(Layer::bodies))) != 0;
+bool has_level(CollisionLayers layers) {
+    return (layers.bits() & ~(1U << static_cast<unsigned>(CollisionLayer::bodies))) != 0;
 }
 
-void closest_triangle(const LevelData& level, const Cast& cast, LayerSet layers,
+void closest_triangle(const LevelData& level, const Cast& cast, CollisionLayers layers,
                       std::optional<Hit>& nearest) {
     const double limit = nearest ? nearest->distance : cast.ray.length;
     if (cast.radius == 0.0) {
-        tree::NearestTriangle found{limit};
+        detail::tree::NearestTriangle found{limit};
         level.walks->closest_triangle(level.triangle_tree, level.triangle_leaves.data(), cast.ray,
                                       layers.bits(), false, found);
-        if (found.triangle != tree::nothing) {
-            const Placed at{found.leaf, found.place};
+        if (found.triangle != detail::tree::nothing) {
+            const Placed at{found.leaf, found.index};
             const Triangle triangle = triangle_of(level, at);
             const Vector3 front = front_of(triangle);
             Hit hit = hit_at(
@@ -203,15 +206,15 @@ void HitList::add(const Hit& hit) {
     if (!is_full()) {
         ++size_;
     }
-    std::size_t place = size_ - 1;
-    while (place > 0 && comes_before(hit, room_[place - 1])) {
-        room_[place] = room_[place - 1];
-        --place;
+    std::size_t index = size_ - 1;
+    while (index > 0 && comes_before(hit, room_[index - 1])) {
+        room_[index] = room_[index - 1];
+        --index;
     }
-    room_[place] = hit;
+    room_[index] = hit;
 }
 
-void closest_in_level(const LevelData& level, const Cast& cast, LayerSet layers,
+void closest_in_level(const LevelData& level, const Cast& cast, CollisionLayers layers,
                       std::optional<Hit>& nearest) {
     if (!has_level(layers)) {
         return;
@@ -241,7 +244,7 @@ Metres clearance_in_level(const LevelData& level, const Vector3& point) {
     return std::max(0.0, clear);
 }
 
-bool any_in_level(const LevelData& level, const Cast& cast, LayerSet layers) {
+bool any_in_level(const LevelData& level, const Cast& cast, CollisionLayers layers) {
     if (!has_level(layers)) {
         return false;
     }
@@ -254,10 +257,10 @@ bool any_in_level(const LevelData& level, const Cast& cast, LayerSet layers) {
         return true;
     }
     if (cast.radius == 0.0) {
-        tree::NearestTriangle nearest{cast.ray.length};
+        detail::tree::NearestTriangle nearest{cast.ray.length};
         level.walks->closest_triangle(level.triangle_tree, level.triangle_leaves.data(), cast.ray,
                                       layers.bits(), true, nearest);
-        return nearest.triangle != tree::nothing;
+        return nearest.triangle != detail::tree::nothing;
     }
     triangles_along(level, cast, layers, cast.ray.length,
                     [&](const Placed&, const Triangle& triangle, double&) {
@@ -267,7 +270,7 @@ bool any_in_level(const LevelData& level, const Cast& cast, LayerSet layers) {
     return found;
 }
 
-void every_in_level(const LevelData& level, const Cast& cast, LayerSet layers, HitList& found) {
+void every_in_level(const LevelData& level, const Cast& cast, CollisionLayers layers, HitList& found) {
     if (!has_level(layers)) {
         return;
     }
@@ -303,7 +306,7 @@ void every_in_level(const LevelData& level, const Cast& cast, LayerSet layers, H
                     });
 }
 
-void overlap_in_level(const LevelData& level, const Volume& volume, LayerSet layers,
+void overlap_in_level(const LevelData& level, const Volume& volume, CollisionLayers layers,
                       std::optional<Hit>& nearest) {
     if (!has_level(layers)) {
         return;
@@ -343,7 +346,7 @@ void overlap_in_level(const LevelData& level, const Volume& volume, LayerSet lay
     level.walks->within(level.triangle_tree, bounds, visit_leaves<decltype(triangles)>, &triangles);
 }
 
-void nearest_in_level(const LevelData& level, const Vector3& point, LayerSet layers, Metres within,
+void nearest_in_level(const LevelData& level, const Vector3& point, CollisionLayers layers, Metres within,
                       std::optional<Hit>& nearest) {
     if (!has_level(layers)) {
         return;

@@ -39,7 +39,7 @@ std::size_t free_slot(const BodyFrames& bodies) {
 
 // The poses of a body at rest, in room that is given.
 std::span<const Pose> poses_at_rest(const RigSpec& rig, const Pose& pose,
-                                    std::array<Pose, most_joints + 1>& room) {
+                                    std::array<Pose, max_joints + 1>& room) {
     room[0] = pose;
     for (std::size_t joint = 0; joint < rig.joints.size(); ++joint) {
         room[joint + 1] = to_world(pose, rig.joints[joint].rest);
@@ -52,7 +52,7 @@ bool move_at_rest(BodyFrames& bodies, BodyId id, const Pose& pose, bool jumps) {
     if (!slot) {
         return false;
     }
-    std::array<Pose, most_joints + 1> room;
+    std::array<Pose, max_joints + 1> room;
     bodies.write_poses(*slot, poses_at_rest(*bodies.rigs[bodies.slots[*slot].rig].spec, pose, room), jumps);
     return true;
 }
@@ -164,7 +164,7 @@ bool Scene::move(BodyId id, std::span<const Pose> poses) {
     return true;
 }
 
-bool Scene::assign(BodyId id, TeamId team, Layer layer) {
+bool Scene::assign(BodyId id, TeamId team, CollisionLayer layer) {
     const std::optional<std::size_t> slot = bodies_->slot_of(id);
     if (slot) {
         bodies_->slots[*slot].team = team;
@@ -179,9 +179,9 @@ std::size_t Scene::body_count() const {
                                                   [](const BodySlot& slot) { return slot.is_there; }));
 }
 
-BodyId Scene::body_at(std::size_t place) const {
-    assert(place < bodies_->by_id.size());
-    return bodies_->slots[bodies_->by_id[place]].id;
+BodyId Scene::body_at(std::size_t index) const {
+    assert(index < bodies_->by_id.size());
+    return bodies_->slots[bodies_->by_id[index]].id;
 }
 
 bool Scene::contains(BodyId id) const {
@@ -233,8 +233,8 @@ bool Scene::may_meet_bodies(const Bounds& box, Time begin, Time end) const {
 
 namespace {
 
-LayerSet level_layers(const Filter& filter) {
-    return filter.level ? filter.hits : LayerSet{};
+CollisionLayers level_layers(const Filter& filter) {
+    return filter.level ? filter.hits : CollisionLayers{};
 }
 
 } // namespace

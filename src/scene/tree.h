@@ -11,7 +11,7 @@
 
 /// A tree of boxes, eight to a node, over many small things. The boxes are in single precision and only ever
 /// too large, so they decide what is looked at, never what is hit: results do not depend on them.
-namespace avrek::tree {
+namespace avrek::detail::tree {
 
 inline constexpr std::uint32_t leaf_bit = 1U << 31U;
 inline constexpr std::uint32_t nothing = 0xffffffffU;
@@ -58,14 +58,14 @@ struct Path {
 using LeafVisitor = bool (*)(void* context, std::uint32_t leaf, double& limit);
 
 /// The same for one triangle, by its leaf and its place there.
-using TriangleVisitor = bool (*)(void* context, std::uint32_t leaf, std::uint32_t place, double& limit);
+using TriangleVisitor = bool (*)(void* context, std::uint32_t leaf, std::uint32_t index, double& limit);
 
 struct NearestTriangle {
     double distance = 0.0; ///< on entry the limit
     std::uint32_t triangle = nothing;
     bool from_front = false;
     std::uint32_t leaf = 0; ///< where it is
-    std::uint32_t place = 0;
+    std::uint32_t index = 0;
 };
 
 /// The boxes of bodies, as of one moment: their place in the arrays is the body's slot.
@@ -108,4 +108,4 @@ inline Path path_of(const Ray& ray, double radius) {
             ray.length};
 }
 
-} // namespace avrek::tree
+} // namespace avrek::detail::tree

@@ -4,7 +4,7 @@
 #include <cmath>
 #include <limits>
 
-namespace avrek::tree {
+namespace avrek::detail::tree {
 
 namespace {
 
@@ -371,4 +371,4 @@ Tree build_tree(std::span<const Bounds> bounds) {
     return Builder{bounds}.build();
 }
 
-} // namespace avrek::tree
+} // namespace avrek::detail::tree

@@ -6,7 +6,7 @@
 // Vectors of eight are passed between functions of this file alone.
 #pragma GCC diagnostic ignored "-Wpsabi"
 
-namespace avrek::tree {
+namespace avrek::detail::tree {
 
 namespace {
 
@@ -23,11 +23,11 @@ static inline Float8 product_sum(Float8 a, Float8 b, Float8 c) {
     return a * b + c;
 }
 
-static inline Float8 least(Float8 a, Float8 b) {
+static inline Float8 lane_min(Float8 a, Float8 b) {
     return a < b ? a : b;
 }
 
-static inline Float8 most(Float8 a, Float8 b) {
+static inline Float8 lane_max(Float8 a, Float8 b) {
     return a > b ? a : b;
 }
 
@@ -60,11 +60,11 @@ static inline Float8 product_sum(Float8 a, Float8 b, Float8 c) {
     return __builtin_ia32_vfmaddps256(a, b, c);
 }
 
-static inline Float8 least(Float8 a, Float8 b) {
+static inline Float8 lane_min(Float8 a, Float8 b) {
     return __builtin_ia32_minps256(a, b);
 }
 
-static inline Float8 most(Float8 a, Float8 b) {
+static inline Float8 lane_max(Float8 a, Float8 b) {
     return __builtin_ia32_maxps256(a, b);
 }
 
@@ -107,4 +107,4 @@ const Walks& widest_walks() {
     return portable::walks;
 }
 
-} // namespace avrek::tree
+} // namespace avrek::detail::tree

@@ -64,9 +64,9 @@ static inline unsigned boxes_hit(const BoxPath& path, const float* const near_si
     const Float8 far_x = product_sum(load8(far_sides[0]), path.inverse[0], path.far_offset[0]);
     const Float8 far_y = product_sum(load8(far_sides[1]), path.inverse[1], path.far_offset[1]);
     const Float8 far_z = product_sum(load8(far_sides[2]), path.inverse[2], path.far_offset[2]);
-    const Float8 entered = most(most(near_x, near_y), most(near_z, Float8{}));
+    const Float8 entered = lane_max(lane_max(near_x, near_y), lane_max(near_z, Float8{}));
     std::memcpy(near, &entered, sizeof entered);
-    const Float8 far = least(least(far_x, far_y), least(far_z, Float8{} + limit));
+    const Float8 far = lane_min(lane_min(far_x, far_y), lane_min(far_z, Float8{} + limit));
     return movemask(entered <= far * farther);
 }
 
@@ -112,12 +112,12 @@ static inline Entry8 go_down(const Fetch& fetch, const Node& node, unsigned mask
             first = entry;
             entry = swapped;
         }
-        int place = size++;
-        while (place > bottom && stack[place - 1].near < entry.near) {
-            stack[place] = stack[place - 1];
-            --place;
+        int index = size++;
+        while (index > bottom && stack[index - 1].near < entry.near) {
+            stack[index] = stack[index - 1];
+            --index;
         }
-        stack[place] = entry;
+        stack[index] = entry;
     } while (mask != 0);
     return first;
 }
@@ -283,12 +283,12 @@ struct FourNear {
             origin[axis] = path.origin[axis];
             way[axis] = path.length * path.direction[axis];
             const double end = origin[axis] + way[axis];
-            const double least_end = end < origin[axis] ? end : origin[axis];
-            const double most_end = end < origin[axis] ? origin[axis] : end;
+            const double min_end = end < origin[axis] ? end : origin[axis];
+            const double max_end = end < origin[axis] ? origin[axis] : end;
             // Outwards by more than the rounding to single precision.
             const double slack = reach + (__builtin_fabs(origin[axis]) + __builtin_fabs(end) + 1.0) * 0x1p-22;
-            low[axis] = static_cast<float>(least_end - slack);
-            high[axis] = static_cast<float>(most_end + slack);
+            low[axis] = static_cast<float>(min_end - slack);
+            high[axis] = static_cast<float>(max_end + slack);
         }
     }
 
@@ -373,8 +373,8 @@ static void around(const Tree& tree, const std::array<double, 3>& point, double 
     const auto hits = [&](const Node& node, float bound, float* near) {
         Float8 squared{};
         for (int axis = 0; axis < 3; ++axis) {
-            const Float8 off =
-                most(most(low_of(node, axis) - high[axis], low[axis] - high_of(node, axis)), Float8{});
+            const Float8 off = lane_max(
+                lane_max(low_of(node, axis) - high[axis], low[axis] - high_of(node, axis)), Float8{});
             squared += off * off;
         }
         std::memcpy(near, &squared, sizeof squared);
@@ -402,9 +402,10 @@ static std::size_t boxes_along(const BodyBoxes& one, const BodyBoxes& other, con
         float high[3][width];
         const Float8 margins = load8(margin + slot);
         for (int axis = 0; axis < 3; ++axis) {
-            const Float8 lowest = least(load8(one.low[axis] + slot), load8(other.low[axis] + slot)) - margins;
+            const Float8 lowest =
+                lane_min(load8(one.low[axis] + slot), load8(other.low[axis] + slot)) - margins;
             const Float8 highest =
-                most(load8(one.high[axis] + slot), load8(other.high[axis] + slot)) + margins;
+                lane_max(load8(one.high[axis] + slot), load8(other.high[axis] + slot)) + margins;
             std::memcpy(low[axis], &lowest, sizeof lowest);
             std::memcpy(high[axis], &highest, sizeof highest);
         }

@@ -23,7 +23,7 @@ AimDraw aim_draw_of(const double (&uniform)[5]) {
 }
 
 double error_left(const ShooterSpec& shooter, Duration since) {
-    const double halves = to_seconds(std::max(Duration{}, since)) / to_seconds(shooter.settle);
+    const double halves = to_seconds(std::max(Duration{}, since)) / to_seconds(shooter.recovery);
     return 1.0 / (1.0 + halves * halves + halves);
 }
 
@@ -31,9 +31,9 @@ Look aim_error(const ShooterSpec& shooter, const AimDraw& draw, Duration since, 
     const double left = error_left(shooter, since);
     const double sway = 3.0 * to_seconds(since);
     const double behind = 2.0 * draw.lag * to_seconds(shooter.tracking) * across;
-    return {shooter.error * draw.first.yaw * left + shooter.least_error * sine(sway + draw.sway_yaw) + behind,
+    return {shooter.error * draw.first.yaw * left + shooter.min_error * sine(sway + draw.sway_yaw) + behind,
             shooter.error * draw.first.pitch * left +
-                shooter.least_error * cosine(1.3 * sway + draw.sway_pitch)};
+                shooter.min_error * cosine(1.3 * sway + draw.sway_pitch)};
 }
 
 } // namespace avrek

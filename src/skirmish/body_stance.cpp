@@ -47,7 +47,7 @@ Pose lean_of(BodyStance stance, const BodySpec& body) {
 } // namespace
 
 BodyStance stance_of(const Vitals& vitals, bool crouches) {
-    if (vitals.state == BodyState::down || vitals.state == BodyState::limp) {
+    if (vitals.state == BodyState::down || vitals.state == BodyState::ragdoll) {
         return vitals.on_back ? BodyStance::on_back : BodyStance::on_front;
     }
     return crouches || vitals.state == BodyState::rising ? BodyStance::crouching : BodyStance::standing;

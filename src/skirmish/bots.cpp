@@ -11,7 +11,7 @@ namespace avrek {
 
 namespace {
 
-constexpr LayerSet hides_view{Layer::level, Layer::foliage};
+constexpr CollisionLayers hides_view{CollisionLayer::level, CollisionLayer::foliage};
 constexpr Metres blow_reach = 1.9;
 constexpr Metres arrived_within = 0.7; // near enough to a point
 constexpr Metres pickup_reach = 25.0;
@@ -70,7 +70,7 @@ struct Thinking {
 
     void forget() {
         if (bot.target != nobody) {
-            bot.intent.lost = bot.target;
+            bot.intent.lost_sight_of = bot.target;
             bot.target = nobody;
         }
     }
@@ -100,7 +100,7 @@ struct Thinking {
                                 0.5 * (bot.seen_where - body.position).squaredNorm();
         if (nearer && sees(other, its)) {
             forget();
-            bot.target = bot.intent.noticed = other.id;
+            bot.target = bot.intent.spotted = other.id;
             bot.noticed_at = bot.seen_at = now();
             bot.seen_where = middle_of(other, its);
             const auto [u, v] = draw();
@@ -113,7 +113,7 @@ struct Thinking {
     Look error() const {
         const double left = error_left(shooter, now() - bot.noticed_at);
         const double sway = 3.0 * to_seconds(now().time_since_epoch());
-        const double most = shooter.least_error;
+        const double most = shooter.min_error;
         return {bot.error.yaw * left + most * sine(sway + static_cast<double>(bot.draws)),
                 bot.error.pitch * left + most * cosine(1.3 * sway)};
     }
@@ -178,7 +178,7 @@ struct Thinking {
         }
         const auto hit = skirmish.scene().closest_hit(
             {{eye(), direction_of(body.look), distance}, 0.15},
-            {.hits = {Layer::bodies}, .teams = {self.team}, .ignores = {bot.id}});
+            {.hits = {CollisionLayer::bodies}, .teams = {self.team}, .ignores = {bot.id}});
         const Combatant* met = hit && hit->body ? skirmish.match().find(*hit->body) : nullptr;
         return met != nullptr && !skirmish.match().are_hostile(*met, self);
     }
@@ -235,7 +235,7 @@ struct Thinking {
             const double length = std::sqrt(way.squaredNorm());
             if (distance < nearest && length > 0.0 &&
                 skirmish.scene().any_hit({{bot.seen_where, way / length, length}},
-                                         {.hits = {Layer::level}})) {
+                                         {.hits = {CollisionLayer::level}})) {
                 nearest = distance;
                 best = point;
             }
@@ -333,9 +333,9 @@ struct Thinking {
 
     void think() {
         Intent& intent = bot.intent;
-        intent.noticed = intent.lost = nobody;
+        intent.spotted = intent.lost_sight_of = nobody;
         intent.who = bot.id;
-        intent.press = 0;
+        intent.press_offset = 0;
         if (self.vitals.life == LifeState::dead) {
             intent = {};
             intent.who = bot.id;

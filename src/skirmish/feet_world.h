@@ -34,7 +34,8 @@ class FeetWorld final : public World {
             const double share = std::clamp(static_cast<double>((at - tick_.begin).count()) /
                                                 static_cast<double>((tick_.end - tick_.begin).count()),
                                             0.0, 1.0);
-            pose->position = fighter->before + share * (fighter->position - fighter->before);
+            pose->position =
+                fighter->position_before + share * (fighter->position - fighter->position_before);
         }
         return pose;
     }

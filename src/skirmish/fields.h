@@ -156,9 +156,9 @@ void add_vitals(Sink& sink, const Vitals& vitals, std::size_t layers) {
     field("protected_until", vitals.protected_until);
     field("last_hurt", vitals.last_hurt);
     for (std::size_t layer = 0; layer < layers; ++layer) {
-        sink.enter("layer", static_cast<std::int64_t>(layer));
-        field("points", vitals.layers[layer].points);
-        field("at", vitals.layers[layer].at);
+        sink.enter("defence", static_cast<std::int64_t>(layer));
+        field("points", vitals.defence[layer].points);
+        field("at", vitals.defence[layer].at);
         sink.leave();
     }
     sink.enter("guard", -1);
@@ -168,15 +168,15 @@ void add_vitals(Sink& sink, const Vitals& vitals, std::size_t layers) {
     field("broken_until", vitals.guard.broken_until);
     field("held", std::uint32_t{vitals.guard.wanted} | std::uint32_t{vitals.guard.up} << 1U);
     sink.leave();
-    for (std::size_t place = 0; place < vitals.reactions.size(); ++place) {
-        sink.enter("reactions", static_cast<std::int64_t>(place));
-        field("count", vitals.reactions[place].count);
-        field("until", vitals.reactions[place].until);
+    for (std::size_t index = 0; index < vitals.reactions.size(); ++index) {
+        sink.enter("reactions", static_cast<std::int64_t>(index));
+        field("count", vitals.reactions[index].count);
+        field("until", vitals.reactions[index].until);
         sink.leave();
     }
-    for (std::size_t place = 0; place < vitals.condition_count; ++place) {
-        sink.enter("condition", static_cast<std::int64_t>(place));
-        add_condition(sink, vitals.conditions[place]);
+    for (std::size_t index = 0; index < vitals.condition_count; ++index) {
+        sink.enter("condition", static_cast<std::int64_t>(index));
+        add_condition(sink, vitals.conditions[index]);
         sink.leave();
     }
     std::int64_t place = 0;
@@ -193,17 +193,17 @@ void add_vitals(Sink& sink, const Vitals& vitals, std::size_t layers) {
 }
 
 template <class Sink>
-void add_tally(Sink& sink, const Tally& tally) {
-    add(sink, "score", tally.score);
-    add(sink, "kills", tally.kills);
-    add(sink, "deaths", tally.deaths);
-    add(sink, "assists", tally.assists);
-    add(sink, "shots", tally.shots);
-    add(sink, "shots_hit", tally.shots_hit);
-    add(sink, "damage_dealt", tally.damage_dealt);
-    add(sink, "damage_taken", tally.damage_taken);
-    add(sink, "recent_hits", tally.recent_hits);
-    add(sink, "newest_hit", tally.newest_hit);
+void add_tally(Sink& sink, const PlayerStats& stats) {
+    add(sink, "score", stats.score);
+    add(sink, "kills", stats.kills);
+    add(sink, "deaths", stats.deaths);
+    add(sink, "assists", stats.assists);
+    add(sink, "shots", stats.shots);
+    add(sink, "shots_hit", stats.shots_hit);
+    add(sink, "damage_dealt", stats.damage_dealt);
+    add(sink, "damage_taken", stats.damage_taken);
+    add(sink, "recent_hits", stats.recent_hits);
+    add(sink, "newest_hit", stats.newest_hit);
 }
 
 template <class Sink>
@@ -217,7 +217,7 @@ void add_combatant(Sink& sink, const Combatant& who, const Arsenal& arsenal) {
     add(sink, "respawn_at", who.respawn_at);
     add(sink, "vanish_at", who.vanish_at);
     sink.enter("vitals", -1);
-    add_vitals(sink, who.vitals, arsenal.bodies[static_cast<std::size_t>(who.body)].layers.size());
+    add_vitals(sink, who.vitals, arsenal.bodies[static_cast<std::size_t>(who.body)].defence.size());
     sink.leave();
     sink.enter("loadout", -1);
     add_loadout(sink, who.loadout, arsenal.ammo.size());
@@ -232,8 +232,8 @@ void add_combatant(Sink& sink, const Combatant& who, const Arsenal& arsenal) {
         add(sink, "weapon", who.kit[slot]);
         sink.leave();
     }
-    sink.enter("tally", -1);
-    add_tally(sink, who.tally);
+    sink.enter("stats", -1);
+    add_tally(sink, who.stats);
     sink.leave();
 }
 
@@ -254,7 +254,7 @@ void add_fighter(Sink& sink, const Fighter& fighter) {
     add(sink, "wanted_slot", fighter.intent.slot);
     add(sink, "wanted_yaw", double{fighter.intent.yaw});
     add(sink, "wanted_pitch", double{fighter.intent.pitch});
-    add(sink, "behind", fighter.intent.behind);
+    add(sink, "behind", fighter.intent.view_delay);
     add(sink, "alive_since", fighter.alive_since);
     add(sink, "strike", fighter.strike_before);
     add(sink, "swing", fighter.swing.attack);
@@ -275,9 +275,9 @@ void add_fighter(Sink& sink, const Fighter& fighter) {
 
 template <class Sink>
 void add_places(Sink& sink, const Match& match) {
-    for (std::size_t place = 0; place < match.hazards().size(); ++place) {
-        const HazardState& hazard = match.hazards()[place];
-        sink.enter("hazard", static_cast<std::int64_t>(place));
+    for (std::size_t index = 0; index < match.hazards().size(); ++index) {
+        const HazardState& hazard = match.hazards()[index];
+        sink.enter("hazard", static_cast<std::int64_t>(index));
         add(sink, "spec", hazard.spec);
         add(sink, "position", hazard.pose.position);
         sink.enter("rotation", -1);
@@ -300,17 +300,17 @@ void add_places(Sink& sink, const Match& match) {
         }
         sink.leave();
     }
-    for (std::size_t place = 0; place < match.pickups().size(); ++place) {
-        sink.enter("pickup", static_cast<std::int64_t>(place));
-        add(sink, "spec", match.pickups()[place].spec);
-        add(sink, "position", match.pickups()[place].position);
-        add(sink, "there", match.pickups()[place].there);
-        add(sink, "back_at", match.pickups()[place].back_at);
+    for (std::size_t index = 0; index < match.pickups().size(); ++index) {
+        sink.enter("pickup", static_cast<std::int64_t>(index));
+        add(sink, "spec", match.pickups()[index].spec);
+        add(sink, "position", match.pickups()[index].position);
+        add(sink, "there", match.pickups()[index].there);
+        add(sink, "back_at", match.pickups()[index].back_at);
         sink.leave();
     }
-    for (std::size_t place = 0; place < match.dropped().size(); ++place) {
-        const DroppedWeapon& dropped = match.dropped()[place];
-        sink.enter("dropped", static_cast<std::int64_t>(place));
+    for (std::size_t index = 0; index < match.dropped().size(); ++index) {
+        const DroppedWeapon& dropped = match.dropped()[index];
+        sink.enter("dropped", static_cast<std::int64_t>(index));
         add(sink, "weapon", dropped.weapon);
         add(sink, "position", dropped.position);
         add_weapon(sink, dropped.state);

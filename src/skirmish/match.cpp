@@ -12,7 +12,7 @@ namespace avrek {
 
 static_assert(std::is_trivially_copyable_v<Combatant>);
 
-double Tally::accuracy() const {
+double PlayerStats::accuracy() const {
     return shots == 0 ? 0.0 : std::min(1.0, static_cast<double>(shots_hit) / shots);
 }
 
@@ -52,7 +52,7 @@ bool Match::are_hostile(const Combatant& one, const Combatant& other) const {
     return one.id != other.id && (!rules_->teams || one.team != other.team);
 }
 
-MatchEvent& Match::tell(MatchEventKind kind, BodyId who, Time at, Events& events) const {
+MatchEvent& Match::emit(MatchEventKind kind, BodyId who, Time at, Events& events) const {
     MatchEvent& event = events.emplace_back();
     event.at = at;
     event.kind = kind;
@@ -95,7 +95,7 @@ bool Match::leave(BodyId id, Events& events) {
     if (over_ || who == nullptr) {
         return false;
     }
-    forget_in_places(id, now_, events);
+    forget_touches(id, now_, events);
     clear_alerts(*who, now_, events);
     combatants_.erase(combatants_.begin() + (who - combatants_.data()));
     quiet_until_ = Time::min();
@@ -105,7 +105,7 @@ bool Match::leave(BodyId id, Events& events) {
 }
 
 HitResult Match::hit(const World& world, BodyId target, IncomingHit hit, Time at, Events& events) {
-    pass_to(world, at, events);
+    advance_to(world, at, events);
     Combatant* who = find_any(target);
     return over_ || who == nullptr ? HitResult::nothing : hit_now(world, *who, hit, at, events);
 }
@@ -118,11 +118,11 @@ HitResult Match::hit_now(const World& world, Combatant& target, IncomingHit hit,
         if (!heals && itself) {
             hit.side *= rules_->self_share;
         } else if (!heals && !are_hostile(*attacker, target)) {
-            if (rules_->own_side == OwnSide::off) {
+            if (rules_->friendly_fire == FriendlyFire::off) {
                 return HitResult::nothing;
             }
-            if (rules_->own_side == OwnSide::reflected) {
-                hit.side *= rules_->own_share;
+            if (rules_->friendly_fire == FriendlyFire::reflected) {
+                hit.side *= rules_->team_share;
                 hit.region.reset();
                 hit.direction = Vector3::Zero();
                 hit.push = Vector3::Zero();
@@ -132,7 +132,7 @@ HitResult Match::hit_now(const World& world, Combatant& target, IncomingHit hit,
                 });
                 return HitResult::nothing;
             }
-            hit.side *= rules_->own_side == OwnSide::reduced ? rules_->own_share : 1.0;
+            hit.side *= rules_->friendly_fire == FriendlyFire::reduced ? rules_->team_share : 1.0;
         }
         hit.dealt *= factors_of(arsenal_->conditions, attacker->vitals).damage_dealt;
     }
@@ -143,7 +143,7 @@ HitResult Match::hit_now(const World& world, Combatant& target, IncomingHit hit,
                    event.source == hit.source;
         });
         if (hurts && hit.shot >= 0 && attacker != nullptr && are_hostile(*attacker, target)) {
-            count_hit(attacker->tally, static_cast<std::uint32_t>(hit.shot));
+            count_hit(attacker->stats, static_cast<std::uint32_t>(hit.shot));
         }
         return met;
     });
@@ -164,7 +164,7 @@ HitResult Match::hit_now(const World& world, Combatant& target, IncomingHit hit,
 
 bool Match::give_condition(const World& world, BodyId target, const NewCondition& condition, Time at,
                            Events& events) {
-    pass_to(world, at, events);
+    advance_to(world, at, events);
     Combatant* who = find_any(target);
     return !over_ && who != nullptr && change_vitals(world, *who, events, [&](Vitals& vitals, auto& felt) {
         return add_condition(arsenal_->conditions, body_of(*who), vitals, condition, at, felt);
@@ -172,7 +172,7 @@ bool Match::give_condition(const World& world, BodyId target, const NewCondition
 }
 
 bool Match::hold_guard(const World& world, BodyId id, bool held, Time at, Events& events) {
-    pass_to(world, at, events);
+    advance_to(world, at, events);
     Combatant* who = find_any(id);
     if (over_ || who == nullptr) {
         return false;
@@ -184,13 +184,14 @@ bool Match::hold_guard(const World& world, BodyId id, bool held, Time at, Events
     return true;
 }
 
-bool Match::acted(const World& world, BodyId id, Act act, std::uint32_t shots, Time at, Events& events) {
-    pass_to(world, at, events);
+bool Match::report_action(const World& world, BodyId id, Act act, std::uint32_t shots, Time at,
+                          Events& events) {
+    advance_to(world, at, events);
     Combatant* who = find_any(id);
     if (over_ || who == nullptr) {
         return false;
     }
-    who->tally.shots += shots;
+    who->stats.shots += shots;
     if (who->vitals.life == LifeState::dead) {
         return true;
     }
@@ -208,7 +209,7 @@ bool Match::acted(const World& world, BodyId id, Act act, std::uint32_t shots, T
 }
 
 bool Match::notice(const World& world, BodyId target, BodyId hostile, bool sees, Time at, Events& events) {
-    pass_to(world, at, events);
+    advance_to(world, at, events);
     const Combatant* who = find_any(target);
     const Combatant* by = find_any(hostile);
     if (over_ || who == nullptr || by == nullptr) {
@@ -223,14 +224,14 @@ bool Match::notice(const World& world, BodyId target, BodyId hostile, bool sees,
     const std::uint64_t bit = std::uint64_t{1} << (by->slot % 64);
     word = sees ? word | bit : word & ~bit;
     if (is_alert(*who) != before) {
-        tell(sees ? MatchEventKind::alert_raised : MatchEventKind::alert_cleared, target, at, events).by =
+        emit(sees ? MatchEventKind::alert_raised : MatchEventKind::alert_cleared, target, at, events).by =
             hostile;
     }
     return true;
 }
 
 bool Match::change_lives(const World& world, BodyId id, std::int32_t by, Time at, Events& events) {
-    pass_to(world, at, events);
+    advance_to(world, at, events);
     Combatant* who = find_any(id);
     if (over_ || who == nullptr) {
         return false;
@@ -248,11 +249,11 @@ void Match::act(BodyId id, Time until, std::span<const LoadoutIntent> intents,
     if (over_ || who == nullptr || who->vitals.life == LifeState::dead || until <= who->loadout.now) {
         return;
     }
-    advance_gated(*arsenal_, who->loadout, who->stated, foreseen_gates(id, who->loadout.now, until), until,
+    advance_gated(*arsenal_, who->loadout, who->stated, planned_gates(id, who->loadout.now, until), until,
                   intents, events);
 }
 
-Gates Match::foreseen_gates(BodyId id, Time from, Time until) {
+Gates Match::planned_gates(BodyId id, Time from, Time until) {
     Gates gates;
     const Combatant* who = std::as_const(*this).find(id);
     assert(who != nullptr);
@@ -262,7 +263,7 @@ Gates Match::foreseen_gates(BodyId id, Time from, Time until) {
         const double spread = factors_of(arsenal_->conditions, vitals).spread;
         if (gates.count > 0) {
             const Gate& last = gates.gates[gates.count - 1];
-            if (gates.count == Gates::most || (last.forbidden == forbidden && last.spread == spread)) {
+            if (gates.count == Gates::max_gates || (last.forbidden == forbidden && last.spread == spread)) {
                 return;
             }
         }
@@ -290,7 +291,7 @@ ConditionFactors Match::factors(BodyId id) const {
     return who != nullptr ? factors_of(arsenal_->conditions, who->vitals) : ConditionFactors{};
 }
 
-bool Match::may(BodyId id, Act act) const {
+bool Match::can_act(BodyId id, Act act) const {
     const Combatant* who = find(id);
     return !over_ && who != nullptr &&
            !forbidden_acts(arsenal_->conditions, body_of(*who), who->vitals).contains(act);
@@ -299,7 +300,7 @@ bool Match::may(BodyId id, Act act) const {
 bool Match::stops_shots(BodyId id) const {
     const Combatant* who = find(id);
     return who != nullptr && who->vitals.state != BodyState::gone &&
-           (who->vitals.life == LifeState::alive || rules_->dead_are_hit);
+           (who->vitals.life == LifeState::alive || rules_->corpses_stop_shots);
 }
 
 std::int32_t Match::team_score(TeamId team) const {
@@ -318,8 +319,8 @@ bool Match::is_alert(const Combatant& who) const {
                        [](std::uint64_t word) { return word != 0; });
 }
 
-Combatant& Match::hands_of(std::size_t place) {
-    return combatants_[place];
+Combatant& Match::combatant_at(std::size_t index) {
+    return combatants_[index];
 }
 
 void Match::save(StateWriter& to) const {

@@ -11,8 +11,8 @@ std::string_view to_string(MatchEventKind kind) {
         "respawned",      "lives changed", "score changed", "weapon dropped", "drop lost",
         "hazard entered", "hazard left",   "hazard ended",  "pickup taken",   "pickup refused",
         "pickup back",    "alert raised",  "alert cleared", "match over"};
-    const auto place = static_cast<std::size_t>(kind);
-    return place < words.size() ? words[place] : "unknown";
+    const auto index = static_cast<std::size_t>(kind);
+    return index < words.size() ? words[index] : "unknown";
 }
 
 } // namespace avrek

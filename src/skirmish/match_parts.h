@@ -5,7 +5,7 @@
 namespace avrek {
 
 /// Counts a hit of a shot, once for each shot of the last 64.
-void count_hit(Tally& tally, std::uint32_t shot);
+void count_hit(PlayerStats& stats, std::uint32_t shot);
 
 template <class Change>
 auto Match::change_vitals(const World& world, Combatant& who, Events& events, const Change& change) {

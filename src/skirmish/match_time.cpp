@@ -50,8 +50,8 @@ Time Match::next_touch() const {
 // After something else than time has changed the combatants.
 void Match::refresh_dues() {
     dues_.resize(combatants_.size());
-    for (std::size_t place = 0; place < combatants_.size(); ++place) {
-        dues_[place] = due_of(combatants_[place]);
+    for (std::size_t index = 0; index < combatants_.size(); ++index) {
+        dues_[index] = due_of(combatants_[index]);
     }
 }
 
@@ -77,7 +77,7 @@ Time Match::next_due() const {
     return has_touches() ? std::min(next, next_touch()) : next;
 }
 
-void Match::pass_to(const World& world, Time at, Events& events) {
+void Match::advance_to(const World& world, Time at, Events& events) {
     if (at <= quiet_until_ && !over_) {
         now_ = std::max(now_, at);
     } else {
@@ -92,16 +92,16 @@ void Match::run(const World& world, Time until, Events& events) {
     if (quiet_until_ == Time::min()) {
         refresh_dues();
     }
-    for (std::size_t place = 0; place < dues_.size(); ++place) {
-        if (dues_[place] < until) {
-            push_due_of(combatants_[place]);
+    for (std::size_t index = 0; index < dues_.size(); ++index) {
+        if (dues_[index] < until) {
+            push_due_of(combatants_[index]);
         }
     }
-    for (std::size_t place = 0; place < hazards_.size(); ++place) {
-        push_due({due_of(hazards_[place]), DueKind::hazard, static_cast<std::uint32_t>(place)});
+    for (std::size_t index = 0; index < hazards_.size(); ++index) {
+        push_due({due_of(hazards_[index]), DueKind::hazard, static_cast<std::uint32_t>(index)});
     }
-    for (std::size_t place = 0; place < pickups_.size(); ++place) {
-        push_due({pickups_[place].back_at, DueKind::pickup, static_cast<std::uint32_t>(place)});
+    for (std::size_t index = 0; index < pickups_.size(); ++index) {
+        push_due({pickups_[index].back_at, DueKind::pickup, static_cast<std::uint32_t>(index)});
     }
     if (has_touches()) {
         push_due({next_touch(), DueKind::touches, 0});
@@ -158,27 +158,27 @@ void Match::advance(const World& world, Time until, Events& events) {
 
 // What is stale, because something else came first, is not due any more then, and is left out.
 void Match::do_due(const World& world, const Due& due, Events& events) {
-    const auto place = static_cast<std::size_t>(due.key);
+    const auto index = static_cast<std::size_t>(due.key);
     if (due.kind == DueKind::touches) {
         looked_until_ = due.at + Duration{1};
-        look_at_touches(world, due.at, events);
+        check_touches(world, due.at, events);
         push_due({next_touch(), DueKind::touches, 0});
         return;
     }
     if (due.kind == DueKind::hazard) {
-        if (due_of(hazards_[place]) == due.at) {
-            do_hazard(world, place, due.at, events);
-            push_due({due_of(hazards_[place]), DueKind::hazard, due.key});
+        if (due_of(hazards_[index]) == due.at) {
+            do_hazard(world, index, due.at, events);
+            push_due({due_of(hazards_[index]), DueKind::hazard, due.key});
         }
         return;
     }
     if (due.kind == DueKind::pickup) {
-        PickupState& pickup = pickups_[place];
+        PickupState& pickup = pickups_[index];
         if (pickup.back_at == due.at) {
             pickup.there = true;
             pickup.back_at = Time::max();
-            tell(MatchEventKind::pickup_back, nobody, due.at, events).place =
-                static_cast<std::int32_t>(place);
+            emit(MatchEventKind::pickup_back, nobody, due.at, events).index =
+                static_cast<std::int32_t>(index);
         }
         return;
     }
@@ -195,7 +195,7 @@ void Match::do_due(const World& world, const Due& due, Events& events) {
     } else if (who->vanish_at == due.at) {
         who->vanish_at = Time::max();
         who->vitals.state = BodyState::gone;
-        VitalsEvent& gone = tell(MatchEventKind::vitals, who->id, due.at, events).vitals;
+        VitalsEvent& gone = emit(MatchEventKind::vitals, who->id, due.at, events).vitals;
         gone.at = due.at;
         gone.kind = VitalsEventKind::vanished;
         gone.state = BodyState::gone;

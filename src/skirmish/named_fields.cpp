@@ -104,9 +104,9 @@ std::vector<std::uint16_t> part_hashes(const Skirmish& skirmish) {
 std::string first_difference(const Skirmish& skirmish, const std::vector<std::uint16_t>& parts) {
     Parting parting{true};
     fields::add_skirmish(parting, skirmish);
-    for (std::size_t place = 0; place < parting.parts().size() && place < parts.size(); ++place) {
-        const Parting::Part& part = parting.parts()[place];
-        if (short_hash(part.hash) != parts[place]) {
+    for (std::size_t index = 0; index < parting.parts().size() && index < parts.size(); ++index) {
+        const Parting::Part& part = parting.parts()[index];
+        if (short_hash(part.hash) != parts[index]) {
             return part.name.empty() ? "tick" : part.name;
         }
     }

@@ -15,7 +15,7 @@ namespace {
 
 constexpr std::uint64_t saved_mark = 0x3130656b72767641U; // "Avrkes01"
 
-std::size_t most_joints_of(const Arsenal& arsenal) {
+std::size_t max_joints_of(const Arsenal& arsenal) {
     std::size_t most = 0;
     for (const BodySpec& body : arsenal.bodies) {
         most = std::max(most, body.rig.joints.size());
@@ -32,19 +32,19 @@ struct SavedHead {
 };
 
 // A body that was shown, as it is saved: id, body, place, and yaw, team and stance in one.
-using SavedShown = std::array<std::int32_t, 6>;
+using SavedSnapshot = std::array<std::int32_t, 6>;
 
-SavedShown saved_shown(const ShownBody& shown, std::int32_t body) {
-    return {static_cast<std::int32_t>(shown.id),
+SavedSnapshot saved_snapshot(const SnapshotBody& snapshot, std::int32_t body) {
+    return {static_cast<std::int32_t>(snapshot.id),
             body,
-            shown.place.x,
-            shown.place.y,
-            shown.place.z,
-            shown.place.yaw | static_cast<std::int32_t>(shown.team) << 16 |
-                static_cast<std::int32_t>(shown.stance) << 24};
+            snapshot.pose.x,
+            snapshot.pose.y,
+            snapshot.pose.z,
+            snapshot.pose.yaw | static_cast<std::int32_t>(snapshot.team) << 16 |
+                static_cast<std::int32_t>(snapshot.stance) << 24};
 }
 
-ShownBody shown_of(const SavedShown& saved, const Arsenal& arsenal) {
+SnapshotBody snapshot_of(const SavedSnapshot& saved, const Arsenal& arsenal) {
     return {static_cast<BodyId>(saved[0]),
             &arsenal.bodies[static_cast<std::size_t>(saved[1])],
             static_cast<TeamId>(saved[5] >> 16 & 0xff),
@@ -59,12 +59,12 @@ Skirmish::Skirmish(const Arsenal& arsenal, Level level, const SkirmishSettings& 
     : arsenal_(&arsenal), settings_(settings), seed_(seed), plan_(std::move(plan)),
       match_(arsenal, arsenal.matches[static_cast<std::size_t>(settings.rules)], settings.limits),
       scene_(std::move(level), {.bodies = std::max<std::size_t>(1, settings.limits.combatants),
-                                .joints = most_joints_of(arsenal),
-                                .frames = settings.frames}) {
+                                .joints = max_joints_of(arsenal),
+                                .frames = settings.history_frames}) {
     assert(settings.rate.hertz >= 1 && settings.rate.hertz <= 1000);
     const std::size_t most = settings.limits.combatants;
     fighters_.reserve(most);
-    hands_.reserve(most);
+    weapon_plans_.reserve(most);
     for (const BodySpec& body : arsenal.bodies) {
         scene_.prepare(body.rig);
     }
@@ -80,7 +80,7 @@ Skirmish::Skirmish(const Arsenal& arsenal, Level level, const SkirmishSettings& 
     const std::size_t each = 8 * most + 64;
     events_.reserve(each);
     actions_.reserve(8 * each);
-    told_.reserve(4 * each);
+    planned_events_.reserve(4 * each);
     swung_.reserve(each);
     flown_.reserve(4 * each);
     weapon_events_.reserve(each);
@@ -88,22 +88,22 @@ Skirmish::Skirmish(const Arsenal& arsenal, Level level, const SkirmishSettings& 
     projectile_events_.reserve(each);
     most_.resize(5 + arsenal.projectiles.size());
     for (const PlannedHazard& hazard : plan_.hazards) {
-        match_.lay_hazard(scene_, {.spec = hazard.spec, .pose = hazard.pose}, Time{}, events_.lives);
+        match_.lay_hazard(scene_, {.spec = hazard.spec, .pose = hazard.pose}, Time{}, events_.match);
     }
     for (const PlannedPickup& pickup : plan_.pickups) {
         match_.place_pickup(pickup.spec, pickup.position);
     }
     events_.clear();
     tick_ = settings.first_tick;
-    match_.advance(scene_, now(), events_.lives);
+    match_.advance(scene_, now(), events_.match);
     events_.clear();
-    if (settings.shown_every > 0) {
-        shown_.emplace(scene_.level(), SceneLimits{std::max<std::size_t>(1, most), most_joints_of(arsenal),
-                                                   settings.shown_frames});
+    if (settings.snapshot_interval > 0) {
+        snapshots_.emplace(scene_.level(), SceneLimits{std::max<std::size_t>(1, most), max_joints_of(arsenal),
+                                                       settings.snapshot_history});
         for (const BodySpec& body : arsenal.bodies) {
-            shown_->prepare(body.rig);
+            snapshots_->prepare(body.rig);
         }
-        shown_bodies_.reserve(most);
+        snapshot_bodies_.reserve(most);
     }
     kind_ = kind_of_state();
 }
@@ -115,14 +115,15 @@ std::uint64_t Skirmish::kind_of_state() const {
     hash.add(digest_of(scene_.level()));
     for (const std::size_t size :
          {settings_.limits.combatants, settings_.limits.hazards, settings_.limits.pickups,
-          settings_.limits.dropped, settings_.projectiles, settings_.frames, sizeof(Combatant),
-          sizeof(Fighter), sizeof(HazardState), plan_.spawns.size(), settings_.shown_frames,
-          static_cast<std::size_t>(settings_.shown_every), std::size_t{settings_.judges},
+          settings_.limits.dropped, settings_.projectiles, settings_.history_frames, sizeof(Combatant),
+          sizeof(Fighter), sizeof(HazardState), plan_.spawns.size(), settings_.snapshot_history,
+          static_cast<std::size_t>(settings_.snapshot_interval), std::size_t{settings_.applies_damage},
           static_cast<std::size_t>(settings_.first_tick)}) {
         hash.add(std::uint64_t{size});
     }
     hash.add(static_cast<std::uint64_t>(settings_.rate.hertz) << 8U |
-             static_cast<std::uint64_t>(settings_.muzzle) << 1U | std::uint64_t{settings_.stand_in});
+             static_cast<std::uint64_t>(settings_.muzzle) << 1U |
+             std::uint64_t{settings_.walking_locomotion});
     hash.add(seed_);
     return hash.value();
 }
@@ -151,7 +152,7 @@ Fighter* Skirmish::find_fighter(BodyId id) {
 
 bool Skirmish::add(const Entrant& entrant) {
     assert(entrant.melee < static_cast<std::int32_t>(arsenal_->melee.size()));
-    assert(entrant.spawns.size() <= Fighter::most_spawns);
+    assert(entrant.spawns.size() <= Fighter::max_spawns);
     if (!match_.join({.id = entrant.id,
                       .team = entrant.team,
                       .body = entrant.body,
@@ -168,13 +169,13 @@ bool Skirmish::add(const Entrant& entrant) {
     const auto before = std::lower_bound(fighters_.begin(), fighters_.end(), entrant.id,
                                          [](const Fighter& one, BodyId id) { return one.id < id; });
     Fighter& there = *fighters_.insert(before, fighter);
-    hands_.resize(fighters_.size());
+    weapon_plans_.resize(fighters_.size());
     const Combatant& who = *std::as_const(match_).find(entrant.id);
     if (entrant.at) {
-        there.position = there.before = *entrant.at;
+        there.position = there.position_before = *entrant.at;
         there.look = there.look_before = {entrant.yaw, 0.0};
     } else {
-        place(there, who, true);
+        place_body(there, who, true);
     }
     there.intent.yaw = static_cast<float>(there.look.yaw);
     there.facing = there.look.yaw;
@@ -205,7 +206,7 @@ bool Skirmish::remove(BodyId id) {
     match_.leave(id, early_);
     scene_.remove(id);
     fighters_.erase(fighters_.begin() + static_cast<std::ptrdiff_t>(index));
-    hands_.resize(fighters_.size());
+    weapon_plans_.resize(fighters_.size());
     return true;
 }
 
@@ -214,7 +215,7 @@ std::vector<HighWater> Skirmish::high_water() const {
                                {"hazards", most_[1], settings_.limits.hazards},
                                {"pickups", most_[2], settings_.limits.pickups},
                                {"dropped weapons", most_[3], settings_.limits.dropped},
-                               {"conditions of one", most_[4], Vitals::most_conditions}};
+                               {"conditions of one", most_[4], Vitals::max_conditions}};
     for (const ProjectilePool& pool : pools_) {
         all.push_back({pool.spec().id, pool.high_water(), pool.capacity()});
     }
@@ -228,11 +229,11 @@ std::size_t Skirmish::save(std::span<std::byte> room) const {
     to.value(tick_);
     match_.save(to);
     scene_.save(to);
-    if (shown_) {
-        shown_->save(to);
-        to.value(std::uint64_t{shown_bodies_.size()});
-        for (const ShownBody& body : shown_bodies_) {
-            to.value(saved_shown(body, static_cast<std::int32_t>(body.body - arsenal_->bodies.data())));
+    if (snapshots_) {
+        snapshots_->save(to);
+        to.value(std::uint64_t{snapshot_bodies_.size()});
+        for (const SnapshotBody& body : snapshot_bodies_) {
+            to.value(saved_snapshot(body, static_cast<std::int32_t>(body.body - arsenal_->bodies.data())));
         }
     }
     to.clean_list(fighters_);
@@ -274,13 +275,13 @@ bool Skirmish::restore(std::span<const std::byte> from) {
     reader.value(tick_);
     match_.restore(reader);
     scene_.restore(reader);
-    if (shown_) {
-        shown_->restore(reader);
+    if (snapshots_) {
+        snapshots_->restore(reader);
         std::uint64_t count = 0;
         reader.value(count);
-        shown_bodies_.clear();
-        for (SavedShown saved{}; count > 0 && reader.value(saved); --count) {
-            shown_bodies_.push_back(shown_of(saved, *arsenal_));
+        snapshot_bodies_.clear();
+        for (SavedSnapshot saved{}; count > 0 && reader.value(saved); --count) {
+            snapshot_bodies_.push_back(snapshot_of(saved, *arsenal_));
         }
     }
     reader.list(fighters_, settings_.limits.combatants);
@@ -294,7 +295,7 @@ bool Skirmish::restore(std::span<const std::byte> from) {
         }
     }
     assert(reader.is_sound() && reader.is_at_end());
-    hands_.resize(fighters_.size());
+    weapon_plans_.resize(fighters_.size());
     events_.clear();
     early_.clear();
     return true;

@@ -20,8 +20,8 @@ std::string_view to_string(EventKind kind) {
     switch (kind) {
     case EventKind::shot:
         return "shot";
-    case EventKind::leg:
-        return "leg";
+    case EventKind::segment:
+        return "segment";
     case EventKind::flight:
         return "flight";
     case EventKind::blast:
@@ -30,8 +30,8 @@ std::string_view to_string(EventKind kind) {
         return "weapon";
     case EventKind::swing:
         return "swing";
-    case EventKind::life:
-        return "life";
+    case EventKind::match:
+        return "match";
     case EventKind::spawn:
         return "spawn";
     }
@@ -41,12 +41,12 @@ std::string_view to_string(EventKind kind) {
 void SkirmishEvents::clear() {
     order.clear();
     shots.clear();
-    legs.clear();
+    segments.clear();
     flights.clear();
     blasts.clear();
     weapons.clear();
     swings.clear();
-    lives.clear();
+    match.clear();
     spawns.clear();
     disregarded = 0;
 }
@@ -54,12 +54,12 @@ void SkirmishEvents::clear() {
 void SkirmishEvents::reserve(std::size_t each) {
     order.reserve(4 * each);
     shots.reserve(each);
-    legs.reserve(2 * each);
+    segments.reserve(2 * each);
     flights.reserve(2 * each);
     blasts.reserve(each);
     weapons.reserve(each);
     swings.reserve(each);
-    lives.reserve(2 * each);
+    match.reserve(2 * each);
     spawns.reserve(each);
 }
 

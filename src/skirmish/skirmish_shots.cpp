@@ -17,8 +17,8 @@ namespace avrek {
 namespace {
 
 constexpr Radians steepest_view = 1.57;
-constexpr std::size_t most_legs = 16; // of one pellet
-constexpr std::size_t most_touched = 64;
+constexpr std::size_t max_legs = 16; // of one pellet
+constexpr std::size_t max_touched = 64;
 
 // The way of something, or another way when it goes nowhere.
 Vector3 way_of(const Vector3& vector, const Vector3& otherwise) {
@@ -28,12 +28,12 @@ Vector3 way_of(const Vector3& vector, const Vector3& otherwise) {
 
 } // namespace
 
-void Skirmish::fire(std::size_t index, const Told& told) {
-    const WeaponEvent& event = told.event;
+void Skirmish::fire(std::size_t index, const PlannedEvent& emitted) {
+    const WeaponEvent& event = emitted.event;
     Fighter& fighter = fighters_[index];
-    const WeaponSpec& weapon = arsenal_->weapons[static_cast<std::size_t>(told.weapon)];
-    match_.acted(feet(), fighter.id, Act::fire, 1, event.at, events_.lives);
-    absorb();
+    const WeaponSpec& weapon = arsenal_->weapons[static_cast<std::size_t>(emitted.weapon)];
+    match_.report_action(feet(), fighter.id, Act::fire, 1, event.at, events_.match);
+    apply_match_events();
     const Look looks = look_at(fighter, event.at);
     Look view{looks.yaw + fighter.kick.yaw + event.view.yaw,
               looks.pitch + fighter.kick.pitch + event.view.pitch};
@@ -41,12 +41,12 @@ void Skirmish::fire(std::size_t index, const Told& told) {
     const Aimed aimed = aim_of(fighter, view, position_at(fighter, event.at),
                                fighter.intent.buttons.has(Button::crouch), true);
     const Filter others{.ignores = {fighter.id}};
-    const Duration behind = behind_of(fighter);
-    const Rewound world{seen_world(), behind};
+    const Duration behind = view_delay_of(fighter);
+    const Rewound world{rewind_world(), behind};
     const AimSolution solution = solve_aim(world,
                                            {.eye = {aimed.eye, aimed.direction, weapon.range},
                                             .muzzle = aimed.muzzle,
-                                            .hold = aimed.hold,
+                                            .grip = aimed.grip,
                                             .rule = settings_.muzzle,
                                             .at = event.at},
                                            others);
@@ -58,7 +58,7 @@ void Skirmish::fire(std::size_t index, const Told& told) {
     ShotEvent shot;
     shot.at = event.at;
     shot.who = fighter.id;
-    shot.weapon = told.weapon;
+    shot.weapon = emitted.weapon;
     shot.slot = event.slot;
     shot.shot = fighter.shots++;
     shot.muzzle = solution.origin;
@@ -68,10 +68,10 @@ void Skirmish::fire(std::size_t index, const Told& told) {
     shot.kick = event.kick;
     shot.state = solution.muzzle;
     shot.held_back = !solution.fires;
-    shot.behind = behind;
-    shot.beyond = Duration{fighter.intent.behind} > behind;
+    shot.view_delay = behind;
+    shot.rewind_exceeded = Duration{fighter.intent.view_delay} > behind;
     events_.shots.push_back(shot);
-    tell(EventKind::shot, shot.at, events_.shots.size() - 1);
+    emit(EventKind::shot, shot.at, events_.shots.size() - 1);
     if (shot.held_back) {
         return;
     }
@@ -82,7 +82,7 @@ void Skirmish::fire(std::size_t index, const Told& told) {
     const RandomKey key{seed_, static_cast<std::uint32_t>(fighter.id), RandomPurpose::spread, shot.shot, 0};
     for (std::int32_t pellet = 0; pellet < weapon.pellets; ++pellet) {
         const Vector3 direction = pellet_direction(weapon.spread, shot.direction, shot.spread, key, pellet);
-        if (pool_of_[static_cast<std::size_t>(told.weapon)] >= 0) {
+        if (pool_of_[static_cast<std::size_t>(emitted.weapon)] >= 0) {
             launch(shot, direction, solution);
         } else {
             fire_at_once(shot, pellet, direction);
@@ -92,51 +92,51 @@ void Skirmish::fire(std::size_t index, const Told& told) {
 
 void Skirmish::fire_at_once(const ShotEvent& shot, std::int32_t pellet, const Vector3& direction) {
     const WeaponSpec& weapon = arsenal_->weapons[static_cast<std::size_t>(shot.weapon)];
-    std::array<HitscanLeg, most_legs> legs;
-    const Rewound world{seen_world(), shot.behind};
+    std::array<PathSegment, max_legs> segments;
+    const Rewound world{rewind_world(), shot.view_delay};
     const std::size_t count = follow_hitscan(
         world, arsenal_->surfaces, {shot.muzzle, direction, weapon.range, weapon.bounce, weapon.pierce},
-        {.ignores = {shot.who}}, legs, shot.at);
+        {.ignores = {shot.who}}, segments, shot.at);
     for (std::size_t index = 0; index < count; ++index) {
-        const HitscanLeg& leg = legs[index];
-        const Metres end = leg.begins_at + std::sqrt((leg.end - leg.start).squaredNorm());
-        events_.legs.push_back({shot.at, shot.who, shot.weapon, shot.shot, pellet,
-                                arrival(shot.at, leg.begins_at, weapon.tracer_speed),
-                                arrival(shot.at, end, weapon.tracer_speed), leg, end});
-        const std::size_t told = events_.legs.size() - 1;
-        tell(EventKind::leg, shot.at, told);
-        const RigSpec* rig = leg.hit && leg.hit->body ? rig_of(*leg.hit->body) : nullptr;
+        const PathSegment& segment = segments[index];
+        const Metres end = segment.flown_before + std::sqrt((segment.end - segment.start).squaredNorm());
+        events_.segments.push_back({shot.at, shot.who, shot.weapon, shot.shot, pellet,
+                                    arrival(shot.at, segment.flown_before, weapon.tracer_speed),
+                                    arrival(shot.at, end, weapon.tracer_speed), segment, end});
+        const std::size_t emitted = events_.segments.size() - 1;
+        emit(EventKind::segment, shot.at, emitted);
+        const RigSpec* rig = segment.hit && segment.hit->body ? rig_of(*segment.hit->body) : nullptr;
         if (rig != nullptr) {
             IncomingHit hit;
-            hit.damage =
-                hit_damage(weapon, end, region_of(*rig, *leg.hit->region).name, shot.power, leg.power);
+            hit.damage = hit_damage(weapon, end, region_of(*rig, *segment.hit->region).name, shot.power,
+                                    segment.power);
             hit.effect = &weapon.effect;
             hit.source = shot.who;
-            hit.direction = way_of(leg.end - leg.start, direction);
+            hit.direction = way_of(segment.end - segment.start, direction);
             hit.shot = shot.shot;
-            const Judged judged =
-                hurt(*leg.hit->body, {*leg.hit, shot.at, shot.at - shot.behind, shot.muzzle}, hit);
-            events_.legs[told].verdict = judged.verdict;
-            events_.legs[told].covered_for = judged.covered_for;
+            const HitVerdict validated = apply_hit(
+                *segment.hit->body, {*segment.hit, shot.at, shot.at - shot.view_delay, shot.muzzle}, hit);
+            events_.segments[emitted].verdict = validated.verdict;
+            events_.segments[emitted].covered_for = validated.covered_for;
         }
     }
 }
 
 void Skirmish::fire_spray(const ShotEvent& shot) {
     const WeaponSpec& weapon = arsenal_->weapons[static_cast<std::size_t>(shot.weapon)];
-    std::array<SprayHit, most_touched> hits;
-    const std::size_t count = spray(Rewound{seen_world(), shot.behind},
+    std::array<SprayHit, max_touched> hits;
+    const std::size_t count = spray(Rewound{rewind_world(), shot.view_delay},
                                     {shot.muzzle, shot.direction, weapon.spray, weapon.range, shot.at},
                                     {.ignores = {shot.who}}, hits);
     const auto tell_leg = [&](const Vector3& end, const std::optional<Hit>& hit) {
         const Metres flown = std::sqrt((end - shot.muzzle).squaredNorm());
-        HitscanLeg leg;
-        leg.start = shot.muzzle;
-        leg.end = end;
-        leg.hit = hit;
-        events_.legs.push_back({shot.at, shot.who, shot.weapon, shot.shot, 0, shot.at,
-                                arrival(shot.at, flown, weapon.tracer_speed), leg, flown});
-        tell(EventKind::leg, shot.at, events_.legs.size() - 1);
+        PathSegment segment;
+        segment.start = shot.muzzle;
+        segment.end = end;
+        segment.hit = hit;
+        events_.segments.push_back({shot.at, shot.who, shot.weapon, shot.shot, 0, shot.at,
+                                    arrival(shot.at, flown, weapon.tracer_speed), segment, flown});
+        emit(EventKind::segment, shot.at, events_.segments.size() - 1);
     };
     if (count == 0) {
         tell_leg(shot.muzzle + weapon.range * shot.direction, std::nullopt);
@@ -144,7 +144,7 @@ void Skirmish::fire_spray(const ShotEvent& shot) {
     for (std::size_t index = 0; index < count; ++index) {
         const Hit& nearest = hits[index].nearest;
         tell_leg(nearest.point, nearest);
-        const std::size_t told = events_.legs.size() - 1;
+        const std::size_t emitted = events_.segments.size() - 1;
         const RigSpec* rig = rig_of(hits[index].body);
         if (rig == nullptr) {
             continue;
@@ -155,10 +155,10 @@ void Skirmish::fire_spray(const ShotEvent& shot) {
         hit.source = shot.who;
         hit.direction = way_of(nearest.point - shot.muzzle, shot.direction);
         hit.shot = shot.shot;
-        const Judged judged =
-            hurt(hits[index].body, {nearest, shot.at, shot.at - shot.behind, shot.muzzle}, hit);
-        events_.legs[told].verdict = judged.verdict;
-        events_.legs[told].covered_for = judged.covered_for;
+        const HitVerdict validated =
+            apply_hit(hits[index].body, {nearest, shot.at, shot.at - shot.view_delay, shot.muzzle}, hit);
+        events_.segments[emitted].verdict = validated.verdict;
+        events_.segments[emitted].covered_for = validated.covered_for;
     }
 }
 
@@ -166,7 +166,7 @@ void Skirmish::launch(const ShotEvent& shot, const Vector3& direction, const Aim
     const auto pool = static_cast<std::size_t>(pool_of_[static_cast<std::size_t>(shot.weapon)]);
     const std::size_t index = index_of(shot.who);
     Launch launch;
-    launch.at = std::max(Time{}, shot.at - shot.behind); // from there it catches up
+    launch.at = std::max(Time{}, shot.at - shot.view_delay); // from there it catches up
     launch.muzzle = shot.muzzle;
     launch.direction = direction;
     launch.shooter_velocity = fighters_[index].velocity;
@@ -231,10 +231,10 @@ void Skirmish::do_flight(std::size_t index) {
     const FlightEvent happened = flown_[index]; // more may be added while it is dealt with
     const ProjectileEvent& event = happened.event;
     events_.flights.push_back(happened);
-    const std::size_t told = events_.flights.size() - 1;
-    tell(EventKind::flight, event.at, told);
+    const std::size_t emitted = events_.flights.size() - 1;
+    emit(EventKind::flight, event.at, emitted);
     if (event.kind == ProjectileEventKind::exploded) {
-        burst(happened);
+        explode(happened);
         return;
     }
     const bool meets = event.kind == ProjectileEventKind::stopped ||
@@ -250,16 +250,16 @@ void Skirmish::do_flight(std::size_t index) {
         hit.source = event.shooter;
         hit.direction = way_of(event.velocity, -event.hit->normal);
         hit.shot = event.shot;
-        events_.flights[told].verdict =
-            hurt(*event.hit->body, {*event.hit, event.at, happened.as_of, event.from}, hit).verdict;
+        events_.flights[emitted].verdict =
+            apply_hit(*event.hit->body, {*event.hit, event.at, happened.as_of, event.from}, hit).verdict;
     }
 }
 
-void Skirmish::burst(const FlightEvent& flight) {
+void Skirmish::explode(const FlightEvent& flight) {
     const ProjectileEvent& event = flight.event;
     const auto pool = static_cast<std::size_t>(pool_of_[static_cast<std::size_t>(flight.weapon)]);
     const BlastSpec& spec = arsenal_->projectiles[pool].blast;
-    std::array<BlastHit, 2 * most_touched> hits;
+    std::array<BlastHit, 2 * max_touched> hits;
     const double power = flight.power * event.power;
     const std::size_t count =
         spec.radius > 0.0
@@ -267,17 +267,17 @@ void Skirmish::burst(const FlightEvent& flight) {
             : 0;
     events_.blasts.push_back({event.at, event.shooter, flight.weapon, event.shot, event.point, spec.radius,
                               static_cast<std::uint32_t>(count)});
-    tell(EventKind::blast, event.at, events_.blasts.size() - 1);
+    emit(EventKind::blast, event.at, events_.blasts.size() - 1);
     for (std::size_t index = 0; index < count; ++index) {
         const BlastHit& met = hits[index];
         IncomingHit hit;
-        hit.damage = blast_damage(spec, {met.nearest.distance, met.exposure, power, met.own});
+        hit.damage = blast_damage(spec, {met.nearest.distance, met.exposure, power, met.team_share});
         hit.effect = &spec.effect;
         hit.source = event.shooter;
         hit.push = met.push;
         hit.direction = way_of(met.nearest.point - event.point, world_up());
         hit.shot = event.shot;
-        hurt(met.body, {met.nearest, event.at, event.at, event.point}, hit);
+        apply_hit(met.body, {met.nearest, event.at, event.at, event.point}, hit);
     }
 }
 

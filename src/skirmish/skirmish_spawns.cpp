@@ -15,25 +15,25 @@ constexpr Metres taken_within = 1.2;    // so is one that somebody is so near to
 } // namespace
 
 // Those who have been given a new life get a place.
-void Skirmish::come_back() {
+void Skirmish::place_respawned() {
     for (std::size_t index = 0; index < fighters_.size(); ++index) {
         Fighter& fighter = fighters_[index];
         if (fighter.to_place) {
             fighter.to_place = false;
-            place(fighter, match_.combatants()[index], false);
-            fighter.before = fighter.position;
+            place_body(fighter, match_.combatants()[index], false);
+            fighter.position_before = fighter.position;
             fighter.look_before = fighter.look;
             fighter.alive_since = span_.begin;
-            hold_on(index);
+            keep_intent(index);
             events_.spawns.push_back({span_.begin, fighter.id, fighter.position, fighter.look.yaw});
-            tell(EventKind::spawn, span_.begin, events_.spawns.size() - 1);
+            emit(EventKind::spawn, span_.begin, events_.spawns.size() - 1);
         }
     }
 }
 
 // A spawn point of its own or of its team, at random among those that no foe is near and nobody stands on;
 // without any it comes back where it was.
-void Skirmish::place(Fighter& fighter, const Combatant& who, bool first) {
+void Skirmish::place_body(Fighter& fighter, const Combatant& who, bool first) {
     const auto [random, unused] = random_pair(
         {seed_, static_cast<std::uint32_t>(fighter.id), RandomPurpose::spawn, fighter.spawned, 0});
     ++fighter.spawned;
@@ -75,7 +75,7 @@ void Skirmish::place(Fighter& fighter, const Combatant& who, bool first) {
             continue;
         }
         if (chosen == 0) {
-            fighter.position = fighter.before = plan_.spawns[spawn].position;
+            fighter.position = fighter.position_before = plan_.spawns[spawn].position;
             fighter.look = fighter.look_before = {plan_.spawns[spawn].yaw, 0.0};
             fighter.intent.yaw = static_cast<float>(fighter.look.yaw); // which holds without a new intent
             fighter.intent.pitch = 0.0F;
@@ -90,12 +90,12 @@ void Skirmish::place(Fighter& fighter, const Combatant& who, bool first) {
 }
 
 // Buttons that were held when the life began are held and no presses: a trigger must be pulled again.
-void Skirmish::hold_on(std::size_t index) {
-    const Hands& hands = hands_[index];
+void Skirmish::keep_intent(std::size_t index) {
+    const WeaponPlan& hands = weapon_plans_[index];
     const Buttons now = fighters_[index].intent.buttons;
     const std::uint32_t before = (std::uint32_t{now.bits()} & ~std::uint32_t{hands.pressed.bits()}) |
                                  std::uint32_t{hands.released.bits()};
-    Combatant& who = match_.hands_of(index);
+    Combatant& who = match_.combatant_at(index);
     who.stated = {};
     state_buttons(Buttons::from_bits(before), who.stated);
     hold_already(who.loadout, who.stated);

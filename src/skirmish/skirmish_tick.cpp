@@ -1,6 +1,6 @@
 #include "rewound.h"
 #include <avrek/skirmish/skirmish.h>
-#include <avrek/skirmish/stand_in.h>
+#include <avrek/skirmish/walking_locomotion.h>
 #include <avrek/weapon/aim.h>
 
 #include <algorithm>
@@ -18,21 +18,21 @@ float number_or(float value, float other) {
 }
 
 // Whether a placing is within what is allowed.
-bool is_sound(const Placing& placing) {
+bool is_sound(const BodyUpdate& update) {
     constexpr double most = 1e5;
-    return placing.position.allFinite() && placing.velocity.allFinite() &&
-           placing.position.cwiseAbs().maxCoeff() <= most && placing.velocity.cwiseAbs().maxCoeff() <= most &&
-           std::abs(placing.yaw) <= 1e3;
+    return update.position.allFinite() && update.velocity.allFinite() &&
+           update.position.cwiseAbs().maxCoeff() <= most && update.velocity.cwiseAbs().maxCoeff() <= most &&
+           std::abs(update.yaw) <= 1e3;
 }
 
 // An intent as it counts: with what is allowed in place of what is not.
 Intent allowed(const Intent& intent, const Intent& last, Duration tick) {
     Intent counts = intent;
     const auto most = static_cast<std::uint32_t>(tick.count() - 1);
-    counts.press = std::min(intent.press, most);
+    counts.press_offset = std::min(intent.press_offset, most);
     counts.yaw = static_cast<float>(shortest_turn(number_or(intent.yaw, last.yaw)));
-    constexpr auto most_pitch = static_cast<float>(steepest);
-    counts.pitch = std::clamp(number_or(intent.pitch, last.pitch), -most_pitch, most_pitch);
+    constexpr auto max_pitch = static_cast<float>(steepest);
+    counts.pitch = std::clamp(number_or(intent.pitch, last.pitch), -max_pitch, max_pitch);
     counts.ahead = number_or(intent.ahead, 0.0F);
     counts.left = number_or(intent.left, 0.0F);
     const double size = std::sqrt(double{counts.ahead} * counts.ahead + double{counts.left} * counts.left);
@@ -47,19 +47,20 @@ Intent allowed(const Intent& intent, const Intent& last, Duration tick) {
 
 } // namespace
 
-const SkirmishEvents& Skirmish::advance(std::span<const Intent> intents, std::span<const Placing> placings) {
+const SkirmishEvents& Skirmish::advance(std::span<const Intent> intents,
+                                        std::span<const BodyUpdate> updates) {
     begin_tick();
     if (!match_.is_over()) {
         take_intents(intents);
-        come_back();
-        move_bodies(placings);
+        place_respawned();
+        move_bodies(updates);
         swing_blades();
-        fly();
-        plan_hands();
-        settle();
+        advance_projectiles();
+        plan_weapons();
+        resolve_actions();
     }
-    for (; absorbed_ < events_.lives.size(); ++absorbed_) { // of a match that was over before
-        tell(EventKind::life, events_.lives[absorbed_].at, absorbed_);
+    for (; absorbed_ < events_.match.size(); ++absorbed_) { // of a match that was over before
+        emit(EventKind::match, events_.match[absorbed_].at, absorbed_);
     }
     end_tick();
     return events_;
@@ -69,61 +70,62 @@ void Skirmish::begin_tick() {
     span_ = tick_span(tick_, settings_.rate);
     events_.clear();
     actions_.clear();
-    told_.clear();
+    planned_events_.clear();
     swung_.clear();
     flown_.clear();
     absorbed_ = 0;
-    events_.lives.assign(early_.begin(), early_.end());
+    events_.match.assign(early_.begin(), early_.end());
     early_.clear();
 }
 
 void Skirmish::take_intents(std::span<const Intent> intents) {
     for (Fighter& fighter : fighters_) {
-        fighter.before = fighter.position;
+        fighter.position_before = fighter.position;
         fighter.look_before = fighter.look;
         fighter.intent = allowed(repeated(fighter.intent), fighter.intent, span_.end - span_.begin);
         fighter.look = {fighter.intent.yaw, fighter.intent.pitch};
-        Hands& hands = hands_[static_cast<std::size_t>(&fighter - fighters_.data())];
+        WeaponPlan& hands = weapon_plans_[static_cast<std::size_t>(&fighter - fighters_.data())];
         hands.pressed = hands.released = {};
         hands.intent_given = false;
         hands.plan_from = Time{};
         hands.intent_count = 0;
-        hands.blows = {blow_of(fighter), Span{}};
+        hands.blows = {swing_span_of(fighter), Span{}};
     }
     for (const Intent& intent : intents) {
         const std::size_t index = index_of(intent.who);
-        if (index == fighters_.size() || hands_[index].intent_given) {
+        if (index == fighters_.size() || weapon_plans_[index].intent_given) {
             events_.disregarded += index == fighters_.size() ? 1 : 0;
             continue;
         }
-        hands_[index].intent_given = true;
+        weapon_plans_[index].intent_given = true;
         Fighter& fighter = fighters_[index];
         const Buttons before = fighter.intent.buttons;
         fighter.intent = allowed(intent, fighter.intent, span_.end - span_.begin);
         const std::uint32_t now = fighter.intent.buttons.bits();
-        hands_[index].pressed = Buttons::from_bits(now & ~std::uint32_t{before.bits()});
-        hands_[index].released = Buttons::from_bits(before.bits() & ~now);
+        weapon_plans_[index].pressed = Buttons::from_bits(now & ~std::uint32_t{before.bits()});
+        weapon_plans_[index].released = Buttons::from_bits(before.bits() & ~now);
         fighter.look = {fighter.intent.yaw, fighter.intent.pitch};
     }
     for (const Fighter& fighter : fighters_) {
-        if (fighter.intent.noticed != nobody) {
-            match_.notice(scene_, fighter.intent.noticed, fighter.id, true, span_.begin, events_.lives);
+        if (fighter.intent.spotted != nobody) {
+            match_.notice(scene_, fighter.intent.spotted, fighter.id, true, span_.begin, events_.match);
         }
-        if (fighter.intent.lost != nobody) {
-            match_.notice(scene_, fighter.intent.lost, fighter.id, false, span_.begin, events_.lives);
+        if (fighter.intent.lost_sight_of != nobody) {
+            match_.notice(scene_, fighter.intent.lost_sight_of, fighter.id, false, span_.begin,
+                          events_.match);
         }
     }
 }
 
-void Skirmish::move_bodies(std::span<const Placing> placings) {
+void Skirmish::move_bodies(std::span<const BodyUpdate> updates) {
     scene_.begin_frame(span_.end);
-    for (Hands& hands : hands_) {
-        hands.placing = nullptr;
+    for (WeaponPlan& hands : weapon_plans_) {
+        hands.update = nullptr;
     }
-    for (const Placing& placing : placings) {
-        const std::size_t index = index_of(placing.who);
-        if (index < fighters_.size() && is_sound(placing)) {
-            hands_[index].placing = &placing;
+    for (const BodyUpdate& update : updates) {
+        const std::size_t index = index_of(update.who);
+        if (index < fighters_.size() && is_sound(update)) {
+            weapon_plans_[index].update = &update;
         } else {
             ++events_.disregarded;
         }
@@ -131,41 +133,41 @@ void Skirmish::move_bodies(std::span<const Placing> placings) {
     for (std::size_t index = 0; index < fighters_.size(); ++index) {
         Fighter& fighter = fighters_[index];
         const Combatant& who = match_.combatants()[index];
-        if (who.role == Role::prop && hands_[index].placing == nullptr) {
+        if (who.role == Role::prop && weapon_plans_[index].update == nullptr) {
             if (fighter.in_scene && !match_.stops_shots(fighter.id)) {
                 leave_scene(index);
             }
             continue;
         }
-        const Placing* placed = hands_[index].placing;
+        const BodyUpdate* placed = weapon_plans_[index].update;
         if (placed != nullptr) {
             fighter.position = placed->position;
             fighter.velocity = placed->velocity;
             fighter.airborne = placed->airborne;
             if (placed->jumps) {
-                fighter.before = fighter.position;
+                fighter.position_before = fighter.position;
             }
-        } else if (settings_.stand_in && who.role == Role::combatant) {
+        } else if (settings_.walking_locomotion && who.role == Role::combatant) {
             walk(fighter, who);
         }
         if (fighter.in_scene && !match_.stops_shots(fighter.id)) {
             leave_scene(index);
         } else if (match_.stops_shots(fighter.id)) {
-            show(fighter, who, placed);
+            update_body(fighter, who, placed);
         }
     }
-    remember_shown();
+    record_snapshot();
 }
 
 // Puts the body where it is by now.
-void Skirmish::show(Fighter& fighter, const Combatant& who, const Placing* placing) {
+void Skirmish::update_body(Fighter& fighter, const Combatant& who, const BodyUpdate* update) {
     const BodySpec& body = body_of(fighter);
     const Radians faced = fighter.facing;
-    if (placing != nullptr || who.vitals.life == LifeState::alive) { // the dead do not turn
-        fighter.facing = placing != nullptr ? placing->yaw : fighter.look.yaw;
+    if (update != nullptr || who.vitals.life == LifeState::alive) { // the dead do not turn
+        fighter.facing = update != nullptr ? update->yaw : fighter.look.yaw;
     }
-    const bool is_posed = placing != nullptr && !placing->joints.empty() &&
-                          placing->joints.size() == body.rig.joints.size(); // by the game, lying or not
+    const bool is_posed = update != nullptr && !update->joints.empty() &&
+                          update->joints.size() == body.rig.joints.size(); // by the game, lying or not
     const BodyStance stance = is_posed ? BodyStance::standing : stance_of(fighter);
     const Pose pose = pose_in(stance, body, fighter.position, fighter.facing);
     if (!fighter.in_scene) {
@@ -174,27 +176,27 @@ void Skirmish::show(Fighter& fighter, const Combatant& who, const Placing* placi
         return;
     }
     const bool leans = stance != fighter.stance;
-    const Pose before = pose_in(fighter.stance, body, fighter.before, faced);
+    const Pose before = pose_in(fighter.stance, body, fighter.position_before, faced);
     fighter.stance = stance;
     const std::optional<Pose> shown = scene_.pose_of(fighter.id);
     const bool jumps = !shown || (shown->position - before.position).squaredNorm() > 1e-12 ||
-                       (placing != nullptr && placing->jumps);
-    const bool moves = leans || fighter.position != fighter.before || fighter.facing != faced;
+                       (update != nullptr && update->jumps);
+    const bool moves = leans || fighter.position != fighter.position_before || fighter.facing != faced;
     if (is_posed) {
-        std::array<Pose, most_joints + 1> poses;
+        std::array<Pose, max_joints + 1> poses;
         poses[0] = pose;
-        std::copy(placing->joints.begin(), placing->joints.end(), poses.begin() + 1);
+        std::copy(update->joints.begin(), update->joints.end(), poses.begin() + 1);
         scene_.move(fighter.id, std::span{poses}.first(body.rig.joints.size() + 1));
     } else if (jumps) {
         scene_.jump(fighter.id, pose);
-    } else if (moves || placing != nullptr) {
+    } else if (moves || update != nullptr) {
         scene_.move(fighter.id, pose);
     }
 }
 
 BodyStance Skirmish::stance_of(const Fighter& fighter) const {
-    const auto place = static_cast<std::size_t>(&fighter - fighters_.data());
-    const Combatant& who = match_.combatants()[place];
+    const auto index = static_cast<std::size_t>(&fighter - fighters_.data());
+    const Combatant& who = match_.combatants()[index];
     return who.role == Role::prop ? BodyStance::standing
                                   : avrek::stance_of(who.vitals, fighter.intent.buttons.has(Button::crouch));
 }
@@ -207,8 +209,8 @@ void Skirmish::leave_scene(std::size_t index) {
 void Skirmish::walk(Fighter& fighter, const Combatant& who) {
     const MovementSpec& movement = body_of(fighter).movement;
     const Intent& intent = fighter.intent;
-    StandInWish wish;
-    if (match_.may(fighter.id, Act::move)) {
+    DesiredMotion wish;
+    if (match_.can_act(fighter.id, Act::move)) {
         const Vector3 ahead = direction_of({fighter.look.yaw, 0.0});
         const Vector3 left{ahead.z(), 0.0, -ahead.x()};
         double speed = movement.speed * match_.factors(fighter.id).speed;
@@ -225,14 +227,14 @@ void Skirmish::walk(Fighter& fighter, const Combatant& who) {
         wish.velocity = speed * (double{intent.ahead} * ahead + double{intent.left} * left);
         wish.jump = intent.buttons.has(Button::jump);
     }
-    StandIn stands{fighter.position, fighter.velocity, fighter.airborne};
+    BodyMotion stands{fighter.position, fighter.velocity, fighter.airborne};
     const bool rests = !stands.airborne && wish.velocity.squaredNorm() == 0.0 && !wish.jump &&
                        stands.velocity.squaredNorm() < 1e-6;
     if (rests) {
         fighter.velocity = Vector3::Zero();
         return;
     }
-    move_stand_in(scene_, movement, stands, wish, span_.end - span_.begin);
+    advance_walking(scene_, movement, stands, wish, span_.end - span_.begin);
     fighter.position = stands.position;
     fighter.velocity = stands.velocity;
     fighter.airborne = stands.airborne;
@@ -241,7 +243,7 @@ void Skirmish::walk(Fighter& fighter, const Combatant& who) {
 Vector3 Skirmish::position_at(const Fighter& fighter, Time at) const {
     const double share = static_cast<double>((at - span_.begin).count()) /
                          static_cast<double>((span_.end - span_.begin).count());
-    return fighter.before + share * (fighter.position - fighter.before);
+    return fighter.position_before + share * (fighter.position - fighter.position_before);
 }
 
 // Where it looks, kicks apart: it turns evenly within the tick, by the shorter way.
@@ -263,8 +265,8 @@ Skirmish::Aimed Skirmish::aim_of(const Fighter& fighter, const Look& view, const
     Aimed aimed;
     aimed.direction = direction_of(view);
     aimed.eye = point(posture.eye);
-    aimed.hold = point(posture.hold);
-    aimed.muzzle = aimed.hold + (has_weapon ? posture.muzzle : 0.0) * aimed.direction;
+    aimed.grip = point(posture.grip);
+    aimed.muzzle = aimed.grip + (has_weapon ? posture.muzzle : 0.0) * aimed.direction;
     return aimed;
 }
 
@@ -275,11 +277,11 @@ void Skirmish::swing_blades() {
             continue;
         }
         const MeleeSpec& melee = arsenal_->melee[static_cast<std::size_t>(fighter.melee)];
-        MeleePress press{span_.begin + Duration{fighter.intent.press}, 0};
+        MeleePress press{span_.begin + Duration{fighter.intent.press_offset}, 0};
         const bool stated = fighter.intent.strike >= 0 &&
                             static_cast<std::size_t>(fighter.intent.strike) < melee.attacks.size();
-        const bool presses =
-            stated && fighter.intent.strike != fighter.strike_before && match_.may(fighter.id, Act::strike);
+        const bool presses = stated && fighter.intent.strike != fighter.strike_before &&
+                             match_.can_act(fighter.id, Act::strike);
         fighter.strike_before = fighter.intent.strike;
         if (presses) {
             press.attack = static_cast<std::size_t>(fighter.intent.strike);
@@ -288,15 +290,16 @@ void Skirmish::swing_blades() {
         }
         const bool crouches = fighter.intent.buttons.has(Button::crouch);
         const auto held = [&](const Look& look, const Vector3& feet) {
-            return Pose{aim_of(fighter, look, feet, crouches, false).hold, turned_to(look)};
+            return Pose{aim_of(fighter, look, feet, crouches, false).grip, turned_to(look)};
         };
         melee_events_.clear();
-        const Rewound world{seen_world(), behind_of(fighter)};
-        avrek::advance(
-            melee, fighter.swing, world, {.hits = {Layer::bodies}, .ignores = {fighter.id}},
-            {fighter.id, held(fighter.look_before, fighter.before), held(fighter.look, fighter.position)},
-            span_, {&press, presses ? 1U : 0U}, melee_events_);
-        hands_[index].blows[1] = presses ? blow_of(fighter) : Span{};
+        const Rewound world{rewind_world(), view_delay_of(fighter)};
+        avrek::advance(melee, fighter.swing, world,
+                       {.hits = {CollisionLayer::bodies}, .ignores = {fighter.id}},
+                       {fighter.id, held(fighter.look_before, fighter.position_before),
+                        held(fighter.look, fighter.position)},
+                       span_, {&press, presses ? 1U : 0U}, melee_events_);
+        weapon_plans_[index].blows[1] = presses ? swing_span_of(fighter) : Span{};
         for (const MeleeEvent& event : melee_events_) {
             swung_.push_back({fighter.id, event});
             push({event.at, fighter.id, ActionKind::swing, static_cast<std::uint32_t>(swung_.size() - 1), 0});
@@ -304,16 +307,16 @@ void Skirmish::swing_blades() {
     }
 }
 
-void Skirmish::fly() {
+void Skirmish::advance_projectiles() {
     for (std::size_t pool = 0; pool < pools_.size(); ++pool) {
         projectile_events_.clear();
         pools_[pool].advance(scene_, arsenal_->surfaces, span_, projectile_events_);
-        take_flights(pool);
+        queue_flights(pool);
     }
 }
 
 // What flew becomes actions. Slots of what is gone are used again, so where it came from is noted now.
-void Skirmish::take_flights(std::size_t pool) {
+void Skirmish::queue_flights(std::size_t pool) {
     for (const ProjectileEvent& event : projectile_events_) {
         const Origin& origin = origins_[pool][event.projectile.slot];
         flown_.push_back({origin.weapon, origin.power, event, event.at});

@@ -2,8 +2,8 @@
 #include <avrek/core/state_gaps.h>
 #include <avrek/skirmish/combatant.h>
 #include <avrek/skirmish/fighter.h>
-#include <avrek/skirmish/places.h>
-#include <avrek/skirmish/shown.h>
+#include <avrek/skirmish/hazards_and_pickups.h>
+#include <avrek/skirmish/snapshots.h>
 
 /// The members of what a skirmish saves: see StateGaps.
 namespace avrek {
@@ -63,7 +63,7 @@ void members(Visitor& visitor, const ReactionCount& reaction) {
 }
 
 template <class Visitor>
-void members(Visitor& visitor, const LayerState& layer) {
+void members(Visitor& visitor, const DefenceLayerState& layer) {
     visitor(layer.points, layer.at);
 }
 
@@ -81,20 +81,20 @@ template <class Visitor>
 void members(Visitor& visitor, const Vitals& vitals) {
     visitor(vitals.now, vitals.due, vitals.health, vitals.maximum, vitals.life, vitals.state, vitals.reaction,
             vitals.on_back, vitals.condition_count, vitals.state_until, vitals.protected_until,
-            vitals.last_hurt, vitals.layers, vitals.guard, vitals.reactions, vitals.conditions,
+            vitals.last_hurt, vitals.defence, vitals.guard, vitals.reactions, vitals.conditions,
             vitals.credits);
 }
 
 template <class Visitor>
-void members(Visitor& visitor, const Tally& tally) {
-    visitor(tally.score, tally.kills, tally.deaths, tally.assists, tally.shots, tally.shots_hit,
-            tally.damage_dealt, tally.damage_taken, tally.recent_hits, tally.newest_hit);
+void members(Visitor& visitor, const PlayerStats& stats) {
+    visitor(stats.score, stats.kills, stats.deaths, stats.assists, stats.shots, stats.shots_hit,
+            stats.damage_dealt, stats.damage_taken, stats.recent_hits, stats.newest_hit);
 }
 
 template <class Visitor>
 void members(Visitor& visitor, const Combatant& who) {
     visitor(who.id, who.slot, who.team, who.role, who.body, who.lives, who.out, who.vitals, who.loadout,
-            who.stated, who.kit, who.kit_size, who.respawn_at, who.vanish_at, who.tally);
+            who.stated, who.kit, who.kit_size, who.respawn_at, who.vanish_at, who.stats);
 }
 
 template <class Visitor>
@@ -120,8 +120,9 @@ void members(Visitor& visitor, const PickupState& pickup) {
 
 template <class Visitor>
 void members(Visitor& visitor, const Intent& intent) {
-    visitor(intent.who, intent.press, intent.yaw, intent.pitch, intent.ahead, intent.left, intent.buttons,
-            intent.slot, intent.strike, intent.noticed, intent.lost, intent.behind);
+    visitor(intent.who, intent.press_offset, intent.yaw, intent.pitch, intent.ahead, intent.left,
+            intent.buttons, intent.slot, intent.strike, intent.spotted, intent.lost_sight_of,
+            intent.view_delay);
 }
 
 template <class Visitor>
@@ -131,11 +132,11 @@ void members(Visitor& visitor, const MeleeState& swing) {
 
 template <class Visitor>
 void members(Visitor& visitor, const Fighter& fighter) {
-    visitor(fighter.id, fighter.intent, fighter.position, fighter.before, fighter.velocity, fighter.look,
-            fighter.look_before, fighter.facing, fighter.kick, fighter.alive_since, fighter.airborne,
-            fighter.in_scene, fighter.stance, fighter.to_place, fighter.melee, fighter.swing,
-            fighter.strike_before, fighter.swing_ended, fighter.shots, fighter.spawned, fighter.spawns,
-            fighter.spawn_count);
+    visitor(fighter.id, fighter.intent, fighter.position, fighter.position_before, fighter.velocity,
+            fighter.look, fighter.look_before, fighter.facing, fighter.kick, fighter.alive_since,
+            fighter.airborne, fighter.in_scene, fighter.stance, fighter.to_place, fighter.melee,
+            fighter.swing, fighter.strike_before, fighter.swing_ended, fighter.shots, fighter.spawned,
+            fighter.spawns, fighter.spawn_count);
 }
 
 } // namespace avrek

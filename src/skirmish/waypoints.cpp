@@ -21,7 +21,7 @@ Waypoints::Waypoints(const World& world, std::span<const Vector3> points, Metres
             const double length = std::sqrt(way.squaredNorm());
             if (length <= 0.0 || length > farthest ||
                 world.any_hit({{points_[one] + knee * world_up(), way / length, length}, radius},
-                              {.hits = {Layer::level, Layer::glass}})) {
+                              {.hits = {CollisionLayer::level, CollisionLayer::glass}})) {
                 continue;
             }
             joined_[one].push_back(other);

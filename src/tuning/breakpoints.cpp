@@ -74,7 +74,7 @@ std::vector<ShotsStretch> shots_over_distance(const WeaponSpec& weapon, const Ta
 
 DamageBreakpoints damage_breakpoints(const WeaponSpec& weapon, const Target& target, Metres distance,
                                      RegionId region, const ProjectileSpec* projectile) {
-    constexpr double most_times = 64.0;
+    constexpr double max_times = 64.0;
     ShotCourse course;
     WeaponSpec tried = weapon;
     const std::optional<Duration> flight =
@@ -100,7 +100,7 @@ DamageBreakpoints damage_breakpoints(const WeaponSpec& weapon, const Target& tar
         const std::int32_t shots = shots_with(damage);
         return shots == 0 || shots > found.shots;
     };
-    if (fewer(most_times * weapon.damage)) {
+    if (fewer(max_times * weapon.damage)) {
         double high = 1.25 * weapon.damage;
         while (!fewer(high)) {
             high *= 1.25;

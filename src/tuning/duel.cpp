@@ -92,7 +92,7 @@ DuelOutcome duel(const DuelSide& one, const DuelSide& other, bool trades) {
     std::array<double, 2> health{};
     for (const auto& [difference, weight] : differences(one.reaction_spread, other.reaction_spread)) {
         // By how much the other is later than this one.
-        const Duration ahead = other.sees_later - one.sees_later + difference;
+        const Duration ahead = other.view_delay - one.view_delay + difference;
         const Half first = wins_of(*one.kills, of_other, ahead, trades);
         const Half second = wins_of(*other.kills, of_one, -ahead, trades);
         outcome.wins[0] += weight * first.wins;
@@ -140,8 +140,8 @@ DuelMatrix duel_matrix(const Arsenal& arsenal, std::span<const std::string> name
         for (std::size_t row = 0; row < count; ++row) {
             for (std::size_t column = 0; column < count; ++column) {
                 matrix.outcomes.push_back(
-                    duel({&all[distance * count + row], setup.sees_later[0], spread(0)},
-                         {&all[second + distance * count + column], setup.sees_later[1], spread(1)},
+                    duel({&all[distance * count + row], setup.view_delays[0], spread(0)},
+                         {&all[second + distance * count + column], setup.view_delays[1], spread(1)},
                          setup.trades));
             }
         }
@@ -192,7 +192,7 @@ std::vector<DuelStanding> standings(const DuelMatrix& matrix) {
 
 double win_rate_moved(const DuelSide& one, const DuelSide& other, Duration later, bool trades) {
     DuelSide late = one;
-    late.sees_later += later;
+    late.view_delay += later;
     return duel(late, other, trades).win_rate(0) - duel(one, other, trades).win_rate(0);
 }
 

@@ -109,7 +109,7 @@ ShooterPoints points_of(const Engagement& engagement, const Look& look) {
     const auto point = [&](const Vector3& own) {
         return to_world(pose, {own.x(), height * own.y(), own.z()});
     };
-    const Vector3 hold = point(posture.hold);
+    const Vector3 hold = point(posture.grip);
     const double ahead = engagement.weapon != nullptr ? posture.muzzle : 0.0;
     return {point(posture.eye), hold, hold + ahead * direction_of(look)};
 }
@@ -170,14 +170,14 @@ EngagementPlace place_of(const Engagement& engagement) {
     }
     const ShooterPoints from = points_of(engagement, place.look);
     place.eye = from.eye;
-    place.hold = from.hold;
+    place.grip = from.grip;
     place.muzzle = from.muzzle;
     place.line = engagement.melee != nullptr ? direction_of(place.look) : wanted.value_or(world_forward());
     return place;
 }
 
 double kick_left(const ShooterSpec& shooter, Duration since) {
-    return power_of_two(-to_seconds(since) / to_seconds(shooter.settle));
+    return power_of_two(-to_seconds(since) / to_seconds(shooter.recovery));
 }
 
 std::vector<PlannedShot> shots_of(const Engagement& engagement) {

@@ -17,14 +17,14 @@ constexpr Duration warm_up = std::chrono::seconds{3};
 SkirmishSettings settings_for(TickRate rate) {
     SkirmishSettings settings;
     settings.rate = rate;
-    settings.stand_in = false;
+    settings.walking_locomotion = false;
     settings.limits = {2, 1, 1, 1};
     settings.projectiles = 16;
-    settings.frames = 2;
+    settings.history_frames = 2;
     return settings;
 }
 
-std::int32_t body_place(const Arsenal& arsenal, std::size_t from_last) {
+std::int32_t body_update(const Arsenal& arsenal, std::size_t from_last) {
     return static_cast<std::int32_t>(arsenal.bodies.size() - 1 - from_last);
 }
 
@@ -61,22 +61,22 @@ struct Stage {
 } // namespace detail
 
 Level engagement_level() {
-    return Level{{{HalfSpace{}, SurfaceId{0}, Layer::level}}};
+    return Level{{{HalfSpace{}, SurfaceId{0}, CollisionLayer::level}}};
 }
 
-struct EngagementTrial::Running {
+struct EngagementTrial::Impl {
     Arsenal arsenal;
     Marksman shooter;
     detail::Stage stage;
     Time seen{};
 
-    explicit Running(const Engagement& asked)
+    explicit Impl(const Engagement& asked)
         : arsenal(engagement_arsenal({&asked, 1})), shooter(asked, first_id, Vector3::Zero(), 0.0),
           stage(arsenal, rate_for(shooter.shots())) {
         assert(asked.posture.speed == 0.0 && !asked.posture.airborne);
         Skirmish& skirmish = stage.skirmish;
-        skirmish.add(shooter.entrant(TeamId{0}, body_place(arsenal, 1)));
-        Entrant target{second_id, TeamId{1}, body_place(arsenal, 0)};
+        skirmish.add(shooter.entrant(TeamId{0}, body_update(arsenal, 1)));
+        Entrant target{second_id, TeamId{1}, body_update(arsenal, 0)};
         target.at = shooter.place().target.position;
         target.yaw = pi;
         skirmish.add(target);
@@ -89,13 +89,13 @@ struct EngagementTrial::Running {
 
     // The target, on its way around the shooter or where it stands: pushes do not move it, as none are
     // computed.
-    Placing placing(Time at) const {
+    BodyUpdate update(Time at) const {
         const Radians around = shooter.across() * to_seconds(at - seen);
-        Placing placing;
-        placing.who = second_id;
-        placing.position = shooter.place().target.position.z() * direction_of({around, 0.0});
-        placing.yaw = around + pi;
-        return placing;
+        BodyUpdate update;
+        update.who = second_id;
+        update.position = shooter.place().target.position.z() * direction_of({around, 0.0});
+        update.yaw = around + pi;
+        return update;
     }
 
     EngagementEnd fight(std::uint32_t number) {
@@ -109,10 +109,10 @@ struct EngagementTrial::Running {
         while (skirmish.now() < last && !end.death) {
             const Span span = tick_span(skirmish.tick(), skirmish.settings().rate);
             const Intent intent = shooter.think(skirmish);
-            const Placing around = placing(span.end);
+            const BodyUpdate around = update(span.end);
             const SkirmishEvents& events = skirmish.advance({&intent, 1}, {&around, 1});
             shooter.feel(events, span);
-            for (const MatchEvent& event : events.lives) {
+            for (const MatchEvent& event : events.match) {
                 if (event.who != second_id || event.kind != MatchEventKind::vitals) {
                     continue;
                 }
@@ -128,23 +128,22 @@ struct EngagementTrial::Running {
     }
 };
 
-EngagementTrial::EngagementTrial(const Engagement& engagement)
-    : running_(std::make_unique<Running>(engagement)) {}
+EngagementTrial::EngagementTrial(const Engagement& engagement) : impl_(std::make_unique<Impl>(engagement)) {}
 
 EngagementTrial::~EngagementTrial() = default;
 
 EngagementEnd EngagementTrial::fight(std::uint32_t number) {
-    return running_->fight(number);
+    return impl_->fight(number);
 }
 
-struct DuelTrial::Running {
+struct DuelTrial::Impl {
     Arsenal arsenal;
     std::array<Marksman, 2> sides;
     std::array<Duration, 2> later;
     detail::Stage stage;
     Time seen{};
 
-    Running(const Engagement& one, const Engagement& other, Duration one_later, Duration other_later)
+    Impl(const Engagement& one, const Engagement& other, Duration one_later, Duration other_later)
         : arsenal(engagement_arsenal(std::array{one, other})),
           sides{Marksman{one, first_id, Vector3::Zero(), 0.0},
                 Marksman{other, second_id, place_of(one).target.position, pi}},
@@ -155,8 +154,8 @@ struct DuelTrial::Running {
                other.target_speed == 0.0);
         Skirmish& skirmish = stage.skirmish;
         // Each has the body that the other shoots at.
-        skirmish.add(sides[0].entrant(TeamId{0}, body_place(arsenal, 0)));
-        skirmish.add(sides[1].entrant(TeamId{1}, body_place(arsenal, 2)));
+        skirmish.add(sides[0].entrant(TeamId{0}, body_update(arsenal, 0)));
+        skirmish.add(sides[1].entrant(TeamId{1}, body_update(arsenal, 2)));
         const std::array ready{sides[0].ready(), sides[1].ready()};
         stage.warm(ready);
         seen = skirmish.now();
@@ -183,7 +182,7 @@ struct DuelTrial::Running {
         while (skirmish.now() < last && (alive(first_id) || alive(second_id))) {
             const Span span = tick_span(skirmish.tick(), skirmish.settings().rate);
             const std::array intents{sides[0].think(skirmish), sides[1].think(skirmish)};
-            std::array<Placing, 2> stands; // pushes move nobody, as none are computed
+            std::array<BodyUpdate, 2> stands; // pushes move nobody, as none are computed
             for (std::size_t side = 0; side < 2; ++side) {
                 stands[side].who = side == 0 ? first_id : second_id;
                 stands[side].position = skirmish.find(stands[side].who)->position;
@@ -211,12 +210,12 @@ struct DuelTrial::Running {
 };
 
 DuelTrial::DuelTrial(const Engagement& one, const Engagement& other, Duration one_later, Duration other_later)
-    : running_(std::make_unique<Running>(one, other, one_later, other_later)) {}
+    : impl_(std::make_unique<Impl>(one, other, one_later, other_later)) {}
 
 DuelTrial::~DuelTrial() = default;
 
 DuelEnd DuelTrial::fight(std::uint32_t number) {
-    return running_->fight(number);
+    return impl_->fight(number);
 }
 
 } // namespace avrek

@@ -27,9 +27,9 @@ class Charging {
   public:
     Charging(const KillTrial& trial, const IdealKill& held) : trial_(trial), weapon_(trial.weapon) {
         best_.kill = held;
-        charges_ = {weapon_.charge.least, weapon_.charge.full};
+        charges_ = {weapon_.charge.min, weapon_.charge.full};
         for (const CurvePoint& point : weapon_.charge.power.points) {
-            charges_.push_back(std::clamp(from_seconds(point.x), weapon_.charge.least, weapon_.charge.full));
+            charges_.push_back(std::clamp(from_seconds(point.x), weapon_.charge.min, weapon_.charge.full));
         }
         std::sort(charges_.begin(), charges_.end());
         charges_.erase(std::unique(charges_.begin(), charges_.end()), charges_.end());
@@ -88,8 +88,8 @@ class Charging {
 
     // The least charge up to `full` of which `does` is true, where it is true of one of charges_.
     template <class Does>
-    std::optional<Duration> least_charge(const Does& does) const {
-        Duration low = weapon_.charge.least;
+    std::optional<Duration> min_charge(const Does& does) const {
+        Duration low = weapon_.charge.min;
         for (const Duration high : charges_) {
             if (does(high)) {
                 Duration found = high;
@@ -106,7 +106,7 @@ class Charging {
 
     void finish(const Label* label, const ShotStep& step, Time pressed) {
         const auto charge =
-            least_charge([&](Duration tried) { return after(label, pressed, tried).is_dead(); });
+            min_charge([&](Duration tried) { return after(label, pressed, tried).is_dead(); });
         if (!charge) {
             return;
         }
@@ -151,16 +151,16 @@ class Charging {
     // Charges that just break one more layer: what a layer cannot take may be lost.
     void breaking(const Label* label, Time pressed, std::vector<Duration>& charges) const {
         const auto standing = [&](const Vitals& vitals) {
-            return std::count_if(vitals.layers.begin(),
-                                 vitals.layers.begin() +
-                                     static_cast<std::ptrdiff_t>(trial_.target.body->layers.size()),
-                                 [](const LayerState& layer) { return layer.points > 0.0; });
+            return std::count_if(vitals.defence.begin(),
+                                 vitals.defence.begin() +
+                                     static_cast<std::ptrdiff_t>(trial_.target.body->defence.size()),
+                                 [](const DefenceLayerState& layer) { return layer.points > 0.0; });
         };
-        if (trial_.target.body->layers.empty()) {
+        if (trial_.target.body->defence.empty()) {
             return;
         }
-        const auto before = standing(after(label, pressed, weapon_.charge.least).vitals());
-        const auto charge = least_charge(
+        const auto before = standing(after(label, pressed, weapon_.charge.min).vitals());
+        const auto charge = min_charge(
             [&](Duration tried) { return standing(after(label, pressed, tried).vitals()) < before; });
         if (charge) {
             charges.push_back(*charge);
@@ -203,8 +203,8 @@ class Charging {
             one.victim.vitals().health < other.victim.vitals().health) {
             return false;
         }
-        for (std::size_t layer = 0; layer < trial_.target.body->layers.size(); ++layer) {
-            if (one.victim.vitals().layers[layer].points < other.victim.vitals().layers[layer].points) {
+        for (std::size_t layer = 0; layer < trial_.target.body->defence.size(); ++layer) {
+            if (one.victim.vitals().defence[layer].points < other.victim.vitals().defence[layer].points) {
                 return false;
             }
         }

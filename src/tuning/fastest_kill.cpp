@@ -37,8 +37,8 @@ bool changes_by_itself(const KillTrial& trial) {
         return effect.condition.index >= 0 && !target.conditions.empty();
     };
     const bool layers =
-        std::any_of(target.body->layers.begin(), target.body->layers.end(),
-                    [](const LayerSpec& layer) { return layer.refill > 0.0 || layer.decay > 0.0; });
+        std::any_of(target.body->defence.begin(), target.body->defence.end(),
+                    [](const DefenceLayerSpec& layer) { return layer.refill > 0.0 || layer.decay > 0.0; });
     return layers || target.guard || !target.with.empty() || !target.attacker_with.empty() ||
            leaves(trial.weapon.effect) ||
            (trial.projectile != nullptr && leaves(trial.projectile->blast.effect));

@@ -165,7 +165,7 @@ bool FastestPlans::reaches(std::size_t shots) {
 
 Duration FastestPlans::time_of(std::size_t shots) const {
     assert(shots > 0 && shots < layers_.size() && !layers_[shots].empty());
-    const Layer& layer = layers_[shots];
+    const CollisionLayer& layer = layers_[shots];
     return layer[first_of(layer)].moment.state.last_shot - Time{};
 }
 
@@ -182,7 +182,7 @@ FastestPlan FastestPlans::plan(std::size_t shots) const {
     return plan_of_steps(weapon_, std::move(steps));
 }
 
-std::size_t FastestPlans::first_of(const Layer& layer) const {
+std::size_t FastestPlans::first_of(const CollisionLayer& layer) const {
     const auto first = std::min_element(layer.begin(), layer.end(), [](const Label& a, const Label& b) {
         return a.moment.state.last_shot < b.moment.state.last_shot;
     });
@@ -190,9 +190,9 @@ std::size_t FastestPlans::first_of(const Layer& layer) const {
 }
 
 void FastestPlans::add_layer() {
-    const Layer& last = layers_.back();
+    const CollisionLayer& last = layers_.back();
     const bool all = steps_tried_ < max_steps_tried;
-    Layer next;
+    CollisionLayer next;
     for (std::size_t from = 0; from < last.size(); ++from) {
         if (!all && from != first_of(last)) {
             continue;
@@ -211,7 +211,8 @@ void FastestPlans::add_layer() {
     layers_.push_back(std::move(next));
 }
 
-void FastestPlans::try_step(const Label& label, std::size_t from, const ShotStep& step, Layer& next) {
+void FastestPlans::try_step(const Label& label, std::size_t from, const ShotStep& step,
+                            CollisionLayer& next) {
     ++steps_tried_;
     Label found{label.moment, from, step};
     events_.clear();

@@ -39,14 +39,14 @@ class FastestPlans {
         std::size_t from = 0; ///< index in the layer before
         ShotStep step{};
     };
-    using Layer = std::vector<Label>;
+    using CollisionLayer = std::vector<Label>;
 
     void add_layer();
-    void try_step(const Label& label, std::size_t from, const ShotStep& step, Layer& next);
-    std::size_t first_of(const Layer& layer) const;
+    void try_step(const Label& label, std::size_t from, const ShotStep& step, CollisionLayer& next);
+    std::size_t first_of(const CollisionLayer& layer) const;
 
     const WeaponSpec weapon_;
-    std::vector<Layer> layers_; ///< [n]: after n shots
+    std::vector<CollisionLayer> layers_; ///< [n]: after n shots
     std::size_t steps_tried_ = 0;
     std::vector<WeaponEvent> events_{};
     std::vector<WeaponIntent> statements_{};

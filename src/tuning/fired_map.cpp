@@ -110,7 +110,7 @@ ShotMap map_of_swings(const Engagement& engagement, const EngagementPlace& place
         MeleeState state;
         events.clear();
         const Look look = look_of(direction);
-        const Pose pose{points_of(engagement, look).hold, turned_to(look)};
+        const Pose pose{points_of(engagement, look).grip, turned_to(look)};
         const std::array presses{MeleePress{Time{}, engagement.attack}};
         advance(*engagement.melee, state, scene, {.ignores = {map_shooter}}, {map_shooter, pose, pose},
                 {Time{}, Time{} + length_of(attack)}, presses, events);

@@ -17,8 +17,8 @@ constexpr Duration look_ahead = std::chrono::milliseconds{50};
 class Shooter {
   public:
     Shooter(const WeaponSpec& weapon, const FiringPlan& plan, const Posture& posture, Time end,
-            std::size_t most_shots)
-        : weapon_(weapon), plan_(plan), end_(end), most_shots_(most_shots), state_(full_weapon(weapon)),
+            std::size_t max_shots)
+        : weapon_(weapon), plan_(plan), end_(end), max_shots_(max_shots), state_(full_weapon(weapon)),
           reserve_(full_reserve(weapon)) {
         stance_.speed = posture.speed;
         stance_.crouching = posture.crouching;
@@ -38,7 +38,7 @@ class Shooter {
             advance(weapon_, state_, reserve_, end_, {plan_.intents.begin(), late}, events_);
             return events_;
         }
-        while (state_.now < end_ && shots() < most_shots_ && load() && fire()) {
+        while (state_.now < end_ && shots() < max_shots_ && load() && fire()) {
         }
         // What was set going before the end may have led beyond it.
         while (!events_.empty() && events_.back().at >= end_) {
@@ -194,12 +194,12 @@ class Shooter {
             say(at, true);
             if (mode() == TriggerMode::charge) {
                 const bool taps = plan_.kind == FiringPlanKind::taps;
-                say(at + (taps ? weapon_.charge.least : weapon_.charge.full), false);
+                say(at + (taps ? weapon_.charge.min : weapon_.charge.full), false);
             } else if (!holds_bursts()) {
                 say(at, false);
             }
             hear();
-            while (state_.burst_left > 0 && state_.now < end_ && shots() < most_shots_) {
+            while (state_.burst_left > 0 && state_.now < end_ && shots() < max_shots_) {
                 wait();
             }
             if (state_.trigger_held) {
@@ -245,7 +245,7 @@ class Shooter {
     const WeaponSpec& weapon_;
     const FiringPlan& plan_;
     Time end_;
-    std::size_t most_shots_;
+    std::size_t max_shots_;
     WeaponState state_;
     AmmoReserve reserve_;
     WeaponIntent stance_{};
@@ -266,38 +266,38 @@ WeaponSpec aimed_by(const WeaponSpec& weapon, double blend) {
     held.spread.aimed = held.spread.hip;
     held.recoil.aimed = 1.0;
     held.recoil.jitter = {weapon.recoil.jitter.yaw * recoil, weapon.recoil.jitter.pitch * recoil};
-    for (Look& step : held.recoil.path) {
+    for (Look& step : held.recoil.pattern) {
         step = {step.yaw * recoil, step.pitch * recoil};
     }
     return held;
 }
 
 std::vector<WeaponEvent> fire_by_plan(const WeaponSpec& weapon, const FiringPlan& plan,
-                                      const Posture& posture, Duration length, std::size_t most_shots) {
+                                      const Posture& posture, Duration length, std::size_t max_shots) {
     assert(length >= Duration::zero());
     assert(plan.kind != FiringPlanKind::taps || plan.interval > Duration::zero());
     assert(plan.kind != FiringPlanKind::bursts || plan.shots > 0);
     if (posture.aim_blend == 0.0) {
-        return Shooter{weapon, plan, posture, Time{length}, most_shots}.run();
+        return Shooter{weapon, plan, posture, Time{length}, max_shots}.run();
     }
     const WeaponSpec held = aimed_by(weapon, posture.aim_blend);
-    return Shooter{held, plan, posture, Time{length}, most_shots}.run();
+    return Shooter{held, plan, posture, Time{length}, max_shots}.run();
 }
 
 std::vector<WeaponIntent> statements_of(const WeaponSpec& weapon, const FiringPlan& plan,
-                                        const Posture& posture, Duration length, std::size_t most_shots) {
+                                        const Posture& posture, Duration length, std::size_t max_shots) {
     if (plan.kind == FiringPlanKind::intents) {
         return plan.intents;
     }
     const WeaponSpec held = aimed_by(weapon, posture.aim_blend);
-    Shooter shooter{held, plan, posture, Time{length}, most_shots};
+    Shooter shooter{held, plan, posture, Time{length}, max_shots};
     shooter.run();
     return shooter.statements();
 }
 
 std::vector<Look> view_at_shots(const WeaponSpec& weapon, const std::vector<WeaponEvent>& events,
                                 double pull) {
-    const double returns = weapon.recoil.returns;
+    const double returns = weapon.recoil.recovery_share;
     std::vector<Look> views;
     Look returning;
     Look kept;

@@ -46,7 +46,7 @@ struct Range {
         shot.cone = event.spread;
         shot.direction = pellet_direction(weapon.spread, view, event.spread, key, pellet);
         shot.board = on_board(trial.board, shot.direction);
-        const Filter filter{.hits = {Layer::level, Layer::bodies}, .ignores = {firing_id}};
+        const Filter filter{.hits = {CollisionLayer::level, CollisionLayer::bodies}, .ignores = {firing_id}};
         shot.hit = fire_hitscan(scene, trial.board.eye, shot.direction, weapon.range, filter).hit;
         if (shot.hit && shot.hit->body) {
             ++trial.hits;
@@ -94,7 +94,7 @@ GroupSize group_of(const std::vector<RangeShot>& shots) {
 
 RangeTrial run_range(const WeaponSpec& weapon, const BodySpec& body, const RangeSetup& setup) {
     assert(setup.distance > 0.0 && setup.length >= Duration::zero());
-    assert(setup.pull >= 0.0 && setup.pull <= 1.0);
+    assert(setup.recoil_control >= 0.0 && setup.recoil_control <= 1.0);
     const Metres height = aim_point(body.rig, setup.aim).y();
     const Vector3 eye{0.0, height, 0.0};
     RangeTrial trial;
@@ -102,7 +102,7 @@ RangeTrial run_range(const WeaponSpec& weapon, const BodySpec& body, const Range
     trial.target = {Vector3{0.0, 0.0, setup.distance}, turned_to({pi, 0.0})};
     trial.weapon_events = fire_by_plan(weapon, setup.plan, setup.posture, setup.length);
 
-    const std::vector<Look> views = view_at_shots(weapon, trial.weapon_events, setup.pull);
+    const std::vector<Look> views = view_at_shots(weapon, trial.weapon_events, setup.recoil_control);
     Range range{weapon,           body, setup, trial, range_scene(body, trial.target, setup.distance),
                 full_vitals(body)};
     for (const WeaponEvent& event : trial.weapon_events) {

@@ -52,7 +52,7 @@ class Flights {
     }
 
     // All that comes of one.
-    MapOutcome fly(const Vector3& direction) {
+    MapOutcome advance_one(const Vector3& direction) {
         MapOutcome outcome;
         ProjectilePool pool{spec_, 1};
         events_.clear();
@@ -133,7 +133,7 @@ class Flights {
 
     void take(const ProjectileEvent& event, MapOutcome& outcome) {
         if (event.kind == ProjectileEventKind::exploded) {
-            burst(event, outcome);
+            explode(event, outcome);
             return;
         }
         const bool meets = event.kind == ProjectileEventKind::stopped ||
@@ -145,7 +145,7 @@ class Flights {
         }
     }
 
-    void burst(const ProjectileEvent& event, MapOutcome& outcome) {
+    void explode(const ProjectileEvent& event, MapOutcome& outcome) {
         std::array<BlastHit, 1> hits;
         if (spec_.blast.radius > 0.0 &&
             blast(scene_, spec_.blast, {event.point, event.at, map_shooter, TeamId{0}, event.power}, hits) >
@@ -194,7 +194,7 @@ std::vector<Miss> misses_of(Flights& flights, const MapMaker& maker, const Windo
             const MapPoint point = window.at(column, columns, row, rows);
             const Vector3 direction = maker.direction_at(point);
             if (!flights.meets(flights.cross(direction))) {
-                misses.push_back({point, flights.fly(direction)});
+                misses.push_back({point, flights.advance_one(direction)});
             }
         }
     }
@@ -272,7 +272,7 @@ ShotMap map_of_flights(const Engagement& engagement, const EngagementPlace& plac
     maker.set_rows(all.low, all.high, bursts ? 130 : 64);
     const Crossings crossings{flights, maker, near};
     // One that meets the target as it should says what else comes with that.
-    const MapOutcome pattern = flights.fly(place.line);
+    const MapOutcome pattern = flights.advance_one(place.line);
     const std::vector<Miss> misses = misses_of(flights, maker, all, bursts ? 9 : 4, bursts ? 10 : 6);
     std::vector<double> cuts;
     if (bursts) {

@@ -27,8 +27,8 @@ GroupSize group_size(std::span<const BoardPoint> points) {
     const auto holding = [&](std::size_t per_cent) {
         return away[(points.size() * per_cent + 99) / 100 - 1];
     };
-    group.half_radius = holding(50);
-    group.most_radius = holding(90);
+    group.radius_50 = holding(50);
+    group.radius_90 = holding(90);
     return group;
 }
 

@@ -36,7 +36,7 @@ class KillTotal {
 
     KillDistribution distribution() const {
         KillDistribution kills;
-        kills.error = least_error();
+        kills.error = min_error();
         kills.pulled = engagement_.shooter.reaction;
         kills.first_shot = shots_.empty() ? kills.pulled : shots_.front().at - Time{};
         if (engagement_.melee != nullptr) {
@@ -81,9 +81,9 @@ class KillTotal {
     }
 
     // What all points miss, or all meet, may still be there: half a point, unless there is only one.
-    double least_error() const {
+    double min_error() const {
         const ShooterSpec& shooter = engagement_.shooter;
-        const bool varies = shooter.error > 0.0 || shooter.least_error > 0.0 ||
+        const bool varies = shooter.error > 0.0 || shooter.min_error > 0.0 ||
                             (engagement_.target_speed > 0.0 && shooter.tracking > Duration{});
         return varies && !maps_.shots->outcomes().empty() ? 0.5 / static_cast<double>(points()) : 0.0;
     }
@@ -101,7 +101,7 @@ class KillTotal {
             const double mass = one.all() / all;
             killed += mass;
             if (index + 1 == died_.size() || died_[index + 1].at > one.at) { // the blocks are complete
-                kills.error = std::max(kills.error, error_of(sums) + least_error());
+                kills.error = std::max(kills.error, error_of(sums) + min_error());
             }
             if (kills.points.empty() || kills.points.back().at != one.at - Time{}) {
                 kills.points.push_back({one.at - Time{}});

@@ -6,9 +6,9 @@ namespace avrek {
 
 namespace {
 
-constexpr double nobody_left = 1e-4;      // of all: what becomes of these is not looked at any more
-constexpr double hardly_left = 1e-5;      // of one point of the integral
-constexpr std::uint32_t most_pending = 5; // shots under way at the same time that are told apart
+constexpr double nobody_left = 1e-4;     // of all: what becomes of these is not looked at any more
+constexpr double hardly_left = 1e-5;     // of one point of the integral
+constexpr std::uint32_t max_pending = 5; // shots under way at the same time that are told apart
 
 } // namespace
 
@@ -209,7 +209,7 @@ void KillFight::step(Cells& cells, const Due& due, const std::vector<bool>& want
     const auto& arrivals = chances_.arrivals();
     const bool last = due.arrival + 1 == arrivals.size();
     const std::uint32_t bit =
-        arrivals.size() > 1 ? 1U << static_cast<std::uint32_t>(due.shot % most_pending) : 0U;
+        arrivals.size() > 1 ? 1U << static_cast<std::uint32_t>(due.shot % max_pending) : 0U;
     const bool in_place = !victim_.changes() && arrivals.size() == 1;
     for (const std::vector<float>& chances : of_shot(due.shot, wanted)) {
         if (in_place) {

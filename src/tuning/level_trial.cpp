@@ -17,8 +17,8 @@ namespace {
 constexpr TickRate ticks{120};
 constexpr TeamId shooters_team{0};
 constexpr TeamId others_team{1};
-constexpr std::size_t most_flying = 1 << 16;
-constexpr std::size_t most_legs = 64; // of one shot that arrives at once
+constexpr std::size_t max_flying = 1 << 16;
+constexpr std::size_t max_legs = 64; // of one shot that arrives at once
 
 Scene scene_of(const Level& level, const LevelTrialSetup& setup) {
     const std::size_t joints = setup.body->rig.joints.size() + 1;
@@ -32,38 +32,38 @@ Scene scene_of(const Level& level, const LevelTrialSetup& setup) {
     return scene;
 }
 
-LegEnd leg_end(ImpactResult result) {
-    return result == ImpactResult::bounces   ? LegEnd::bounces
-           : result == ImpactResult::pierces ? LegEnd::pierces
-                                             : LegEnd::stops;
+SegmentEnd leg_end(ImpactResult result) {
+    return result == ImpactResult::bounces   ? SegmentEnd::bounces
+           : result == ImpactResult::pierces ? SegmentEnd::pierces
+                                             : SegmentEnd::stops;
 }
 
-LegEnd leg_end(ProjectileEventKind kind) {
+SegmentEnd leg_end(ProjectileEventKind kind) {
     switch (kind) {
     case ProjectileEventKind::bounced:
-        return LegEnd::bounces;
+        return SegmentEnd::bounces;
     case ProjectileEventKind::pierced:
-        return LegEnd::pierces;
+        return SegmentEnd::pierces;
     case ProjectileEventKind::stuck:
-        return LegEnd::sticks;
+        return SegmentEnd::sticks;
     case ProjectileEventKind::exploded:
-        return LegEnd::bursts;
+        return SegmentEnd::explodes;
     case ProjectileEventKind::expired:
-        return LegEnd::is_gone;
+        return SegmentEnd::is_gone;
     default:
-        return LegEnd::stops;
+        return SegmentEnd::stops;
     }
 }
 
 // A trial while it runs.
-struct Running {
+struct Impl {
     const Arsenal& arsenal;
     const LevelTrialSetup& setup;
     LevelTrial trial{};
     Scene scene;
     std::vector<VitalsEvent> vitals_events{};
 
-    Running(const Arsenal& its_arsenal, const Level& level, const LevelTrialSetup& its_setup)
+    Impl(const Arsenal& its_arsenal, const Level& level, const LevelTrialSetup& its_setup)
         : arsenal(its_arsenal), setup(its_setup), scene(scene_of(level, its_setup)) {
         trial.bodies.assign(setup.bodies.size(), full_vitals(*setup.body));
         trial.worn.assign(setup.bodies.size(), 0.0);
@@ -105,28 +105,29 @@ struct Running {
 
     void fire_at_once(const WeaponSpec& weapon, const WeaponEvent& shot, std::int32_t pellet,
                       const Vector3& direction) {
-        std::array<HitscanLeg, most_legs> legs;
+        std::array<PathSegment, max_legs> segments;
         const HitscanShot flight{setup.muzzle, direction, weapon.range, weapon.bounce, weapon.pierce};
         const std::size_t count =
-            follow_hitscan(scene, arsenal.surfaces, flight, {.ignores = {trial_shooter}}, legs);
+            follow_hitscan(scene, arsenal.surfaces, flight, {.ignores = {trial_shooter}}, segments);
         for (std::size_t index = 0; index < count; ++index) {
-            const HitscanLeg& leg = legs[index];
-            const Metres end = leg.begins_at + std::sqrt((leg.end - leg.start).squaredNorm());
-            trial.legs.push_back({shot.shot,
-                                  pellet,
-                                  arrival(shot.at, leg.begins_at, weapon.tracer_speed),
-                                  arrival(shot.at, end, weapon.tracer_speed),
-                                  {leg.start, leg.end},
-                                  leg.hit ? leg_end(leg.result) : LegEnd::reaches_out,
-                                  leg.hit,
-                                  leg.power,
-                                  0.0,
-                                  end});
-            if (leg.hit && leg.hit->body) {
-                wound(shot.shot, pellet, shot.at, *leg.hit,
-                      hit_damage(weapon, end, region_name(*leg.hit), shot.power, leg.power), &weapon.effect)
+            const PathSegment& segment = segments[index];
+            const Metres end = segment.flown_before + std::sqrt((segment.end - segment.start).squaredNorm());
+            trial.segments.push_back({shot.shot,
+                                      pellet,
+                                      arrival(shot.at, segment.flown_before, weapon.tracer_speed),
+                                      arrival(shot.at, end, weapon.tracer_speed),
+                                      {segment.start, segment.end},
+                                      segment.hit ? leg_end(segment.result) : SegmentEnd::reaches_out,
+                                      segment.hit,
+                                      segment.power,
+                                      0.0,
+                                      end});
+            if (segment.hit && segment.hit->body) {
+                wound(shot.shot, pellet, shot.at, *segment.hit,
+                      hit_damage(weapon, end, region_name(*segment.hit), shot.power, segment.power),
+                      &weapon.effect)
                     .distance = end;
-                trial.legs.back().wound = trial.wounds.size() - 1;
+                trial.segments.back().wound = trial.wounds.size() - 1;
             }
         }
     }
@@ -135,12 +136,12 @@ struct Running {
         std::array<SprayHit, 64> hits;
         const std::size_t count = spray(scene, {setup.muzzle, direction, weapon.spray, weapon.range},
                                         {.ignores = {trial_shooter}}, hits);
-        TrialLeg& leg = trial.legs.emplace_back();
-        leg.shot = shot.shot;
-        leg.begins = leg.ends = shot.at;
-        leg.way = {setup.muzzle, setup.muzzle + weapon.range * direction};
-        leg.end = LegEnd::reaches_out;
-        leg.flown = weapon.range;
+        TrialSegment& segment = trial.segments.emplace_back();
+        segment.shot = shot.shot;
+        segment.begins = segment.ends = shot.at;
+        segment.way = {setup.muzzle, setup.muzzle + weapon.range * direction};
+        segment.end = SegmentEnd::reaches_out;
+        segment.flown = weapon.range;
         for (std::size_t index = 0; index < count; ++index) {
             const Hit& nearest = hits[index].nearest;
             wound(shot.shot, 0, shot.at, nearest,
@@ -155,7 +156,7 @@ template <class Fire>
 void for_each_pellet(const WeaponSpec& weapon, const LevelTrialSetup& setup, LevelTrial& trial,
                      const Fire& fire) {
     trial.weapon_events = fire_by_plan(weapon, setup.plan, setup.posture, setup.length);
-    const std::vector<Look> views = view_at_shots(weapon, trial.weapon_events, setup.pull);
+    const std::vector<Look> views = view_at_shots(weapon, trial.weapon_events, setup.recoil_control);
     const std::int32_t pellets = delivery_of(weapon) == Delivery::spray ? 1 : weapon.pellets;
     for (const WeaponEvent& event : std::vector<WeaponEvent>{trial.weapon_events}) {
         if (event.kind != WeaponEventKind::shot) {
@@ -177,13 +178,13 @@ void for_each_pellet(const WeaponSpec& weapon, const LevelTrialSetup& setup, Lev
 // What flies, tick by tick.
 class Flying {
   public:
-    Flying(Running& running, const WeaponSpec& weapon, const ProjectileSpec& projectile)
-        : running_(running), weapon_(weapon), projectile_(projectile) {}
+    Flying(Impl& running, const WeaponSpec& weapon, const ProjectileSpec& projectile)
+        : impl_(running), weapon_(weapon), projectile_(projectile) {}
 
     void plan(const WeaponEvent& shot, std::int32_t pellet, const Vector3& direction) {
         Launch launch;
         launch.at = shot.at;
-        launch.muzzle = running_.setup.muzzle;
+        launch.muzzle = impl_.setup.muzzle;
         launch.direction = direction;
         launch.shooter = trial_shooter;
         launch.team = shooters_team;
@@ -193,15 +194,15 @@ class Flying {
 
     // Everything that is planned.
     void run() {
-        ProjectilePool pool{projectile_, std::clamp<std::size_t>(flights_.size(), 1, most_flying)};
-        const Time last{running_.setup.length + running_.setup.after};
+        ProjectilePool pool{projectile_, std::clamp<std::size_t>(flights_.size(), 1, max_flying)};
+        const Time last{impl_.setup.length + impl_.setup.after};
         std::size_t next = 0;
         for (Tick tick = 0; next < flights_.size() || pool.size() > 0; ++tick) {
             const Span span = tick_span(tick, ticks);
             if (span.begin >= last) {
                 break;
             }
-            running_.scene.begin_frame(span.end);
+            impl_.scene.begin_frame(span.end);
             events_.clear();
             for (; next < flights_.size() && flights_[next].launch.at < span.end; ++next) {
                 Flight& flight = flights_[next];
@@ -209,7 +210,7 @@ class Flying {
                 flight.way = {flight.launch.muzzle};
                 flying_.push_back(next);
             }
-            pool.advance(running_.scene, running_.arsenal.surfaces, span, events_);
+            pool.advance(impl_.scene, impl_.arsenal.surfaces, span, events_);
             for (const ProjectileEvent& event : events_) {
                 take(event);
             }
@@ -222,7 +223,7 @@ class Flying {
                 return !readout;
             });
         }
-        running_.trial.still_fly = pool.size();
+        impl_.trial.still_flying = pool.size();
     }
 
   private:
@@ -242,66 +243,66 @@ class Flying {
         }
         const bool bursts = event.kind == ProjectileEventKind::exploded;
         const bool at_its_end =
-            bursts && !running_.trial.legs.empty() && flight.way.size() == 1 && event.at == last_end(flight);
+            bursts && !impl_.trial.segments.empty() && flight.way.size() == 1 && event.at == last_end(flight);
         flight.way.push_back(event.point);
         if (!at_its_end) {
-            running_.trial.legs.push_back({flight.shot, flight.pellet, event.since, event.at, flight.way,
-                                           leg_end(event.kind), event.hit, event.power, event.velocity.norm(),
-                                           event.flown});
+            impl_.trial.segments.push_back({flight.shot, flight.pellet, event.since, event.at, flight.way,
+                                            leg_end(event.kind), event.hit, event.power,
+                                            event.velocity.norm(), event.flown});
         } else {
-            leg_of(flight)->end = LegEnd::bursts;
+            leg_of(flight)->end = SegmentEnd::explodes;
         }
         flight.way = {event.point};
         if (event.hit && event.hit->body && !bursts) {
-            running_
+            impl_
                 .wound(flight.shot, flight.pellet, event.at, *event.hit,
-                       hit_damage(weapon_, event.flown, running_.region_name(*event.hit), flight.power,
+                       hit_damage(weapon_, event.flown, impl_.region_name(*event.hit), flight.power,
                                   event.power),
                        &weapon_.effect)
                 .distance = event.flown;
-            running_.trial.legs.back().wound = running_.trial.wounds.size() - 1;
+            impl_.trial.segments.back().wound = impl_.trial.wounds.size() - 1;
         }
         if (bursts) {
-            burst(event, flight);
+            explode(event, flight);
         }
     }
 
     // The last leg of a flight, if it has one.
-    TrialLeg* leg_of(const Flight& flight) {
-        auto& legs = running_.trial.legs;
-        const auto found = std::find_if(legs.rbegin(), legs.rend(), [&](const TrialLeg& leg) {
-            return leg.shot == flight.shot && leg.pellet == flight.pellet;
+    TrialSegment* leg_of(const Flight& flight) {
+        auto& segments = impl_.trial.segments;
+        const auto found = std::find_if(segments.rbegin(), segments.rend(), [&](const TrialSegment& segment) {
+            return segment.shot == flight.shot && segment.pellet == flight.pellet;
         });
-        return found == legs.rend() ? nullptr : &*found;
+        return found == segments.rend() ? nullptr : &*found;
     }
 
     std::optional<Time> last_end(const Flight& flight) {
-        const TrialLeg* leg = leg_of(flight);
-        return leg != nullptr ? std::optional{leg->ends} : std::nullopt;
+        const TrialSegment* segment = leg_of(flight);
+        return segment != nullptr ? std::optional{segment->ends} : std::nullopt;
     }
 
-    void burst(const ProjectileEvent& event, const Flight& flight) {
+    void explode(const ProjectileEvent& event, const Flight& flight) {
         const BlastSpec& spec = projectile_.blast;
-        running_.trial.blasts.push_back({event.point, spec.radius});
+        impl_.trial.blasts.push_back({event.point, spec.radius});
         if (spec.radius <= 0.0) {
             return;
         }
         std::array<BlastHit, 128> hits;
         const std::size_t count =
-            blast(running_.scene, spec,
+            blast(impl_.scene, spec,
                   {event.point, event.at, trial_shooter, shooters_team, flight.power * event.power}, hits);
         for (std::size_t index = 0; index < count; ++index) {
             TrialWound& wound =
-                running_.wound(flight.shot, flight.pellet, event.at, hits[index].nearest,
-                               blast_damage(spec, {hits[index].nearest.distance, hits[index].exposure,
-                                                   flight.power * event.power, hits[index].own}),
-                               &spec.effect);
+                impl_.wound(flight.shot, flight.pellet, event.at, hits[index].nearest,
+                            blast_damage(spec, {hits[index].nearest.distance, hits[index].exposure,
+                                                flight.power * event.power, hits[index].team_share}),
+                            &spec.effect);
             wound.exposure = hits[index].exposure;
             wound.by_blast = true;
         }
     }
 
-    Running& running_;
+    Impl& impl_;
     const WeaponSpec& weapon_;
     const ProjectileSpec& projectile_;
     std::vector<Flight> flights_{};
@@ -311,23 +312,23 @@ class Flying {
 
 } // namespace
 
-std::string_view to_string(LegEnd end) {
+std::string_view to_string(SegmentEnd end) {
     switch (end) {
-    case LegEnd::stops:
+    case SegmentEnd::stops:
         return "stops at";
-    case LegEnd::bounces:
+    case SegmentEnd::bounces:
         return "bounces off";
-    case LegEnd::pierces:
+    case SegmentEnd::pierces:
         return "pierces";
-    case LegEnd::sticks:
+    case SegmentEnd::sticks:
         return "sticks to";
-    case LegEnd::bursts:
-        return "bursts";
-    case LegEnd::is_gone:
+    case SegmentEnd::explodes:
+        return "explodes";
+    case SegmentEnd::is_gone:
         return "is gone";
-    case LegEnd::reaches_out:
+    case SegmentEnd::reaches_out:
         return "reaches out";
-    case LegEnd::strikes:
+    case SegmentEnd::strikes:
         return "has swung";
     }
     return "unknown";
@@ -336,7 +337,7 @@ std::string_view to_string(LegEnd end) {
 LevelTrial run_in_level(const Arsenal& arsenal, const WeaponSpec& weapon, const Level& level,
                         const LevelTrialSetup& setup) {
     assert(setup.body != nullptr && setup.length >= Duration::zero() && setup.after >= Duration::zero());
-    Running running{arsenal, level, setup};
+    Impl running{arsenal, level, setup};
     switch (delivery_of(weapon)) {
     case Delivery::hitscan:
         for_each_pellet(weapon, setup, running.trial,
@@ -362,8 +363,8 @@ LevelTrial run_in_level(const Arsenal& arsenal, const WeaponSpec& weapon, const 
         break;
     }
     }
-    const auto by_end = [](const TrialLeg& a, const TrialLeg& b) { return a.ends < b.ends; };
-    std::stable_sort(running.trial.legs.begin(), running.trial.legs.end(), by_end);
+    const auto by_end = [](const TrialSegment& a, const TrialSegment& b) { return a.ends < b.ends; };
+    std::stable_sort(running.trial.segments.begin(), running.trial.segments.end(), by_end);
     return std::move(running.trial);
 }
 
@@ -371,7 +372,7 @@ LevelTrial strike_in_level(const MeleeSpec& melee, std::size_t attack, const Lev
                            const LevelTrialSetup& setup) {
     assert(setup.body != nullptr && attack < melee.attacks.size());
     const Arsenal none;
-    Running running{none, level, setup};
+    Impl running{none, level, setup};
     const MeleeAttackSpec& swung = melee.attacks[attack];
     const Pose pose{setup.muzzle, turned_to(setup.look)};
     MeleeState state;
@@ -393,13 +394,13 @@ LevelTrial strike_in_level(const MeleeSpec& melee, std::size_t attack, const Lev
                           strike_damage(melee, swung, running.region_name(event.hit)), &swung.effect);
         } else if (event.kind == MeleeEventKind::started) {
             constexpr int points = 24;
-            TrialLeg& leg = running.trial.legs.emplace_back();
-            leg.shot = event.swing;
-            leg.begins = event.at + swung.windup;
-            leg.ends = leg.begins + swung.active;
-            leg.end = LegEnd::strikes;
+            TrialSegment& segment = running.trial.segments.emplace_back();
+            segment.shot = event.swing;
+            segment.begins = event.at + swung.windup;
+            segment.ends = segment.begins + swung.active;
+            segment.end = SegmentEnd::strikes;
             for (int point = 0; point <= points; ++point) {
-                leg.way.push_back(blade_at(swung, pose, static_cast<double>(point) / points).to);
+                segment.way.push_back(blade_at(swung, pose, static_cast<double>(point) / points).to);
             }
             ++running.trial.shots;
         }

@@ -125,7 +125,7 @@ void Marksman::look(const Skirmish& skirmish, Time end) {
 void Marksman::press(Span span) {
     const bool strikes = engagement_.melee != nullptr;
     const std::size_t count = strikes ? shots_.size() : statements_.size();
-    intent_.press = 0;
+    intent_.press_offset = 0;
     intent_.strike = -1;
     if (next_ >= count) {
         return;
@@ -136,7 +136,7 @@ void Marksman::press(Span span) {
     if (due >= span.end) {
         return;
     }
-    intent_.press = static_cast<std::uint32_t>(std::max<Duration::rep>(0, (due - span.begin).count()));
+    intent_.press_offset = static_cast<std::uint32_t>(std::max<Duration::rep>(0, (due - span.begin).count()));
     if (strikes) {
         intent_.strike = static_cast<std::int8_t>(engagement_.attack);
     } else {
@@ -154,7 +154,7 @@ void Marksman::feel(const SkirmishEvents& events, Span span) {
         if (shot.who != id_ || engagement_.weapon == nullptr) {
             continue;
         }
-        const double stays = (1.0 - engagement_.weapon->recoil.returns) *
+        const double stays = (1.0 - engagement_.weapon->recoil.recovery_share) *
                              (1.0 - engagement_.shooter.control) *
                              kick_left(engagement_.shooter, span.end - shot.at);
         loose_ = {loose_.yaw + stays * shot.kick.yaw, loose_.pitch + stays * shot.kick.pitch};

@@ -14,7 +14,7 @@ constexpr double usual_change = 0.05;
 constexpr double no_effect = 1e-6;
 
 // What a number is judged by.
-struct Judged {
+struct Assessment {
     double seconds = 0.0; // mean time to kill, up to the limit
     double win_rate = 0.5;
 };
@@ -29,9 +29,9 @@ double mean_up_to_limit(const KillDistribution& kills, Duration limit) {
     return sum + (1.0 - before) * to_seconds(limit);
 }
 
-class Judging {
+class Assessor {
   public:
-    Judging(std::span<const ArsenalText> texts, const SensitivitySetup& setup)
+    Assessor(std::span<const ArsenalText> texts, const SensitivitySetup& setup)
         : texts_(texts.begin(), texts.end()), setup_(setup), base_(*parse_arsenal(texts_).value) {
         for (const std::string& name : armament_names(base_)) {
             if (name != setup.armament) {
@@ -40,13 +40,13 @@ class Judging {
             }
         }
         others_ = kill_distributions(engagements_, setup.settings);
-        now_ = *judge(base_);
+        now_ = *assess(base_);
     }
 
-    const Judged& now() const { return now_; }
+    const Assessment& now() const { return now_; }
 
     // With one number changed; none when that is not allowed.
-    std::optional<Judged> with(const std::string& path, double value) const {
+    std::optional<Assessment> with(const std::string& path, double value) const {
         const ArsenalChange change{path, value};
         Loaded<ArsenalText> overlay = overlay_of(texts_, {&change, 1}, "sensitivity");
         if (!overlay) {
@@ -55,11 +55,11 @@ class Judging {
         std::vector<ArsenalText> texts = texts_;
         texts.push_back(std::move(*overlay.value));
         const Loaded<Arsenal> arsenal = parse_arsenal(texts);
-        return arsenal ? judge(*arsenal.value) : std::nullopt;
+        return arsenal ? assess(*arsenal.value) : std::nullopt;
     }
 
   private:
-    std::optional<Judged> judge(const Arsenal& arsenal) const {
+    std::optional<Assessment> assess(const Arsenal& arsenal) const {
         const auto engagement =
             engagement_of(arsenal, setup_.armament, setup_.shooter, setup_.body, setup_.distance);
         if (!engagement) {
@@ -67,12 +67,12 @@ class Judging {
         }
         const KillDistribution kills = kill_distribution(*engagement, setup_.settings);
         const Duration spread = engagement->shooter.reaction_spread;
-        Judged judged{mean_up_to_limit(kills, engagement->limit), 0.0};
+        Assessment assessed{mean_up_to_limit(kills, engagement->limit), 0.0};
         for (const KillDistribution& other : others_) {
-            judged.win_rate += duel({&kills, {}, spread}, {&other, {}, spread}).win_rate(0);
+            assessed.win_rate += duel({&kills, {}, spread}, {&other, {}, spread}).win_rate(0);
         }
-        judged.win_rate = others_.empty() ? 0.5 : judged.win_rate / static_cast<double>(others_.size());
-        return judged;
+        assessed.win_rate = others_.empty() ? 0.5 : assessed.win_rate / static_cast<double>(others_.size());
+        return assessed;
     }
 
     std::vector<ArsenalText> texts_;
@@ -80,7 +80,7 @@ class Judging {
     Arsenal base_;
     std::vector<Engagement> engagements_{};
     std::vector<KillDistribution> others_{};
-    Judged now_{};
+    Assessment now_{};
 };
 
 // What no engagement with a weapon in hand and aimed depends on.
@@ -92,40 +92,40 @@ bool is_looked_at(const std::string& path) {
 
 double within(const ArsenalNumber& number, double value) {
     const double rounded = number.whole ? std::round(value) : value;
-    return std::clamp(rounded, number.least, number.most);
+    return std::clamp(rounded, number.min, number.max);
 }
 
-bool has_effect(const Judged& one, const Judged& other) {
+bool has_effect(const Assessment& one, const Assessment& other) {
     return std::abs(one.seconds - other.seconds) > no_effect ||
            std::abs(one.win_rate - other.win_rate) > no_effect;
 }
 
-Sensitivity sensitivity_of(const Judging& judging, const ArsenalNumber& number) {
+Sensitivity sensitivity_of(const Assessor& assessor, const ArsenalNumber& number) {
     Sensitivity found{number};
     const double step = std::max(std::abs(number.value) * usual_change, number.whole ? 1.0 : 0.0);
     const double up = within(number, number.value + step);
     const double down = within(number, number.value - step);
-    const auto above = judging.with(number.path, up);
-    const auto below = judging.with(number.path, down);
-    const Judged& high = above ? *above : judging.now();
-    const Judged& low = below ? *below : judging.now();
+    const auto above = assessor.with(number.path, up);
+    const auto below = assessor.with(number.path, down);
+    const Assessment& high = above ? *above : assessor.now();
+    const Assessment& low = below ? *below : assessor.now();
     const double width = (above ? up : number.value) - (below ? down : number.value);
     if (width > 0.0 && number.value != 0.0) {
         const double percent = width / std::abs(number.value);
-        found.of_time = judging.now().seconds > 0.0
-                            ? (high.seconds - low.seconds) / judging.now().seconds / percent
+        found.of_time = assessor.now().seconds > 0.0
+                            ? (high.seconds - low.seconds) / assessor.now().seconds / percent
                             : 0.0;
         found.of_wins = (high.win_rate - low.win_rate) / percent;
     }
-    if ((above && has_effect(*above, judging.now())) || (below && has_effect(*below, judging.now()))) {
-        const bool rises = above && has_effect(*above, judging.now());
+    if ((above && has_effect(*above, assessor.now())) || (below && has_effect(*below, assessor.now()))) {
+        const bool rises = above && has_effect(*above, assessor.now());
         found.acts_from = (rises ? up : down) / number.value - 1.0;
     }
     // Those that do nothing are mostly those that never do: the largest change first.
     const auto acts = [&](double share) {
         const double value = within(number, number.value * (1.0 + share));
-        const auto changed = value != number.value ? judging.with(number.path, value) : std::nullopt;
-        return changed && has_effect(*changed, judging.now());
+        const auto changed = value != number.value ? assessor.with(number.path, value) : std::nullopt;
+        return changed && has_effect(*changed, assessor.now());
     };
     for (const double way : {1.0, -1.0}) {
         if (!found.acts_from && acts(0.4 * way)) {
@@ -138,7 +138,7 @@ Sensitivity sensitivity_of(const Judging& judging, const ArsenalNumber& number) 
 } // namespace
 
 std::vector<Sensitivity> sensitivities(std::span<const ArsenalText> texts, const SensitivitySetup& setup) {
-    const Judging judging{texts, setup};
+    const Assessor assessor{texts, setup};
     const Loaded<Arsenal> arsenal = parse_arsenal(texts);
     assert(arsenal);
     const WeaponSpec* weapon = find_weapon(*arsenal.value, setup.armament);
@@ -153,7 +153,7 @@ std::vector<Sensitivity> sensitivities(std::span<const ArsenalText> texts, const
     std::vector<Sensitivity> all;
     for (const ArsenalNumber& number : numbers) {
         if (number.value != 0.0 && is_looked_at(number.path)) {
-            all.push_back(sensitivity_of(judging, number));
+            all.push_back(sensitivity_of(assessor, number));
         }
     }
     std::stable_sort(all.begin(), all.end(), [](const Sensitivity& a, const Sensitivity& b) {

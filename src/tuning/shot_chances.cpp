@@ -108,12 +108,12 @@ void ShotChances::make_blows() {
             // Of what was fired in a grid there are many that hardly differ.
             std::uint32_t found = no_blow;
             const double grain = fired ? finest_share * engagement_.target.body->health : 0.0;
-            for (std::uint32_t place = 0; place < blows_.size() && fired; ++place) {
-                const Duration apart = delays[place] - outcome.delay;
-                if (std::abs(amount_of(blows_[place]) - amount_of(blow)) <= grain &&
-                    std::chrono::abs(apart) <= finest_delay / 2 && blows_[place].size() == blow.size() &&
-                    blows_[place].front().effect == blow.front().effect) {
-                    found = place;
+            for (std::uint32_t index = 0; index < blows_.size() && fired; ++index) {
+                const Duration apart = delays[index] - outcome.delay;
+                if (std::abs(amount_of(blows_[index]) - amount_of(blow)) <= grain &&
+                    std::chrono::abs(apart) <= finest_delay / 2 && blows_[index].size() == blow.size() &&
+                    blows_[index].front().effect == blow.front().effect) {
+                    found = index;
                     break;
                 }
             }
@@ -148,7 +148,7 @@ void ShotChances::kick(std::size_t shot) {
     const RecoilSpec& recoil = weapon->recoil;
     const double factor = (1.0 + (recoil.aimed - 1.0) * engagement_.posture.aim_blend) *
                           (engagement_.posture.crouching ? recoil.crouching : 1.0);
-    const double stays = (1.0 - recoil.returns) * (1.0 - engagement_.shooter.control);
+    const double stays = (1.0 - recoil.recovery_share) * (1.0 - engagement_.shooter.control);
     for (; kicked_ < shot; ++kicked_) {
         const Duration apart = shots_[kicked_ + 1].at - shots_[kicked_].at;
         const double left = share_left(recoil.recovery, apart);
@@ -162,8 +162,8 @@ void ShotChances::kick(std::size_t shot) {
             Look& back = returning_[point];
             kept = {(kept.yaw + stays * kicked.yaw) * unsettled,
                     (kept.pitch + stays * kicked.pitch) * unsettled};
-            back = {(back.yaw + recoil.returns * kicked.yaw) * left,
-                    (back.pitch + recoil.returns * kicked.pitch) * left};
+            back = {(back.yaw + recoil.recovery_share * kicked.yaw) * left,
+                    (back.pitch + recoil.recovery_share * kicked.pitch) * left};
         }
     }
 }
@@ -175,10 +175,10 @@ void ShotChances::find_views(std::size_t shot) {
     const double across = engagement_.target_speed / std::max(0.1, maps_.place.target.position.z());
     const double left = shooter.error * error_left(shooter, since);
     const double sway = 3.0 * to_seconds(since);
-    const double yaw_sine = shooter.least_error * sine(sway);
-    const double yaw_cosine = shooter.least_error * cosine(sway);
-    const double pitch_sine = shooter.least_error * sine(1.3 * sway);
-    const double pitch_cosine = shooter.least_error * cosine(1.3 * sway);
+    const double yaw_sine = shooter.min_error * sine(sway);
+    const double yaw_cosine = shooter.min_error * cosine(sway);
+    const double pitch_sine = shooter.min_error * sine(1.3 * sway);
+    const double pitch_cosine = shooter.min_error * cosine(1.3 * sway);
     const double behind = 2.0 * to_seconds(shooter.tracking) * across;
     const Look& kicks = shots_[shot].view;
     for (std::size_t point = 0; point < points_; ++point) {
@@ -221,7 +221,7 @@ void ShotChances::find_spots(std::size_t shot, const std::vector<bool>& wanted) 
                                turn.cosine * own.z() - turn.sine * own.x()};
             };
             const Vector3 eye = turned(posture.eye);
-            const Vector3 muzzle = turned(posture.hold) + posture.muzzle * view;
+            const Vector3 muzzle = turned(posture.grip) + posture.muzzle * view;
             const auto in_sight = maps_.sight->point_of(view, eye - maps_.place.eye);
             const MapOutcome* seen = in_sight ? maps_.sight->at(*in_sight) : nullptr;
             Metres length = seen != nullptr ? seen->hits.front().flown : range;
@@ -243,12 +243,13 @@ void ShotChances::chances_of(std::size_t shot, std::size_t pellet, const std::ve
     const double radius = weapon != nullptr ? sine(shots_[shot].cone) / cosine(shots_[shot].cone) : 0.0;
     MapPoint aside;
     double jitter = radius;
-    if (weapon != nullptr && !weapon->spread.figure.empty()) {
-        const FigurePoint& figure = weapon->spread.figure[pellet % weapon->spread.figure.size()];
+    if (weapon != nullptr && !weapon->spread.pellet_pattern.empty()) {
+        const PatternPoint& figure =
+            weapon->spread.pellet_pattern[pellet % weapon->spread.pellet_pattern.size()];
         aside = {-figure.left * radius, figure.up * radius};
-        jitter = weapon->spread.figure_jitter * radius;
+        jitter = weapon->spread.pellet_jitter * radius;
     }
-    const bool centred = weapon != nullptr && weapon->spread.figure.empty() &&
+    const bool centred = weapon != nullptr && weapon->spread.pellet_pattern.empty() &&
                          weapon->spread.shape == SpreadShape::centred && radius > 0.0;
     for (std::size_t point = 0; point < points_; ++point) {
         if (!wanted[point] || !spots_[point].ahead) {

@@ -29,13 +29,13 @@ struct Try {
 };
 
 double width_of(const Wish& wish) {
-    const double middle = 0.5 * std::abs(wish.least + wish.most);
-    return std::max({0.5 * (wish.most - wish.least), 0.02 * middle, 1e-6});
+    const double middle = 0.5 * std::abs(wish.min + wish.max);
+    return std::max({0.5 * (wish.max - wish.min), 0.02 * middle, 1e-6});
 }
 
 double miss_of(const Wish& wish, double value, double margin = 0.0) {
-    const double least = wish.least + margin;
-    const double most = std::max(least, wish.most - margin);
+    const double least = wish.min + margin;
+    const double most = std::max(least, wish.max - margin);
     return std::max({0.0, least - value, value - most});
 }
 
@@ -70,8 +70,8 @@ class Solving {
         }
         try_out(start);
         try_neighbours(start);
-        search(NLOPT_GN_DIRECT_L, settings_.most_tries / 2);
-        search(NLOPT_LN_SBPLX, settings_.most_tries * 3 / 4);
+        search(NLOPT_GN_DIRECT_L, settings_.max_tries / 2);
+        search(NLOPT_LN_SBPLX, settings_.max_tries * 3 / 4);
         round();
         const Try best = finish();
         solution.met = best.missed <= 0.0;
@@ -230,7 +230,7 @@ class Solving {
         }
     }
 
-    void judge(Try& one, bool with_margin) const {
+    void assess(Try& one, bool with_margin) const {
         one.missed = 0.0;
         double sum = 0.0;
         for (std::size_t wish = 0; wish < wishes_.wishes.size(); ++wish) {
@@ -240,8 +240,7 @@ class Solving {
             const double beyond = with_margin ? 0.0 : one.measured[wish].error;
             const double exact = std::max(0.0, miss_of(wished, value) - beyond) / width;
             const double miss =
-                miss_of(wished, value, with_margin ? inwards * 0.5 * (wished.most - wished.least) : 0.0) /
-                width;
+                miss_of(wished, value, with_margin ? inwards * 0.5 * (wished.max - wished.min) : 0.0) / width;
             // Far off, distances count, not their squares.
             sum += wished.weight * (miss < 2.0 ? miss * miss : 4.0 * (miss - 1.0));
             one.missed += wished.weight * exact;
@@ -251,7 +250,7 @@ class Solving {
 
     bool may_go_on() {
         cut_ = cut_ || (settings_.goes_on && !settings_.goes_on());
-        return !cut_ && tries_.size() < settings_.most_tries;
+        return !cut_ && tries_.size() < settings_.max_tries;
     }
 
     const Try& try_out(const std::vector<double>& values) {
@@ -263,7 +262,7 @@ class Solving {
         Try one{values};
         if (const auto arsenal = arsenal_with(values)) {
             one.measured = search_.of(*arsenal);
-            judge(one, true);
+            assess(one, true);
             one.cost += of_edges * edges(*arsenal);
         }
         tries_.push_back(std::move(one));
@@ -301,7 +300,7 @@ class Solving {
         nlopt_set_lower_bounds1(optimizer_, 0.0);
         nlopt_set_upper_bounds1(optimizer_, 1.0);
         nlopt_set_min_objective(optimizer_, asked, this);
-        nlopt_set_maxeval(optimizer_, static_cast<int>(settings_.most_tries));
+        nlopt_set_maxeval(optimizer_, static_cast<int>(settings_.max_tries));
         nlopt_set_ftol_abs(optimizer_, 1e-6);
         nlopt_set_xtol_rel(optimizer_, 1e-3);
         std::vector<double> shares;
@@ -404,7 +403,7 @@ class Solving {
                 continue;
             }
             one.measured = finish_.of(*arsenal);
-            judge(one, false);
+            assess(one, false);
             if (best.measured.empty() || one.missed < best.missed) {
                 best = one;
             }
@@ -415,7 +414,7 @@ class Solving {
         if (best.measured.empty()) { // nothing that was tried is allowed: as it was
             best.values = before_;
             best.measured = finish_.of(*parse_arsenal(texts_).value);
-            judge(best, false);
+            assess(best, false);
         }
         return best;
     }

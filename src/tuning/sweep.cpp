@@ -14,7 +14,7 @@ namespace avrek {
 namespace {
 
 constexpr const char* axis_allowed = "PATH=FROM:TO:STEP, such as weapon.thorn-rifle.damage=18:26:2";
-constexpr double most_points = 1e9;
+constexpr double max_points = 1e9;
 
 std::optional<double> number_of(std::string_view text) {
     double value = 0.0;
@@ -82,8 +82,8 @@ Loaded<SweepAxis> parse_axis(std::span<const ArsenalText> texts, std::string_vie
     }
     const ArsenalNumber& found = *number.value;
     char range[96];
-    std::snprintf(range, sizeof range, "%g to %g %s", found.least, found.most, found.unit.c_str());
-    if (*from < found.least || *to > found.most) {
+    std::snprintf(range, sizeof range, "%g to %g %s", found.min, found.max, found.unit.c_str());
+    if (*from < found.min || *to > found.max) {
         return {std::nullopt, {fault(text, "goes beyond what is allowed", range)}};
     }
     if (found.whole && (*from != std::floor(*from) || *step != std::floor(*step))) {
@@ -104,7 +104,7 @@ std::size_t point_count(const SweepPlan& plan) {
     for (const SweepAxis& axis : plan.axes) {
         count *= static_cast<double>(value_count(axis));
     }
-    return static_cast<std::size_t>(std::min(count, most_points));
+    return static_cast<std::size_t>(std::min(count, max_points));
 }
 
 std::vector<double> values_at(const SweepPlan& plan, std::size_t point) {

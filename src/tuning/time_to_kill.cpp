@@ -132,8 +132,8 @@ void Victimised::find_death() {
 
 double Victimised::substance() const {
     double sum = vitals_.health;
-    for (std::size_t layer = 0; layer < target_->body->layers.size(); ++layer) {
-        sum += layer_points(*target_->body, vitals_, layer);
+    for (std::size_t layer = 0; layer < target_->body->defence.size(); ++layer) {
+        sum += defence_points(*target_->body, vitals_, layer);
     }
     return sum;
 }

@@ -23,9 +23,10 @@ bool leaves_condition(const Target& target, const std::vector<VictimBlow>& blows
 }
 
 bool layers_change(const Target& target) {
-    return std::any_of(target.body->layers.begin(), target.body->layers.end(), [](const LayerSpec& layer) {
-        return layer.refill > 0.0 || (layer.decay > 0.0 && layer.start > 0.0);
-    });
+    return std::any_of(target.body->defence.begin(), target.body->defence.end(),
+                       [](const DefenceLayerSpec& layer) {
+                           return layer.refill > 0.0 || (layer.decay > 0.0 && layer.start > 0.0);
+                       });
 }
 
 } // namespace
@@ -34,8 +35,8 @@ Victim::Victim(const Target& target, std::vector<VictimBlow> blows)
     : target_(target), blows_(std::move(blows)) {
     changes_ = leaves_condition(target, blows_) || layers_change(target) || !target.with.empty() ||
                !target.attacker_with.empty() || target.guard.has_value();
-    refills_ = std::any_of(target.body->layers.begin(), target.body->layers.end(),
-                           [](const LayerSpec& layer) { return layer.refill > 0.0; });
+    refills_ = std::any_of(target.body->defence.begin(), target.body->defence.end(),
+                           [](const DefenceLayerSpec& layer) { return layer.refill > 0.0; });
     number_of(vitals_of(target, Time{}));
     hurt_[0] = false;
 }
@@ -52,26 +53,26 @@ double Victim::health_share(std::uint32_t state) const {
 
 Victim::Key Victim::key_of(const Vitals& vitals) const {
     Key key{};
-    std::size_t place = 0;
-    key[place++] = std::llround(vitals.health / (grain_ * vitals.maximum));
-    for (std::size_t layer = 0; layer < target_.body->layers.size(); ++layer) {
-        key[place++] = std::llround(layer_points(*target_.body, vitals, layer) / (grain_ * vitals.maximum));
+    std::size_t slot = 0;
+    key[slot++] = std::llround(vitals.health / (grain_ * vitals.maximum));
+    for (std::size_t layer = 0; layer < target_.body->defence.size(); ++layer) {
+        key[slot++] = std::llround(defence_points(*target_.body, vitals, layer) / (grain_ * vitals.maximum));
     }
     if (!changes_) {
         return key;
     }
     if (refills_) {
-        key[place++] = vitals.last_hurt == Time::min() ? -1 : vitals.last_hurt.time_since_epoch().count();
+        key[slot++] = vitals.last_hurt == Time::min() ? -1 : vitals.last_hurt.time_since_epoch().count();
     }
     if (target_.guard) {
-        key[place++] = std::llround(vitals.guard.stamina * 1e3) * 2 + (vitals.guard.up ? 1 : 0);
+        key[slot++] = std::llround(vitals.guard.stamina * 1e3) * 2 + (vitals.guard.up ? 1 : 0);
     }
-    const std::size_t shown = std::min<std::size_t>(vitals.condition_count, (key.size() - place) / 3);
+    const std::size_t shown = std::min<std::size_t>(vitals.condition_count, (key.size() - slot) / 3);
     for (std::size_t index = 0; index < shown; ++index) {
         const ConditionState& condition = vitals.conditions[index];
-        key[place++] = condition.spec * 65'536 + static_cast<std::int64_t>(condition.count);
-        key[place++] = condition.until.time_since_epoch().count();
-        key[place++] = condition.next_tick.time_since_epoch().count();
+        key[slot++] = condition.spec * 65'536 + static_cast<std::int64_t>(condition.count);
+        key[slot++] = condition.until.time_since_epoch().count();
+        key[slot++] = condition.next_tick.time_since_epoch().count();
     }
     return key;
 }
@@ -86,8 +87,8 @@ std::uint32_t Victim::number_of(const Vitals& vitals) {
         states_.push_back(vitals);
         hurt_.push_back(true);
         double substance = vitals.health;
-        for (std::size_t layer = 0; layer < target_.body->layers.size(); ++layer) {
-            substance += layer_points(*target_.body, vitals, layer);
+        for (std::size_t layer = 0; layer < target_.body->defence.size(); ++layer) {
+            substance += defence_points(*target_.body, vitals, layer);
         }
         substance_.push_back(substance);
         struck_.resize(states_.size() * blows_.size(), unknown);
@@ -125,9 +126,9 @@ Victim::Passed Victim::pass(std::uint32_t state, Time at) {
 }
 
 std::uint32_t Victim::strike(std::uint32_t state, std::uint32_t blow, Time at) {
-    const std::size_t place = state * blows_.size() + blow;
-    if (struck_[place] != unknown && !changes_) {
-        return struck_[place];
+    const std::size_t index = state * blows_.size() + blow;
+    if (struck_[index] != unknown && !changes_) {
+        return struck_[index];
     }
     Vitals vitals = states_[state];
     const Time when = changes_ ? at : vitals.now;
@@ -142,7 +143,7 @@ std::uint32_t Victim::strike(std::uint32_t state, std::uint32_t blow, Time at) {
     if (found != dead_state && found != state) {
         hurt_[found] = true;
     }
-    struck_[place] = found;
+    struck_[index] = found;
     return found;
 }
 

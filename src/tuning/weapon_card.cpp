@@ -10,7 +10,7 @@ namespace {
 
 constexpr Duration nanosecond{1};
 constexpr Duration two_minutes = std::chrono::minutes{2};
-constexpr std::size_t most_recoil_steps = 24;
+constexpr std::size_t max_recoil_steps = 24;
 
 struct FirstRun {
     std::vector<WeaponEvent> shots{};
@@ -89,7 +89,7 @@ std::optional<Duration> pause_of(const WeaponSpec& weapon) {
 CardCone cone_in(const WeaponSpec& weapon, const Screen& screen, std::string name, const Posture& posture) {
     const SpreadSpec& spread = weapon.spread;
     const Stance stance{posture.speed, posture.crouching, posture.airborne};
-    const Radians bloom = spread.bloom.per_shot.points.empty() ? 0.0 : spread.bloom.most;
+    const Radians bloom = spread.bloom.per_shot.points.empty() ? 0.0 : spread.bloom.max;
     const Radians view = blended(screen.field_of_view,
                                  weapon.aim.field_of_view.value_or(screen.field_of_view), posture.aim_blend);
     const Radians rest = cone_of(spread, posture.aim_blend, stance, 0.0);
@@ -128,13 +128,13 @@ std::vector<CardCone> cones_of(const WeaponSpec& weapon, const Screen& screen) {
 
 // Where the view points just after each shot of the first run.
 std::vector<Look> recoil_of(const WeaponSpec& weapon) {
-    if (weapon.recoil.path.empty()) {
+    if (weapon.recoil.pattern.empty()) {
         return {};
     }
     WeaponSpec even = weapon;
     even.recoil.jitter = {};
     std::vector<WeaponEvent> run = first_run(even, {}, two_minutes).shots;
-    run.resize(std::min(run.size(), most_recoil_steps));
+    run.resize(std::min(run.size(), max_recoil_steps));
     std::vector<Look> views = view_at_shots(even, run, 0.0);
     for (std::size_t shot = 0; shot < run.size(); ++shot) {
         views[shot].yaw += run[shot].kick.yaw;

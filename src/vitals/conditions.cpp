@@ -12,8 +12,8 @@ Time end_of(const ConditionSpec& spec, Time at) {
     return spec.lasts == lasting ? Time::max() : at + spec.lasts;
 }
 
-VitalsEvent& tell_of(Living& living, VitalsEventKind kind, const ConditionState& condition, Time at) {
-    VitalsEvent& event = tell(living, kind, at);
+VitalsEvent& emit_of(Living& living, VitalsEventKind kind, const ConditionState& condition, Time at) {
+    VitalsEvent& event = emit(living, kind, at);
     event.condition = condition.spec;
     event.count = condition.count;
     event.strength = condition.strength;
@@ -23,7 +23,7 @@ VitalsEvent& tell_of(Living& living, VitalsEventKind kind, const ConditionState&
 }
 
 bool refuse(Living& living, const NewCondition& condition, VitalsRefusal why, Time at) {
-    VitalsEvent& event = tell(living, VitalsEventKind::condition_refused, at);
+    VitalsEvent& event = emit(living, VitalsEventKind::condition_refused, at);
     event.condition = condition.spec;
     event.strength = condition.strength;
     event.source = condition.source;
@@ -32,8 +32,8 @@ bool refuse(Living& living, const NewCondition& condition, VitalsRefusal why, Ti
 }
 
 bool is_prevented(const Living& living, std::int32_t condition) {
-    for (std::size_t place = 0; place < living.vitals.condition_count; ++place) {
-        if (living.spec_of(living.vitals.conditions[place].spec).prevents_set.contains(condition)) {
+    for (std::size_t index = 0; index < living.vitals.condition_count; ++index) {
+        if (living.spec_of(living.vitals.conditions[index].spec).prevents_set.contains(condition)) {
             return true;
         }
     }
@@ -41,9 +41,9 @@ bool is_prevented(const Living& living, std::int32_t condition) {
 }
 
 void cancel(Living& living, const ConditionSet& cancelled, Time at) {
-    for (std::size_t place = living.vitals.condition_count; place > 0; --place) {
-        if (cancelled.contains(living.vitals.conditions[place - 1].spec)) {
-            end_condition(living, place - 1, VitalsRefusal::cancelled, at);
+    for (std::size_t index = living.vitals.condition_count; index > 0; --index) {
+        if (cancelled.contains(living.vitals.conditions[index - 1].spec)) {
+            end_condition(living, index - 1, VitalsRefusal::cancelled, at);
         }
     }
 }
@@ -55,7 +55,7 @@ void apply_amount(Living& living, const ConditionState& condition, Time at) {
         return;
     }
     Harm harm{.heals = spec.heals,
-              .kind = spec.kind.index,
+              .type = spec.type.index,
               .condition = condition.spec,
               .source = condition.source};
     harm.damage.multiply(DamageStepKind::base, spec.amount);
@@ -84,25 +84,25 @@ bool stack(Living& living, ConditionState& present, const NewCondition& coming, 
         break;
     case Stacking::count:
         present.strength = coming.strength;
-        present.count = std::min(present.count + 1, static_cast<std::uint32_t>(spec.most));
+        present.count = std::min(present.count + 1, static_cast<std::uint32_t>(spec.max_count));
         present.until = end_of(spec, at);
         break;
     case Stacking::extend:
         if (present.until != Time::max()) {
-            present.until = std::max(present.until, std::min(present.until + spec.lasts, at + spec.longest));
+            present.until = std::max(present.until, std::min(present.until + spec.lasts, at + spec.max_time));
         }
         break;
     }
     present.source = coming.source;
-    tell_of(living, VitalsEventKind::condition_stacked, present, at);
+    emit_of(living, VitalsEventKind::condition_stacked, present, at);
     return true;
 }
 
 void begin(Living& living, const NewCondition& coming, Time at) {
     const ConditionSpec& spec = living.spec_of(coming.spec);
     ConditionState state{coming.spec, 1, coming.strength, end_of(spec, at), Time::max(), coming.source};
-    tell_of(living, VitalsEventKind::condition_began, state, at);
-    grant_points(living, spec.grants_layer, spec.grants_points * coming.strength, at);
+    emit_of(living, VitalsEventKind::condition_began, state, at);
+    grant_points(living, spec.grants_defence, spec.grants_points * coming.strength, at);
     if (is_instant(spec)) {
         apply_amount(living, state, at);
         return;
@@ -111,41 +111,41 @@ void begin(Living& living, const NewCondition& coming, Time at) {
     if (ticks) {
         state.next_tick = spec.ticks_at_once ? at : at + spec.period;
     }
-    const std::size_t place = living.vitals.condition_count;
-    living.vitals.conditions[place] = state;
+    const std::size_t index = living.vitals.condition_count;
+    living.vitals.conditions[index] = state;
     ++living.vitals.condition_count;
     if (ticks && spec.ticks_at_once) {
-        tick_condition(living, place, at);
+        tick_condition(living, index, at);
     }
 }
 
 } // namespace
 
-void end_condition(Living& living, std::size_t place, VitalsRefusal refusal, Time at) {
+void end_condition(Living& living, std::size_t index, VitalsRefusal refusal, Time at) {
     auto& conditions = living.vitals.conditions;
-    const ConditionState ended = conditions[place];
-    std::copy(conditions.begin() + static_cast<std::ptrdiff_t>(place) + 1,
+    const ConditionState ended = conditions[index];
+    std::copy(conditions.begin() + static_cast<std::ptrdiff_t>(index) + 1,
               conditions.begin() + living.vitals.condition_count,
-              conditions.begin() + static_cast<std::ptrdiff_t>(place));
+              conditions.begin() + static_cast<std::ptrdiff_t>(index));
     --living.vitals.condition_count;
     conditions[living.vitals.condition_count] = {};
-    tell_of(living, VitalsEventKind::condition_ended, ended, at).refusal = refusal;
+    emit_of(living, VitalsEventKind::condition_ended, ended, at).refusal = refusal;
 }
 
 void end_conditions_by(Living& living, ConditionEnd end, std::int32_t spared, Time at) {
     // The reasons stand in the order of the ends.
     const auto why = static_cast<VitalsRefusal>(static_cast<std::uint8_t>(VitalsRefusal::hurt) +
                                                 static_cast<std::uint8_t>(end));
-    for (std::size_t place = living.vitals.condition_count; place > 0; --place) {
-        const std::int32_t spec = living.vitals.conditions[place - 1].spec;
+    for (std::size_t index = living.vitals.condition_count; index > 0; --index) {
+        const std::int32_t spec = living.vitals.conditions[index - 1].spec;
         if (spec != spared && ends_when(living.spec_of(spec), end)) {
-            end_condition(living, place - 1, why, at);
+            end_condition(living, index - 1, why, at);
         }
     }
 }
 
-void tick_condition(Living& living, std::size_t place, Time at) {
-    ConditionState& state = living.vitals.conditions[place];
+void tick_condition(Living& living, std::size_t index, Time at) {
+    ConditionState& state = living.vitals.conditions[index];
     state.next_tick += living.spec_of(state.spec).period;
     const ConditionState ticking = state; // the tick may end it, or all
     apply_amount(living, ticking, at);
@@ -174,13 +174,13 @@ bool add_condition(std::span<const ConditionSpec> conditions, const BodySpec& bo
     bool comes = true;
     if (present != end) {
         comes = stack(living, *present, condition, at);
-    } else if (vitals.condition_count == Vitals::most_conditions &&
+    } else if (vitals.condition_count == Vitals::max_conditions &&
                !is_instant(living.spec_of(condition.spec))) {
         comes = refuse(living, condition, VitalsRefusal::full, at);
     } else {
         begin(living, condition, at);
     }
-    settle(living, at);
+    catch_up(living, at);
     return comes;
 }
 
@@ -189,13 +189,13 @@ void end_conditions(std::span<const ConditionSpec> conditions, const BodySpec& b
     advance(conditions, body, vitals, std::max(at, vitals.now), events);
     Living living{conditions, body, vitals, events};
     end_conditions_by(living, end, -1, vitals.now);
-    settle(living, vitals.now);
+    catch_up(living, vitals.now);
 }
 
 ConditionFactors factors_of(std::span<const ConditionSpec> conditions, const Vitals& vitals) {
     ConditionFactors factors;
-    for (std::size_t place = 0; place < vitals.condition_count; ++place) {
-        const ConditionState& state = vitals.conditions[place];
+    for (std::size_t index = 0; index < vitals.condition_count; ++index) {
+        const ConditionState& state = vitals.conditions[index];
         const ConditionSpec& spec = conditions[static_cast<std::size_t>(state.spec)];
         const double times = state.strength * state.count;
         const auto factor = [times](double full) { return std::max(0.0, 1.0 + (full - 1.0) * times); };
@@ -209,9 +209,9 @@ ConditionFactors factors_of(std::span<const ConditionSpec> conditions, const Vit
 }
 
 const ConditionState* find_condition(const Vitals& vitals, std::int32_t condition) {
-    for (std::size_t place = 0; place < vitals.condition_count; ++place) {
-        if (vitals.conditions[place].spec == condition) {
-            return &vitals.conditions[place];
+    for (std::size_t index = 0; index < vitals.condition_count; ++index) {
+        if (vitals.conditions[index].spec == condition) {
+            return &vitals.conditions[index];
         }
     }
     return nullptr;

@@ -12,7 +12,7 @@ void add_credit(Credits& credits, BodyId source, double damage, Time at) {
     auto* found = std::find_if(credits.sources.data(), end,
                                [&](const Credit& credit) { return credit.source == source; });
     if (found == end) {
-        if (credits.count < Credits::most) {
+        if (credits.count < Credits::max_sources) {
             ++credits.count;
         } else {
             found = std::min_element(credits.sources.data(), end,

@@ -9,9 +9,9 @@ namespace avrek {
 std::string_view to_string(DamageStepKind kind) {
     static constexpr std::array<std::string_view, 14> words{
         "base", "charge",   "pierce", "strength", "falloff",    "exposure", "region",
-        "side", "attacker", "target", "guard",    "resistance", "layer",    "clamp"};
-    const auto place = static_cast<std::size_t>(kind);
-    return place < words.size() ? words[place] : "unknown";
+        "side", "attacker", "target", "guard",    "resistance", "defence",  "clamp"};
+    const auto index = static_cast<std::size_t>(kind);
+    return index < words.size() ? words[index] : "unknown";
 }
 
 double Damage::amount() const {
@@ -19,7 +19,7 @@ double Damage::amount() const {
 }
 
 void Damage::multiply(DamageStepKind kind, double factor, std::uint8_t index) {
-    assert(step_count < most_steps && std::isfinite(factor) && factor >= 0.0);
+    assert(step_count < max_steps && std::isfinite(factor) && factor >= 0.0);
     const double before = step_count == 0 ? 1.0 : amount();
     steps[step_count++] = {kind, factor, before * factor, index};
 }
@@ -62,7 +62,7 @@ Damage blast_damage(const BlastSpec& spec, const BlastReach& reach) {
     damage.multiply(DamageStepKind::falloff,
                     value_at(spec.falloff, std::min(1.0, std::max(0.0, reach.distance) / spec.radius)));
     damage.multiply_unless_one(DamageStepKind::exposure, reach.exposure);
-    damage.multiply_unless_one(DamageStepKind::side, reach.own);
+    damage.multiply_unless_one(DamageStepKind::side, reach.team_share);
     return damage;
 }
 

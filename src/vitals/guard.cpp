@@ -19,7 +19,7 @@ void hold_guard(std::span<const ConditionSpec> conditions, const BodySpec& body,
         vitals.guard.perfect_until = vitals.now + body.guard->perfect;
     }
     Living living{conditions, body, vitals, events};
-    settle(living, vitals.now);
+    catch_up(living, vitals.now);
 }
 
 double stamina_at(const GuardSpec& spec, const GuardState& state, Time at) {
@@ -28,12 +28,12 @@ double stamina_at(const GuardSpec& spec, const GuardState& state, Time at) {
                        : std::min(spec.stamina, state.stamina + spec.refill * to_seconds(at - begin));
 }
 
-double guard_share(const GuardSpec& spec, Radians off_front, std::int32_t damage_kind) {
+double guard_share(const GuardSpec& spec, Radians off_front, std::int32_t damage_type) {
     if (off_front > 0.5 * spec.arc) {
         return 1.0;
     }
-    for (const KindFactor& kind : spec.kinds) {
-        if (damage_kind >= 0 && kind.kind.index == damage_kind) {
+    for (const DamageTypeFactor& kind : spec.types) {
+        if (damage_type >= 0 && kind.type.index == damage_type) {
             return kind.factor;
         }
     }

@@ -11,18 +11,18 @@ namespace avrek {
 namespace {
 
 bool has_room(const Damage& damage) {
-    return damage.step_count < Damage::most_steps;
+    return damage.step_count < Damage::max_steps;
 }
 
 // What the layers make of damage: each takes its share, as long as it has points.
-double absorb(Living& living, Damage& damage, std::int32_t kind, std::array<bool, most_layers>& broken,
+double absorb(Living& living, Damage& damage, std::int32_t kind, std::array<bool, max_defence_layers>& broken,
               Time at) {
     Vitals& vitals = living.vitals;
     double absorbed = 0.0;
-    for (std::size_t index = 0; index < living.body.layers.size(); ++index) {
-        const LayerSpec& layer = living.body.layers[index];
-        double& points = vitals.layers[index].points;
-        const auto passes = [kind](const EntryName& name) { return kind >= 0 && name.index == kind; };
+    for (std::size_t index = 0; index < living.body.defence.size(); ++index) {
+        const DefenceLayerSpec& layer = living.body.defence[index];
+        double& points = vitals.defence[index].points;
+        const auto passes = [kind](const SpecRef& name) { return kind >= 0 && name.index == kind; };
         const double amount = damage.amount();
         const double share = amount * layer.share;
         if (!(points > 0.0) || !(share > 0.0) ||
@@ -32,21 +32,21 @@ double absorb(Living& living, Damage& damage, std::int32_t kind, std::array<bool
         const bool breaks = share * layer.wear >= points;
         const double taken = breaks ? points / layer.wear : share;
         const double left = layer.carries_over ? amount - taken : amount - share;
-        damage.multiply(DamageStepKind::layer, std::max(0.0, left / amount),
+        damage.multiply(DamageStepKind::defence, std::max(0.0, left / amount),
                         static_cast<std::uint8_t>(index));
         absorbed += taken;
         points = breaks ? 0.0 : points - taken * layer.wear;
         broken[index] = breaks;
-        vitals.layers[index].at = at;
+        vitals.defence[index].at = at;
     }
     return absorbed;
 }
 
 // Brings the layers up to date, before something happens to them.
 void rebase_layers(Living& living, Time at) {
-    for (std::size_t index = 0; index < living.body.layers.size(); ++index) {
-        LayerState& state = living.vitals.layers[index];
-        state.points = points_at(living.body.layers[index], state, living.vitals.last_hurt, at);
+    for (std::size_t index = 0; index < living.body.defence.size(); ++index) {
+        DefenceLayerState& state = living.vitals.defence[index];
+        state.points = points_at(living.body.defence[index], state, living.vitals.last_hurt, at);
         state.at = at;
     }
 }
@@ -58,11 +58,11 @@ void heal(Living& living, Harm harm, Time at) {
     const double given = std::min(offered, room);
     double absorbed = 0.0;
     rebase_layers(living, at);
-    for (std::size_t index = 0; index < living.body.layers.size(); ++index) {
-        const LayerSpec& layer = living.body.layers[index];
-        LayerState& state = vitals.layers[index];
+    for (std::size_t index = 0; index < living.body.defence.size(); ++index) {
+        const DefenceLayerSpec& layer = living.body.defence[index];
+        DefenceLayerState& state = vitals.defence[index];
         if (layer.takes_healing) {
-            const double more = std::clamp(offered - given - absorbed, 0.0, layer.most - state.points);
+            const double more = std::clamp(offered - given - absorbed, 0.0, layer.max - state.points);
             state.points += more;
             absorbed += more;
         }
@@ -72,9 +72,9 @@ void heal(Living& living, Harm harm, Time at) {
     }
     vitals.health = given == room ? vitals.maximum : std::min(vitals.maximum, vitals.health + given);
     if (given > 0.0 || absorbed > 0.0) {
-        VitalsEvent& event = tell(living, VitalsEventKind::healed, at);
+        VitalsEvent& event = emit(living, VitalsEventKind::healed, at);
         event.damage = harm.damage;
-        event.damage_kind = harm.kind;
+        event.damage_type = harm.type;
         event.condition = harm.condition;
         event.absorbed = absorbed;
         event.source = harm.source;
@@ -99,7 +99,7 @@ Met meet_with_guard(Living& living, const IncomingHit& hit, Damage& damage, bool
         damage.multiply(DamageStepKind::guard, 0.0);
         return Met::perfectly;
     }
-    double share = guard_share(spec, hit.off_front, hit.effect != nullptr ? hit.effect->kind.index : -1);
+    double share = guard_share(spec, hit.off_front, hit.effect != nullptr ? hit.effect->type.index : -1);
     const double stopped = damage.amount() * (1.0 - share);
     if (spec.stamina > 0.0) {
         const double has = stamina_at(spec, guard, at);
@@ -115,13 +115,13 @@ Met meet_with_guard(Living& living, const IncomingHit& hit, Damage& damage, bool
     return share <= 0.0 && !breaks ? Met::whole : Met::in_part;
 }
 
-void tell_stopped(Living& living, VitalsEventKind kind, const IncomingHit& hit, const Damage& damage,
+void emit_stopped(Living& living, VitalsEventKind kind, const IncomingHit& hit, const Damage& damage,
                   Time at) {
-    VitalsEvent& event = tell(living, kind, at);
+    VitalsEvent& event = emit(living, kind, at);
     event.source = hit.source;
     event.region = hit.region;
     event.damage = damage;
-    event.damage_kind = hit.effect != nullptr ? hit.effect->kind.index : -1;
+    event.damage_type = hit.effect != nullptr ? hit.effect->type.index : -1;
     if (living.body.guard) {
         event.stamina = stamina_at(*living.body.guard, living.vitals.guard, at);
     }
@@ -129,10 +129,10 @@ void tell_stopped(Living& living, VitalsEventKind kind, const IncomingHit& hit, 
 
 void break_guard(Living& living, const IncomingHit& hit, Time at) {
     living.vitals.guard.broken_until = at + living.body.guard->broken;
-    VitalsEvent& event = tell(living, VitalsEventKind::guard_broken, at);
+    VitalsEvent& event = emit(living, VitalsEventKind::guard_broken, at);
     event.until = living.vitals.guard.broken_until;
     event.source = hit.source;
-    settle(living, at);
+    catch_up(living, at);
 }
 
 void leave_condition(Living& living, const IncomingHit& hit, Time at) {
@@ -146,7 +146,7 @@ void leave_condition(Living& living, const IncomingHit& hit, Time at) {
 HitResult take(Living& living, const IncomingHit& hit, Time at) {
     Harm harm{.damage = hit.damage, .source = hit.source, .region = hit.region, .push = hit.push};
     harm.heals = hit.effect != nullptr && hit.effect->heals;
-    harm.kind = hit.effect != nullptr ? hit.effect->kind.index : -1;
+    harm.type = hit.effect != nullptr ? hit.effect->type.index : -1;
     if (harm.damage.step_count == 0) {
         harm.damage.multiply(DamageStepKind::base, 0.0);
     }
@@ -162,14 +162,14 @@ HitResult take(Living& living, const IncomingHit& hit, Time at) {
     if (at >= living.vitals.protected_until) {
         end_protection(living.vitals, at, living.events); // it is due, and comes first
     } else {
-        tell_stopped(living, VitalsEventKind::shrugged, hit, harm.damage, at);
-        return HitResult::shrugged;
+        emit_stopped(living, VitalsEventKind::protected_hit, hit, harm.damage, at);
+        return HitResult::protected_hit;
     }
     bool breaks = false;
     const Met met = meet_with_guard(living, hit, harm.damage, breaks, at);
     if (met == Met::whole || met == Met::perfectly) {
         const bool perfect = met == Met::perfectly;
-        tell_stopped(living, perfect ? VitalsEventKind::guarded_perfectly : VitalsEventKind::guarded, hit,
+        emit_stopped(living, perfect ? VitalsEventKind::guarded_perfectly : VitalsEventKind::guarded, hit,
                      harm.damage, at);
         end_conditions_by(living, ConditionEnd::guarded, -1, at);
         return perfect ? HitResult::guarded_perfectly : HitResult::guarded;
@@ -180,7 +180,7 @@ HitResult take(Living& living, const IncomingHit& hit, Time at) {
     suffer(living, harm, at);
     leave_condition(living, hit, at);
     if (living.vitals.life == LifeState::alive && !hit.push.isZero(0.0)) {
-        VitalsEvent& event = tell(living, VitalsEventKind::pushed, at);
+        VitalsEvent& event = emit(living, VitalsEventKind::pushed, at);
         event.source = hit.source;
         event.region = hit.region;
         event.push = hit.push;
@@ -199,12 +199,12 @@ void suffer(Living& living, const Harm& coming, Time at) {
     if (vitals.life == LifeState::dead) {
         return;
     }
-    harm.damage.multiply_unless_one(DamageStepKind::resistance, factor_of(living.body.resists, harm.kind));
+    harm.damage.multiply_unless_one(DamageStepKind::resistance, factor_of(living.body.resists, harm.type));
     if (!(harm.damage.amount() > 0.0)) {
         if (harm.damage.step_count > 0 && harm.damage.steps[0].total > 0.0) { // some factor is 0
-            VitalsEvent& event = tell(living, VitalsEventKind::resisted, at);
+            VitalsEvent& event = emit(living, VitalsEventKind::resisted, at);
             event.damage = harm.damage;
-            event.damage_kind = harm.kind;
+            event.damage_type = harm.type;
             event.condition = harm.condition;
             event.source = harm.source;
             event.region = harm.region;
@@ -216,8 +216,8 @@ void suffer(Living& living, const Harm& coming, Time at) {
         return;
     }
     rebase_layers(living, at);
-    std::array<bool, most_layers> broken{};
-    const double absorbed = absorb(living, harm.damage, harm.kind, broken, at);
+    std::array<bool, max_defence_layers> broken{};
+    const double absorbed = absorb(living, harm.damage, harm.type, broken, at);
     const double wanted = harm.damage.amount();
     const bool lethal = vitals.health - wanted < vitals.maximum * 1e-9;
     if (lethal && wanted != vitals.health && has_room(harm.damage)) {
@@ -226,19 +226,19 @@ void suffer(Living& living, const Harm& coming, Time at) {
     vitals.health = lethal ? 0.0 : vitals.health - wanted;
     vitals.last_hurt = at;
     add_credit(vitals.credits, harm.source, harm.damage.amount() + absorbed, at);
-    VitalsEvent event = tell(living, VitalsEventKind::damaged, at);
+    VitalsEvent event = emit(living, VitalsEventKind::damaged, at);
     event.damage = harm.damage;
     event.absorbed = absorbed;
     event.overkill = std::max(0.0, wanted - harm.damage.amount());
-    event.damage_kind = harm.kind;
+    event.damage_type = harm.type;
     event.condition = harm.condition;
     event.source = harm.source;
     event.region = harm.region;
     event.push = harm.push;
     living.events.back() = event;
-    for (std::size_t index = 0; index < living.body.layers.size(); ++index) {
+    for (std::size_t index = 0; index < living.body.defence.size(); ++index) {
         if (broken[index]) {
-            tell(living, VitalsEventKind::layer_broken, at).layer = static_cast<std::int32_t>(index);
+            emit(living, VitalsEventKind::defence_broken, at).defence = static_cast<std::int32_t>(index);
         }
     }
     if (lethal) {
@@ -255,11 +255,11 @@ void suffer(Living& living, const Harm& coming, Time at) {
 }
 
 void grant_points(Living& living, std::string_view layer, double points, Time at) {
-    for (std::size_t index = 0; index < living.body.layers.size(); ++index) {
-        if (living.body.layers[index].name == layer && points > 0.0) {
+    for (std::size_t index = 0; index < living.body.defence.size(); ++index) {
+        if (living.body.defence[index].name == layer && points > 0.0) {
             rebase_layers(living, at);
-            double& present = living.vitals.layers[index].points;
-            present = std::min(living.body.layers[index].most, present + points);
+            double& present = living.vitals.defence[index].points;
+            present = std::min(living.body.defence[index].max, present + points);
         }
     }
 }
@@ -282,7 +282,7 @@ HitResult take_hit(std::span<const ConditionSpec> conditions, const BodySpec& bo
             }
         }
     }
-    settle(living, at);
+    catch_up(living, at);
     return result;
 }
 
@@ -311,12 +311,12 @@ void react(std::span<const ConditionSpec> conditions, const BodySpec& body, Vita
     vitals.state = spec.shows;
     vitals.state_until = until;
     vitals.on_back = spec.shows == BodyState::down && hit.off_front < 0.5 * pi && !hit.direction.isZero(0.0);
-    VitalsEvent& event = tell(living, VitalsEventKind::reacted, at);
+    VitalsEvent& event = emit(living, VitalsEventKind::reacted, at);
     event.reaction = reaction;
     event.until = until;
     event.source = hit.source;
     event.push = spec.push * hit.direction;
-    settle(living, at);
+    catch_up(living, at);
 }
 
 } // namespace avrek

@@ -22,7 +22,7 @@ struct Living {
 struct Harm {
     Damage damage{};
     bool heals = false;
-    std::int32_t kind = -1;
+    std::int32_t type = -1;
     std::int32_t condition = -1; ///< that ticked
     BodyId source = nobody;
     std::optional<RegionId> region{};
@@ -30,7 +30,7 @@ struct Harm {
 };
 
 /// Appends an event with what always goes into it.
-VitalsEvent& tell(Living& living, VitalsEventKind kind, Time at);
+VitalsEvent& emit(Living& living, VitalsEventKind kind, Time at);
 
 /// Takes the last steps: resistance, layers, clamp.
 void suffer(Living& living, const Harm& harm, Time at);
@@ -39,17 +39,17 @@ void suffer(Living& living, const Harm& harm, Time at);
 void grant_points(Living& living, std::string_view layer, double points, Time at);
 
 /// Ends the condition in slot `place`.
-void end_condition(Living& living, std::size_t place, VitalsRefusal refusal, Time at);
+void end_condition(Living& living, std::size_t index, VitalsRefusal refusal, Time at);
 
 /// Ends the conditions that `end` ends, but not `spared`.
 void end_conditions_by(Living& living, ConditionEnd end, std::int32_t spared, Time at);
 
 /// Lets the condition in slot `place` tick.
-void tick_condition(Living& living, std::size_t place, Time at);
+void tick_condition(Living& living, std::size_t index, Time at);
 
 /// Raises or lowers the guard as what it depends on says, and finds what is due next. To be called after
 /// every change.
-void settle(Living& living, Time at);
+void catch_up(Living& living, Time at);
 
 /// What ends with a life.
 void lie_dead(Vitals& vitals);

@@ -16,11 +16,11 @@ namespace {
 // The first condition that ticks, or ends, at `at`; the number of conditions when there is none.
 template <class IsDue>
 std::size_t first_due(const Vitals& vitals, IsDue is_due) {
-    std::size_t place = 0;
-    while (place < vitals.condition_count && !is_due(vitals.conditions[place])) {
-        ++place;
+    std::size_t index = 0;
+    while (index < vitals.condition_count && !is_due(vitals.conditions[index])) {
+        ++index;
     }
-    return place;
+    return index;
 }
 
 Time tick_of(const ConditionState& condition) {
@@ -38,7 +38,7 @@ void change_state(Living& living, Time at) {
     if (vitals.state == BodyState::down && rise > Duration::zero()) {
         vitals.state = BodyState::rising;
         vitals.state_until = at + rise;
-        VitalsEvent& event = tell(living, VitalsEventKind::rising, at);
+        VitalsEvent& event = emit(living, VitalsEventKind::rising, at);
         event.until = vitals.state_until;
         event.reaction = vitals.reaction;
         return;
@@ -46,16 +46,16 @@ void change_state(Living& living, Time at) {
     vitals.state = BodyState::active;
     vitals.state_until = Time::max();
     vitals.on_back = false;
-    tell(living, VitalsEventKind::recovered, at).reaction =
+    emit(living, VitalsEventKind::recovered, at).reaction =
         std::exchange(vitals.reaction, ReactionClass::none);
 }
 
 bool restore_layer(Living& living, Time at) {
     Vitals& vitals = living.vitals;
-    for (std::size_t index = 0; index < living.body.layers.size(); ++index) {
-        if (full_at(living.body.layers[index], vitals.layers[index], vitals.last_hurt) == at) {
-            vitals.layers[index] = {living.body.layers[index].most, at};
-            tell(living, VitalsEventKind::layer_restored, at).layer = static_cast<std::int32_t>(index);
+    for (std::size_t index = 0; index < living.body.defence.size(); ++index) {
+        if (full_at(living.body.defence[index], vitals.defence[index], vitals.last_hurt) == at) {
+            vitals.defence[index] = {living.body.defence[index].max, at};
+            emit(living, VitalsEventKind::defence_restored, at).defence = static_cast<std::int32_t>(index);
             return true;
         }
     }
@@ -88,7 +88,7 @@ void do_due(Living& living, Time at) {
         vitals.guard.broken_until = Time::min();
         vitals.guard.stamina = living.body.guard->stamina;
         vitals.guard.stamina_at = at;
-        tell(living, VitalsEventKind::guard_mended, at).stamina = vitals.guard.stamina;
+        emit(living, VitalsEventKind::guard_mended, at).stamina = vitals.guard.stamina;
         return;
     }
     if (vitals.protected_until == at) {
@@ -101,12 +101,12 @@ void find_due(Living& living) {
     Time due = Time::max();
     if (vitals.life == LifeState::alive) {
         due = std::min(due, vitals.state_until);
-        for (std::size_t place = 0; place < vitals.condition_count; ++place) {
-            const ConditionState& condition = vitals.conditions[place];
+        for (std::size_t index = 0; index < vitals.condition_count; ++index) {
+            const ConditionState& condition = vitals.conditions[index];
             due = std::min({due, tick_of(condition), condition.until});
         }
-        for (std::size_t index = 0; index < living.body.layers.size(); ++index) {
-            due = std::min(due, full_at(living.body.layers[index], vitals.layers[index], vitals.last_hurt));
+        for (std::size_t index = 0; index < living.body.defence.size(); ++index) {
+            due = std::min(due, full_at(living.body.defence[index], vitals.defence[index], vitals.last_hurt));
         }
         due = vitals.guard.broken_until != Time::min() ? std::min(due, vitals.guard.broken_until) : due;
         due = vitals.protected_until != Time{} ? std::min(due, vitals.protected_until) : due;
@@ -121,13 +121,13 @@ double Vitals::fraction() const {
 }
 
 Vitals full_vitals(const BodySpec& spec, Time at) {
-    assert(spec.layers.size() <= most_layers);
+    assert(spec.layers.size() <= max_defence_layers);
     Vitals vitals;
     vitals.now = at;
     vitals.health = spec.health;
     vitals.maximum = spec.health;
-    for (std::size_t index = 0; index < spec.layers.size(); ++index) {
-        vitals.layers[index] = {spec.layers[index].start, at};
+    for (std::size_t index = 0; index < spec.defence.size(); ++index) {
+        vitals.defence[index] = {spec.defence[index].start, at};
     }
     if (spec.guard) {
         vitals.guard.stamina = spec.guard->stamina;
@@ -147,7 +147,7 @@ void apply_damage(Vitals& vitals, Damage damage, Time at, std::vector<VitalsEven
 
 void lie_dead(Vitals& vitals) {
     vitals.life = LifeState::dead;
-    vitals.state = BodyState::limp;
+    vitals.state = BodyState::ragdoll;
     vitals.state_until = Time::max();
     vitals.reaction = ReactionClass::none;
     vitals.condition_count = 0;
@@ -158,7 +158,7 @@ void lie_dead(Vitals& vitals) {
     vitals.due = Time::max();
 }
 
-VitalsEvent& tell(Living& living, VitalsEventKind kind, Time at) {
+VitalsEvent& emit(Living& living, VitalsEventKind kind, Time at) {
     VitalsEvent& event = living.events.emplace_back();
     event.at = at;
     event.kind = kind;
@@ -168,7 +168,7 @@ VitalsEvent& tell(Living& living, VitalsEventKind kind, Time at) {
     return event;
 }
 
-void settle(Living& living, Time at) {
+void catch_up(Living& living, Time at) {
     Vitals& vitals = living.vitals;
     if (living.body.guard) {
         // Of one moment, hits come before the mend: until it is mended, it stays down.
@@ -176,7 +176,7 @@ void settle(Living& living, Time at) {
                         !forbidden_acts(living.conditions, living.body, vitals).contains(Act::guard);
         if (up != vitals.guard.up && vitals.life == LifeState::alive) {
             vitals.guard.up = up;
-            tell(living, up ? VitalsEventKind::guard_raised : VitalsEventKind::guard_lowered, at).stamina =
+            emit(living, up ? VitalsEventKind::guard_raised : VitalsEventKind::guard_lowered, at).stamina =
                 stamina_at(*living.body.guard, vitals.guard, at);
         }
     }
@@ -190,7 +190,7 @@ void advance(std::span<const ConditionSpec> conditions, const BodySpec& spec, Vi
         Living living{conditions, spec, vitals, events};
         vitals.now = std::max(vitals.now, vitals.due);
         do_due(living, vitals.due);
-        settle(living, vitals.now);
+        catch_up(living, vitals.now);
     }
     vitals.now = until;
 }
@@ -212,9 +212,9 @@ void end_protection(Vitals& vitals, Time at, std::vector<VitalsEvent>& events) {
     }
 }
 
-double layer_points(const BodySpec& spec, const Vitals& vitals, std::size_t layer) {
-    return layer < spec.layers.size()
-               ? points_at(spec.layers[layer], vitals.layers[layer], vitals.last_hurt, vitals.now)
+double defence_points(const BodySpec& spec, const Vitals& vitals, std::size_t layer) {
+    return layer < spec.defence.size()
+               ? points_at(spec.defence[layer], vitals.defence[layer], vitals.last_hurt, vitals.now)
                : 0.0;
 }
 

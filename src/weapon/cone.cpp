@@ -35,8 +35,8 @@ Radians first_shot_cone(const SpreadSpec& spread, double aim_blend, const Stance
 
 Stance stance_at(const WeaponSpec& spec, const WeaponState& state, Time at) {
     double speed = state.speed_to;
-    if (state.speed_from != state.speed_to && spec.spread.settle > Duration::zero()) {
-        const double halves = to_seconds(at - state.speed_since) / to_seconds(spec.spread.settle);
+    if (state.speed_from != state.speed_to && spec.spread.speed_half_life > Duration::zero()) {
+        const double halves = to_seconds(at - state.speed_since) / to_seconds(spec.spread.speed_half_life);
         speed += (static_cast<double>(state.speed_from) - speed) * power_of_two(-halves);
     }
     return {speed, state.crouching, state.airborne};
@@ -70,15 +70,14 @@ ConeRange cone_range(const SpreadSpec& spread) {
     const Radians aimed = spread.aimed.value_or(spread.hip);
     const double least = std::min(spread.crouching, 1.0) * std::min(spread.airborne, 1.0) * slowest;
     const double most = std::max(spread.crouching, 1.0) * std::max(spread.airborne, 1.0) * fastest;
-    const Radians bloom = spread.bloom.per_shot.points.empty() ? 0.0 : spread.bloom.most;
+    const Radians bloom = spread.bloom.per_shot.points.empty() ? 0.0 : spread.bloom.max;
     return {spread.first_shot_rest > Duration::zero() ? 0.0 : std::min(spread.hip, aimed) * least,
             std::min(std::max(spread.hip, aimed) * most + bloom, widest_spread)};
 }
 
 double accuracy_of(const SpreadSpec& spread, Radians cone) {
     const ConeRange range = cone_range(spread);
-    return range.most > range.least ? std::clamp((range.most - cone) / (range.most - range.least), 0.0, 1.0)
-                                    : 1.0;
+    return range.max > range.min ? std::clamp((range.max - cone) / (range.max - range.min), 0.0, 1.0) : 1.0;
 }
 
 double crosshair_gap(Radians cone, const Screen& screen) {

@@ -17,20 +17,20 @@ bool acts_while_held(TriggerMode mode) {
 
 void add_recoil(const WeaponSpec& spec, WeaponState& state, const Look& kick) {
     const RecoilSpec& recoil = spec.recoil;
-    const auto size = static_cast<std::int32_t>(recoil.path.size());
+    const auto size = static_cast<std::int32_t>(recoil.pattern.size());
     if (size > 0) {
-        const bool rested = state.shots == 0 || state.now - state.last_shot >= recoil.rest;
+        const bool rested = state.shots == 0 || state.now - state.last_shot >= recoil.reset_delay;
         const std::int32_t next = (rested ? 0 : state.recoil_step) + 1;
         state.recoil_step = static_cast<std::uint16_t>(next < size ? next : recoil.loop_from);
     }
     const Look there = view_kick_at(spec, state, state.now);
-    state.return_yaw = static_cast<float>(there.yaw + kick.yaw * recoil.returns);
-    state.return_pitch = static_cast<float>(there.pitch + kick.pitch * recoil.returns);
+    state.return_yaw = static_cast<float>(there.yaw + kick.yaw * recoil.recovery_share);
+    state.return_pitch = static_cast<float>(there.pitch + kick.pitch * recoil.recovery_share);
 }
 
 void add_bloom(const BloomSpec& bloom, WeaponState& state, Radians there) {
     if (!bloom.per_shot.points.empty()) {
-        state.bloom = static_cast<float>(std::min(there + value_at(bloom.per_shot, there), bloom.most));
+        state.bloom = static_cast<float>(std::min(there + value_at(bloom.per_shot, there), bloom.max));
     }
 }
 
@@ -181,7 +181,7 @@ void Advancing::release_charge() {
     const Duration held = charge_held_at(spec, state, state.now);
     state.winding = false;
     state.spent = true;
-    if (held >= spec.charge.least) {
+    if (held >= spec.charge.min) {
         pull(charge_power(spec.charge, held));
     } else {
         refuse(WeaponEventKind::charge_dropped, WeaponRefusal::let_go);

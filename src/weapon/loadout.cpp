@@ -165,8 +165,8 @@ struct Moving {
 // allocates nothing.
 void put_in_order(std::vector<WeaponEvent>& events, std::size_t from) {
     for (std::size_t index = from + 1; index < events.size(); ++index) {
-        for (std::size_t place = index; place > from && events[place].at < events[place - 1].at; --place) {
-            std::swap(events[place], events[place - 1]);
+        for (std::size_t slot = index; slot > from && events[slot].at < events[slot - 1].at; --slot) {
+            std::swap(events[slot], events[slot - 1]);
         }
     }
 }

@@ -5,17 +5,17 @@
 namespace avrek {
 
 Look kick_of_step(const RecoilSpec& recoil, std::uint32_t step) {
-    const auto size = static_cast<std::uint32_t>(recoil.path.size());
+    const auto size = static_cast<std::uint32_t>(recoil.pattern.size());
     if (size == 0) {
         return {};
     }
     const auto loop = static_cast<std::uint32_t>(recoil.loop_from);
-    return recoil.path[step < size ? step : loop + (step - loop) % (size - loop)];
+    return recoil.pattern[step < size ? step : loop + (step - loop) % (size - loop)];
 }
 
 Look kick_at(const WeaponSpec& spec, const WeaponState& state, Time at) {
     const RecoilSpec& recoil = spec.recoil;
-    const bool rested = state.shots == 0 || at - state.last_shot >= recoil.rest;
+    const bool rested = state.shots == 0 || at - state.last_shot >= recoil.reset_delay;
     Look kick = kick_of_step(recoil, rested ? 0 : state.recoil_step);
     if (recoil.jitter != Look{}) {
         const auto [u, v] = random_pair({state.kick_seed, 0, RandomPurpose::recoil, state.shots, 0});
@@ -28,7 +28,7 @@ Look kick_at(const WeaponSpec& spec, const WeaponState& state, Time at) {
 }
 
 Look kept_kick(const WeaponSpec& spec, const WeaponEvent& shot) {
-    const double kept = 1.0 - spec.recoil.returns;
+    const double kept = 1.0 - spec.recoil.recovery_share;
     return {shot.kick.yaw * kept, shot.kick.pitch * kept};
 }
 

@@ -40,13 +40,14 @@ Vector3 pellet_direction(const SpreadSpec& spread, const Vector3& aim, Radians h
                          std::int32_t pellet) {
     assert(pellet >= 0);
     key.block = static_cast<std::uint32_t>(pellet);
-    if (spread.figure.empty()) {
+    if (spread.pellet_pattern.empty()) {
         return spread_direction(aim, half_angle, key, spread.shape);
     }
-    FigurePoint point = spread.figure[static_cast<std::size_t>(pellet) % spread.figure.size()];
-    if (spread.figure_jitter > 0.0) {
+    PatternPoint point =
+        spread.pellet_pattern[static_cast<std::size_t>(pellet) % spread.pellet_pattern.size()];
+    if (spread.pellet_jitter > 0.0) {
         const auto [u, v] = random_pair(key);
-        const double away = spread.figure_jitter * std::sqrt(u);
+        const double away = spread.pellet_jitter * std::sqrt(u);
         point.left += away * cosine(2.0 * pi * v);
         point.up += away * sine(2.0 * pi * v);
     }

@@ -1,7 +1,7 @@
 // The specs by themselves, as code makes them: words, look-ups, links between entries and closed forms.
 #include "../digest/bots_fight.h"
 #include "../test_data.h"
-#include <avrek/arsenal/contradictions.h>
+#include <avrek/arsenal/validate.h>
 
 #include <gtest/gtest.h>
 
@@ -32,7 +32,7 @@ TEST(ArsenalWords, AreOneForEachValue) {
     expect_words<AmmoSupply>(3);
     expect_words<BodyState>(7);
     expect_words<ConditionEnd>(condition_end_count);
-    expect_words<OwnSide>(4);
+    expect_words<FriendlyFire>(4);
     expect_words<ReactionClass>(3);
     expect_words<ReloadStyle>(2);
     expect_words<SpreadShape>(2);
@@ -119,7 +119,7 @@ TEST(Arsenal, GivesEveryWeaponWithAReserveAKindOfAmmunition) {
     std::mt19937_64 random{4};
     for (int round = 0; round < 200; ++round) {
         Arsenal arsenal;
-        const std::size_t count = round == 0 ? most_ammo_kinds + 3 : random() % 12;
+        const std::size_t count = round == 0 ? max_ammo_kinds + 3 : random() % 12;
         for (std::size_t index = 0; index < count; ++index) {
             WeaponSpec weapon{.id = "weapon-" + std::to_string(index)};
             weapon.feed = round == 0 ? AmmoFeed::magazine : static_cast<AmmoFeed>(random() % 4);
@@ -128,7 +128,7 @@ TEST(Arsenal, GivesEveryWeaponWithAReserveAKindOfAmmunition) {
         }
         const bool fits = assign_ammo(arsenal);
         EXPECT_EQ(fits, round > 0);
-        EXPECT_LE(arsenal.ammo.size(), most_ammo_kinds);
+        EXPECT_LE(arsenal.ammo.size(), max_ammo_kinds);
         const Arsenal once = arsenal;
         for (const WeaponSpec& weapon : arsenal.weapons) {
             const bool has = weapon.feed == AmmoFeed::magazine || weapon.feed == AmmoFeed::reserve;
@@ -147,13 +147,13 @@ TEST(Arsenal, GivesEveryWeaponWithAReserveAKindOfAmmunition) {
 
 TEST(Arsenal, LinksNamesToPlacesAndSaysWhenOneIsMissing) {
     Arsenal arsenal;
-    arsenal.damage_kinds = {{.id = "cut"}, {.id = "mend", .heals = true, .guardable = false}};
-    arsenal.conditions = {{.id = "rot", .kind = {"cut"}, .cancels = {{"calm"}}},
-                          {.id = "calm", .kind = {"mend"}, .prevents = {{"rot"}}}};
+    arsenal.damage_types = {{.id = "cut"}, {.id = "mend", .heals = true, .guardable = false}};
+    arsenal.conditions = {{.id = "rot", .type = {"cut"}, .cancels = {{"calm"}}},
+                          {.id = "calm", .type = {"mend"}, .prevents = {{"rot"}}}};
     arsenal.weapons = {{.id = "rifle"}};
-    arsenal.weapons[0].effect = {.kind = {"mend"}, .condition = {"rot"}};
-    EXPECT_TRUE(link(arsenal));
-    EXPECT_EQ(arsenal.weapons[0].effect.kind.index, 1);
+    arsenal.weapons[0].effect = {.type = {"mend"}, .condition = {"rot"}};
+    EXPECT_TRUE(resolve_references(arsenal));
+    EXPECT_EQ(arsenal.weapons[0].effect.type.index, 1);
     EXPECT_TRUE(arsenal.weapons[0].effect.heals);
     EXPECT_FALSE(arsenal.weapons[0].effect.guardable);
     EXPECT_EQ(arsenal.weapons[0].effect.condition.index, 0);
@@ -162,13 +162,13 @@ TEST(Arsenal, LinksNamesToPlacesAndSaysWhenOneIsMissing) {
     EXPECT_TRUE(arsenal.conditions[0].cancels_set.contains(1));
     EXPECT_TRUE(arsenal.conditions[1].prevents_set.contains(0));
     arsenal.weapons[0].effect.condition = {"rash"};
-    EXPECT_FALSE(link(arsenal));
+    EXPECT_FALSE(resolve_references(arsenal));
     EXPECT_EQ(arsenal.weapons[0].effect.condition.index, -1);
-    EXPECT_EQ(arsenal.weapons[0].effect.kind.index, 1) << "the rest is linked all the same";
+    EXPECT_EQ(arsenal.weapons[0].effect.type.index, 1) << "the rest is linked all the same";
     Arsenal again = shipped();
-    EXPECT_TRUE(link(again));
+    EXPECT_TRUE(resolve_references(again));
     again.weapons[0].region_multipliers.push_back({"haed", 3.0});
-    EXPECT_FALSE(link(again)) << "no body has such a region";
+    EXPECT_FALSE(resolve_references(again)) << "no body has such a region";
 }
 
 TEST(Specs, FactorsAreOneForWhatIsNotNamed) {
@@ -177,7 +177,7 @@ TEST(Specs, FactorsAreOneForWhatIsNotNamed) {
     EXPECT_EQ(region_multiplier(regions, "legs"), 0.0);
     EXPECT_EQ(region_multiplier(regions, "torso"), 1.0);
     EXPECT_EQ(region_multiplier({}, ""), 1.0);
-    const std::vector<KindFactor> factors{{{"cut", 0}, 0.25}, {{"burn", 2}, 3.0}};
+    const std::vector<DamageTypeFactor> factors{{{"cut", 0}, 0.25}, {{"burn", 2}, 3.0}};
     for (const auto& [kind, factor] : {std::pair{0, 0.25}, {1, 1.0}, {2, 3.0}, {-1, 1.0}, {99, 1.0}}) {
         EXPECT_EQ(factor_of(factors, kind), factor) << kind;
     }
@@ -221,41 +221,41 @@ TEST(Contradictions, FindEverySpoiltNumberOfASpec) {
         for (double WeaponSpec::*member :
              {&WeaponSpec::damage, &WeaponSpec::rounds_per_minute, &WeaponSpec::range}) {
             WeaponSpec weapon = sound.weapons.front();
-            EXPECT_TRUE(find_contradictions(weapon).empty());
+            EXPECT_TRUE(validate(weapon).empty());
             weapon.*member = bad;
-            EXPECT_FALSE(find_contradictions(weapon).empty()) << bad;
+            EXPECT_FALSE(validate(weapon).empty()) << bad;
         }
         for (double ProjectileSpec::*member :
              {&ProjectileSpec::speed, &ProjectileSpec::drag, &ProjectileSpec::radius}) {
             ProjectileSpec projectile = sound.projectiles.front();
-            EXPECT_TRUE(find_contradictions(projectile).empty());
+            EXPECT_TRUE(validate(projectile).empty());
             projectile.*member = bad;
-            EXPECT_FALSE(find_contradictions(projectile).empty()) << bad;
+            EXPECT_FALSE(validate(projectile).empty()) << bad;
         }
         for (double MeleeAttackSpec::*member : {&MeleeAttackSpec::damage, &MeleeAttackSpec::push,
                                                 &MeleeAttackSpec::reach, &MeleeAttackSpec::radius}) {
             MeleeAttackSpec attack = sound.melee.front().attacks.front();
-            EXPECT_TRUE(find_contradictions(attack).empty());
+            EXPECT_TRUE(validate(attack).empty());
             attack.*member = bad;
-            EXPECT_FALSE(find_contradictions(attack).empty()) << bad;
+            EXPECT_FALSE(validate(attack).empty()) << bad;
         }
         for (double ConditionSpec::*member :
              {&ConditionSpec::amount, &ConditionSpec::damage_taken, &ConditionSpec::damage_dealt,
               &ConditionSpec::speed, &ConditionSpec::spread, &ConditionSpec::grants_points}) {
             ConditionSpec condition = sound.conditions.front();
-            EXPECT_TRUE(find_contradictions(condition).empty());
+            EXPECT_TRUE(validate(condition).empty());
             condition.*member = bad;
-            EXPECT_FALSE(find_contradictions(condition).empty()) << bad;
+            EXPECT_FALSE(validate(condition).empty()) << bad;
         }
         BodySpec body = sound.bodies.front();
         body.health = bad;
-        EXPECT_FALSE(find_contradictions(body).empty()) << bad;
+        EXPECT_FALSE(validate(body).empty()) << bad;
         HazardSpec hazard = sound.hazards.front();
         hazard.damage = bad;
-        EXPECT_FALSE(find_contradictions(hazard).empty()) << bad;
+        EXPECT_FALSE(validate(hazard).empty()) << bad;
         MatchSpec match = sound.matches.front();
-        match.own_share = bad;
-        EXPECT_FALSE(find_contradictions(match).empty()) << bad;
+        match.team_share = bad;
+        EXPECT_FALSE(validate(match).empty()) << bad;
     }
 }
 

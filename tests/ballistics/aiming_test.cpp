@@ -45,7 +45,7 @@ struct Yard {
     RigSpec rig{{{"all", {Capsule{{0, 0.3, 0}, {0, 1.5, 0}, 0.3}}}}};
     Scene scene;
     AimQuestion question{
-        .eye = {{0, 1.7, -3}, world_forward(), 60.0}, .muzzle = {-0.3, 1.4, 0.6}, .hold = {-0.2, 1.4, 0}};
+        .eye = {{0, 1.7, -3}, world_forward(), 60.0}, .muzzle = {-0.3, 1.4, 0.6}, .grip = {-0.2, 1.4, 0}};
 
     explicit Yard(const std::vector<Vector3>& posts, Metres wall = 10.0) {
         std::vector<LevelPiece> pieces{{HalfSpace{-world_forward(), -wall}}};
@@ -93,10 +93,10 @@ TEST(Aim, AnObstructedMuzzleIsReportedAndResolvedByTheRule) {
     EXPECT_LT((covered.shot(by_eye)->point - aim.seen->point).norm(), 1e-6);
 
     Yard inside{{{-0.28, 1, 0.4}}};
-    for (const MuzzleRule rule : {MuzzleRule::draw_back, MuzzleRule::from_eye, MuzzleRule::hold}) {
+    for (const MuzzleRule rule : {MuzzleRule::draw_back, MuzzleRule::from_eye, MuzzleRule::block_shot}) {
         const AimSolution solved = inside.solve(rule);
         EXPECT_EQ(solved.muzzle, MuzzleState::inside);
-        EXPECT_EQ(solved.fires, rule != MuzzleRule::hold);
+        EXPECT_EQ(solved.fires, rule != MuzzleRule::block_shot);
         if (rule == MuzzleRule::draw_back) {
             EXPECT_LT(solved.origin.z(), 0.3) << "before the post";
             EXPECT_LT(inside.shot(solved)->point.z(), 0.5) << "which is hit, not passed";

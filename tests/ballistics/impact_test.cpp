@@ -22,10 +22,10 @@ struct Court {
 
     void put(BodyId id, const Vector3& at, TeamId team) { ASSERT_TRUE(scene.add({id, &rig, {at}, team})); }
 
-    std::vector<HitscanLeg> fire(const HitscanShot& shot) const {
-        std::array<HitscanLeg, 8> legs;
-        const std::size_t count = follow_hitscan(scene, surfaces, shot, {.ignores = {marksman}}, legs);
-        return {legs.begin(), legs.begin() + static_cast<std::ptrdiff_t>(count)};
+    std::vector<PathSegment> fire(const HitscanShot& shot) const {
+        std::array<PathSegment, 8> segments;
+        const std::size_t count = follow_hitscan(scene, surfaces, shot, {.ignores = {marksman}}, segments);
+        return {segments.begin(), segments.begin() + static_cast<std::ptrdiff_t>(count)};
     }
 };
 
@@ -34,8 +34,8 @@ TEST(Hitscan, GoesThroughBodiesAndBoardsAsFarAsItsEnergyLasts) {
         {{Box{{{0, 1, 12}}, {3, 1, 0.1}}, SurfaceId{1}}, {HalfSpace{-world_forward(), -30}, SurfaceId{2}}}};
     court.put(hostile, {0, 0, 5}, TeamId{1});
     court.put(friendly, {0, 0, 9}, TeamId{0});
-    const auto legs = court.fire({.muzzle = {0, 1, 0}, .pierce = {100, 25}});
-    ASSERT_EQ(legs.size(), 4U);
+    const auto segments = court.fire({.muzzle = {0, 1, 0}, .pierce = {100, 25}});
+    ASSERT_EQ(segments.size(), 4U);
     const struct {
         double end;
         double power;
@@ -44,12 +44,12 @@ TEST(Hitscan, GoesThroughBodiesAndBoardsAsFarAsItsEnergyLasts) {
                     {8.7, 0.75, ImpactResult::pierces},
                     {11.9, 0.5, ImpactResult::pierces},
                     {30.0, 0.3, ImpactResult::stops}};
-    for (std::size_t index = 0; index < legs.size(); ++index) {
-        EXPECT_NEAR(legs[index].end.z(), expected[index].end, 1e-5) << index;
-        EXPECT_NEAR(legs[index].power, expected[index].power, 1e-6) << index;
-        EXPECT_EQ(legs[index].result, expected[index].result) << index;
+    for (std::size_t index = 0; index < segments.size(); ++index) {
+        EXPECT_NEAR(segments[index].end.z(), expected[index].end, 1e-5) << index;
+        EXPECT_NEAR(segments[index].power, expected[index].power, 1e-6) << index;
+        EXPECT_EQ(segments[index].result, expected[index].result) << index;
     }
-    EXPECT_NEAR(legs[3].begins_at, 12.1, 1e-5);
+    EXPECT_NEAR(segments[3].flown_before, 12.1, 1e-5);
     EXPECT_EQ(court.fire({.muzzle = {0, 1, 0}, .pierce = {60, 25}}).size(), 3U) << "the board is too much";
     EXPECT_EQ(court.fire({.muzzle = {0, 1, 0}}).size(), 1U) << "pierces nothing";
     const auto miss = court.fire({.muzzle = {0, 5, 0}, .range = 20});
@@ -69,18 +69,18 @@ TEST(Hitscan, GoesThroughBodiesAndBoardsAsFarAsItsEnergyLasts) {
 TEST(Hitscan, BouncesWhereItComesInFlatEnoughAsOftenAndAsFarAsItMay) {
     const Court court{{{HalfSpace{world_up(), 0}, SurfaceId{2}}, {HalfSpace{-world_up(), -2}, SurfaceId{2}}}};
     HitscanShot shot{.muzzle = {0, 1, 0}, .direction = direction_of({0, -0.5}), .bounce = {.count = 3}};
-    auto legs = court.fire(shot);
-    ASSERT_EQ(legs.size(), 4U);
-    for (std::size_t index = 0; index + 1 < legs.size(); ++index) {
-        EXPECT_EQ(legs[index].result, ImpactResult::bounces);
-        EXPECT_NEAR(legs[index + 1].start.y(), legs[index].end.y(), 1e-5);
-        EXPECT_NEAR(legs[index].end.y(), index % 2 == 0 ? 0.0 : 2.0, 1e-9);
+    auto segments = court.fire(shot);
+    ASSERT_EQ(segments.size(), 4U);
+    for (std::size_t index = 0; index + 1 < segments.size(); ++index) {
+        EXPECT_EQ(segments[index].result, ImpactResult::bounces);
+        EXPECT_NEAR(segments[index + 1].start.y(), segments[index].end.y(), 1e-5);
+        EXPECT_NEAR(segments[index].end.y(), index % 2 == 0 ? 0.0 : 2.0, 1e-9);
     }
-    EXPECT_EQ(legs[3].result, ImpactResult::stops);
+    EXPECT_EQ(segments[3].result, ImpactResult::stops);
     shot.bounce.distance = 3.0;
-    legs = court.fire(shot);
-    EXPECT_FALSE(legs.back().hit);
-    EXPECT_NEAR((legs[1].end - legs[1].start).norm(), 3.0, 1e-9);
+    segments = court.fire(shot);
+    EXPECT_FALSE(segments.back().hit);
+    EXPECT_NEAR((segments[1].end - segments[1].start).norm(), 3.0, 1e-9);
     shot.direction = direction_of({0, -0.7});
     EXPECT_EQ(court.fire(shot).size(), 1U) << "steeper than the surface's grazing angle";
 }
@@ -100,7 +100,7 @@ struct Garden : Court {
 
 TEST(Blast, HurtsEachBodyOnceByItsNearestExposedPoint) {
     const Garden garden;
-    BlastSpec spec{.radius = 5, .damage = 100, .own_side = 0.5, .own_self = 0.25, .push = 10};
+    BlastSpec spec{.radius = 5, .damage = 100, .team_share = 0.5, .self_share = 0.25, .push = 10};
     const auto hits = garden.go_off({0, 1, 0}, spec);
     ASSERT_EQ(hits.size(), 3U);
     EXPECT_EQ(hits[0].body, marksman);

@@ -80,7 +80,7 @@ struct Ring {
 };
 
 // How near the blade comes to each ball, looked for at four thousand moments.
-std::vector<double> least_gaps(const Ring& ring, const MeleeAttackSpec& attack, Time active_from) {
+std::vector<double> min_gaps(const Ring& ring, const MeleeAttackSpec& attack, Time active_from) {
     std::vector<double> gaps(ring.balls.size(), 1e9);
     for (int sample = 0; sample <= 4000; ++sample) {
         const double share = sample / 4000.0;
@@ -107,7 +107,7 @@ TEST(Melee, StrikesWhatTheBladeMeetsOnceAndAtAnyTickRateTheSame) {
             const Vector3 velocity = draw.below(3) == 0 ? draw.point(30) : draw.point(2);
             ring.balls.push_back({draw.point(1.3) - meeting * velocity, velocity});
         }
-        const std::vector<double> gaps = least_gaps(ring, swung, press + swung.windup);
+        const std::vector<double> gaps = min_gaps(ring, swung, press + swung.windup);
         const double slack = 0.2 * swung.radius + 0.02 * swung.reach;
         for (const int hertz : {5, 20, 60, 240}) {
             std::map<std::size_t, int> struck;

@@ -88,10 +88,10 @@ class OwnWorld final : public World {
 
   private:
     static bool counts(const Thing& thing, const Filter& filter) {
-        return thing.body ? filter.hits.contains(Layer::bodies) && filter.teams.contains(TeamId{}) &&
+        return thing.body ? filter.hits.contains(CollisionLayer::bodies) && filter.teams.contains(TeamId{}) &&
                                 !filter.ignores.contains(*thing.body) &&
                                 (!filter.only || *filter.only == *thing.body)
-                          : filter.hits.contains(Layer::level);
+                          : filter.hits.contains(CollisionLayer::level);
     }
 
     static Hit hit_of(const Thing& thing, const Cast& cast, const Entry& entry) {
@@ -103,7 +103,7 @@ class OwnWorld final : public World {
         hit.inside = entry.inside;
         hit.body = thing.body;
         hit.region = thing.body ? std::optional{RegionId{0}} : std::nullopt;
-        hit.layer = thing.body ? Layer::bodies : Layer::level;
+        hit.layer = thing.body ? CollisionLayer::bodies : CollisionLayer::level;
         hit.part = thing.part;
         return hit;
     }
@@ -142,11 +142,11 @@ std::vector<double> outcome(const World& world, Draw draw, Scene* scene) {
     const Filter filter{.ignores = {BodyId{1}}};
     const Vector3 muzzle{draw(-8, 8), draw(1, 3), draw(-8, 8)};
     const Vector3 direction = draw.direction();
-    std::array<HitscanLeg, 8> legs;
+    std::array<PathSegment, 8> segments;
     const HitscanShot shot{muzzle, direction, 50, {.count = 3}, {.energy = 900, .per_body = 100}};
-    for (std::size_t count = follow_hitscan(world, {}, shot, filter, legs); count > 0; --count) {
-        add(legs[count - 1].end);
-        numbers.push_back(legs[count - 1].power);
+    for (std::size_t count = follow_hitscan(world, {}, shot, filter, segments); count > 0; --count) {
+        add(segments[count - 1].end);
+        numbers.push_back(segments[count - 1].power);
     }
     std::array<BlastHit, 8> blown;
     for (std::size_t count = blast(world, {.radius = 6, .damage = 90}, {.centre = muzzle}, blown); count > 0;
@@ -158,7 +158,7 @@ std::vector<double> outcome(const World& world, Draw draw, Scene* scene) {
         numbers.push_back(sprayed[count - 1].exposure);
     }
     const AimSolution aim = solve_aim(
-        world, {.eye = {muzzle, direction, 40}, .muzzle = muzzle + draw.point(0.5), .hold = muzzle}, filter);
+        world, {.eye = {muzzle, direction, 40}, .muzzle = muzzle + draw.point(0.5), .grip = muzzle}, filter);
     add(aim.aim_point);
     add(aim.origin);
     ProjectilePool pool{

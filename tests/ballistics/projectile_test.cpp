@@ -252,7 +252,7 @@ TEST(Projectiles, BounceUntilTheirCountDistanceOrSpeedEnds) {
     events = fly_one(spec, launch, range.scene, {60}, range.surfaces);
     EXPECT_EQ(events.back().kind, ProjectileEventKind::expired);
     EXPECT_NEAR(events.back().flown - events.front().flown, 2.0, 1e-6);
-    spec.bounce = {.count = 100, .least_speed = 3.0};
+    spec.bounce = {.count = 100, .min_speed = 3.0};
     events = fly_one(spec, launch, range.scene, {60}, range.surfaces);
     EXPECT_LT(bounced(events.back().velocity, world_up(), 0.5, 0.2).norm(), 3.0);
     std::vector<SurfaceSpec> steep = range.surfaces;
@@ -318,7 +318,8 @@ TEST(Projectiles, GoOffByTheirFuseNearBodiesOrWhereTheyStop) {
 
 // A body in any layer that stops shots is met, as hitscan meets it; filters say what else is.
 TEST(Projectiles, MeetWhatTheirFilterSays) {
-    for (const Layer layer : {Layer::bodies, Layer::level, Layer::glass, Layer::foliage}) {
+    for (const CollisionLayer layer :
+         {CollisionLayer::bodies, CollisionLayer::level, CollisionLayer::glass, CollisionLayer::foliage}) {
         FiringRange range;
         ASSERT_TRUE(range.scene.assign(catcher, TeamId{3}, layer));
         ProjectileSpec spec = seed();
@@ -327,7 +328,7 @@ TEST(Projectiles, MeetWhatTheirFilterSays) {
         const auto met = [&] { return fly_one(spec, launch, range.scene)[0].hit->body; };
         const auto path = fire_hitscan(range.scene, launch.muzzle, launch.direction, 30, {});
         EXPECT_EQ(met(), path.hit->body) << to_string(layer);
-        launch.hits = {Layer::level, layer};
+        launch.hits = {CollisionLayer::level, layer};
         EXPECT_EQ(met(), catcher);
         launch.teams = TeamSet::all_but(TeamId{3});
         EXPECT_NE(met(), catcher) << "of a team that it passes";

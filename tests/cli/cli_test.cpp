@@ -53,12 +53,12 @@ TEST_F(Tool, TtkAndExplainKnowLayersGuardsAndConditions) {
             run("ttk thorn-rifle --at 10 --region torso --json " + words).out)[0]["shots"];
     };
     EXPECT_EQ(shots(""), 5);
-    EXPECT_EQ(shots("--on warden"), 9);
+    EXPECT_EQ(shots("--target warden"), 9);
     EXPECT_EQ(shots("--with barked"), 7);
     EXPECT_EQ(shots("--attacker-with roused"), 4);
     EXPECT_EQ(shots("--guard 10"), 9); // 80 stamina stop 3.6 of them
     EXPECT_EQ(shots("--guard 80"), 5); // from beside it
-    const Answer json = run("explain seed-lobber --at 10 --on warden --attacker-with roused --json");
+    const Answer json = run("explain seed-lobber --at 10 --target warden --attacker-with roused --json");
     ASSERT_EQ(json.status, 0) << json.err;
     const auto told = nlohmann::json::parse(json.out);
     ASSERT_EQ(told["hits"].size(), 2U);
@@ -74,16 +74,16 @@ TEST_F(Tool, TtkAndExplainKnowLayersGuardsAndConditions) {
     EXPECT_EQ(told["shots"], 2);
     const std::string text = run("explain thorn-rifle --guard 20").out;
     EXPECT_NE(text.find("left of 100; the guard stops it whole"), std::string::npos) << text;
-    const std::string blade = run("explain sickle --attack heavy --on warden --at 1").out;
+    const std::string blade = run("explain sickle --attack heavy --target warden --at 1").out;
     EXPECT_NE(blade.find("It kills with 4 strikes"), std::string::npos) << blade;
     EXPECT_EQ(run("explain thorn-rifle --format csv").out.substr(0, 27), "hit,step,layer,factor,total");
     for (const std::string file_name : {"ttk.png", "ttk.svg"}) {
-        EXPECT_EQ(run("ttk --on warden --plot " + file_name).status, 0);
+        EXPECT_EQ(run("ttk --target warden --plot " + file_name).status, 0);
         EXPECT_GT(read_file(file(file_name)).size(), 10'000U);
     }
     EXPECT_EQ(run("ttk pollen-spray --at 500 --plot far.png").status, 0) << "nothing in reach";
     for (const std::string words :
-         {"explain thorn-rifle --on warden --at 40 --with barked", "ttk --on warden"}) {
+         {"explain thorn-rifle --target warden --at 40 --with barked", "ttk --target warden"}) {
         std::stringstream lines{run(words).out};
         for (std::string line; std::getline(lines, line);) {
             EXPECT_LE(line.size(), 100U) << line;
@@ -238,15 +238,15 @@ TEST_F(Tool, RangeDrawsPngAndSvg) {
 TEST_F(Tool, RangeFiresAnythingIntoALevel) {
     write("field.toml", "[[piece]]\nplane = [0, 0, 0]\nnormal = [0, 1, 0]\n");
     for (const std::string what :
-         {"seed-lobber", "burl-sling --in field.toml", "pollen-spray --in field.toml",
-          "sickle --in field.toml", "sickle --attack heavy --in field.toml",
-          "amber-rail --in field.toml --aim 1", "burr-gun --in field.toml --at 9"}) {
+         {"seed-lobber", "burl-sling --level field.toml", "pollen-spray --level field.toml",
+          "sickle --level field.toml", "sickle --attack heavy --level field.toml",
+          "amber-rail --level field.toml --aim 1", "burr-gun --level field.toml --at 9"}) {
         const Answer json = run("range " + what + " --for 2 --json");
         ASSERT_EQ(json.status, 0) << json.err;
         const auto trial = nlohmann::json::parse(json.out);
         double taken = 0.0;
-        for (const auto& leg : trial["legs"]) {
-            taken += leg["damage"].is_number() ? leg["damage"].get<double>() : 0.0;
+        for (const auto& segment : trial["legs"]) {
+            taken += segment["damage"].is_number() ? segment["damage"].get<double>() : 0.0;
         }
         double lost = 0.0;
         for (const auto& body : trial["bodies"]) {
@@ -255,7 +255,7 @@ TEST_F(Tool, RangeFiresAnythingIntoALevel) {
         EXPECT_NEAR(taken, lost, 1e-9) << what;
         EXPECT_GT(taken, 20.0) << what;
     }
-    for (const std::string what : {"seed-lobber --look 5,5", "pollen-spray --in field.toml"}) {
+    for (const std::string what : {"seed-lobber --look 5,5", "pollen-spray --level field.toml"}) {
         const Answer text = run("range " + what + " --for 1 --plot shot.png");
         EXPECT_EQ(run("range " + what + " --for 1").out, text.out) << "the same again";
         std::istringstream lines{text.out};
@@ -267,26 +267,28 @@ TEST_F(Tool, RangeFiresAnythingIntoALevel) {
     }
     write("wall.toml", "[[piece]]\nbox = [0, 0, -10]\nhalf = [5, 5, 0.1]\n");
     const auto own = nlohmann::json::parse(
-        run("range thorn-rifle --in wall.toml --from 0,1,-14 --look 0,0 --body-at 0,0,0 --for 0.05 --json")
+        run("range thorn-rifle --level wall.toml --from 0,1,-14 --look 0,0 --body-at 0,0,0 --for 0.05 --json")
             .out);
     EXPECT_EQ(own["legs"][0]["met"], "plain");
     EXPECT_NEAR(own["legs"][0]["z_m"].get<double>(), -10.1, 1e-9);
-    EXPECT_EQ(run("range thorn-rifle --in wall.toml --from 0,99,0 --look 0,0 --for 0 --plot none.svg").status,
-              0);
+    EXPECT_EQ(
+        run("range thorn-rifle --level wall.toml --from 0,99,0 --look 0,0 --for 0 --plot none.svg").status,
+        0);
     write("bad.toml", "[[piece]]\nbox = [0, 0, 0]\n");
     const std::pair<const char*, const char*> wrong[] = {
         {"sickel", "there is no weapon 'sickel', did you mean 'sickle'?"},
         {"sickle --attack lght", "there is no attack 'lght', did you mean 'light'?"},
-        {"seed-lobber --at 500 --in field.toml",
+        {"seed-lobber --at 500 --level field.toml",
          "does not reach the first body, 500.0 m away; allowed: a smaller --at"},
-        {"seed-lobber --in nowhere", "'nowhere' is not allowed; allowed: atrium, or a file ending in .toml"},
-        {"seed-lobber --in none.glb", "none.glb: error: cannot be read"},
-        {"seed-lobber --in bad.toml", "bad.toml:1:1: error: piece[0]"},
-        {"seed-lobber --from 1,2 --in field.toml", "--from: '1,2' is not allowed; allowed: X,Y,Z"},
-        {"seed-lobber --body-at 1,2,z --in field.toml", "--body-at: '1,2,z' is not allowed"},
-        {"thorn-rifle --look 5,0", "allowed: with --in LEVEL"},
+        {"seed-lobber --level nowhere",
+         "'nowhere' is not allowed; allowed: atrium, or a file ending in .toml"},
+        {"seed-lobber --level none.glb", "none.glb: error: cannot be read"},
+        {"seed-lobber --level bad.toml", "bad.toml:1:1: error: piece[0]"},
+        {"seed-lobber --from 1,2 --level field.toml", "--from: '1,2' is not allowed; allowed: X,Y,Z"},
+        {"seed-lobber --body-at 1,2,z --level field.toml", "--body-at: '1,2,z' is not allowed"},
+        {"thorn-rifle --look 5,0", "allowed: with --level LEVEL"},
         {"thorn-rifle --attack light", "--attack is for blades, and thorn-rifle is none"},
-        {"seed-lobber --look 5 --in field.toml", "--look takes YAW,PITCH in degrees"},
+        {"seed-lobber --look 5 --level field.toml", "--look takes YAW,PITCH in degrees"},
         {"seed-lobber --plan hold --plan taps:1", "one plan at one speed in a level"},
     };
     for (const auto& [words, said] : wrong) {
@@ -340,11 +342,11 @@ TEST_F(Tool, WrongCallsSayWhatIsAllowedAndExitWithTwo) {
         {"ttk --at nan", "'nan' is not allowed"},
         {"ttk --at 5,x", "'x' is not allowed"},
         {"ttk --region haed", "there is no region 'haed', did you mean 'head'?"},
-        {"ttk --on crow", "there is no body 'crow', did you mean 'crew'?"},
+        {"ttk --target crow", "there is no body 'crow', did you mean 'crew'?"},
         {"ttk --with polen", "there is no condition 'polen', did you mean 'pollen'?"},
         {"ttk --with pollen:0",
          "'pollen:0' is not allowed; allowed: CONDITION or CONDITION:STRENGTH, over 0 to 1000"},
-        {"ttk --on crate --guard 0", "the body 'crate' has no guard; allowed: crew, warden"},
+        {"ttk --target crate --guard 0", "the body 'crate' has no guard; allowed: crew, warden"},
         {"explain sickle --attack lihgt", "there is no attack 'lihgt', did you mean 'light'?"},
         {"explain thorn-rifle --attack light", "--attack is for blades"},
         {"ttk --format xml", "allowed: text, json, csv"},
@@ -377,7 +379,7 @@ TEST_F(Tool, WrongCallsSayWhatIsAllowedAndExitWithTwo) {
         EXPECT_TRUE(answer.out.empty()) << call.words;
     }
     EXPECT_EQ(shell("(" AVREK_TOOL " ttk > /dev/full)").status, 2);
-    EXPECT_NE(run("explain thorn-rifle --on drone").err.find("has no region 'torso'"), std::string::npos);
+    EXPECT_NE(run("explain thorn-rifle --target drone").err.find("has no region 'torso'"), std::string::npos);
 }
 
 TEST_F(Tool, OutReplacesAFileWholeOrNotAtAll) {

@@ -10,7 +10,7 @@ TEST_F(Tool, ExamplesDoWhatTheReadmeSays) {
     for (const char* call :
          {AVREK_EXAMPLES "/ten_lines", AVREK_EXAMPLES "/loadout " AVREK_SOURCE_DIR "/data/halm-ring.toml",
           AVREK_TOOL " ttk thorn-rifle burr-gun amber-rail",
-          AVREK_TOOL " explain needle-pistol --at 10 --region head --on warden --with barked",
+          AVREK_TOOL " explain needle-pistol --at 10 --region head --target warden --with barked",
           AVREK_TOOL " ttk --distribution thorn-rifle reed-carbine burr-gun --at 8,16 --fights 500",
           AVREK_EXAMPLES "/tune_rifle " AVREK_SOURCE_DIR "/data/halm-ring.toml",
           AVREK_TOOL " bout --crew 8 --seed 2", AVREK_TOOL " match --crew 8 --seed 3",

@@ -106,9 +106,9 @@ class Hosted : public Tool {
     // A host in the pen, at any free port, and the words that join it.
     std::string host(const std::string& more) const {
         write("pen.toml", pen);
-        start("host", "host --in pen.toml --port 0 --crew 2 " + more);
-        EXPECT_TRUE(says("host.err", "; the door file is")) << read_file(file("host.err"));
-        return "join --in pen.toml "; // the door file says where
+        start("host", "host --level pen.toml --port 0 --crew 2 " + more);
+        EXPECT_TRUE(says("host.err", "; the server file is")) << read_file(file("host.err"));
+        return "join --level pen.toml "; // the server file says where
     }
     bool has_shots(const std::string& database) const {
         return until([&] { return rows_of(file(database), "shots").first > 0; });
@@ -141,7 +141,7 @@ TEST_F(Hosted, ServesNumbersAndEndsByItself) {
     EXPECT_NE(shell(ask + "health').status)\"").out.find("200"), std::string::npos);
     signal("host", "INT");
     EXPECT_EQ(status("host"), "0\n");
-    const Answer alone = run("host --in pen.toml --port 0 --crew 2 --ticks 20");
+    const Answer alone = run("host --level pen.toml --port 0 --crew 2 --ticks 20");
     EXPECT_EQ(alone.status, 0) << alone.err;
     EXPECT_NE(alone.out.find("time is up"), std::string::npos);
 }
@@ -172,11 +172,12 @@ TEST_F(Hosted, SaysWhyNobodyIsLetIn) {
 }
 
 TEST_F(Tool, JoinAndHostSayWhatIsWrongWithTheCall) {
-    write("door.json", "{\"match\": 1}");
-    const Answer no_door = run("join --door door.json");
-    EXPECT_EQ(no_door.status, 2);
-    EXPECT_NE(no_door.err.find("door.json: is no door file"), std::string::npos) << no_door.err;
-    EXPECT_EQ(run("join --door none.json").status, 2);
+    write("server.json", "{\"match\": 1}");
+    const Answer no_server_file = run("join --server-file server.json");
+    EXPECT_EQ(no_server_file.status, 2);
+    EXPECT_NE(no_server_file.err.find("server.json: is not a server file"), std::string::npos)
+        << no_server_file.err;
+    EXPECT_EQ(run("join --server-file none.json").status, 2);
     EXPECT_EQ(run("host --at 300.1.1.1 --ticks 1").status, 2);
     EXPECT_NE(run("match --link strom").err.find("did you mean 'storm'?"), std::string::npos);
 }

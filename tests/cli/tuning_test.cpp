@@ -67,7 +67,7 @@ TEST_F(Tool, SolvesWritesAndExplainsTheDifference) {
 
 // Killed, or interrupted, with ever more of it done; left to end: the same bytes as undisturbed.
 TEST_F(Tool, AKilledSweepGoesOn) {
-    const std::string sweep = " sweep thorn-rifle --over weapon.thorn-rifle.damage=16:30:2 --over "
+    const std::string sweep = " sweep thorn-rifle --vary weapon.thorn-rifle.damage=16:30:2 --vary "
                               "weapon.thorn-rifle.rate_of_fire=600:700:50 --at 12 --points 32 ";
     for (const std::string name : {"all.csv", "all.db"}) {
         ASSERT_EQ(run(sweep + "--store " + name).status, 0);
@@ -127,7 +127,7 @@ TEST_F(Tool, ObservesWhatABoutLeft) {
 
 TEST_F(Tool, SweepsAskAnything) {
     // The same numbers as the commands give.
-    ASSERT_EQ(run("sweep thorn-rifle burr-gun --over weapon.thorn-rifle.damage=22:26:4 --ask duel --at 9 "
+    ASSERT_EQ(run("sweep thorn-rifle burr-gun --vary weapon.thorn-rifle.damage=22:26:4 --measure duel --at 9 "
                   "--points 64 "
                   "--store duel.db --json")
                   .status,
@@ -153,14 +153,14 @@ TEST_F(Tool, SweepsAskAnything) {
     EXPECT_NEAR(rate, expected, 1e-9);
     // Whole matches over links; the same with one thread and with two.
     const std::string match =
-        "sweep thorn-rifle --ask match --over link.storm.latency=0.1:0.3:0.2 --link storm "
+        "sweep thorn-rifle --measure match --vary link.storm.latency=0.1:0.3:0.2 --link storm "
         "--crew 4 --ticks 600 ";
     ASSERT_EQ(run(match + "--threads 1 --store one.csv").status, 0);
     ASSERT_EQ(run(match + "--threads 2 --store two.csv").status, 0);
     EXPECT_EQ(read_file(file("one.csv")), read_file(file("two.csv")));
     EXPECT_EQ(read_file(file("one.csv")).substr(0, 40), "point,link.storm.latency,kills,trades,de");
     // Samples, and values that contradict each other: an empty row.
-    ASSERT_EQ(run("sweep amber-rail --over weapon.amber-rail.rounds_per_shot=10:60:10 --samples 12 --at 20 "
+    ASSERT_EQ(run("sweep amber-rail --vary weapon.amber-rail.rounds_per_shot=10:60:10 --samples 12 --at 20 "
                   "--points 32 "
                   "--store odd.csv")
                   .status,
@@ -229,10 +229,10 @@ TEST_F(Tool, TuningSaysWhatIsAllowed) {
         {"solve bad.toml", "wishes for nothing"},
         {"diff", "what differs?"},
         {"sweep --store x.csv", "sweep over what?"},
-        {"sweep --over weapon.thorn-rifle.damage=1:2:1", "--store"},
-        {"sweep --over weapon.thorn-rifle.damage=1:2:1 --store /nowhere/x.csv", "cannot be written"},
-        {"sweep --over weapon.thorn-rifle.damage=1:2:1 --ask why --store x.csv", "ttk, duel, match"},
-        {"sweep --over weapon.thorn-rifle.dmage=1:2:1 --store x.csv", "did you mean 'damage'?"},
+        {"sweep --vary weapon.thorn-rifle.damage=1:2:1", "--store"},
+        {"sweep --vary weapon.thorn-rifle.damage=1:2:1 --store /nowhere/x.csv", "cannot be written"},
+        {"sweep --vary weapon.thorn-rifle.damage=1:2:1 --measure why --store x.csv", "ttk, duel, match"},
+        {"sweep --vary weapon.thorn-rifle.dmage=1:2:1 --store x.csv", "did you mean 'damage'?"},
         {"report", "--page FILE.html"},
         {"report --page /nowhere/r.html --at 5 --points 32 --shooter gardener burr-gun", "cannot write"},
         {"observe", "observed where?"},

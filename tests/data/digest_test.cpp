@@ -38,8 +38,8 @@ TEST(ArsenalDigest, ShowsEveryChangedNumberInItsEntry) {
     std::size_t changed = 0;
     for (const char* entry : {"weapon.amber-rail", "shooter.apprentice", "body.crew", "projectile.seed"}) {
         for (const ArsenalNumber& number : numbers_of(shipped_texts(), entry)) {
-            const double value = number.value < number.most ? std::min(number.most, number.value + 1.0)
-                                                            : std::max(number.least, number.value - 1.0);
+            const double value = number.value < number.max ? std::min(number.max, number.value + 1.0)
+                                                           : std::max(number.min, number.value - 1.0);
             const ArsenalChange change{number.path, value};
             const auto overlay = overlay_of(shipped_texts(), {&change, 1}, "overlay");
             ASSERT_TRUE(overlay) << number.path;

@@ -28,9 +28,9 @@ TEST(Level, TakesMeshesFromNodesWithTheirTransformsSurfacesAndLayers) {
         {{"mesh", 0}, {"name", "foliage"}, {"scale", {-2, 1, 1}}}};
     const auto meshes = glb.parse();
     ASSERT_EQ(meshes->size(), 2U);
-    EXPECT_EQ(meshes->at(0).triangles[0].layer, Layer::glass);
+    EXPECT_EQ(meshes->at(0).triangles[0].layer, CollisionLayer::glass);
     EXPECT_LT((meshes->at(0).vertices[1] - MeshVertex(0, 10, -1)).norm(), 1e-6F);
-    EXPECT_EQ(meshes->at(1).triangles[0].layer, Layer::foliage);
+    EXPECT_EQ(meshes->at(1).triangles[0].layer, CollisionLayer::foliage);
     EXPECT_LT((meshes->at(1).vertices[1] - MeshVertex(-2, 10, 0)).norm(), 1e-6F);
     // Mirrored, its front still looks the same way.
     const Level level{{}, *meshes};

@@ -63,12 +63,12 @@ class Recorded : public ::testing::Test {
                 fight.add(back);
                 bots.add(back.id, 0);
             }
-            const Placing placed{.who = members[5].id,
-                                 .position = {0.01 * static_cast<double>(fight.tick()), 0, -9}};
-            const std::span<const Placing> placings{&placed, fight.tick() % 50 < 10 ? 1U : 0U};
+            const BodyUpdate placed{.who = members[5].id,
+                                    .position = {0.01 * static_cast<double>(fight.tick()), 0, -9}};
+            const std::span<const BodyUpdate> updates{&placed, fight.tick() % 50 < 10 ? 1U : 0U};
             const auto intents = bots.think(fight);
-            fight.advance(intents, placings);
-            EXPECT_TRUE(writer.tick(fight, intents, placings));
+            fight.advance(intents, updates);
+            EXPECT_TRUE(writer.tick(fight, intents, updates));
             meddle(fight);
         }
         EXPECT_TRUE(writer.close().empty());
@@ -138,9 +138,9 @@ TEST_F(Recorded, FightsOfAllKindsPlayAgainTheSameWay) {
         Arsenal arsenal = trial::make_bots_arsenal();
         MatchSpec& rules = arsenal.matches[0];
         rules.respawn = {from_seconds(draw(0, 2)), from_seconds(draw(0, 0.5))};
-        rules.own_side = static_cast<OwnSide>(draw.below(4));
-        rules.dead_are_hit = (draw.below(2) == 0);
-        rules.judging.trades = (draw.below(2) == 0);
+        rules.friendly_fire = static_cast<FriendlyFire>(draw.below(4));
+        rules.corpses_stop_shots = (draw.below(2) == 0);
+        rules.lag_compensation.trades = (draw.below(2) == 0);
         rules.lives.start = (draw.below(2) == 0) ? 3 : -1;
         const std::size_t crew = 2 + draw.below(7);
         Skirmish fight{
@@ -170,8 +170,8 @@ TEST_F(Recorded, FightsOfAllKindsPlayAgainTheSameWay) {
             }
             std::vector<Intent> intents;
             for (Intent intent : bots.think(fight)) {
-                intent.behind = (draw.below(3) == 0) ? 100'000'000U : 0U;
-                intent.press = draw.below(3) == 0 ? 0U : 6'000'000U; // the same again, often
+                intent.view_delay = (draw.below(3) == 0) ? 100'000'000U : 0U;
+                intent.press_offset = draw.below(3) == 0 ? 0U : 6'000'000U; // the same again, often
                 if (!(draw.below(4) == 0)) {
                     intents.push_back(intent);
                 }
@@ -191,16 +191,16 @@ TEST_F(Recorded, FightsOfAllKindsPlayAgainTheSameWay) {
 TEST_F(Recorded, SaysWhenAndInWhatItDeparts) {
     record(300, [](Skirmish& fight) {
         if (fight.tick() == 100) {
-            fight.match().find(BodyId{4})->tally.assists += 1;
+            fight.match().find(BodyId{4})->stats.assists += 1;
         }
     });
     ReplayReader reader;
     ASSERT_TRUE(reader.open(file()).empty());
     const Played played = play_file(reader);
     EXPECT_EQ(played.departs, 103) << "the first hash after tick 99";
-    EXPECT_EQ(played.part, "match.combatant[4].tally");
+    EXPECT_EQ(played.part, "match.combatant[4].stats");
     ASSERT_EQ(played.fields.size(), 1U);
-    EXPECT_EQ(played.fields[0].name, "match.combatant[4].tally.assists");
+    EXPECT_EQ(played.fields[0].name, "match.combatant[4].stats.assists");
     EXPECT_EQ(std::stoi(played.fields[0].other), std::stoi(played.fields[0].one) + 1);
 }
 
@@ -218,17 +218,17 @@ std::string shared_lists(std::size_t ticks, std::size_t intents) {
     std::string packed(ZSTD_compressBound(builder.GetSize()), ' ');
     packed.resize(
         ZSTD_compress(packed.data(), packed.size(), builder.GetBufferPointer(), builder.GetSize(), 19));
-    const data::ReplayPartHead head{static_cast<std::uint32_t>(packed.size()), builder.GetSize(),
-                                    XXH3_64bits(packed.data(), packed.size())};
+    const detail::ReplayPartHead head{static_cast<std::uint32_t>(packed.size()), builder.GetSize(),
+                                      XXH3_64bits(packed.data(), packed.size())};
     return std::string{reinterpret_cast<const char*>(&head), sizeof head} + packed;
 }
 
 TEST_F(Recorded, AHostileFileTakesNoMoreThanItMay) {
     record(8, [](const Skirmish&) {});
     const std::string sound = contents(file());
-    data::ReplayPartHead head{};
-    std::memcpy(&head, sound.data() + sizeof(data::ReplayFileHead), sizeof head);
-    const std::string start = sound.substr(0, sizeof(data::ReplayFileHead) + sizeof head + head.packed);
+    detail::ReplayPartHead head{};
+    std::memcpy(&head, sound.data() + sizeof(detail::ReplayFileHead), sizeof head);
+    const std::string start = sound.substr(0, sizeof(detail::ReplayFileHead) + sizeof head + head.packed);
     for (const auto& [ticks, intents, allowed] :
          {std::tuple{2'000U, 9'000U, false}, std::tuple{100U, 1000U, true}}) {
         const std::string text = start + shared_lists(ticks, intents);
@@ -331,8 +331,8 @@ TEST_F(Recorded, TelemetryAgreesWithTheFight) {
     double dealt = 0.0;
     std::uint32_t shots = 0;
     for (const Combatant& who : std::as_const(fight.skirmish).match().combatants()) {
-        dealt += who.tally.damage_taken;
-        shots += who.tally.shots;
+        dealt += who.stats.damage_taken;
+        shots += who.stats.shots;
     }
     EXPECT_EQ(ask(base, "SELECT count(*) FROM shots WHERE match = 2")[0][0], std::to_string(shots));
     EXPECT_NEAR(std::stod(ask(base, "SELECT sum(damage + absorbed) FROM hits WHERE match = 2")[0][0]), dealt,

@@ -73,11 +73,11 @@ TEST_F(SaveFile, SurvivesBeingCutOffAtEveryByteAndAnyOtherByte) {
         ASSERT_EQ(kept.diagnostics.at(0).severity, Severity::warning);
         ASSERT_NE(kept.diagnostics[0].message.find("the one before it was read"), std::string::npos);
     }
-    for (std::size_t place = 0; place < whole.size(); ++place) {
+    for (std::size_t index = 0; index < whole.size(); ++index) {
         std::string spoilt = whole;
-        spoilt[place] = static_cast<char>(spoilt[place] ^ 1);
+        spoilt[index] = static_cast<char>(spoilt[index] ^ 1);
         const Loaded<Save> alone = parse_save(spoilt, "x");
-        ASSERT_TRUE(!alone || *alone == some_save(2)) << "at " << place << ": " << spoilt;
+        ASSERT_TRUE(!alone || *alone == some_save(2)) << "at " << index << ": " << spoilt;
     }
     // A damaged file does not take the place of the sound one before it.
     put(whole.substr(0, 40));

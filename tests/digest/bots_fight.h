@@ -11,19 +11,19 @@ namespace avrek::trial {
 
 /// Two kinds of damage, a condition that hurts and one that mends.
 inline void add_conditions(Arsenal& arsenal) {
-    arsenal.damage_kinds = {{.id = "cut"}, {.id = "mend", .heals = true}};
+    arsenal.damage_types = {{.id = "cut"}, {.id = "mend", .heals = true}};
     arsenal.conditions = {{.id = "rot",
                            .lasts = from_seconds(2),
                            .period = from_seconds(0.3),
                            .amount = 0.7,
                            .stacking = Stacking::count,
-                           .most = 4,
+                           .max_count = 4,
                            .damage_taken = 1.07},
                           {.id = "nectar",
                            .lasts = from_seconds(3),
                            .period = from_seconds(0.21),
                            .amount = 1.3,
-                           .kind = {"mend"},
+                           .type = {"mend"},
                            .ends_when = {ConditionEnd::fired}}};
 }
 
@@ -34,17 +34,18 @@ inline Arsenal make_bots_arsenal() {
     BodySpec body{.id = "body", .health = 90};
     body.rig = {
         {{"head", {Sphere{{0, 1.66, 0}, 0.14}}}, {"torso", {Capsule{{0, 0.4, 0}, {0, 1.4, 0}, 0.22}}}}, {}};
-    body.layers = {{.name = "sap", .most = 30, .start = 30, .delay = from_seconds(1.1), .refill = 7.3}};
+    body.defence = {{.name = "sap", .max = 30, .start = 30, .delay = from_seconds(1.1), .refill = 7.3}};
     body.light_reaction.lasts = from_seconds(0.13);
     body.heavy_reaction = {.lasts = from_seconds(0.7), .shows = BodyState::down, .rise = from_seconds(0.3)};
     arsenal.bodies = {body};
-    const EffectSpec effect{.kind = {"cut"}, .condition = {"rot"}, .reaction = ReactionClass::light};
+    const EffectSpec effect{.type = {"cut"}, .condition = {"rot"}, .reaction = ReactionClass::light};
     WeaponSpec rifle{.id = "rifle", .rounds_per_minute = 640, .magazine = 25, .reserve = 200};
     rifle.damage = 17;
     rifle.effect = effect;
     rifle.reload.time = from_seconds(1.6);
     rifle.spread.hip = 0.02;
-    rifle.recoil = {.path = {{0.001, 0.006}, {-0.002, 0.005}}, .jitter = {0.001, 0.001}, .returns = 0.6};
+    rifle.recoil = {
+        .pattern = {{0.001, 0.006}, {-0.002, 0.005}}, .jitter = {0.001, 0.001}, .recovery_share = 0.6};
     rifle.bounce.count = 1;
     WeaponSpec lobber{.id = "lobber", .modes = {TriggerMode::single}, .rounds_per_minute = 70};
     lobber.supply = AmmoSupply::endless;
@@ -72,17 +73,18 @@ inline Arsenal make_bots_arsenal() {
     sweep.reach = 1.6;
     sweep.push = 2;
     sweep.path = {{1, 0.2}, {0, 0}, {-1, 0}};
-    sweep.effect = {.kind = {"cut"}, .reaction = ReactionClass::heavy};
+    sweep.effect = {.type = {"cut"}, .reaction = ReactionClass::heavy};
     arsenal.melee = {{.id = "sickle", .attacks = {sweep}}};
     arsenal.hazards = {{.id = "cloud", .volume = Sphere{{0, 1, 0}, 4}, .damage = 1.1}};
-    arsenal.pickups = {{.id = "nectar", .returns = from_seconds(4), .health = 9, .condition = {"nectar"}}};
+    arsenal.pickups = {
+        {.id = "nectar", .respawn_delay = from_seconds(4), .health = 9, .condition = {"nectar"}}};
     MatchSpec rules{.id = "rules", .respawn = {from_seconds(1), from_seconds(0.5)}};
-    rules.own_side = OwnSide::reduced;
+    rules.friendly_fire = FriendlyFire::reduced;
     arsenal.matches = {rules};
     arsenal.shooters = {{.id = "one"}, {.id = "two", .reaction = from_seconds(0.1), .error = 0.02}};
     arsenal.surfaces = {{"soil", 0.4, 0.4, 0.3, 50.0}, {"stone", 0.8, 0.1, 0.5, 500.0}};
     assign_ammo(arsenal);
-    link(arsenal);
+    resolve_references(arsenal);
     return arsenal;
 }
 

@@ -34,10 +34,10 @@ constexpr TickRate rate{60};
 LevelMesh hills() {
     constexpr std::uint32_t cells = 24;
     LevelMesh mesh;
-    for (std::uint32_t place = 0; place < (cells + 1) * (cells + 1); ++place) {
-        const double height = 2.0 * random_pair({.seed = 3, .shot = place})[0];
+    for (std::uint32_t index = 0; index < (cells + 1) * (cells + 1); ++index) {
+        const double height = 2.0 * random_pair({.seed = 3, .shot = index})[0];
         mesh.vertices.push_back(
-            Vector3(2.0 * (place % (cells + 1)) - cells, height, 2.0 * (place / (cells + 1)) - cells)
+            Vector3(2.0 * (index % (cells + 1)) - cells, height, 2.0 * (index / (cells + 1)) - cells)
                 .cast<float>());
     }
     for (std::uint32_t z = 0; z < cells; ++z) {
@@ -75,7 +75,8 @@ Arsenal life_arsenal() {
                         .volume = Cylinder{{0, -1, 0}, {0, 3, 0}, 7},
                         .damage = 1.1,
                         .lasts = from_seconds(30)}};
-    arsenal.pickups = {{.id = "nectar", .returns = from_seconds(4), .health = 9, .condition = {"nectar"}}};
+    arsenal.pickups = {
+        {.id = "nectar", .respawn_delay = from_seconds(4), .health = 9, .condition = {"nectar"}}};
     arsenal.matches = {{.id = "rules", .respawn = {from_seconds(1), from_seconds(0.5)}}};
     link(arsenal);
     return arsenal;
@@ -154,18 +155,18 @@ struct Fight {
         const Vector3 muzzle = to_world(pose, {0, 1.4, 0.5});
         const Vector3 aim = spread_direction(pose.rotation * world_forward(), event.spread,
                                              {.seed = 1, .combatant = body, .shot = event.shot});
-        std::array<HitscanLeg, 6> legs;
+        std::array<PathSegment, 6> segments;
         const HitscanShot shot{
             .muzzle = muzzle, .direction = aim.normalized(), .bounce = {.count = 2}, .pierce = {80, 30}};
         const std::size_t count =
-            follow_hitscan(scene, surfaces, shot, {.ignores = {BodyId{body}}}, legs, event.at);
-        for (std::size_t leg = 0; leg < count; ++leg) {
-            hash.add(legs[leg].end);
-            hash.add(legs[leg].power);
-            if (legs[leg].hit && legs[leg].hit->body) {
-                hurt(body, *legs[leg].hit,
-                     hit_damage(weapon, legs[leg].begins_at, "head", 1.0, legs[leg].power), shot.direction,
-                     event.at);
+            follow_hitscan(scene, surfaces, shot, {.ignores = {BodyId{body}}}, segments, event.at);
+        for (std::size_t segment = 0; segment < count; ++segment) {
+            hash.add(segments[segment].end);
+            hash.add(segments[segment].power);
+            if (segments[segment].hit && segments[segment].hit->body) {
+                hurt(body, *segments[segment].hit,
+                     hit_damage(weapon, segments[segment].begins_at, "head", 1.0, segments[segment].power),
+                     shot.direction, event.at);
             }
         }
         const Filter others{.ignores = {BodyId{body}}};

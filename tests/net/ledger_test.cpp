@@ -80,7 +80,7 @@ TEST(Ledger, ComparesNumbersBitForBitAndCutsText) {
     EXPECT_TRUE(ledger.set(nobody, "clock", nan));
     EXPECT_FALSE(ledger.set(nobody, "clock", nan));
     ledger.set(nobody, "motto", std::string(1'000, 'a'));
-    EXPECT_EQ(std::get<std::string>(*ledger.find(nobody, "motto")).size(), most_ledger_text);
+    EXPECT_EQ(std::get<std::string>(*ledger.find(nobody, "motto")).size(), max_ledger_text);
     EXPECT_EQ(ledger.find(nobody, "none"), nullptr);
 }
 
@@ -168,7 +168,7 @@ TEST(Traffic, AddsUpAndFaultsKnowTheGuiltyOnes) {
     }
     EXPECT_EQ(traffic.all_bytes(), bytes);
     EXPECT_EQ(traffic.all_packets(), 7 * traffic_kind_count);
-    const std::set<PeerFault> innocent{PeerFault::replayed, PeerFault::too_late, PeerFault::looks_back};
+    const std::set<PeerFault> innocent{PeerFault::replayed, PeerFault::too_late, PeerFault::view_too_old};
     for (std::size_t index = 0; index < peer_fault_count; ++index) {
         const auto fault = static_cast<PeerFault>(index);
         FaultCounts counts;

@@ -26,12 +26,12 @@ TEST(MatchOverLinks, EndsTheSameForEverybodyWhateverTheLinks) {
             setup.links.push_back({.latency = from_seconds(0.5 * latency),
                                    .jitter = from_seconds(0.08 * jitter),
                                    .loss = 0.3 * loss,
-                                   .burst = 1 + 3 * burst,
+                                   .loss_run = 1 + 3 * burst,
                                    .duplicated = 0.1 * twice,
                                    .reordered = 0.1 * order});
         }
         setup.joins = {{}, {}, {}, from_seconds(4 * draw(90)[0])};
-        setup.keeps_seed = seed % 2 == 0;
+        setup.private_seed = seed % 2 == 0;
         const LinkTrialReport report = trial::fought(setup, seed, 10);
         kills += report.kills;
         for (const LinkTrialPlayer& player : report.players) {
@@ -45,7 +45,7 @@ TEST(MatchOverLinks, EndsTheSameForEverybodyWhateverTheLinks) {
             for (std::size_t fault = 0; fault < peer_fault_count; ++fault) {
                 const auto kind = static_cast<PeerFault>(fault);
                 const bool by_network = kind == PeerFault::replayed || kind == PeerFault::too_late ||
-                                        kind == PeerFault::looks_back;
+                                        kind == PeerFault::view_too_old;
                 EXPECT_TRUE(by_network || player.faults[kind] == 0)
                     << who << ' ' << player.faults[kind] << ' ' << to_string(kind);
             }
@@ -91,7 +91,7 @@ TEST(MatchOverLinks, RecordsReplayToTheSameStates) {
                         .loss = 0.2 * draw(2)},
                        {.latency = from_seconds(0.02)}};
         setup.joins = {{}, {}, from_seconds(3 * draw(3))};
-        setup.keeps_seed = seed % 2 == 0;
+        setup.private_seed = seed % 2 == 0;
         LinkTrial match{
             trial::bots_arsenal(),           trial::net_digest(), level, trial::bots_plan(), setup,
             static_cast<std::uint64_t>(seed)};
@@ -116,19 +116,19 @@ TEST(MatchOverLinks, RecordsReplayToTheSameStates) {
 }
 
 // Targets that walk about and do not shoot back, all in the open, with health enough to be hit for long.
-LinkTrialReport at_the_range(const LinkSpec& link, bool compensates, bool keeps_seed, std::uint64_t seed) {
+LinkTrialReport at_the_range(const LinkSpec& link, bool compensates, bool private_seed, std::uint64_t seed) {
     Arsenal arsenal = trial::bots_arsenal();
     arsenal.bodies[0].health = 1e6;
     arsenal.bodies[0].light_reaction.lasts = {};
     arsenal.weapons[0].reserve = 100'000;
     arsenal.weapons[0].bounce.count = 0;
-    arsenal.matches[0].judging = {.rewind = compensates ? from_seconds(0.4) : Duration{},
-                                  .cover = from_seconds(1)};
+    arsenal.matches[0].lag_compensation = {.max_rewind = compensates ? from_seconds(0.4) : Duration{},
+                                           .cover_grace = from_seconds(1)};
     LinkTrialSetup setup = trial::net_setup(8, link);
     setup.bout.weapons = {0};
     setup.bout.melee = -1; // who is struck down does not fire what it has shown
     setup.pacifists = 4;
-    setup.keeps_seed = keeps_seed;
+    setup.private_seed = private_seed;
     return trial::fought(setup, seed, tests_are_slow ? 8 : 30, arsenal);
 }
 
@@ -137,11 +137,11 @@ struct Share {
     double looked = 0;
 };
 
-Share share_of(bool compensates, bool keeps_seed) {
+Share share_of(bool compensates, bool private_seed) {
     Share share;
     for (std::uint64_t seed = 1; seed <= (tests_are_slow ? 1U : 2U); ++seed) {
         const LinkSpec clean{.latency = from_seconds(0.1)};
-        for (const LinkTrialPlayer& player : at_the_range(clean, compensates, keeps_seed, seed).players) {
+        for (const LinkTrialPlayer& player : at_the_range(clean, compensates, private_seed, seed).players) {
             for (const std::uint64_t hits : player.hits) {
                 share.looked += static_cast<double>(hits);
             }
@@ -205,7 +205,7 @@ TEST(MatchOverLinks, IsTheSameEachTimeAndWatchingChangesNothing) {
 
 TEST(MatchOverLinks, CorrectionsAreDrawnOverTimeAndOthersWhereTheyAreShown) {
     const LinkTrialSetup setup =
-        trial::net_setup(4, {.latency = from_seconds(0.1), .loss = 0.15, .burst = 4});
+        trial::net_setup(4, {.latency = from_seconds(0.1), .loss = 0.15, .loss_run = 4});
     const Level level = trial::bots_level();
     LinkTrial match{trial::bots_arsenal(), trial::net_digest(), level, trial::bots_plan(), setup, 8};
     double worst = 0;

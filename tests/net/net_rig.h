@@ -34,7 +34,7 @@ inline LinkTrialReport fought(const LinkTrialSetup& setup, std::uint64_t seed, d
 }
 
 // A server and clients that come and go, with bots that play them.
-struct Door {
+struct NetRig {
     KeyPair issuer = make_issuer_keys();
     KeyPair keys = make_server_keys();
     LinkNetwork network{5};
@@ -44,18 +44,18 @@ struct Door {
     std::unique_ptr<Server> server;
     std::vector<std::unique_ptr<Client>> clients;
     std::vector<Intent> wants;
-    std::vector<DoorEvent> door;
+    std::vector<ConnectionEvent> connections;
 
-    explicit Door(std::size_t seats = 4, Level its_level = bots_level(),
-                  const Arsenal& its_arsenal = bots_arsenal())
+    explicit NetRig(std::size_t slots = 4, Level its_level = bots_level(),
+                    const Arsenal& its_arsenal = bots_arsenal())
         : level(std::move(its_level)), arsenal(its_arsenal) {
-        settings.skirmish.limits.combatants = seats;
+        settings.skirmish.limits.combatants = slots;
         settings.issuer = issuer.open;
         settings.keys = keys;
-        settings.limits.seat_waits = std::chrono::seconds{4};
+        settings.limits.slot_reserved = std::chrono::seconds{4};
         settings.limits.silence = std::chrono::seconds{2};
-        for (std::uint32_t id = 1; id <= seats; ++id) {
-            settings.seats.push_back({.player = BodyId{id},
+        for (std::uint32_t id = 1; id <= slots; ++id) {
+            settings.slots.push_back({.player = BodyId{id},
                                       .name = "player " + std::to_string(id),
                                       .team = TeamId{static_cast<std::uint8_t>(id % 2)},
                                       .weapons = {0, 3}});
@@ -79,16 +79,17 @@ struct Door {
         const Time until = network.now() + from_seconds(seconds);
         while (network.now() < until) {
             network.advance(network.now() + std::chrono::milliseconds{2});
-            for (std::size_t place = 0; place < clients.size(); ++place) {
-                (void)clients[place]->receive(network.now());
-                while (clients[place]->is_tick_due(network.now())) {
-                    (void)clients[place]->tick(wants[place]);
+            for (std::size_t index = 0; index < clients.size(); ++index) {
+                (void)clients[index]->receive(network.now());
+                while (clients[index]->is_tick_due(network.now())) {
+                    (void)clients[index]->tick(wants[index]);
                 }
             }
             while (server->skirmish().now() <= network.now()) {
                 server->tick(
                     std::chrono::duration_cast<std::chrono::seconds>(network.now() - Time{}).count());
-                door.insert(door.end(), server->door().begin(), server->door().end());
+                connections.insert(connections.end(), server->connections().begin(),
+                                   server->connections().end());
             }
         }
     }

@@ -24,19 +24,18 @@ struct Outcome {
 
 // Player 1 tampers, and shoots at player 2, who is honest and walks about with two others.
 Outcome tampered(const trial::Tampering& tampering) {
-    trial::Door door{4, Level{{{HalfSpace{world_up(), 0}, SurfaceId{1}}}}};
-    trial::TamperingClient cheat{door.network.connect({.latency = from_seconds(0.04)}), door.ticket(1),
-                                 trial::net_digest(), digest_of(door.level), tampering};
+    trial::NetRig rig{4, Level{{{HalfSpace{world_up(), 0}, SurfaceId{1}}}}};
+    trial::TamperingClient cheat{rig.network.connect({.latency = from_seconds(0.04)}), rig.ticket(1),
+                                 trial::net_digest(), digest_of(rig.level), tampering};
     for (std::uint32_t honest = 2; honest <= 4; ++honest) {
-        door.join(door.ticket(honest), {.latency = from_seconds(0.06)});
-        door.wants.back() = {.yaw = 0.3F * static_cast<float>(honest),
-                             .ahead = honest % 2 == 0 ? 0.0F : 0.4F};
+        rig.join(rig.ticket(honest), {.latency = from_seconds(0.06)});
+        rig.wants.back() = {.yaw = 0.3F * static_cast<float>(honest), .ahead = honest % 2 == 0 ? 0.0F : 0.4F};
     }
     Outcome outcome;
     Vector3 before = Vector3::Zero();
     std::uint32_t spawned = 0;
     for (int step = 0; step < 10'000; ++step) {
-        const Skirmish& skirmish = door.server->skirmish();
+        const Skirmish& skirmish = rig.server->skirmish();
         Intent fair{.buttons = {Button::trigger}};
         const Fighter* self = skirmish.find(BodyId{1});
         const Fighter* target = skirmish.find(BodyId{2});
@@ -50,21 +49,21 @@ Outcome tampered(const trial::Tampering& tampering) {
             before = self->position;
             spawned = self->spawned;
             const Combatant& who = *skirmish.match().find(BodyId{1});
-            outcome.damage = who.tally.damage_dealt;
-            outcome.shots = who.tally.shots;
+            outcome.damage = who.stats.damage_dealt;
+            outcome.shots = who.stats.shots;
             outcome.rounds = who.loadout.slots[0].weapon == 0 ? who.loadout.slots[0].state.rounds : 0;
         }
         cheat.run(fair, skirmish.tick());
-        door.run(0.001);
+        rig.run(0.001);
     }
     outcome.out = cheat.is_out();
-    outcome.faults = door.server->faults();
+    outcome.faults = rig.server->faults();
     outcome.others_agree = true;
-    for (const auto& client : door.clients) {
+    for (const auto& client : rig.clients) {
         outcome.corrections += client->counts().corrections;
         outcome.others_agree = outcome.others_agree && client->state() == ClientState::playing;
     }
-    for (const PeerReadout& peer : door.server->peers()) {
+    for (const PeerReadout& peer : rig.server->peers()) {
         outcome.missing += peer.player != BodyId{1} ? static_cast<double>(peer.missing) : 0.0;
     }
     return outcome;
@@ -114,26 +113,26 @@ TEST(Tampering, GainsNothingAndIsSentAwayWhereItIsPlain) {
 TEST(Tampering, LookingBackHitsNothing) {
     static const Arsenal arsenal = [] {
         Arsenal made = trial::make_bots_arsenal();
-        made.matches[0].judging = {.rewind = from_seconds(2), .cover = from_seconds(2)};
+        made.matches[0].lag_compensation = {.max_rewind = from_seconds(2), .cover_grace = from_seconds(2)};
         made.bodies[0].health = 1e5;
         made.weapons[0].spread.hip = 0.0;
         made.weapons[0].recoil = {};
         return made;
     }();
     for (const bool cheats : {false, true}) {
-        trial::Door door{2, Level{{{HalfSpace{world_up(), 0}, SurfaceId{1}}}}, arsenal};
-        trial::TamperingClient cheat{door.network.connect({}),
-                                     door.ticket(1),
+        trial::NetRig rig{2, Level{{{HalfSpace{world_up(), 0}, SurfaceId{1}}}}, arsenal};
+        trial::TamperingClient cheat{rig.network.connect({}),
+                                     rig.ticket(1),
                                      trial::net_digest(),
-                                     digest_of(door.level),
+                                     digest_of(rig.level),
                                      {.looks_back = cheats}};
-        door.join(door.ticket(2));
-        door.wants.back() = {.yaw = 0.5F * static_cast<float>(pi), .ahead = 0.3F};
+        rig.join(rig.ticket(2));
+        rig.wants.back() = {.yaw = 0.5F * static_cast<float>(pi), .ahead = 0.3F};
         std::vector<std::pair<Time, Vector3>> were;
         std::size_t long_ago = 0; // the place two seconds before
         double damage = 0.0;
         for (int step = 0; step < 5'000; ++step) {
-            const Skirmish& skirmish = door.server->skirmish();
+            const Skirmish& skirmish = rig.server->skirmish();
             Intent wants{.buttons = {Button::trigger}};
             const Fighter* self = skirmish.find(BodyId{1});
             const Fighter* target = skirmish.find(BodyId{2});
@@ -147,31 +146,31 @@ TEST(Tampering, LookingBackHitsNothing) {
                 wants.yaw = static_cast<float>(look.yaw);
                 wants.pitch = static_cast<float>(look.pitch);
                 wants.buttons.set(Button::trigger, were.front().first < skirmish.now() - from_seconds(3));
-                damage = skirmish.match().find(BodyId{1})->tally.damage_dealt;
+                damage = skirmish.match().find(BodyId{1})->stats.damage_dealt;
             }
             cheat.run(wants, skirmish.tick());
-            door.run(0.001);
+            rig.run(0.001);
         }
         EXPECT_EQ(damage > 0.0, !cheats);
-        EXPECT_EQ(door.server->faults()[PeerFault::looks_back] > 0, cheats);
+        EXPECT_EQ(rig.server->faults()[PeerFault::view_too_old] > 0, cheats);
     }
 }
 
 TEST(Tampering, AnEavesdropperCannotUseTheTicketOrThePackets) {
-    trial::Door door;
-    const Ticket ticket = door.ticket(1);
-    Client& honest = door.join(ticket);
-    door.run(1);
+    trial::NetRig rig;
+    const Ticket ticket = rig.ticket(1);
+    Client& honest = rig.join(ticket);
+    rig.run(1);
     // The same ticket again, and packets without a session.
     trial::TamperingClient thief{
-        door.network.connect({}), ticket, trial::net_digest(), digest_of(door.level), {}};
+        rig.network.connect({}), ticket, trial::net_digest(), digest_of(rig.level), {}};
     for (int step = 0; step < 500; ++step) {
-        thief.run({}, door.server->skirmish().tick());
-        door.run(0.002);
+        thief.run({}, rig.server->skirmish().tick());
+        rig.run(0.002);
     }
     EXPECT_TRUE(thief.is_out());
     EXPECT_EQ(honest.state(), ClientState::playing);
-    EXPECT_EQ(door.server->peers().size(), 1U);
+    EXPECT_EQ(rig.server->peers().size(), 1U);
 }
 
 // The decoders take any bytes; more of this in fuzz/wire_fuzz.cpp.
@@ -183,27 +182,28 @@ TEST(Tampering, DecodersTakeChangedBytes) {
                         .amount = 3.5,
                         .point = {1, 2, 3},
                         .payload = {std::byte{7}}};
-    const std::vector<net::Bytes> sound{
-        net::encode(net::JoinMessage{}),
-        net::encode(net::WelcomeMessage{.you = BodyId{1}, .settings = {.shown_every = 2}}),
-        net::encode(net::IntentsMessage{
+    const std::vector<detail::Bytes> sound{
+        detail::encode(detail::JoinMessage{}),
+        detail::encode(detail::WelcomeMessage{.you = BodyId{1}, .settings = {.snapshot_interval = 2}}),
+        detail::encode(detail::IntentsMessage{
             9, 3, {Intent{.yaw = 1.0F, .buttons = {Button::jump}}, Intent{.ahead = -1.0F}}}),
-        net::encode(net::ShownMessage{.tick = 4, .bodies = {1, 2, 3}, .own = {9}}),
-        net::encode(std::span{&notice, 1}),
-        net::encode(net::LedgerMessage{true, {{BodyId{1}, "a", 1.5}, {nobody, "b", std::string{"x"}}}})};
+        detail::encode(detail::SnapshotMessage{.tick = 4, .bodies = {1, 2, 3}, .own = {9}}),
+        detail::encode(std::span{&notice, 1}),
+        detail::encode(
+            detail::LedgerMessage{true, {{BodyId{1}, "a", 1.5}, {nobody, "b", std::string{"x"}}}})};
     const auto decode_all = [](std::span<const std::byte> bytes) {
-        (void)net::decode_join(bytes);
-        (void)net::decode_welcome(bytes);
-        (void)net::decode_intents(bytes, BodyId{1});
-        (void)net::decode_shown(bytes);
-        (void)net::decode_notices(bytes);
-        (void)net::decode_ledger(bytes);
-        (void)net::decode_refusal(bytes);
-        (void)net::decode_goodbye(bytes);
+        (void)detail::decode_join(bytes);
+        (void)detail::decode_welcome(bytes);
+        (void)detail::decode_intents(bytes, BodyId{1});
+        (void)detail::decode_snapshot(bytes);
+        (void)detail::decode_notices(bytes);
+        (void)detail::decode_ledger(bytes);
+        (void)detail::decode_refusal(bytes);
+        (void)detail::decode_goodbye(bytes);
     };
-    for (const net::Bytes& bytes : sound) {
+    for (const detail::Bytes& bytes : sound) {
         for (int round = 0; round < 2000; ++round) {
-            net::Bytes changed = bytes;
+            detail::Bytes changed = bytes;
             for (std::size_t count = 1 + draw.below(4); count > 0; --count) {
                 changed[draw.below(changed.size())] = static_cast<std::byte>(draw.below(256));
             }
@@ -211,10 +211,10 @@ TEST(Tampering, DecodersTakeChangedBytes) {
             decode_all(changed);
         }
     }
-    EXPECT_EQ(net::decode_notices(sound[4])->at(0), notice);
-    EXPECT_EQ(net::decode_ledger(sound[5])->entries.size(), 2U);
-    EXPECT_EQ(net::decode_intents(sound[2], BodyId{1})->intents[0],
-              net::as_sent(Intent{.who = BodyId{1}, .yaw = 1.0F, .buttons = {Button::jump}}));
+    EXPECT_EQ(detail::decode_notices(sound[4])->at(0), notice);
+    EXPECT_EQ(detail::decode_ledger(sound[5])->entries.size(), 2U);
+    EXPECT_EQ(detail::decode_intents(sound[2], BodyId{1})->intents[0],
+              detail::as_sent(Intent{.who = BodyId{1}, .yaw = 1.0F, .buttons = {Button::jump}}));
 }
 
 } // namespace

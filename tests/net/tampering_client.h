@@ -49,73 +49,74 @@ class TamperingClient {
 
   private:
     void take(const TransportEvent& event) {
-        if (event.kind == TransportEventKind::came) {
+        if (event.kind == TransportEventKind::connected) {
             const TicketClaims claims = *read_ticket(ticket_);
-            net::JoinMessage join;
+            detail::JoinMessage join;
             join.ticket.assign(ticket_.begin(), ticket_.end());
             join.key = keys_.open;
             join.arsenal = arsenal_;
             join.level = level_;
-            net::Bytes packet{std::byte{static_cast<std::uint8_t>(net::MessageKind::join)}};
-            const net::Bytes closed = net::closed_for(claims.server, net::encode(join));
+            detail::Bytes packet{std::byte{static_cast<std::uint8_t>(detail::MessageKind::join)}};
+            const detail::Bytes closed = detail::closed_for(claims.server, detail::encode(join));
             packet.insert(packet.end(), closed.begin(), closed.end());
-            seal_ = net::Seal{*net::keys_of_client(keys_, claims.server)};
-            transport_.send(server_peer, Carriage::certain, packet);
-        } else if (event.kind == TransportEventKind::went) {
+            seal_ = detail::Seal{*detail::keys_of_client(keys_, claims.server)};
+            transport_.send(server_peer, Channel::reliable, packet);
+        } else if (event.kind == TransportEventKind::disconnected) {
             out_ = true;
         } else if (!event.bytes.empty() &&
-                   event.bytes[0] == std::byte{static_cast<std::uint8_t>(net::MessageKind::welcome)}) {
-            net::SealFault fault{};
-            const auto welcome = net::decode_welcome(seal_.open(event.bytes, true, fault));
+                   event.bytes[0] == std::byte{static_cast<std::uint8_t>(detail::MessageKind::welcome)}) {
+            detail::SealFault fault{};
+            const auto welcome = detail::decode_welcome(seal_.open(event.bytes, true, fault));
             in_ = welcome.has_value();
             next_ = welcome ? welcome->tick + 4 : 0;
         }
     }
-    void send(net::MessageKind kind, Carriage carriage, std::span<const std::byte> body) {
-        const auto packet = seal_.close(static_cast<std::uint8_t>(kind), carriage == Carriage::certain, body);
-        transport_.send(server_peer, carriage, packet);
+    void send(detail::MessageKind kind, Channel channel, std::span<const std::byte> body) {
+        const auto packet = seal_.close(static_cast<std::uint8_t>(kind), channel == Channel::reliable, body);
+        transport_.send(server_peer, channel, packet);
         if (sent_.size() < 400) {
             sent_.emplace_back(packet.begin(), packet.end());
         }
     }
     void send_tick(Intent intent) {
-        intent.behind = tampering_.looks_back ? 4'000'000'000U : intent.behind;
+        intent.view_delay = tampering_.looks_back ? 4'000'000'000U : intent.view_delay;
         if (tampering_.taps && next_ % 2 == 0) {
             intent.buttons.set(Button::trigger, false);
         }
         intent.ahead = tampering_.walks ? 1.0F : intent.ahead;
-        net::IntentsMessage message{next_, -1, {intent}};
+        detail::IntentsMessage message{next_, -1, {intent}};
         if (tampering_.runs) {
             message.intents[0].ahead = 100.0F;
         }
-        send(net::MessageKind::intents, Carriage::newest, net::encode(message));
+        send(detail::MessageKind::intents, Channel::unreliable, detail::encode(message));
         for (int again = 0; again < (tampering_.contradicts ? 5 : 0); ++again) {
-            intent.press = static_cast<std::uint32_t>(again) * 3'000'000U;
+            intent.press_offset = static_cast<std::uint32_t>(again) * 3'000'000U;
             intent.buttons.set(Button::trigger, again % 2 == 0);
             intent.slot = static_cast<std::int8_t>(again % 2);
-            send(net::MessageKind::intents, Carriage::newest,
-                 net::encode(net::IntentsMessage{next_, -1, {intent}}));
+            send(detail::MessageKind::intents, Channel::unreliable,
+                 detail::encode(detail::IntentsMessage{next_, -1, {intent}}));
         }
     }
     void tamper(Tick server_tick) {
         if (tampering_.hurries) {
             Intent intent{.buttons = {Button::trigger}};
-            send(net::MessageKind::intents, Carriage::newest,
-                 net::encode(net::IntentsMessage{server_tick + 100'000, server_tick + 7, {intent}}));
+            send(detail::MessageKind::intents, Channel::unreliable,
+                 detail::encode(detail::IntentsMessage{server_tick + 100'000, server_tick + 7, {intent}}));
         }
         if (tampering_.claims) {
             const Notice hit{.kind = NoticeKind::hit, .who = BodyId{2}, .by = BodyId{1}, .amount = 1e6};
-            send(net::MessageKind::notices, Carriage::certain, net::encode(std::span{&hit, 1}));
-            send(net::MessageKind::ledger, Carriage::certain,
-                 net::encode(net::LedgerMessage{
+            send(detail::MessageKind::notices, Channel::reliable, detail::encode(std::span{&hit, 1}));
+            send(detail::MessageKind::ledger, Channel::reliable,
+                 detail::encode(detail::LedgerMessage{
                      false, {{BodyId{2}, "health", 0.0}, {BodyId{1}, "score", std::int64_t{99}}}}));
-            send(net::MessageKind::shown, Carriage::newest, net::encode(net::ShownMessage{}));
+            send(detail::MessageKind::snapshot, Channel::unreliable,
+                 detail::encode(detail::SnapshotMessage{}));
         }
         if (tampering_.replays && !sent_.empty()) {
             for (int again = 0; again < 3; ++again) {
                 const auto& old = sent_[draw_.below(sent_.size())];
-                transport_.send(server_peer, Carriage::newest, old);
-                transport_.send(server_peer, Carriage::certain, old);
+                transport_.send(server_peer, Channel::unreliable, old);
+                transport_.send(server_peer, Channel::reliable, old);
             }
         }
         if (tampering_.garbles) {
@@ -123,15 +124,16 @@ class TamperingClient {
             for (std::byte& byte : bytes) {
                 byte = static_cast<std::byte>(draw_.below(256));
             }
-            transport_.send(server_peer, draw_.below(2) == 0 ? Carriage::newest : Carriage::certain, bytes);
+            transport_.send(server_peer, draw_.below(2) == 0 ? Channel::unreliable : Channel::reliable,
+                            bytes);
             if (!sent_.empty()) {
                 auto changed = sent_.back();
                 changed[draw_.below(changed.size())] ^= std::byte{4};
-                transport_.send(server_peer, Carriage::newest, changed);
+                transport_.send(server_peer, Channel::unreliable, changed);
             }
         }
         for (int more = 0; more < tampering_.floods && !sent_.empty(); ++more) {
-            transport_.send(server_peer, Carriage::newest, sent_[draw_.below(sent_.size())]);
+            transport_.send(server_peer, Channel::unreliable, sent_[draw_.below(sent_.size())]);
         }
     }
 
@@ -141,7 +143,7 @@ class TamperingClient {
     std::uint64_t level_;
     Tampering tampering_;
     KeyPair keys_;
-    net::Seal seal_{};
+    detail::Seal seal_{};
     std::vector<std::vector<std::byte>> sent_{};
     Draw draw_{77};
     Tick next_ = 0;

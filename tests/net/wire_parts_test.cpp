@@ -4,7 +4,7 @@
 #include "bits.h"
 #include "own_state.h"
 #include "packed_intents.h"
-#include "shown_bodies.h"
+#include "snapshot_bodies.h"
 
 #include <gtest/gtest.h>
 
@@ -13,7 +13,7 @@
 #include <limits>
 #include <random>
 
-namespace avrek::net {
+namespace avrek::detail {
 namespace {
 
 using Bytes = std::vector<std::uint8_t>;
@@ -76,7 +76,7 @@ TEST(Bits, ComeBackWhateverTheirWidths) {
 Intent random_intent(std::mt19937_64& random) {
     std::uniform_real_distribution<float> real{-4.0F, 4.0F};
     Intent intent{.who = BodyId{3}};
-    intent.press = static_cast<std::uint32_t>(random() % 15'000'000);
+    intent.press_offset = static_cast<std::uint32_t>(random() % 15'000'000);
     intent.yaw = real(random);
     intent.pitch = 0.3F * real(random);
     intent.ahead = real(random);
@@ -84,9 +84,9 @@ Intent random_intent(std::mt19937_64& random) {
     intent.buttons = Buttons::from_bits(static_cast<std::uint32_t>(random()));
     intent.slot = static_cast<std::int8_t>(random() % 7) - 1;
     intent.strike = static_cast<std::int8_t>(random() % 4) - 1;
-    intent.noticed = random() % 3 == 0 ? BodyId{static_cast<std::uint32_t>(random() % 9)} : nobody;
-    intent.lost = random() % 3 == 0 ? BodyId{static_cast<std::uint32_t>(random() % 9)} : nobody;
-    intent.behind = static_cast<std::uint32_t>(random() % 400'000'000);
+    intent.spotted = random() % 3 == 0 ? BodyId{static_cast<std::uint32_t>(random() % 9)} : nobody;
+    intent.lost_sight_of = random() % 3 == 0 ? BodyId{static_cast<std::uint32_t>(random() % 9)} : nobody;
+    intent.view_delay = static_cast<std::uint32_t>(random() % 400'000'000);
     return intent;
 }
 
@@ -94,7 +94,7 @@ TEST(PackedIntents, ArriveAsTheyAreSent) {
     std::mt19937_64 random{2};
     for (int round = 0; round < rounds(2'000); ++round) {
         std::vector<Intent> sent;
-        for (std::size_t count = 1 + random() % most_packed_intents; count > 0; --count) {
+        for (std::size_t count = 1 + random() % max_packed_intents; count > 0; --count) {
             const Intent next =
                 random() % 2 == 0 || sent.empty() ? as_sent(random_intent(random)) : sent.back();
             EXPECT_EQ(as_sent(next), next) << "what is on the grid stays there";
@@ -103,13 +103,13 @@ TEST(PackedIntents, ArriveAsTheyAreSent) {
         const Bytes packed = pack_intents(sent);
         ASSERT_EQ(unpack_intents(packed, BodyId{3}), sent);
         const auto wrong = unpack_intents(damaged(packed, random), BodyId{5});
-        EXPECT_LE(wrong.size(), most_packed_intents);
+        EXPECT_LE(wrong.size(), max_packed_intents);
         for (const Intent& intent : wrong) {
             EXPECT_EQ(intent.who, BodyId{5});
         }
     }
-    const std::vector<Intent> same(most_packed_intents, as_sent(random_intent(random)));
-    EXPECT_LT(pack_intents(same).size(), pack_intents({same.data(), 1}).size() + 2 * most_packed_intents)
+    const std::vector<Intent> same(max_packed_intents, as_sent(random_intent(random)));
+    EXPECT_LT(pack_intents(same).size(), pack_intents({same.data(), 1}).size() + 2 * max_packed_intents)
         << "what does not change costs little";
 }
 
@@ -120,7 +120,7 @@ TEST(PackedIntents, AreNearWhatWasWantedAndSoundWhateverThatIs) {
         const Intent sent = as_sent(wanted);
         EXPECT_LE(std::abs(std::remainder(sent.yaw - wanted.yaw, static_cast<float>(2.0 * pi))), 1e-4F);
         EXPECT_EQ(sent.buttons, wanted.buttons);
-        EXPECT_LE(std::abs(static_cast<std::int64_t>(sent.press) - wanted.press), 1 << 16);
+        EXPECT_LE(std::abs(static_cast<std::int64_t>(sent.press_offset) - wanted.press_offset), 1 << 16);
     }
     for (const float odd :
          {std::numeric_limits<float>::quiet_NaN(), std::numeric_limits<float>::infinity(), -1e30F}) {
@@ -159,7 +159,7 @@ TEST(ShownBodies, ArriveWhateverWasThereBefore) {
         (now == before ? unchanged : changed) += packed.size();
         const auto wrong = unpack_bodies(damaged(packed, random), before);
         if (wrong) {
-            EXPECT_LE(wrong->size(), most_seen_bodies);
+            EXPECT_LE(wrong->size(), max_seen_bodies);
             EXPECT_TRUE(std::is_sorted(wrong->begin(), wrong->end(),
                                        [](const SeenBody& a, const SeenBody& b) { return a.id < b.id; }));
         }
@@ -252,4 +252,4 @@ TEST(OwnState, IsSoundWhateverItsWordsAre) {
 }
 
 } // namespace
-} // namespace avrek::net
+} // namespace avrek::detail

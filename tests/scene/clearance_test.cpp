@@ -15,10 +15,10 @@ TEST(Clearance, IsNeverMoreThanThereIs) {
     int useful = 0;
     for (int round = 0; round < rounds(300); ++round) {
         const RandomScene random{draw};
-        for (int place = 0; place < 40; ++place) {
+        for (int index = 0; index < 40; ++index) {
             const Vector3 point = draw.point(draw.below(4) == 0 ? 100 : 8);
             double nearest = 1e9;
-            random.each({.hits = {Layer::level, Layer::glass}}, present,
+            random.each({.hits = {CollisionLayer::level, CollisionLayer::glass}}, present,
                         [&](const Hit&, const Pose&, const auto& solid) {
                             nearest = std::min(nearest, distance_to(solid, point));
                         });
@@ -61,9 +61,10 @@ TEST(Clearance, ABodyThatIsThereIsNeverSaidToBeAway) {
             const Ray ray{origin, draw.direction(), draw(0, 1)};
             const double radius = draw.below(2) == 0 ? 0.0 : draw(0, 0.3);
             double nearest = 1e9;
-            random.each({.hits = {Layer::bodies}}, at, [&](const Hit&, const Pose& pose, const auto& solid) {
-                nearest = std::min(nearest, distance_to(solid, to_local(pose, origin)));
-            });
+            random.each({.hits = {CollisionLayer::bodies}}, at,
+                        [&](const Hit&, const Pose& pose, const auto& solid) {
+                            nearest = std::min(nearest, distance_to(solid, to_local(pose, origin)));
+                        });
             Bounds box;
             include(box, ray.origin);
             include(box, point_at(ray, ray.length));
@@ -71,8 +72,10 @@ TEST(Clearance, ABodyThatIsThereIsNeverSaidToBeAway) {
             if (nearest < -1e-6) {
                 ++met;
                 ASSERT_TRUE(may) << round << ", " << cast;
-                ASSERT_TRUE(random.scene.closest_hit({ray, radius, at, at}, {.hits = {Layer::bodies}}));
-                ASSERT_TRUE(random.scene.closest_hit({ray, radius, at, after}, {.hits = {Layer::bodies}}));
+                ASSERT_TRUE(
+                    random.scene.closest_hit({ray, radius, at, at}, {.hits = {CollisionLayer::bodies}}));
+                ASSERT_TRUE(
+                    random.scene.closest_hit({ray, radius, at, after}, {.hits = {CollisionLayer::bodies}}));
             }
             away += may ? 0 : 1;
         }

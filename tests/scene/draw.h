@@ -49,8 +49,8 @@ inline double signed_distance(const Solid& solid, const Vector3& point) {
 }
 
 struct Reference {
-    double least; // signed distance along the ray
-    double entry; // distance at which the ray is first inside, when it ever is
+    double nearest; // signed distance along the ray
+    double entry;   // distance at which the ray is first inside, when it ever is
 };
 
 // For a ball of `radius` that flies along the ray.

@@ -15,21 +15,21 @@ namespace avrek {
 namespace {
 
 TEST(Filter, SetsHoldWhatIsNamed) {
-    for (std::uint32_t bits = 0; bits < 1U << layer_count; ++bits) {
-        const LayerSet set = LayerSet::from_bits(bits);
+    for (std::uint32_t bits = 0; bits < 1U << collision_layer_count; ++bits) {
+        const CollisionLayers set = CollisionLayers::from_bits(bits);
         EXPECT_EQ(set.bits(), bits);
-        for (std::size_t layer = 0; layer < layer_count; ++layer) {
-            EXPECT_EQ(set.contains(static_cast<Layer>(layer)), (bits >> layer & 1U) != 0);
+        for (std::size_t layer = 0; layer < collision_layer_count; ++layer) {
+            EXPECT_EQ(set.contains(static_cast<CollisionLayer>(layer)), (bits >> layer & 1U) != 0);
         }
     }
     std::set<std::string_view> names;
-    for (std::size_t layer = 0; layer < layer_count; ++layer) {
-        const std::string_view name = to_string(static_cast<Layer>(layer));
+    for (std::size_t layer = 0; layer < collision_layer_count; ++layer) {
+        const std::string_view name = to_string(static_cast<CollisionLayer>(layer));
         names.insert(name);
-        EXPECT_EQ(find_layer(name), static_cast<Layer>(layer));
+        EXPECT_EQ(find_collision_layer(name), static_cast<CollisionLayer>(layer));
     }
-    EXPECT_EQ(names.size(), layer_count);
-    EXPECT_FALSE(find_layer("marmalade"));
+    EXPECT_EQ(names.size(), collision_layer_count);
+    EXPECT_FALSE(find_collision_layer("marmalade"));
     for (std::uint8_t team = 0; team < 32; ++team) {
         EXPECT_TRUE(TeamSet{}.contains(TeamId{team})) << "as made it holds all";
         EXPECT_EQ(TeamSet{TeamId{3}}.contains(TeamId{team}), team == 3);
@@ -39,14 +39,14 @@ TEST(Filter, SetsHoldWhatIsNamed) {
 
 TEST(Filter, IgnoresSoManyBodiesAndNoMore) {
     IgnoredBodies ignored;
-    for (std::uint32_t body = 0; body < IgnoredBodies::most; ++body) {
+    for (std::uint32_t body = 0; body < IgnoredBodies::max_bodies; ++body) {
         EXPECT_FALSE(ignored.contains(BodyId{body}));
         EXPECT_TRUE(ignored.add(BodyId{body}));
         EXPECT_TRUE(ignored.contains(BodyId{body}));
     }
     EXPECT_FALSE(ignored.add(BodyId{99}));
     EXPECT_FALSE(ignored.contains(BodyId{99}));
-    EXPECT_EQ(ignored.end() - ignored.begin(), static_cast<std::ptrdiff_t>(IgnoredBodies::most));
+    EXPECT_EQ(ignored.end() - ignored.begin(), static_cast<std::ptrdiff_t>(IgnoredBodies::max_bodies));
 }
 
 // A narrower filter never finds what a wider one does not, and whatever is ignored is not hit.
@@ -61,11 +61,11 @@ TEST(Filter, NarrowerFindsASubset) {
             all.resize(random.scene.every_hit(cast, filter, all));
             return all;
         };
-        const std::vector<Hit> wide = hits({.hits = LayerSet::from_bits(~0U)});
+        const std::vector<Hit> wide = hits({.hits = CollisionLayers::from_bits(~0U)});
         found += wide.size();
         for (const SceneBody& body : random.bodies) {
-            const Filter without{.hits = LayerSet::from_bits(~0U), .ignores = {body.id}};
-            const Filter alone{.hits = {Layer::bodies}, .only = body.id};
+            const Filter without{.hits = CollisionLayers::from_bits(~0U), .ignores = {body.id}};
+            const Filter alone{.hits = {CollisionLayer::bodies}, .only = body.id};
             std::size_t of_it = 0;
             for (const Hit& hit : wide) {
                 of_it += hit.body == body.id ? 1 : 0;
@@ -73,9 +73,9 @@ TEST(Filter, NarrowerFindsASubset) {
             EXPECT_EQ(hits(without).size() + of_it, wide.size());
             EXPECT_EQ(hits(alone).size(), of_it);
         }
-        const std::vector<Hit> level = hits({.hits = {Layer::level}});
-        const std::vector<Hit> bodies = hits({.hits = {Layer::bodies}});
-        const std::vector<Hit> both = hits({.hits = {Layer::level, Layer::bodies}});
+        const std::vector<Hit> level = hits({.hits = {CollisionLayer::level}});
+        const std::vector<Hit> bodies = hits({.hits = {CollisionLayer::bodies}});
+        const std::vector<Hit> both = hits({.hits = {CollisionLayer::level, CollisionLayer::bodies}});
         EXPECT_EQ(level.size() + bodies.size(), both.size());
         EXPECT_LE(both.size(), wide.size());
         for (const Hit& hit : level) {
@@ -87,7 +87,8 @@ TEST(Filter, NarrowerFindsASubset) {
 
 TEST(LevelDigest, IsOfEverythingThatIsInALevel) {
     const auto digest = [](const std::vector<LevelPiece>& pieces) { return digest_of(Level{pieces}); };
-    const std::vector<LevelPiece> base{{HalfSpace{}}, {Sphere{{1, 2, 3}, 0.5}, SurfaceId{2}, Layer::glass}};
+    const std::vector<LevelPiece> base{{HalfSpace{}},
+                                       {Sphere{{1, 2, 3}, 0.5}, SurfaceId{2}, CollisionLayer::glass}};
     EXPECT_EQ(digest(base), digest(base));
     std::set<std::uint64_t> seen{digest(base), digest({}), digest({base[0]}), digest({base[1], base[0]})};
     EXPECT_EQ(seen.size(), 4U);
@@ -105,7 +106,7 @@ TEST(LevelDigest, IsOfEverythingThatIsInALevel) {
             other[1].surface = SurfaceId{3};
             break;
         case 3:
-            other[1].layer = Layer::level;
+            other[1].layer = CollisionLayer::level;
             break;
         default:
             other[1].shape = Capsule{{1, 2, 3}, {1, 2, 3}, 0.5};

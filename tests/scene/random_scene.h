@@ -24,7 +24,8 @@ inline LevelMesh random_mesh(Draw& draw) {
         for (std::uint32_t x = 0; x < cells; ++x) {
             const std::uint32_t at = z * (cells + 1) + x;
             mesh.triangles.push_back({{at, at + cells + 1, at + 1}, SurfaceId{1}});
-            mesh.triangles.push_back({{at + 1, at + cells + 1, at + cells + 2}, SurfaceId{2}, Layer::glass});
+            mesh.triangles.push_back(
+                {{at + 1, at + cells + 1, at + cells + 2}, SurfaceId{2}, CollisionLayer::glass});
         }
     }
     const std::size_t loose = draw.below(40);
@@ -37,7 +38,7 @@ inline LevelMesh random_mesh(Draw& draw) {
         // Now and then one without an area.
         mesh.triangles.push_back({{first, first + 1, draw.below(9) == 0 ? first : first + 2},
                                   SurfaceId{3},
-                                  draw.below(3) == 0 ? Layer::foliage : Layer::level});
+                                  draw.below(3) == 0 ? CollisionLayer::foliage : CollisionLayer::level});
     }
     return mesh;
 }
@@ -51,7 +52,7 @@ struct RandomScene {
         std::vector<LevelPiece> pieces;
         for (std::size_t count = draw.below(12); count > 0; --count) {
             pieces.push_back({draw.shape(), SurfaceId{static_cast<std::uint32_t>(draw.below(5))},
-                              draw.below(4) == 0 ? Layer::glass : Layer::level});
+                              draw.below(4) == 0 ? CollisionLayer::glass : CollisionLayer::level});
         }
         std::vector<LevelMesh> meshes;
         for (std::size_t count = draw.below(3); count > 0; --count) {
@@ -90,8 +91,9 @@ struct RandomScene {
 
     Filter filter(Draw& draw) const {
         Filter filter;
-        filter.hits =
-            draw.below(3) == 0 ? LayerSet{Layer::level, Layer::foliage, Layer::bodies} : stops_shots;
+        filter.hits = draw.below(3) == 0 ? CollisionLayers{CollisionLayer::level, CollisionLayer::foliage,
+                                                           CollisionLayer::bodies}
+                                         : stops_shots;
         if (draw.below(4) == 0) {
             filter.teams = {TeamId{0}, TeamId{2}};
         }

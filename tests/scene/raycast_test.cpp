@@ -63,13 +63,13 @@ TEST(Raycast, AgreesWithANumericReference) {
             continue;
         }
         if (!entry) {
-            ASSERT_GT(reference.least, -close)
+            ASSERT_GT(reference.nearest, -close)
                 << "missed a solid of kind " << solid.index() << " in trial " << trial;
             continue;
         }
         ++hits;
         inside += entry->inside ? 1 : 0;
-        ASSERT_LT(reference.least, close) << "hit nothing, kind " << solid.index() << " in trial " << trial;
+        ASSERT_LT(reference.nearest, close) << "hit nothing, kind " << solid.index() << " in trial " << trial;
         ASSERT_EQ(entry->inside, start < 0.0);
         ASSERT_NEAR(entry->normal.norm(), 1.0, 1e-9);
         if (entry->inside) {
@@ -82,7 +82,7 @@ TEST(Raycast, AgreesWithANumericReference) {
         ASSERT_GE(entry->distance, 0.0);
         ASSERT_LE(entry->distance, ray.length);
         // Along a grazing ray the place of entry is as uncertain as the root of the rounding.
-        ASSERT_NEAR(entry->distance, reference.entry, reference.least < -1e-6 ? 1e-6 : 1e-3);
+        ASSERT_NEAR(entry->distance, reference.entry, reference.nearest < -1e-6 ? 1e-6 : 1e-3);
         // The normal is the slope of the signed distance; beside an edge of a box it is that of one face.
         const double step = 1e-5;
         ASSERT_GT(signed_distance(solid, point + step * entry->normal), radius + 0.99 * step);

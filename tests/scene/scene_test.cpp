@@ -181,22 +181,22 @@ TEST(Scene, LetsNoRaySlipBetweenTriangles) {
     ball.vertices.push_back({0.0F, -9.0F, 0.0F});
     ball.vertices.push_back({0.0F, 9.0F, 0.0F});
     for (std::uint32_t ring = 1; ring < along; ++ring) {
-        for (std::uint32_t place = 0; place < around; ++place) {
-            const Look look{2 * pi * place / around + draw(0, 0.05), pi * ring / along - pi / 2};
+        for (std::uint32_t index = 0; index < around; ++index) {
+            const Look look{2 * pi * index / around + draw(0, 0.05), pi * ring / along - pi / 2};
             ball.vertices.push_back((draw(6, 9) * direction_of(look)).cast<float>());
         }
     }
-    const auto vertex = [&](std::uint32_t ring, std::uint32_t place) {
-        return 2 + (ring - 1) * around + place % around;
+    const auto vertex = [&](std::uint32_t ring, std::uint32_t index) {
+        return 2 + (ring - 1) * around + index % around;
     };
-    for (std::uint32_t place = 0; place < around; ++place) {
-        ball.triangles.push_back({{0, vertex(1, place), vertex(1, place + 1)}});
-        ball.triangles.push_back({{1, vertex(along - 1, place + 1), vertex(along - 1, place)}});
+    for (std::uint32_t index = 0; index < around; ++index) {
+        ball.triangles.push_back({{0, vertex(1, index), vertex(1, index + 1)}});
+        ball.triangles.push_back({{1, vertex(along - 1, index + 1), vertex(along - 1, index)}});
         for (std::uint32_t ring = 1; ring + 1 < along; ++ring) {
             ball.triangles.push_back(
-                {{vertex(ring, place), vertex(ring + 1, place), vertex(ring, place + 1)}});
+                {{vertex(ring, index), vertex(ring + 1, index), vertex(ring, index + 1)}});
             ball.triangles.push_back(
-                {{vertex(ring, place + 1), vertex(ring + 1, place), vertex(ring + 1, place + 1)}});
+                {{vertex(ring, index + 1), vertex(ring + 1, index), vertex(ring + 1, index + 1)}});
         }
     }
     const Scene scene{Level{{}, std::span{&ball, 1}}};
@@ -253,14 +253,14 @@ TEST(Scene, HitsTheNearestThingThatTheFilterNames) {
     EXPECT_EQ(past_shooter->body, BodyId{7});
     EXPECT_EQ(past_shooter->region, RegionId{1});
 
-    const auto level_only = house.hit(1.5, {.hits = {Layer::level}});
+    const auto level_only = house.hit(1.5, {.hits = {CollisionLayer::level}});
     ASSERT_TRUE(level_only);
     EXPECT_EQ(level_only->body, std::nullopt);
     EXPECT_EQ(level_only->surface, glass);
     EXPECT_NEAR(level_only->distance, 19.5, 1e-12);
 
     EXPECT_FALSE(house.hit(4.0, {}));
-    EXPECT_FALSE(house.hit(2.5 + 1e-9, {.hits = {Layer::bodies}}));
+    EXPECT_FALSE(house.hit(2.5 + 1e-9, {.hits = {CollisionLayer::bodies}}));
     EXPECT_FALSE(house.hit(1.0, {.hits = {}}));
     EXPECT_FALSE(Scene{}.closest_hit({{{0, 0, 0}, world_forward(), 1}}, {}));
     EXPECT_EQ(house.hit(2.0, {.teams = {TeamId{1}}})->body, BodyId{7});
@@ -342,7 +342,7 @@ TEST(Scene, MeetsBodiesThatMoveDuringACast) {
             cast.ray.direction = (target - cast.ray.origin).normalized();
         }
         cast.end = cast.begin + milliseconds{1 + draw.below(150)};
-        const Filter filter{.hits = {Layer::bodies}};
+        const Filter filter{.hits = {CollisionLayer::bodies}};
         // The first of so many moments at which the ball overlaps a body.
         constexpr int steps = 400;
         int first = 0;

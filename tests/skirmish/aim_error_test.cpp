@@ -24,7 +24,7 @@ TEST(AimError, IsBoundedSettlesAndIsNothingForWhoNeverErrs) {
             EXPECT_LE(std::abs(drawn.lag), 1.0);
             const Look first = aim_error(shooter, drawn, Duration{});
             const Look later = aim_error(shooter, drawn, from_seconds(3));
-            const double bound = 2.0 * shooter.error + 3.0 * shooter.least_error + 1e-9;
+            const double bound = 2.0 * shooter.error + 3.0 * shooter.min_error + 1e-9;
             EXPECT_LE(std::abs(first.yaw), bound) << shooter.id;
             EXPECT_LE(std::abs(first.pitch), bound) << shooter.id;
             mean += (std::abs(first.yaw) + std::abs(first.pitch)) / draws;
@@ -46,7 +46,7 @@ TEST(AimError, IsBoundedSettlesAndIsNothingForWhoNeverErrs) {
         }
     }
     ShooterSpec perfect;
-    perfect.error = perfect.least_error = 0.0;
+    perfect.error = perfect.min_error = 0.0;
     perfect.tracking = {};
     const AimDraw worst = aim_draw_of({0.999, 0.999, 0.999, 0.999, 0.999});
     EXPECT_EQ(aim_error(perfect, worst, from_seconds(0.1), 1.0), (Look{}));

@@ -1,7 +1,7 @@
 #include "../../bench/allocations.h"
 #include "../digest/bots_fight.h"
 #include "../scene/random_scene.h"
-#include <avrek/skirmish/stand_in.h>
+#include <avrek/skirmish/walking_locomotion.h>
 
 #include <gtest/gtest.h>
 
@@ -17,7 +17,7 @@ using trial::BotsFight;
 
 std::size_t count_of(const SkirmishEvents& events, VitalsEventKind kind) {
     return static_cast<std::size_t>(
-        std::count_if(events.lives.begin(), events.lives.end(), [&](const MatchEvent& event) {
+        std::count_if(events.match.begin(), events.match.end(), [&](const MatchEvent& event) {
             return event.kind == MatchEventKind::vitals && event.vitals.kind == kind;
         }));
 }
@@ -26,15 +26,16 @@ const Combatant& who(const Skirmish& skirmish, std::uint32_t id) {
     return *skirmish.match().find(BodyId{id});
 }
 
-StandIn walked(const Scene& scene, StandIn who, const Vector3& velocity, double seconds, bool jump = false) {
+BodyMotion walked(const Scene& scene, BodyMotion who, const Vector3& velocity, double seconds,
+                  bool jump = false) {
     const MovementSpec body;
     for (Tick tick = 0; tick < static_cast<Tick>(64 * seconds); ++tick) {
-        move_stand_in(scene, body, who, {velocity, jump && tick == 0}, from_seconds(1.0 / 64));
+        advance_walking(scene, body, who, {velocity, jump && tick == 0}, from_seconds(1.0 / 64));
     }
     return who;
 }
 
-TEST(StandIn, WalksClimbsFallsJumpsAndIsStopped) {
+TEST(BodyMotion, WalksClimbsFallsJumpsAndIsStopped) {
     const auto box = [](const Vector3& at, const Vector3& half) {
         return LevelPiece{Box{{at, Rotation::Identity()}, half}};
     };
@@ -45,14 +46,14 @@ TEST(StandIn, WalksClimbsFallsJumpsAndIsStopped) {
     const Vector3 ahead{0, 0, 3};
     EXPECT_NEAR(walked(scene, {}, ahead, 1.0).position.z(), 3.0, 0.3);
     EXPECT_NEAR(walked(scene, {}, ahead, 1.6).position.y(), 0.3, 1e-9) << "up the step";
-    const StandIn over = walked(scene, {}, ahead, 3.0);
+    const BodyMotion over = walked(scene, {}, ahead, 3.0);
     EXPECT_NEAR(over.position.y(), 0.0, 1e-9) << "and down again";
-    const StandIn stopped = walked(scene, {{10, 0, 0}}, ahead, 4.0);
+    const BodyMotion stopped = walked(scene, {{10, 0, 0}}, ahead, 4.0);
     EXPECT_NEAR(stopped.position.z(), 4.8 - MovementSpec{}.radius, 0.02);
     EXPECT_NEAR(stopped.position.x(), 10.0, 1e-6);
-    const StandIn slid = walked(scene, {{-10, 0, 0}}, ahead, 4.0);
+    const BodyMotion slid = walked(scene, {{-10, 0, 0}}, ahead, 4.0);
     EXPECT_GT(std::abs(slid.position.x() + 10.0), 1.0) << "along the slanted wall";
-    const StandIn fallen = walked(scene, {{0, 5, -5}, Vector3::Zero(), true}, Vector3::Zero(), 2.0);
+    const BodyMotion fallen = walked(scene, {{0, 5, -5}, Vector3::Zero(), true}, Vector3::Zero(), 2.0);
     EXPECT_NEAR(fallen.position.y(), 0.0, 1e-9);
     EXPECT_FALSE(fallen.airborne);
     // It jumps as high as its speed says: v^2 / 2g.
@@ -109,7 +110,7 @@ struct Blades {
         made.bodies[0].guard = GuardSpec{.arc = 2.5, .perfect = from_seconds(0.1), .perfect_staggers = true};
         return made;
     }();
-    Skirmish skirmish{arsenal, Level{{{HalfSpace{world_up(), 0}}}}, {.stand_in = false}, 4};
+    Skirmish skirmish{arsenal, Level{{{HalfSpace{world_up(), 0}}}}, {.walking_locomotion = false}, 4};
 
     Blades() {
         skirmish.add({.id = BodyId{1}, .team = TeamId{0}, .melee = 0, .at = Vector3{0, 0, 0}});
@@ -139,7 +140,7 @@ TEST(Fighting, BladesHurtGuardsStopThemAndAPerfectOneStaggers) {
             for (const SwingEvent& swing : events.swings) {
                 cancelled += swing.event.kind == MeleeEventKind::cancelled ? 1 : 0;
                 EXPECT_TRUE(swing.event.kind != MeleeEventKind::cancelled ||
-                            std::any_of(events.lives.begin(), events.lives.end(),
+                            std::any_of(events.match.begin(), events.match.end(),
                                         [&](const MatchEvent& event) {
                                             return event.who == BodyId{1} && event.at == swing.event.at &&
                                                    event.vitals.kind == VitalsEventKind::reacted;
@@ -157,7 +158,7 @@ TEST(Fighting, BladesHurtGuardsStopThemAndAPerfectOneStaggers) {
 TEST(Fighting, AWeaponWaitsForABlowToTheNanosecondAtAnyTickRate) {
     // When its shots leave, with a blow after a while; every press lies in a tick of its own.
     const auto shots_at = [](std::int32_t hertz) {
-        Skirmish skirmish{bots_arsenal(), Level{}, {.rate = {hertz}, .stand_in = false}, 1};
+        Skirmish skirmish{bots_arsenal(), Level{}, {.rate = {hertz}, .walking_locomotion = false}, 1};
         const std::int32_t rifle = 0;
         skirmish.add({.id = BodyId{1}, .melee = 0, .weapons = {&rifle, 1}, .at = Vector3{0, 0, 0}});
         const Time strikes = Time{} + std::chrono::milliseconds{303};
@@ -167,7 +168,7 @@ TEST(Fighting, AWeaponWaitsForABlowToTheNanosecondAtAnyTickRate) {
             Intent intent{.who = BodyId{1}, .buttons = {Button::trigger}};
             if (strikes < span.end) {
                 intent.strike = 0;
-                intent.press =
+                intent.press_offset =
                     strikes >= span.begin ? static_cast<std::uint32_t>((strikes - span.begin).count()) : 0U;
             }
             for (const ShotEvent& shot : skirmish.advance({&intent, 1}).shots) {
@@ -218,7 +219,7 @@ TEST(Bots, WaitTheirReactionReloadAndSpareTheirFriends) {
     for (Tick tick = 0; tick < 2500; ++tick) {
         const SkirmishEvents& events = fight.advance();
         for (const Bot& bot : fight.bots.bots()) {
-            if (bot.intent.noticed != nobody) {
+            if (bot.intent.spotted != nobody) {
                 noticed[bot.id] = bot.noticed_at;
             }
         }
@@ -229,10 +230,10 @@ TEST(Bots, WaitTheirReactionReloadAndSpareTheirFriends) {
                 bots_arsenal().weapons[static_cast<std::size_t>(shot.weapon)].modes[0] == TriggerMode::charge;
             EXPECT_TRUE(charged || shot.at >= noticed[shot.who] + bots_arsenal().shooters[1].reaction);
         }
-        for (const HandsEvent& hands : events.weapons) {
+        for (const HandlingEvent& hands : events.weapons) {
             reloads += hands.event.kind == WeaponEventKind::reload_finished ? 1 : 0;
         }
-        for (const MatchEvent& event : events.lives) {
+        for (const MatchEvent& event : events.match) {
             const Combatant* by = std::as_const(fight.skirmish).match().find(event.by);
             if (event.kind == MatchEventKind::vitals && event.vitals.kind == VitalsEventKind::damaged &&
                 by != nullptr) {

@@ -31,7 +31,7 @@ struct Balls final : World {
                          std::span<Hit> found) const override {
         std::size_t count = 0;
         for (const BodyId id : bodies) {
-            if (count < found.size() && filter.hits.contains(Layer::bodies) &&
+            if (count < found.size() && filter.hits.contains(CollisionLayer::bodies) &&
                 filter.teams.contains(teams.at(id)) && (!filter.only || *filter.only == id) &&
                 overlap(volume, Shape{Sphere{position(id, when), 0.5}})) {
                 found[count] = {};

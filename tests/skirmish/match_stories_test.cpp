@@ -20,11 +20,11 @@ struct Duel {
         arsenal.conditions = {
             {.id = "rot", .lasts = from_seconds(4), .period = from_seconds(1), .amount = 30},
             {.id = "bold", .damage_dealt = 2}};
-        arsenal.damage_kinds = {{.id = "mend", .heals = true}};
+        arsenal.damage_types = {{.id = "mend", .heals = true}};
     }
 
     Match& begin() {
-        link(arsenal);
+        resolve_references(arsenal);
         match.emplace(arsenal, rules);
         const std::int32_t weapon = 0;
         for (std::uint32_t id = 0; id < 4; ++id) {
@@ -63,40 +63,40 @@ TEST(Match, CreditsTheKillerAndWhoHelped) {
     match.give_condition(duel.world, BodyId{1}, {0, 1, BodyId{0}}, at(1), duel.events);
     match.advance(duel.world, at(3.5), duel.events);
     EXPECT_EQ(duel.times_of(MatchEventKind::killed, 1), std::vector<double>{3}) << "by the second tick";
-    EXPECT_EQ(match.find(BodyId{0})->tally.kills, 1) << "a condition keeps its credit";
-    EXPECT_EQ(match.find(BodyId{2})->tally.assists, 1);
-    EXPECT_EQ(match.find(BodyId{2})->tally.score, 1);
-    EXPECT_EQ(match.find(BodyId{1})->tally.score, -1);
+    EXPECT_EQ(match.find(BodyId{0})->stats.kills, 1) << "a condition keeps its credit";
+    EXPECT_EQ(match.find(BodyId{2})->stats.assists, 1);
+    EXPECT_EQ(match.find(BodyId{2})->stats.score, 1);
+    EXPECT_EQ(match.find(BodyId{1})->stats.score, -1);
     EXPECT_EQ(match.team_score(TeamId{0}), 4);
-    EXPECT_DOUBLE_EQ(match.find(BodyId{0})->tally.damage_dealt, 70);
+    EXPECT_DOUBLE_EQ(match.find(BodyId{0})->stats.damage_dealt, 70);
     // Help that is too long ago, or too little, is none.
     Duel late;
     late.rules.assist = {20, from_seconds(5)};
     late.begin();
     late.hit(2, 1, 30, 0);
     late.hit(0, 1, 200, 6);
-    EXPECT_EQ(late.match->find(BodyId{2})->tally.assists, 0);
+    EXPECT_EQ(late.match->find(BodyId{2})->stats.assists, 0);
     // What nobody did is credited to who hurt last, if that is not long ago.
     duel.hit(0, 3, 50, 4);
     IncomingHit fall;
     fall.damage.multiply(DamageStepKind::base, 200);
     match.hit(duel.world, BodyId{3}, fall, at(5), duel.events);
-    EXPECT_EQ(match.find(BodyId{0})->tally.kills, 2);
+    EXPECT_EQ(match.find(BodyId{0})->stats.kills, 2);
 }
 
 TEST(Match, TreatsTheOwnSideAsTheRulesSay) {
     const struct {
-        OwnSide policy;
+        FriendlyFire policy;
         double victim;
         double shooter;
-    } cases[] = {{OwnSide::off, 100, 100},
-                 {OwnSide::reduced, 90, 100},
-                 {OwnSide::full, 60, 100},
-                 {OwnSide::reflected, 100, 90}};
+    } cases[] = {{FriendlyFire::off, 100, 100},
+                 {FriendlyFire::reduced, 90, 100},
+                 {FriendlyFire::full, 60, 100},
+                 {FriendlyFire::reflected, 100, 90}};
     for (const auto& expected : cases) {
         Duel duel;
-        duel.rules.own_side = expected.policy;
-        duel.rules.own_share = 0.25;
+        duel.rules.friendly_fire = expected.policy;
+        duel.rules.team_share = 0.25;
         duel.rules.self_share = 0.5;
         Match& match = duel.begin();
         duel.hit(0, 2, 40, 0);
@@ -107,7 +107,7 @@ TEST(Match, TreatsTheOwnSideAsTheRulesSay) {
         match.give_condition(duel.world, BodyId{0}, {1}, at(0), duel.events);
         duel.hit(0, 3, 40, 0);
         EXPECT_EQ(duel.health(3), 20) << "bold";
-        const EffectSpec mend{.kind = {"mend", 0}, .heals = true};
+        const EffectSpec mend{.type = {"mend", 0}, .heals = true};
         IncomingHit heal{.effect = &mend, .source = BodyId{2}};
         heal.damage.multiply(DamageStepKind::base, 5);
         match.hit(duel.world, BodyId{0}, heal, at(0), duel.events);
@@ -120,15 +120,15 @@ TEST(Match, BringsBackWhoHasALifeLeftAndEndsWithOneSide) {
     duel.rules.lives = {1, 0, 2};
     duel.rules.last_one_wins = true;
     duel.rules.respawn = {from_seconds(2), from_seconds(1), true};
-    duel.rules.body_stays = from_seconds(1.2);
+    duel.rules.corpse_lifetime = from_seconds(1.2);
     Match& match = duel.begin();
     const Combatant& victim = *match.find(BodyId{1});
     match.change_lives(duel.world, BodyId{1}, +5, at(0), duel.events);
     EXPECT_EQ(victim.lives, 2) << "never more";
     duel.hit(0, 1, 500, 1);
     duel.hit(2, 1, 500, 1);
-    EXPECT_EQ(victim.tally.deaths, 1) << "whatever arrives at the same time";
-    EXPECT_EQ(match.stops_shots(BodyId{1}), duel.rules.dead_are_hit);
+    EXPECT_EQ(victim.stats.deaths, 1) << "whatever arrives at the same time";
+    EXPECT_EQ(match.stops_shots(BodyId{1}), duel.rules.corpses_stop_shots);
     match.advance(duel.world, at(2.5), duel.events);
     EXPECT_FALSE(match.stops_shots(BodyId{1})) << "gone";
     EXPECT_TRUE(match.stops_shots(BodyId{3}));
@@ -137,8 +137,8 @@ TEST(Match, BringsBackWhoHasALifeLeftAndEndsWithOneSide) {
     match.advance(duel.world, at(3.5), duel.events);
     EXPECT_EQ(duel.times_of(MatchEventKind::respawned, 1), std::vector<double>{3});
     EXPECT_EQ(victim.loadout.slots[0].weapon, 0) << "with what it started with";
-    EXPECT_EQ(duel.hit(0, 1, 500, 3.6), HitResult::shrugged);
-    match.acted(duel.world, BodyId{1}, Act::fire, 1, at(3.7), duel.events);
+    EXPECT_EQ(duel.hit(0, 1, 500, 3.6), HitResult::protected_hit);
+    match.report_action(duel.world, BodyId{1}, Act::fire, 1, at(3.7), duel.events);
     duel.hit(0, 1, 500, 3.8);
     EXPECT_TRUE(victim.out);
     EXPECT_FALSE(match.is_over()) << "one is left";
@@ -155,7 +155,7 @@ TEST(Match, BringsBackWhoHasALifeLeftAndEndsWithOneSide) {
 TEST(Match, EndsByScoreOrTimeOnce) {
     Duel by_score;
     by_score.rules.score_to_win = 2;
-    by_score.rules.dead_are_hit = false;
+    by_score.rules.corpses_stop_shots = false;
     by_score.rules.respawn.delay = from_seconds(1);
     by_score.begin();
     by_score.hit(1, 0, 500, 1);
@@ -227,14 +227,14 @@ TEST(Hazards, EndWithTheCrateThatTheyComeFrom) {
     EXPECT_EQ(duel.health(9), 10);
     duel.hit(0, 9, 50, 1);
     EXPECT_LT(match.hazards()[0].spec, 0);
-    EXPECT_EQ(match.find(BodyId{0})->tally.kills, 0) << "a crate is no kill";
+    EXPECT_EQ(match.find(BodyId{0})->stats.kills, 0) << "a crate is no kill";
     EXPECT_FALSE(match.is_over());
 }
 
 TEST(Pickups, AreTakenByTouchOrRequestWhenTheyAreOfUse) {
     Duel duel;
     duel.rules.lives = {1, 0, 3};
-    duel.arsenal.pickups = {{.id = "nectar", .returns = from_seconds(2), .health = 30},
+    duel.arsenal.pickups = {{.id = "nectar", .respawn_delay = from_seconds(2), .health = 30},
                             {.id = "life", .on_request = true, .lives = 5},
                             {.id = "rounds", .ammo = {"w"}, .rounds = 7}};
     Match& match = duel.begin();
@@ -268,8 +268,8 @@ TEST(Acting, IsForbiddenAndAllowedAgainOnTime) {
     match.give_condition(duel.world, BodyId{0}, {1}, at(0), duel.events);
     EXPECT_EQ(match.factors(BodyId{0}).speed, 0.5);
     match.give_condition(duel.world, BodyId{0}, {0}, at(0), duel.events);
-    EXPECT_FALSE(match.may(BodyId{0}, Act::fire));
-    EXPECT_TRUE(match.may(BodyId{0}, Act::reload));
+    EXPECT_FALSE(match.can_act(BodyId{0}, Act::fire));
+    EXPECT_TRUE(match.can_act(BodyId{0}, Act::reload));
     const LoadoutIntent pull{.weapon = {.trigger = true}};
     std::vector<WeaponEvent> felt;
     match.act(BodyId{0}, at(1), {&pull, 1}, felt);

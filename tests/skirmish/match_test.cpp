@@ -18,14 +18,14 @@ MatchSpec random_rules(RandomLife& draw) {
     rules.lives = {draw.one_in(3) ? -1 : 1 + draw.below(4), 0, 5};
     rules.last_one_wins = rules.lives.start >= 0 && draw.one_in(2);
     rules.time_limit = draw.one_in(2) ? Duration::max() : from_seconds(draw.between(2, 40));
-    rules.own_side = static_cast<OwnSide>(draw.below(4));
-    rules.own_share = draw.between(0, 1);
+    rules.friendly_fire = static_cast<FriendlyFire>(draw.below(4));
+    rules.team_share = draw.between(0, 1);
     rules.self_share = draw.between(0, 1);
     rules.respawn = {draw.time(2), draw.one_in(2) ? Duration::zero() : draw.time(2), draw.one_in(2)};
     rules.assist = {draw.between(1, 40), draw.time(10)};
     rules.score = {1, draw.below(2), -draw.below(2), -1};
     rules.drops_weapon = draw.one_in(2);
-    rules.body_stays = draw.time(3);
+    rules.corpse_lifetime = draw.time(3);
     return rules;
 }
 
@@ -56,12 +56,12 @@ struct RandomMatch {
         hazard.lasts = draw.one_in(2) ? Duration::max() : draw.time(10);
         hazard.side = static_cast<HazardSide>(draw.below(3));
         arsenal.hazards = {hazard};
-        PickupSpec pickup{.id = "p", .returns = draw.time(4), .health = 10, .ammo = {"w"}, .rounds = 5};
+        PickupSpec pickup{.id = "p", .respawn_delay = draw.time(4), .health = 10, .ammo = {"w"}, .rounds = 5};
         pickup.condition.id = draw.one_in(2) ? "c3" : "";
         pickup.lives = draw.below(2);
         pickup.on_request = draw.one_in(3);
         arsenal.pickups = {pickup};
-        link(arsenal);
+        resolve_references(arsenal);
         return arsenal;
     }
 
@@ -116,22 +116,22 @@ struct RandomMatch {
         events.clear();
         std::int32_t score = 0;
         for (const Combatant& who : match.combatants()) {
-            const auto place = static_cast<std::size_t>(who.id);
-            ASSERT_EQ(who.vitals.life == LifeState::dead, dead[place]);
-            ASSERT_EQ(match.is_alert(who.id), alert[place]);
-            ASSERT_EQ(who.tally.deaths, who.role == Role::prop ? 0 : deaths[place]);
+            const auto index = static_cast<std::size_t>(who.id);
+            ASSERT_EQ(who.vitals.life == LifeState::dead, dead[index]);
+            ASSERT_EQ(match.is_alert(who.id), alert[index]);
+            ASSERT_EQ(who.stats.deaths, who.role == Role::prop ? 0 : deaths[index]);
             if (who.lives >= 0) {
-                ASSERT_GE(who.lives, rules.lives.least);
-                ASSERT_LE(who.lives, rules.lives.most);
-                ASSERT_EQ(who.out, dead[place] && who.lives == 0);
+                ASSERT_GE(who.lives, rules.lives.min);
+                ASSERT_LE(who.lives, rules.lives.max);
+                ASSERT_EQ(who.out, dead[index] && who.lives == 0);
             }
-            ASSERT_LE(who.tally.shots_hit, harmful[place].size());
+            ASSERT_LE(who.stats.shots_hit, harmful[index].size());
             ASSERT_GE(who.vitals.health, 0.0);
             ASSERT_LE(who.vitals.health, who.vitals.maximum);
             for (const Act act : {Act::fire, Act::reload, Act::move, Act::guard, Act::strike}) {
-                ASSERT_FALSE(match.may(who.id, act) && (dead[place] || match.is_over()));
+                ASSERT_FALSE(match.can_act(who.id, act) && (dead[index] || match.is_over()));
             }
-            score += who.tally.score;
+            score += who.stats.score;
         }
         ASSERT_EQ(score, match.team_score(TeamId{0}) + match.team_score(TeamId{1}));
         ASSERT_EQ(match.is_over(), overs == 1);
@@ -162,7 +162,7 @@ struct RandomMatch {
             match.hold_guard(world, anybody(), !draw.one_in(3), now, events);
             break;
         case 2:
-            match.acted(world, anybody(), draw.one_in(2) ? Act::fire : Act::strike, 1, now, events);
+            match.report_action(world, anybody(), draw.one_in(2) ? Act::fire : Act::strike, 1, now, events);
             break;
         case 3:
             match.notice(world, anybody(), anybody(), !draw.one_in(3), now, events);

@@ -20,7 +20,7 @@ IncomingHit blow_of(double damage, const Vector3& push = Vector3::Zero()) {
 }
 
 bool told(const SkirmishEvents& events, BodyId who, VitalsEventKind kind) {
-    return std::any_of(events.lives.begin(), events.lives.end(), [&](const MatchEvent& event) {
+    return std::any_of(events.match.begin(), events.match.end(), [&](const MatchEvent& event) {
         return event.kind == MatchEventKind::vitals && event.who == who && event.vitals.kind == kind;
     });
 }
@@ -152,8 +152,8 @@ TEST(Pushes, GoAwayFromTheWielder) {
 TEST(Projectiles, FlyOnWhereTheirTargetIsGone) {
     for (const bool explodes : {false, true}) {
         Arsenal arsenal = with_respawn(1);
-        arsenal.matches[0].dead_are_hit = false;
-        arsenal.bodies[0].layers.clear();
+        arsenal.matches[0].corpses_stop_shots = false;
+        arsenal.bodies[0].defence.clear();
         arsenal.bodies[0].health = 10;
         arsenal.weapons[1].pellets = 3;
         ProjectileSpec& seed = arsenal.projectiles[0];
@@ -200,7 +200,7 @@ TEST(Stances, AreWhereShotsMeet) {
     const Arsenal arsenal = with_respawn(100);
     Skirmish fight = two_of(arsenal, {0, 0, 3}, {0, 0, 8});
     const auto hit_at = [&](const Vector3& from) {
-        return fight.scene().any_hit({{from, {0, 0, 1}, 4.0}}, {.hits = {Layer::bodies}});
+        return fight.scene().any_hit({{from, {0, 0, 1}, 4.0}}, {.hits = {CollisionLayer::bodies}});
     };
     fight.advance({});
     EXPECT_TRUE(hit_at({0, 1.66, 0}));
@@ -226,16 +226,16 @@ TEST(Calls, ThatNameNobodySaySo) {
     const Arsenal arsenal = with_respawn(1);
     Skirmish fight = two_of(arsenal, {0, 0, 3}, {0, 0, 8});
     const Intent intents[] = {{}, {.who = body_one}, {.who = BodyId{77}}};
-    const Placing placings[] = {{.who = body_two}, {.who = BodyId{77}, .position = {1, 0, 1}}};
+    const BodyUpdate updates[] = {{.who = body_two}, {.who = BodyId{77}, .position = {1, 0, 1}}};
     const Vector3 before = fight.find(body_two)->position;
-    EXPECT_EQ(fight.advance(intents, placings).disregarded, 4U);
+    EXPECT_EQ(fight.advance(intents, updates).disregarded, 4U);
     EXPECT_EQ(fight.find(body_two)->position, before) << "a placing without a position moves nobody";
     std::vector<MatchEvent> events;
     Match& match = fight.match();
     EXPECT_FALSE(match.hold_guard(fight.scene(), BodyId{77}, true, fight.now(), events));
     EXPECT_FALSE(match.change_lives(fight.scene(), BodyId{77}, 1, fight.now(), events));
     EXPECT_FALSE(match.notice(fight.scene(), body_one, BodyId{77}, true, fight.now(), events));
-    EXPECT_FALSE(match.acted(fight.scene(), BodyId{77}, Act::fire, 1, fight.now(), events));
+    EXPECT_FALSE(match.report_action(fight.scene(), BodyId{77}, Act::fire, 1, fight.now(), events));
     EXPECT_EQ(fight.hit(BodyId{77}, blow_of(1)), HitResult::nothing);
     EXPECT_FALSE(fight.add({.id = BodyId{3}, .team = TeamId{32}})) << "no team";
     EXPECT_FALSE((TeamSet{TeamId{0}}.contains(TeamId{32})));

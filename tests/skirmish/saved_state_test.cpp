@@ -36,7 +36,7 @@ TEST(StateGaps, AreThePaddingOfEveryState) {
     expect_no_member_is_missing<GuardState>("GuardState");
     expect_no_member_is_missing<ReactionCount>("ReactionCount");
     expect_no_member_is_missing<Credit>("Credit");
-    expect_no_member_is_missing<Tally>("Tally");
+    expect_no_member_is_missing<PlayerStats>("PlayerStats");
     expect_no_member_is_missing<HazardTouch>("HazardTouch");
     expect_no_member_is_missing<ProjectileSlot>("ProjectileSlot");
     expect_no_member_is_missing<BodySlot>("BodySlot");

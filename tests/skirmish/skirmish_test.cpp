@@ -102,7 +102,7 @@ TEST(Skirmish, RefusesDamagedStatesAndThoseOfOthers) {
     EXPECT_TRUE(of_arsenal([](Arsenal&) {}));
     EXPECT_FALSE(of_arsenal([](Arsenal& it) { it.weapons[0].damage += 1; }));
     EXPECT_FALSE(of_arsenal([](Arsenal& it) { it.weapons[0].modes = {TriggerMode::single}; }));
-    EXPECT_FALSE(of_arsenal([](Arsenal& it) { it.bodies[0].layers.push_back({.name = "bark"}); }));
+    EXPECT_FALSE(of_arsenal([](Arsenal& it) { it.bodies[0].defence.push_back({.name = "bark"}); }));
     std::vector<std::byte> small(sound.size() - 1);
     EXPECT_EQ(skirmish.save(small), 0U);
 }
@@ -147,21 +147,21 @@ TEST(Skirmish, TellsEverythingInOrder) {
             EXPECT_TRUE(events.order[index].at >= span.begin && events.order[index].at < span.end);
             EXPECT_TRUE(index == 0 || events.order[index - 1].at <= events.order[index].at);
         }
-        EXPECT_EQ(events.order.size(), events.shots.size() + events.legs.size() + events.flights.size() +
+        EXPECT_EQ(events.order.size(), events.shots.size() + events.segments.size() + events.flights.size() +
                                            events.blasts.size() + events.weapons.size() +
-                                           events.swings.size() + events.lives.size() + events.spawns.size());
+                                           events.swings.size() + events.match.size() + events.spawns.size());
         for (const ShotEvent& shot : events.shots) {
             EXPECT_TRUE(shots.emplace(std::pair{shot.who, shot.shot}, shot.at).second);
             ++counted[shot.who];
         }
-        for (const LegEvent& leg : events.legs) {
-            EXPECT_EQ(shots.at({leg.who, leg.shot}), leg.at);
-            EXPECT_GE(leg.ends, leg.begins);
+        for (const SegmentEvent& segment : events.segments) {
+            EXPECT_EQ(shots.at({segment.who, segment.shot}), segment.at);
+            EXPECT_GE(segment.ends_at, segment.begins_at);
         }
         for (const FlightEvent& flight : events.flights) {
             EXPECT_LE(shots.at({flight.event.shooter, flight.event.shot}), flight.event.at);
         }
-        for (const MatchEvent& event : events.lives) {
+        for (const MatchEvent& event : events.match) {
             deaths += event.kind == MatchEventKind::killed ? 1 : 0;
             const bool damaged =
                 event.kind == MatchEventKind::vitals && event.vitals.kind == VitalsEventKind::damaged;
@@ -171,8 +171,8 @@ TEST(Skirmish, TellsEverythingInOrder) {
     EXPECT_GT(deaths, 5U);
     double taken = 0.0;
     for (const Combatant& who : std::as_const(fight.skirmish).match().combatants()) {
-        EXPECT_EQ(who.tally.shots, counted[who.id]);
-        taken += who.tally.damage_taken;
+        EXPECT_EQ(who.stats.shots, counted[who.id]);
+        taken += who.stats.damage_taken;
     }
     EXPECT_NEAR(taken, hurt, 1e-6 * hurt);
 }
@@ -192,7 +192,7 @@ struct GunFight {
         return arsenal;
     }
     explicit GunFight(TickRate rate = {64})
-        : arsenal(deadly()), skirmish(arsenal, Level{}, {.rate = rate, .stand_in = false}, 1) {
+        : arsenal(deadly()), skirmish(arsenal, Level{}, {.rate = rate, .walking_locomotion = false}, 1) {
         const std::int32_t rifle = 0;
         skirmish.add({.id = BodyId{1}, .team = TeamId{0}, .weapons = {&rifle, 1}, .at = Vector3{0, 0, 0}});
         skirmish.add(
@@ -200,9 +200,9 @@ struct GunFight {
     }
     // Each at the other's chest; who presses when in the tick.
     const SkirmishEvents& shoot(std::uint32_t one, std::uint32_t other) {
-        Intent first{.who = BodyId{1}, .press = one, .pitch = -0.05F, .buttons = {Button::trigger}};
+        Intent first{.who = BodyId{1}, .press_offset = one, .pitch = -0.05F, .buttons = {Button::trigger}};
         Intent second{.who = BodyId{2},
-                      .press = other,
+                      .press_offset = other,
                       .yaw = static_cast<float>(pi),
                       .pitch = -0.05F,
                       .buttons = {Button::trigger}};
@@ -242,7 +242,7 @@ TEST(Skirmish, ShootsTheSameAtAnyTickRate) {
         WeaponSpec& rifle = duel.arsenal.weapons[0];
         rifle.damage = 3;
         rifle.spread.hip = 0.002;
-        rifle.recoil = {.path = {{0.004, 0.001}}, .returns = 0.5};
+        rifle.recoil = {.pattern = {{0.004, 0.001}}, .recovery_share = 0.5};
         rifle.recoil.recovery.delay = from_seconds(0.02);
         std::vector<std::pair<Time, Vector3>> shots;
         while (duel.skirmish.now() < Time{from_seconds(3)}) {
@@ -287,7 +287,7 @@ TEST(Skirmish, AFullPoolRefusesAndLosesNothingElse) {
     }
     EXPECT_EQ(refused, 1U);
     EXPECT_EQ(skirmish.projectiles()[0].size(), 3U);
-    EXPECT_EQ(skirmish.high_water()[5].most, 3U);
+    EXPECT_EQ(skirmish.high_water()[5].max, 3U);
     std::size_t bursts = 0;
     while (skirmish.now() < Time{from_seconds(4)}) {
         bursts += skirmish.advance({}).blasts.size();
@@ -322,14 +322,14 @@ TEST(Skirmish, TakesAnyBitsForIntentsAndPlacings) {
                                static_cast<std::int8_t>(bits()), static_cast<std::int8_t>(draw.below(3)),
                                BodyId{static_cast<std::uint32_t>(draw.below(8))}, BodyId{bits()}});
         }
-        std::vector<Placing> placings;
+        std::vector<BodyUpdate> updates;
         if (draw.below(4) == 0) {
-            placings.push_back({.who = BodyId{static_cast<std::uint32_t>(draw.below(8))},
-                                .position = {number(), number(), number()},
-                                .yaw = number(),
-                                .velocity = {number(), number(), number()}});
+            updates.push_back({.who = BodyId{static_cast<std::uint32_t>(draw.below(8))},
+                               .position = {number(), number(), number()},
+                               .yaw = number(),
+                               .velocity = {number(), number(), number()}});
         }
-        shots += skirmish.advance(intents, placings).shots.size();
+        shots += skirmish.advance(intents, updates).shots.size();
         for (const NamedField& field : named_fields(skirmish)) {
             const double* value = std::get_if<double>(&field.value);
             ASSERT_TRUE(value == nullptr || !std::isnan(*value)) << field.name << " at tick " << tick;
@@ -347,7 +347,7 @@ TEST(Skirmish, BodiesOfTheStandInStayOnTheirSideOfWalls) {
             EXPECT_GE(fighter.position.y(), -1e-6);
             std::array<Hit, 1> found;
             EXPECT_EQ(fight.skirmish.scene().overlaps(Sphere{fighter.position + Vector3{0, 1, 0}, 0.2},
-                                                      present, {.hits = {Layer::level}}, found),
+                                                      present, {.hits = {CollisionLayer::level}}, found),
                       0U)
                 << fighter.position.transpose() << " at tick " << tick;
         }
@@ -377,14 +377,14 @@ TEST(Skirmish, RoundsAreConservedWhateverHappens) {
             const WeaponSpec& weapon = bots_arsenal().weapons[static_cast<std::size_t>(shot.weapon)];
             expected[shot.who] -= weapon.supply == AmmoSupply::counted ? 1 : 0;
         }
-        for (const MatchEvent& event : events.lives) {
+        for (const MatchEvent& event : events.match) {
             if (event.kind == MatchEventKind::weapon_dropped || event.kind == MatchEventKind::drop_lost) {
                 expected[event.who] -= event.dropped.state.rounds;
             }
         }
         for (const Combatant& who : std::as_const(fight.skirmish).match().combatants()) {
             const bool came_back =
-                std::any_of(events.lives.begin(), events.lives.end(), [&](const MatchEvent& event) {
+                std::any_of(events.match.begin(), events.match.end(), [&](const MatchEvent& event) {
                     return event.who == who.id && event.kind == MatchEventKind::respawned;
                 });
             if (came_back) {

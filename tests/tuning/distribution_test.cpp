@@ -98,11 +98,11 @@ TEST(KillDistribution, OfAPerfectShooterIsTheIdealTime) {
         weapon.spray = 0.0;
         weapon.projectile.clear();
         weapon.effect.condition = {};
-        weapon.charge.least = weapon.charge.full; // as shooters do
+        weapon.charge.min = weapon.charge.full; // as shooters do
     }
     arsenal.shooters.push_back({.id = "perfect"});
     ShooterSpec& perfect = arsenal.shooters.back();
-    perfect.error = perfect.least_error = 0.0;
+    perfect.error = perfect.min_error = 0.0;
     perfect.near = 1000.0;
     for (const WeaponSpec& weapon : arsenal.weapons) {
         const auto engagement = engagement_of(arsenal, weapon.id, "perfect", "crew", 0.4 * weapon.range);
@@ -194,12 +194,12 @@ TEST(KillDistribution, MovesTheWayItMust) {
              for (CurvePoint& point : weapon.spread.bloom.per_shot.points) {
                  point.y *= 4.0;
              }
-             weapon.spread.bloom.most *= 4.0;
+             weapon.spread.bloom.max *= 4.0;
          }},
         {"more recoil", "thorn-rifle",
          [](Engagement& engagement, WeaponSpec& weapon) {
              engagement.shooter.control = 0.0;
-             for (Look& step : weapon.recoil.path) {
+             for (Look& step : weapon.recoil.pattern) {
                  step.pitch *= 5.0;
              }
          }},
@@ -209,7 +209,7 @@ TEST(KillDistribution, MovesTheWayItMust) {
         {"a shooter who is farther off", "amber-rail",
          [](Engagement& engagement, WeaponSpec&) {
              engagement.shooter.error *= 4.0;
-             engagement.shooter.least_error *= 4.0;
+             engagement.shooter.min_error *= 4.0;
          }},
         {"a tougher target", "seed-lobber",
          [](Engagement& engagement, WeaponSpec&) {

@@ -80,22 +80,22 @@ TEST(Duel, TradesAreWhatIsUnderWay) {
     const KillDistribution kills = kill_distribution(sling, {256});
     const DuelSide side{&kills, {}, {}};
     DuelSide late = side;
-    late.sees_later = from_seconds(0.3);
+    late.view_delay = from_seconds(0.3);
     EXPECT_GT(duel(side, late).trades, 0.5);
     EXPECT_LT(duel(side, late, false).trades, 1e-9);
-    late.sees_later = from_seconds(5);
+    late.view_delay = from_seconds(5);
     EXPECT_LT(duel(side, late).trades, 0.2);
     // What arrives at once trades only when both fire at the same moment.
     const KillDistribution rifle = kill_distribution(between("thorn-rifle", 10), {64});
     const DuelSide one{&rifle, {}, {}};
     DuelSide other = one;
     EXPECT_GT(duel(one, other).trades, 0.1);
-    other.sees_later = Duration{1};
+    other.view_delay = Duration{1};
     EXPECT_LT(duel(one, other).trades, 1e-9);
     // The health that is left is between nothing and all of it, and more of it is left against who comes
     // late.
     const DuelOutcome even = duel(one, other);
-    other.sees_later = from_seconds(0.2);
+    other.view_delay = from_seconds(0.2);
     const DuelOutcome easy = duel(one, other);
     EXPECT_GT(even.health_left[0], 0.0);
     EXPECT_GT(easy.health_left[0], even.health_left[0]);
@@ -122,23 +122,23 @@ TEST(LinkEffects, SayWhatASimulatedMatchShows) {
     for (int tick = 0; tick < 600; ++tick) {
         trial.step();
         for (const Intent& intent : trial.server().intents()) {
-            if (tick > 400 && intent.behind > 0) {
-                sum += intent.behind * 1e-6;
+            if (tick > 400 && intent.view_delay > 0) {
+                sum += intent.view_delay * 1e-6;
                 count += 1.0;
             }
         }
     }
     ASSERT_GT(count, 0.0);
-    EXPECT_NEAR(sum / count, to_milliseconds(view.behind), 25.0);
+    EXPECT_NEAR(sum / count, to_milliseconds(view.view_delay), 25.0);
     // More of anything bad is never better.
     LinkSpec worse = link;
     worse.latency = from_seconds(0.3);
     worse.jitter = from_seconds(0.03);
     worse.loss = 0.1;
     const LinkView bad = view_over(worse, network);
-    EXPECT_GT(bad.behind, view.behind);
+    EXPECT_GT(bad.view_delay, view.view_delay);
     EXPECT_GT(bad.told, view.told);
-    EXPECT_GT(bad.unjudged, view.unjudged);
+    EXPECT_GT(bad.unrewound, view.unrewound);
     EXPECT_GT(corner_advantage(bad, bad), corner_advantage(view, view));
     EXPECT_GE(death_after_cover(bad, bad, network).felt, death_after_cover(view, view, network).felt);
     // A target that moves is missed by what is not rewound; one that stands is not.

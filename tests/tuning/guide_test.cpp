@@ -17,7 +17,7 @@ class GuideShooter {
   public:
     GuideShooter(const Engagement& engagement, std::uint64_t seed) : one_(engagement), random_(seed) {
         const PostureSpec& posture = one_.shooter_body->posture;
-        depth_ = posture.hold.z() + posture.muzzle + one_.distance;
+        depth_ = posture.grip.z() + posture.muzzle + one_.distance;
         target_ = {{0.0, 0.0, depth_}, turned_to({pi, 0.0})};
         poses_ = rest_poses(one_.target.body->rig, target_);
         const Vector3 aim = to_world(target_, aim_point(one_.target.body->rig, one_.aim));
@@ -48,19 +48,19 @@ class GuideShooter {
         int shot = 0;
         for (const double at : shot_times()) {
             const double t = pulled + at;
-            const double halves = t / to_seconds(shooter.settle);
+            const double halves = t / to_seconds(shooter.recovery);
             const double left = 1.0 / (1.0 + halves + halves * halves);
             const double behind = 2.0 * lag * to_seconds(shooter.tracking) * one_.target_speed / depth_;
             const double gap = t - before;
             const double back = after(weapon.recoil.recovery, gap);
-            const double settled = std::exp2(-gap / to_seconds(shooter.settle));
+            const double settled = std::exp2(-gap / to_seconds(shooter.recovery));
             returning = {returning.yaw * back, returning.pitch * back};
             kept = {kept.yaw * settled, kept.pitch * settled};
             const Look view{
                 look_.yaw + shooter.error * first_yaw * left +
-                    shooter.least_error * std::sin(3.0 * t + sway_yaw) + behind + returning.yaw + kept.yaw,
+                    shooter.min_error * std::sin(3.0 * t + sway_yaw) + behind + returning.yaw + kept.yaw,
                 look_.pitch + shooter.error * first_pitch * left +
-                    shooter.least_error * std::cos(3.9 * t + sway_pitch) + returning.pitch + kept.pitch};
+                    shooter.min_error * std::cos(3.9 * t + sway_pitch) + returning.pitch + kept.pitch};
             bloom *= after(weapon.spread.bloom.recovery, gap);
             const SpreadSpec& spread = weapon.spread;
             const double cone = spread.hip + blend * (spread.aimed.value_or(spread.hip) - spread.hip);
@@ -69,12 +69,12 @@ class GuideShooter {
             if (health <= 1e-9) {
                 return t;
             }
-            bloom = std::min(bloom + at_curve(spread.bloom.per_shot, bloom), spread.bloom.most);
+            bloom = std::min(bloom + at_curve(spread.bloom.per_shot, bloom), spread.bloom.max);
             const double factor = 1.0 + blend * (weapon.recoil.aimed - 1.0);
-            Look kick = weapon.recoil.path.empty() ? Look{} : weapon.recoil.path[step_of(shot)];
+            Look kick = weapon.recoil.pattern.empty() ? Look{} : weapon.recoil.pattern[step_of(shot)];
             kick.yaw = factor * (kick.yaw + (2.0 * unit() - 1.0) * weapon.recoil.jitter.yaw);
             kick.pitch = factor * (kick.pitch + (2.0 * unit() - 1.0) * weapon.recoil.jitter.pitch);
-            const double returns = weapon.recoil.returns;
+            const double returns = weapon.recoil.recovery_share;
             const double stays = (1.0 - shooter.control) * (1.0 - returns);
             returning = {returning.yaw + returns * kick.yaw, returning.pitch + returns * kick.pitch};
             kept = {kept.yaw + stays * kick.yaw, kept.pitch + stays * kick.pitch};
@@ -106,7 +106,7 @@ class GuideShooter {
         return since <= 0.0 ? 1.0 : at_curve(recovery.left, since);
     }
     std::size_t step_of(int shot) const { // runs without a rest
-        const auto size = static_cast<int>(one_.weapon->recoil.path.size());
+        const auto size = static_cast<int>(one_.weapon->recoil.pattern.size());
         const int loop = one_.weapon->recoil.loop_from;
         return static_cast<std::size_t>(shot < size ? shot : loop + (shot - loop) % (size - loop));
     }
@@ -141,7 +141,7 @@ class GuideShooter {
     }
     Vector3 muzzle_of(const Look& look) const {
         const PostureSpec& posture = one_.shooter_body->posture;
-        return turned(posture.hold, look.yaw) + posture.muzzle * direction_of(look);
+        return turned(posture.grip, look.yaw) + posture.muzzle * direction_of(look);
     }
     // What a ray meets of the target: the region, and how far away.
     std::optional<std::pair<std::size_t, double>> met(const Vector3& from, const Vector3& way) const {
@@ -213,7 +213,7 @@ TEST(Guide, SaysAllThatAShooterIs) {
         engagement.shooter.tracking = from_seconds(0.06);
         engagement.shooter.control = 0.4;
         WeaponSpec weapon = *engagement.weapon; // that kicks, so that it matters
-        for (Look& step : weapon.recoil.path) {
+        for (Look& step : weapon.recoil.pattern) {
             step = {4.0 * step.yaw, 4.0 * step.pitch};
         }
         engagement.weapon = &weapon;

@@ -84,8 +84,8 @@ TEST(IdealKill, IsTheLeastOfRandomPlansAndIsFired) {
     for (int trial = 0; trial < weapons; ++trial) {
         const WeaponSpec weapon = random_weapon(random);
         BodySpec body = *find_body(shipped(), "crew");
-        body.layers = trial % 3 == 0 ? draw.body().layers : std::vector<LayerSpec>{};
-        for (LayerSpec& layer : body.layers) {
+        body.defence = trial % 3 == 0 ? draw.body().defence : std::vector<DefenceLayerSpec>{};
+        for (DefenceLayerSpec& layer : body.defence) {
             layer.refill = layer.decay = 0.0; // against what changes by itself nothing is promised
         }
         const Target target{.body = &body};

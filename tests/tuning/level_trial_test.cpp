@@ -44,13 +44,13 @@ TEST(LevelTrial, AccountsForEverythingThatIsFired) {
                         1e-9);
         }
         std::map<std::pair<std::uint32_t, std::int32_t>, Vector3> last;
-        for (const TrialLeg& leg : trial.legs) {
-            ASSERT_GE(leg.way.size(), 2U);
-            EXPECT_LE(leg.begins, leg.ends);
-            const auto [found, first] = last.try_emplace({leg.shot, leg.pellet}, leg.way.back());
+        for (const TrialSegment& segment : trial.segments) {
+            ASSERT_GE(segment.way.size(), 2U);
+            EXPECT_LE(segment.begins, segment.ends);
+            const auto [found, first] = last.try_emplace({segment.shot, segment.pellet}, segment.way.back());
             if (!first) {
-                EXPECT_LT((leg.way.front() - found->second).norm(), 0.2) << "goes on where it ended";
-                found->second = leg.way.back();
+                EXPECT_LT((segment.way.front() - found->second).norm(), 0.2) << "goes on where it ended";
+                found->second = segment.way.back();
             }
         }
         EXPECT_GT(trial.shots, 0);
@@ -78,10 +78,10 @@ TEST(LevelTrial, WatchesWhatIsFiredLateAndTellsWhatStillFlies) {
     setup.look = {0.0, 1.5}; // almost straight up
     const LevelTrial all = run_in_level(shipped(), sling, field(), setup);
     EXPECT_GT(all.shots, 25);
-    EXPECT_EQ(all.still_fly, 0U);
-    EXPECT_EQ(all.legs.back().shot + 1, static_cast<std::uint32_t>(all.shots));
+    EXPECT_EQ(all.still_flying, 0U);
+    EXPECT_EQ(all.segments.back().shot + 1, static_cast<std::uint32_t>(all.shots));
     setup.after = std::chrono::seconds{1};
-    EXPECT_GT(run_in_level(shipped(), sling, field(), setup).still_fly, 0U);
+    EXPECT_GT(run_in_level(shipped(), sling, field(), setup).still_flying, 0U);
 }
 
 TEST(LevelTrial, AProjectileKillsWhenTheTableSaysSo) {
@@ -89,7 +89,7 @@ TEST(LevelTrial, AProjectileKillsWhenTheTableSaysSo) {
         WeaponSpec exact = *find_weapon(shipped(), id);
         exact.spread = {};
         exact.recoil = {};
-        exact.charge.least = exact.charge.full;
+        exact.charge.min = exact.charge.full;
         const ProjectileSpec* projectile = find_projectile(shipped(), exact.projectile);
         for (const Metres distance : {6.0, 18.0, 30.0}) {
             LevelTrialSetup setup = setup_at(distance);

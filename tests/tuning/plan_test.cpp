@@ -150,10 +150,10 @@ TEST(GroupSize, HoldsHalfAndNinetyPerCent) {
     }
     const GroupSize group = group_size(points);
     EXPECT_NEAR(group.off_aim, 5.0, 1e-12);
-    EXPECT_NEAR(group.half_radius, 5.0, 1e-12);
-    EXPECT_NEAR(group.most_radius, 9.0, 1e-12);
-    EXPECT_EQ(group_size({}).most_radius, 0.0);
-    EXPECT_EQ(group_size({points.data(), 1}).half_radius, 0.0);
+    EXPECT_NEAR(group.radius_50, 5.0, 1e-12);
+    EXPECT_NEAR(group.radius_90, 9.0, 1e-12);
+    EXPECT_EQ(group_size({}).radius_90, 0.0);
+    EXPECT_EQ(group_size({points.data(), 1}).radius_50, 0.0);
 }
 
 // What the plans are there to show, on the shipped rifle over many seeds.
@@ -164,7 +164,7 @@ TEST(FiringRange, BurstsBeatHoldingStandingBeatsMovingAndAimingBeatsTheHip) {
         double sum = 0.0;
         for (std::uint64_t seed = 0; seed < 40; ++seed) {
             sum += run_range(rifle, crew, {25.0, from_seconds(3.0), RegionId{1}, seed, plan, posture, 1.0})
-                       .group.half_radius;
+                       .group.radius_50;
         }
         return sum;
     };

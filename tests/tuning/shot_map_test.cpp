@@ -26,7 +26,7 @@ struct Seen {
     }
     std::optional<Hit> from(const Vector3& eye, const Vector3& direction) const {
         return scene.closest_hit({.ray = {eye, direction, engagement.weapon->range}},
-                                 {.hits = {Layer::bodies}});
+                                 {.hits = {CollisionLayer::bodies}});
     }
 };
 

@@ -39,7 +39,7 @@ TEST(ArsenalValues, ComeBackFromAnOverlay) {
         for (const ArsenalNumber& number : numbers_of(texts, entry)) {
             ++count;
             const double middle = number.whole ? number.value + 1.0 : 0.75 * number.value + 0.015625;
-            const double value = std::min(std::max(middle, number.least), number.most);
+            const double value = std::min(std::max(middle, number.min), number.max);
             const ArsenalChange change{number.path, value};
             const auto overlay = overlay_of(texts, {&change, 1}, "overlay");
             ASSERT_TRUE(overlay) << number.path;
@@ -79,8 +79,8 @@ TEST(ArsenalHash, IsAnotherForEveryChange) {
     std::size_t count = 0;
     for (const EntryDigest& entry : digest_of(texts).entries) {
         for (const ArsenalNumber& number : numbers_of(texts, entry.name)) {
-            const double value = number.value < number.most ? std::min(number.most, number.value + 1.0)
-                                                            : std::max(number.least, number.value - 1.0);
+            const double value = number.value < number.max ? std::min(number.max, number.value + 1.0)
+                                                           : std::max(number.min, number.value - 1.0);
             const ArsenalChange change{number.path, value};
             const auto overlay = overlay_of(texts, {&change, 1}, "overlay");
             const auto changed = overlay ? parse_arsenal(with(texts, *overlay.value)).value : std::nullopt;
@@ -173,7 +173,7 @@ TEST_P(ShippedWishes, AreMetOrItSaysWhyNot) {
     settings.finish = {256};
     if (tests_are_slow) { // a few tries of each, whatever they lead to
         settings.search = settings.finish = {32};
-        settings.most_tries = 6;
+        settings.max_tries = 6;
         const auto tried = solve(texts, *wishes.value, settings);
         ASSERT_TRUE(tried);
         EXPECT_TRUE(parse_arsenal(with(texts, tried.value->overlay)));
@@ -224,7 +224,7 @@ TEST(Solve, LeavesAloneWhatIsMet) {
 TEST(Solve, KnowsWhatIsLikeWhatItChanges) {
     const auto texts = with(shipped_texts(), {"copy", "[shooter.copy]\nlike = \"gardener\"\n"});
     const auto wishes =
-        parse_wishes("[change.\"shooter.gardener.least_error\"]\nfrom = 0.1\nto = 3\nstep = 0.1\n"
+        parse_wishes("[change.\"shooter.gardener.min_error\"]\nfrom = 0.1\nto = 3\nstep = 0.1\n"
                      "[[wish]]\nkill_chance = [0.2, 0.6]\nweapon = \"thorn-rifle\"\nat = 45\n"
                      "shooter = \"copy\"\n",
                      "like", texts);

@@ -26,7 +26,7 @@ TEST(TimeToKill, IsWhatHappensWhenEveryShotHits) {
     int outlasted = 0;
     for (int trial = 0; trial < 400; ++trial) {
         const bool layered = trial % 3 == 0;
-        crew.layers = layered ? draw.body().layers : std::vector<LayerSpec>{};
+        crew.defence = layered ? draw.body().defence : std::vector<DefenceLayerSpec>{};
         WeaponSpec weapon;
         weapon.modes = {trial % 2 == 0 ? TriggerMode::automatic : TriggerMode::single};
         weapon.rounds_per_minute = 30.0 + 2000.0 * unit(random);
@@ -77,7 +77,7 @@ TEST(TimeToKill, CountsWhatComesBackWhatLastsAndWhatIsHeld) {
     const auto kill = [&](const Target& target) {
         return ideal_time_to_kill(weapon, target, 5, RegionId{0});
     };
-    link(arsenal);
+    resolve_references(arsenal);
     Target target{.body = &arsenal.bodies[0], .conditions = arsenal.conditions};
     EXPECT_EQ(kill(target).shots, 5);
     target.with = {{1}}; // the first two shots count twice
@@ -92,11 +92,11 @@ TEST(TimeToKill, CountsWhatComesBackWhatLastsAndWhatIsHeld) {
     EXPECT_EQ(kill(target).shots, 10);
     target.guard = 1.5;
     EXPECT_EQ(kill(target).shots, 5) << "from beside the guard";
-    held.layers = {{.name = "shield", .most = 30, .start = 30, .refill = 250}};
+    held.defence = {{.name = "shield", .max = 30, .start = 30, .refill = 250}};
     weapon.supply = AmmoSupply::endless;
     EXPECT_EQ(kill(target).verdict, KillVerdict::outlasted);
     weapon.supply = AmmoSupply::counted;
-    held.layers = {};
+    held.defence = {};
     // One hit is enough to rot: four ticks.
     weapon.effect.condition = {"rot", 0};
     weapon.damage = 0;
@@ -114,7 +114,7 @@ TEST(Breakpoints, AreWhereTheNumberOfShotsChanges) {
     int stretches = 0;
     for (int trial = 0; trial < 60; ++trial) {
         BodySpec body = *find_body(shipped(), "crew");
-        body.layers = trial % 2 == 0 ? draw.body().layers : std::vector<LayerSpec>{};
+        body.defence = trial % 2 == 0 ? draw.body().defence : std::vector<DefenceLayerSpec>{};
         const Target target{.body = &body};
         WeaponSpec weapon{.id = "w", .rounds_per_minute = 600, .magazine = 200, .range = 80};
         weapon.damage = 5 + 50 * unit(random);

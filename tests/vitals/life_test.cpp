@@ -40,11 +40,11 @@ struct Checked {
         ASSERT_LE(vitals.health, vitals.maximum);
         ASSERT_EQ(vitals.life == LifeState::dead, vitals.health == 0.0);
         ASSERT_EQ(deaths, vitals.life == LifeState::dead ? 1 : 0);
-        for (std::size_t layer = 0; layer < body.layers.size(); ++layer) {
-            ASSERT_GE(layer_points(body, vitals, layer), 0.0) << layer << " after " << after;
-            ASSERT_LE(layer_points(body, vitals, layer), body.layers[layer].most * (1 + 1e-12));
+        for (std::size_t layer = 0; layer < body.defence.size(); ++layer) {
+            ASSERT_GE(defence_points(body, vitals, layer), 0.0) << layer << " after " << after;
+            ASSERT_LE(defence_points(body, vitals, layer), body.defence[layer].max * (1 + 1e-12));
         }
-        ASSERT_LE(vitals.condition_count, Vitals::most_conditions);
+        ASSERT_LE(vitals.condition_count, Vitals::max_conditions);
         double sum = 0.0;
         for (const Credit& credit : vitals.credits) {
             sum += credit.damage;
@@ -94,11 +94,11 @@ TEST(Life, KeepsItsLawsWhateverHappens) {
     EXPECT_LT(ended, rounds(2'000, "AVREK_LIVES"));
 }
 
-// A hit that is stopped whole changes the stamina and nothing else; a shrugged one changes nothing.
+// A hit that is stopped whole changes the stamina and nothing else; a protected_hit one changes nothing.
 TEST(Life, LeavesNoTraceOfAHitThatIsStopped) {
     RandomLife draw{12};
     int guarded = 0;
-    int shrugged = 0;
+    int protected_hit = 0;
     for (int life = 0; life < 8'000; ++life) {
         const Arsenal arsenal = draw.arsenal(1);
         const BodySpec& body = arsenal.bodies.front();
@@ -120,9 +120,9 @@ TEST(Life, LeavesNoTraceOfAHitThatIsStopped) {
         }
         ASSERT_EQ(events.size(), 1U);
         ASSERT_EQ(events[0].damage.amount() == 0.0,
-                  result != HitResult::shrugged || hit.damage.amount() * hit.dealt == 0.0);
-        shrugged += result == HitResult::shrugged ? 1 : 0;
-        if (result != HitResult::shrugged) {
+                  result != HitResult::protected_hit || hit.damage.amount() * hit.dealt == 0.0);
+        protected_hit += result == HitResult::protected_hit ? 1 : 0;
+        if (result != HitResult::protected_hit) {
             ++guarded;
             ASSERT_LE(hit.off_front, 0.5 * body.guard->arc);
             ASSERT_EQ(result == HitResult::guarded_perfectly, at < before.guard.perfect_until);
@@ -138,7 +138,7 @@ TEST(Life, LeavesNoTraceOfAHitThatIsStopped) {
         ASSERT_EQ(vitals.due, before.due);
     }
     EXPECT_GT(guarded, 200);
-    EXPECT_GT(shrugged, 200);
+    EXPECT_GT(protected_hit, 200);
 }
 
 // What happens by itself does not depend on how time is cut: the same events at the same nanoseconds.
@@ -188,8 +188,8 @@ TEST(Life, IsTheSameAtAnyTickRate) {
                 ASSERT_EQ(events[index].health_left, first[index].health_left);
             }
             ASSERT_EQ(vitals.health, reference.health);
-            for (std::size_t layer = 0; layer < body.layers.size(); ++layer) {
-                ASSERT_EQ(layer_points(body, vitals, layer), layer_points(body, reference, layer));
+            for (std::size_t layer = 0; layer < body.defence.size(); ++layer) {
+                ASSERT_EQ(defence_points(body, vitals, layer), defence_points(body, reference, layer));
             }
         }
     }
@@ -218,21 +218,21 @@ struct Story {
         }
         return all;
     }
-    double layer(std::size_t index) const { return layer_points(body, vitals, index); }
+    double layer(std::size_t index) const { return defence_points(body, vitals, index); }
 };
 
 TEST(Layers, TakeTheirShareInOrderAndComeBack) {
     Story story;
-    story.body.layers = {{.name = "shield", .most = 30, .start = 30, .delay = from_seconds(2), .refill = 10},
-                         {.name = "plate", .most = 40, .start = 40, .share = 0.5, .wear = 0.5}};
+    story.body.defence = {{.name = "shield", .max = 30, .start = 30, .delay = from_seconds(2), .refill = 10},
+                          {.name = "plate", .max = 40, .start = 40, .share = 0.5, .wear = 0.5}};
     story.begin();
     story.hit(50, 0); // 30 to the shield, of the other 20 half to the plate, at half its wear
     EXPECT_DOUBLE_EQ(story.vitals.health, 90);
     EXPECT_EQ(story.layer(0), 0.0);
     EXPECT_DOUBLE_EQ(story.layer(1), 35);
     EXPECT_DOUBLE_EQ(story.events[0].absorbed, 40);
-    EXPECT_EQ(story.events[1].kind, VitalsEventKind::layer_broken);
-    EXPECT_EQ(story.events[1].layer, 0);
+    EXPECT_EQ(story.events[1].kind, VitalsEventKind::defence_broken);
+    EXPECT_EQ(story.events[1].defence, 0);
     story.until(3);
     EXPECT_DOUBLE_EQ(story.layer(0), 10) << "two seconds of rest, then one of refill";
     story.hit(4, 3);
@@ -240,16 +240,16 @@ TEST(Layers, TakeTheirShareInOrderAndComeBack) {
     EXPECT_DOUBLE_EQ(story.layer(0), 16);
     story.until(10);
     EXPECT_EQ(story.layer(0), 30);
-    EXPECT_EQ(story.told().back(), std::pair(std::int64_t{7'400'000'000}, VitalsEventKind::layer_restored));
+    EXPECT_EQ(story.told().back(), std::pair(std::int64_t{7'400'000'000}, VitalsEventKind::defence_restored));
     EXPECT_DOUBLE_EQ(story.layer(1), 35);
 }
 
 TEST(Layers, LoseWhatIsTooMuchUnlessItCarriesOverAndLetKindsPass) {
     Story story;
-    story.body.layers = {
-        {.name = "shell", .most = 10, .start = 10, .carries_over = false, .passes = {{"rot", 1}}}};
+    story.body.defence = {
+        {.name = "shell", .max = 10, .start = 10, .carries_over = false, .passes = {{"rot", 1}}}};
     story.begin();
-    EffectSpec rot{.kind = {"rot", 1}};
+    EffectSpec rot{.type = {"rot", 1}};
     story.hit(20, 0, &rot);
     EXPECT_EQ(story.vitals.health, 80.0) << "rot passes";
     story.hit(50, 1);
@@ -260,7 +260,7 @@ TEST(Layers, LoseWhatIsTooMuchUnlessItCarriesOverAndLetKindsPass) {
 
 TEST(Layers, TakeHealingThatIsTooMuchAndLetItGo) {
     Story story;
-    story.body.layers = {{.name = "vigour", .most = 20, .decay = 2, .takes_healing = true}};
+    story.body.defence = {{.name = "vigour", .max = 20, .decay = 2, .takes_healing = true}};
     story.begin();
     EffectSpec mend{.heals = true};
     story.hit(10, 0);
@@ -308,7 +308,8 @@ TEST(Conditions, StackAsTheirDataSay) {
                  {Stacking::ignore, 1, 1, 1}};
     for (const auto& expected : cases) {
         Story story;
-        story.conditions = {{.id = "c", .lasts = from_seconds(1), .stacking = expected.stacking, .most = 2}};
+        story.conditions = {
+            {.id = "c", .lasts = from_seconds(1), .stacking = expected.stacking, .max_count = 2}};
         story.begin();
         for (const auto& [at, strength] : {std::pair{0.0, 1.0}, {0.5, 2.0}}) {
             add_condition(story.conditions, story.body, story.vitals, {0, strength}, Time{from_seconds(at)},
@@ -335,7 +336,7 @@ TEST(Conditions, ChangeForbidCancelPreventAndAreRefused) {
         {.id = "ward", .damage_taken = 0, .prevents = {{"soft"}}},
         {.id = "sweat"}};
     arsenal.bodies = {{.id = "body", .immune = {{"sweat"}}}};
-    ASSERT_TRUE(link(arsenal));
+    ASSERT_TRUE(resolve_references(arsenal));
     Story story{.conditions = arsenal.conditions, .body = arsenal.bodies[0]};
     story.begin();
     const auto add = [&](std::int32_t condition, double strength) {
@@ -430,7 +431,7 @@ TEST(Protection, EndsByItselfOrByActing) {
     Story story;
     story.begin();
     protect(story.vitals, Time{from_seconds(1)});
-    EXPECT_EQ(story.hit(10, 0.999), HitResult::shrugged);
+    EXPECT_EQ(story.hit(10, 0.999), HitResult::protected_hit);
     EXPECT_EQ(story.hit(10, 1), HitResult::taken);
     protect(story.vitals, Time{from_seconds(3)});
     end_protection(story.vitals, Time{from_seconds(2)}, story.events);

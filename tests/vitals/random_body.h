@@ -34,9 +34,9 @@ struct RandomLife {
         }
         spec.ticks_at_once = one_in(3);
         spec.amount = one_in(3) ? 0.0 : between(0.1, 6);
-        spec.kind.id = "k" + std::to_string(below(kinds));
+        spec.type.id = "k" + std::to_string(below(kinds));
         spec.stacking = static_cast<Stacking>(below(5));
-        spec.most = 1 + below(4);
+        spec.max_count = 1 + below(4);
         spec.damage_taken = one_in(2) ? between(0, 2) : 1.0;
         spec.damage_dealt = one_in(2) ? between(0, 2) : 1.0;
         for (const Act act : {Act::fire, Act::reload, Act::move, Act::guard, Act::strike}) {
@@ -44,7 +44,7 @@ struct RandomLife {
                 spec.forbids.add(act);
             }
         }
-        spec.grants_layer = one_in(4) ? "l0" : "";
+        spec.grants_defence = one_in(4) ? "l0" : "";
         spec.grants_points = between(0, 30);
         for (std::int32_t other = 0; other < conditions; ++other) {
             if (one_in(12)) {
@@ -76,10 +76,10 @@ struct RandomLife {
         body.rig.regions = {{"all", {Sphere{{0, 1, 0}, 0.5}}}};
         const std::int32_t count = below(5);
         for (std::int32_t index = 0; index < count; ++index) {
-            LayerSpec& layer = body.layers.emplace_back();
+            DefenceLayerSpec& layer = body.defence.emplace_back();
             layer.name = "l" + std::to_string(index);
-            layer.most = between(5, 80);
-            layer.start = one_in(3) ? layer.most : between(0, layer.most);
+            layer.max = between(5, 80);
+            layer.start = one_in(3) ? layer.max : between(0, layer.max);
             layer.share = one_in(2) ? 1.0 : between(0, 1);
             layer.wear = one_in(2) ? 1.0 : between(0, 3);
             layer.carries_over = !one_in(3);
@@ -100,7 +100,7 @@ struct RandomLife {
             GuardSpec& guard = body.guard.emplace();
             guard.arc = between(0.5, 6);
             guard.lets_through = one_in(2) ? 0.0 : between(0, 1);
-            guard.kinds = {{{"k1"}, between(0, 1)}};
+            guard.types = {{{"k1"}, between(0, 1)}};
             guard.stamina = one_in(2) ? 0.0 : between(10, 100);
             guard.cost = between(0.2, 2);
             guard.refill = between(0, 40);
@@ -117,7 +117,7 @@ struct RandomLife {
     Arsenal arsenal(std::int32_t bodies) {
         Arsenal arsenal;
         for (std::int32_t kind = 0; kind < kinds; ++kind) {
-            arsenal.damage_kinds.push_back(
+            arsenal.damage_types.push_back(
                 {.id = "k" + std::to_string(kind), .heals = kind == 3, .guardable = kind != 2});
         }
         for (std::int32_t index = 0; index < conditions; ++index) {
@@ -127,14 +127,14 @@ struct RandomLife {
             arsenal.bodies.push_back(body());
             arsenal.bodies.back().id = "b" + std::to_string(index);
         }
-        link(arsenal);
+        resolve_references(arsenal);
         return arsenal;
     }
 
     EffectSpec effect() {
         EffectSpec effect;
         const std::int32_t kind = below(kinds + 1) - 1;
-        effect.kind.index = kind;
+        effect.type.index = kind;
         effect.heals = kind == 3;
         effect.guardable = kind != 2;
         effect.condition.index = one_in(2) ? below(conditions) : -1;

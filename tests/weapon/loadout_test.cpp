@@ -17,8 +17,8 @@ Arsenal three_weapons() {
         spec.handling.stow = from_seconds(0.2);
         spec.spread.moving = {{{0.0, 1.0}, {5.0, 3.0}}};
         spec.spread.hip = 0.01;
-        spec.spread.settle = from_seconds(0.2);
-        spec.recoil.path = {{0.0, 0.01}};
+        spec.spread.speed_half_life = from_seconds(0.2);
+        spec.recoil.pattern = {{0.0, 0.01}};
         spec.recoil.jitter = {0.005, 0.0};
     }
     assign_ammo(arsenal);

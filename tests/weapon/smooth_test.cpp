@@ -17,11 +17,11 @@ Rig held(const WeaponSpec& spec, WeaponIntent stance = {}) {
 
 TEST(Recoil, FollowsItsPathAndScalesWithAimAndStance) {
     WeaponSpec spec = weapon_of(TriggerMode::automatic, 600.0, 30, 0, 1.0);
-    spec.recoil.path = {{0.01, 0.1}, {0.02, 0.2}, {-0.03, 0.3}};
+    spec.recoil.pattern = {{0.01, 0.1}, {0.02, 0.2}, {-0.03, 0.3}};
     spec.recoil.loop_from = 1;
     spec.recoil.aimed = 0.5;
     spec.recoil.crouching = 0.25;
-    spec.recoil.returns = 0.75;
+    spec.recoil.recovery_share = 0.75;
     const int steps[] = {0, 1, 2, 1, 2, 1, 2, 1, 2, 1};
     const std::pair<WeaponIntent, double> stances[] = {{{}, 1.0},
                                                        {{.aim = true}, 0.5},
@@ -31,7 +31,7 @@ TEST(Recoil, FollowsItsPathAndScalesWithAimAndStance) {
         const std::vector<WeaponEvent> shots = held(spec, stance).of(WeaponEventKind::shot);
         ASSERT_EQ(shots.size(), 10U);
         for (std::size_t shot = 0; shot < shots.size(); ++shot) {
-            const Look& step = spec.recoil.path[static_cast<std::size_t>(steps[shot])];
+            const Look& step = spec.recoil.pattern[static_cast<std::size_t>(steps[shot])];
             EXPECT_NEAR(shots[shot].kick.yaw, factor * step.yaw, 1e-12) << shot;
             EXPECT_NEAR(shots[shot].kick.pitch, factor * step.pitch, 1e-12) << shot;
             EXPECT_NEAR(kept_kick(spec, shots[shot]).pitch, 0.25 * factor * step.pitch, 1e-12);
@@ -45,7 +45,7 @@ TEST(Recoil, FollowsItsPathAndScalesWithAimAndStance) {
     spec.recoil.jitter = {0.004, 0.002};
     double most = 0.0;
     for (const WeaponEvent& shot : held(spec).of(WeaponEventKind::shot)) {
-        const Look& step = spec.recoil.path[static_cast<std::size_t>(steps[shot.shot])];
+        const Look& step = spec.recoil.pattern[static_cast<std::size_t>(steps[shot.shot])];
         most = std::max(most, std::abs(shot.kick.yaw - step.yaw));
         EXPECT_LE(std::abs(shot.kick.pitch - step.pitch), 0.002);
     }
@@ -54,8 +54,8 @@ TEST(Recoil, FollowsItsPathAndScalesWithAimAndStance) {
 
 TEST(Recoil, TheReturningShareWaitsThenFalls) {
     WeaponSpec spec = weapon_of(TriggerMode::single, 600.0, 30, 0, 1.0);
-    spec.recoil.path = {{0.0, 0.1}};
-    spec.recoil.returns = 0.8;
+    spec.recoil.pattern = {{0.0, 0.1}};
+    spec.recoil.recovery_share = 0.8;
     spec.recoil.recovery = {from_seconds(0.1), {{{0.0, 1.0}, {0.2, 0.0}}}};
     Rig rig{spec};
     rig.run({{.at = at_ms(0), .trigger = true}}, {60}, at_ms(1));
@@ -71,7 +71,7 @@ TEST(Bloom, GrowsByWhatThereIsAndRecovers) {
     WeaponSpec spec = weapon_of(TriggerMode::automatic, 600.0, 30, 0, 1.0);
     spec.spread.hip = 0.01;
     spec.spread.bloom.per_shot = {{{0.0, 0.001}, {0.004, 0.005}}};
-    spec.spread.bloom.most = 0.012;
+    spec.spread.bloom.max = 0.012;
     spec.spread.bloom.recovery = {from_seconds(0.2), {{{0.0, 1.0}, {0.5, 0.0}}}};
     const Rig rig = held(spec);
     double bloom = 0.0;
@@ -92,7 +92,7 @@ TEST(Bloom, GrowsByWhatThereIsAndRecovers) {
 
 TEST(Smooth, SpeedShowsByHalvesAndAimTakesItsTimes) {
     WeaponSpec spec = weapon_of(TriggerMode::single, 600.0, 30, 0, 1.0);
-    spec.spread.settle = from_seconds(0.1);
+    spec.spread.speed_half_life = from_seconds(0.1);
     spec.spread.hip = 0.02;
     spec.aim = {from_seconds(0.4), from_seconds(0.2), false, from_degrees(30.0), 0.5, 0.2};
     spec.chamber = true;

@@ -60,17 +60,17 @@ TEST(Spread, IsTheAimWithoutSpreadAndTheSameForTheSameKey) {
 // Pellets on a figure: where it says, in shares of the cone, and never out of it however much they jitter.
 TEST(Spread, PelletsKeepToTheirFigure) {
     SpreadSpec spread;
-    spread.figure = {{0.0, 0.0}, {0.6, 0.0}, {0.0, -1.0}};
+    spread.pellet_pattern = {{0.0, 0.0}, {0.6, 0.0}, {0.0, -1.0}};
     const Vector3 aim = direction_of({0.5, -0.3});
     const Across axes = across(aim);
     const double half_angle = from_degrees(4.0);
     for (const double jitter : {0.0, 0.3}) {
-        spread.figure_jitter = jitter;
+        spread.pellet_jitter = jitter;
         for (std::uint32_t shot = 0; shot < 500; ++shot) {
             for (std::int32_t pellet = 0; pellet < 5; ++pellet) {
                 const Vector3 out =
                     pellet_direction(spread, aim, half_angle, {.seed = 2, .shot = shot}, pellet);
-                const FigurePoint& point = spread.figure[static_cast<std::size_t>(pellet) % 3];
+                const PatternPoint& point = spread.pellet_pattern[static_cast<std::size_t>(pellet) % 3];
                 const double off = std::hypot(out.dot(axes.left) - std::sin(half_angle * point.left),
                                               out.dot(axes.up) - std::sin(half_angle * point.up));
                 ASSERT_LE(off, half_angle * jitter + 1e-9) << pellet;
@@ -80,7 +80,7 @@ TEST(Spread, PelletsKeepToTheirFigure) {
         }
     }
     EXPECT_EQ(pellet_direction(spread, aim, 0.0, {}, 2), aim);
-    spread.figure.clear();
+    spread.pellet_pattern.clear();
     EXPECT_NE(pellet_direction(spread, aim, half_angle, {}, 0),
               pellet_direction(spread, aim, half_angle, {}, 1));
 }
@@ -92,7 +92,7 @@ TEST(Spread, IsTheProductOfItsFactorsAndIsStatedInThreeWays) {
     spread.crouching = 0.5;
     spread.airborne = 3.0;
     spread.moving = {{{0.0, 1.0}, {4.0, 2.0}}};
-    spread.bloom.most = from_degrees(1.0);
+    spread.bloom.max = from_degrees(1.0);
     spread.bloom.per_shot = {{{0.0, 0.001}}};
     const auto degrees = [&](double aim, const Stance& stance, double bloom) {
         return to_degrees(cone_of(spread, aim, stance, from_degrees(bloom)));
@@ -104,10 +104,10 @@ TEST(Spread, IsTheProductOfItsFactorsAndIsStatedInThreeWays) {
     EXPECT_EQ(first_shot_cone(spread, 0.0, {}), 0.0);
     EXPECT_NEAR(to_degrees(first_shot_cone(spread, 0.0, {4.0, false, false})), 2.0, 1e-12);
     const ConeRange range = cone_range(spread);
-    EXPECT_NEAR(to_degrees(range.least), 0.25, 1e-12);
-    EXPECT_NEAR(to_degrees(range.most), 2.0 * 2.0 * 3.0 + 1.0, 1e-12);
-    EXPECT_EQ(accuracy_of(spread, range.least), 1.0);
-    EXPECT_EQ(accuracy_of(spread, range.most), 0.0);
+    EXPECT_NEAR(to_degrees(range.min), 0.25, 1e-12);
+    EXPECT_NEAR(to_degrees(range.max), 2.0 * 2.0 * 3.0 + 1.0, 1e-12);
+    EXPECT_EQ(accuracy_of(spread, range.min), 1.0);
+    EXPECT_EQ(accuracy_of(spread, range.max), 0.0);
     EXPECT_EQ(accuracy_of(SpreadSpec{}, 0.0), 1.0) << "a cone that never changes";
     EXPECT_NEAR(crosshair_gap(from_degrees(30.0), {from_degrees(60.0), 1080.0}), 540.0, 1e-9)
         << "half the field of view reaches the edge of the screen";

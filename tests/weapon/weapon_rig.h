@@ -95,7 +95,7 @@ struct Chance {
         spec.press_buffer = time(0.15);
         spec.burst = {whole(1, 5), std::max(Duration{1}, interval / whole(1, 4)), one_in(2)};
         spec.charge.full = from_seconds(between(0.1, 0.6));
-        spec.charge.least = spec.charge.full / whole(1, 4);
+        spec.charge.min = spec.charge.full / whole(1, 4);
         spec.charge.fires_when_full = one_in(2);
         spec.spin = {from_seconds(between(0.1, 1.0)),
                      from_seconds(between(0.1, 1.0)),
@@ -123,16 +123,16 @@ struct Chance {
         spec.spread.hip = between(0.0, 0.1);
         spec.spread.aimed = spec.spread.hip * between(0.0, 1.0);
         spec.spread.moving = {{{0.0, 1.0}, {6.0, between(1.0, 4.0)}}};
-        spec.spread.settle = time(0.2);
+        spec.spread.speed_half_life = time(0.2);
         spec.spread.first_shot_rest = time(0.5);
         spec.spread.bloom.per_shot = {{{0.0, 0.002}, {0.02, 0.01}}};
-        spec.spread.bloom.most = 0.05;
+        spec.spread.bloom.max = 0.05;
         spec.spread.bloom.recovery = {time(0.1), {{{0.0, 1.0}, {0.1, 0.5}, {0.4, 0.0}}}};
-        spec.recoil.path = {{0.001, 0.01}, {-0.002, 0.008}, {0.004, 0.006}};
+        spec.recoil.pattern = {{0.001, 0.01}, {-0.002, 0.008}, {0.004, 0.006}};
         spec.recoil.loop_from = whole(0, 2);
         spec.recoil.jitter = {0.002, 0.001};
         spec.recoil.aimed = between(0.3, 1.0);
-        spec.recoil.returns = between(0.0, 1.0);
+        spec.recoil.recovery_share = between(0.0, 1.0);
         spec.recoil.recovery.delay = time(0.1);
         spec.aim = {time(0.4), time(0.4), one_in(2), from_degrees(40.0), 0.6, 0.0};
         spec.handling = {time(0.4), time(0.3), time(0.3), one_in(3), one_in(3)};
@@ -157,13 +157,13 @@ struct Chance {
         return intent;
     }
 
-    std::vector<WeaponIntent> intents(Time end, std::int64_t most_apart) {
+    std::vector<WeaponIntent> intents(Time end, std::int64_t max_apart) {
         std::vector<WeaponIntent> all;
         WeaponIntent next;
         while (next.at < end) {
             all.push_back(next = after(next));
             next.at += rounded(
-                Duration{static_cast<std::int64_t>(random() % static_cast<std::uint64_t>(most_apart))});
+                Duration{static_cast<std::int64_t>(random() % static_cast<std::uint64_t>(max_apart))});
         }
         return all;
     }

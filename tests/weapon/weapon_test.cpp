@@ -1,5 +1,5 @@
 #include "weapon_rig.h"
-#include <avrek/arsenal/contradictions.h>
+#include <avrek/arsenal/validate.h>
 #include <avrek/weapon/readout.h>
 
 #include <gtest/gtest.h>
@@ -104,7 +104,7 @@ TEST(Weapon, DoesAndShowsTheSameAtAnyTickRateWhateverItIs) {
     for (int trial = 0; trial < 400; ++trial) {
         chance.round = trial % 3 == 0;
         const WeaponSpec spec = chance.weapon();
-        for (const Contradiction& found : find_contradictions(spec)) {
+        for (const SpecFault& found : validate(spec)) {
             ASSERT_EQ(found.severity, Severity::warning) << found.key << ' ' << found.message;
         }
         const Time end{std::chrono::seconds{6}};

@@ -2,7 +2,7 @@
 #include <avrek/arsenal/ammo_spec.h>
 #include <avrek/arsenal/body_spec.h>
 #include <avrek/arsenal/condition_spec.h>
-#include <avrek/arsenal/damage_kind_spec.h>
+#include <avrek/arsenal/damage_type_spec.h>
 #include <avrek/arsenal/hazard_spec.h>
 #include <avrek/arsenal/link_spec.h>
 #include <avrek/arsenal/match_spec.h>
@@ -23,13 +23,13 @@ namespace avrek {
 /// Everything tunable of a game, in the order of its files. Immutable once loaded: states refer to its specs.
 struct Arsenal {
     std::vector<WeaponSpec> weapons{};          ///< ids are unique
-    std::vector<AmmoSpec> ammo{};               ///< ids are unique, at most `most_ammo_kinds`
+    std::vector<AmmoSpec> ammo{};               ///< ids are unique, at most `max_ammo_kinds`
     std::vector<BodySpec> bodies{};             ///< ids are unique
     std::vector<SurfaceSpec> surfaces{};        ///< ids are unique; SurfaceId{n} is the n-th, counted from 1
     std::vector<ProjectileSpec> projectiles{};  ///< ids are unique
     std::vector<MeleeSpec> melee{};             ///< ids are unique
-    std::vector<DamageKindSpec> damage_kinds{}; ///< ids are unique
-    std::vector<ConditionSpec> conditions{};    ///< ids are unique, at most `most_condition_kinds`
+    std::vector<DamageTypeSpec> damage_types{}; ///< ids are unique
+    std::vector<ConditionSpec> conditions{};    ///< ids are unique, at most `max_condition_kinds`
     std::vector<HazardSpec> hazards{};          ///< ids are unique
     std::vector<PickupSpec> pickups{};          ///< ids are unique
     std::vector<MatchSpec> matches{};           ///< ids are unique
@@ -38,7 +38,7 @@ struct Arsenal {
 };
 
 /// No arsenal has more kinds of ammunition, so that what a combatant carries is plain data.
-inline constexpr std::size_t most_ammo_kinds = 64;
+inline constexpr std::size_t max_ammo_kinds = 64;
 
 /// Sets WeaponSpec::ammo_kind of every weapon, and adds the kinds that weapons use and the arsenal lacks,
 /// without a carry limit: the ones that they name, and one named as the weapon for each that names none but
@@ -46,10 +46,10 @@ inline constexpr std::size_t most_ammo_kinds = 64;
 /// found none keeps -1.
 bool assign_ammo(Arsenal& arsenal);
 
-/// Gives every EntryName its place, and every effect and condition what its kind of damage says. The loader
+/// Gives every SpecRef its place, and every effect and condition what its kind of damage says. The loader
 /// has done it. Returns whether all that is named was there, regions of multipliers too; a name that was not
 /// keeps -1, and a multiplier for a region that no body has never counts.
-bool link(Arsenal& arsenal);
+bool resolve_references(Arsenal& arsenal);
 
 /// The weapon with this id, or null.
 const WeaponSpec* find_weapon(const Arsenal& arsenal, std::string_view id);

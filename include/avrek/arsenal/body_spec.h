@@ -30,22 +30,24 @@ struct JointSpec {
 /// The named hit regions of a kind of body. A body's own axes: feet at the origin, facing +Z.
 struct RigSpec {
     std::vector<RegionSpec> regions{}; ///< at least one; RegionId is the place in this list
-    std::vector<JointSpec> joints{};   ///< at most `most_joints`; names are unique
+    std::vector<JointSpec> joints{};   ///< at most `max_joints`; names are unique
 };
 
 /// No rig has more joints besides the body itself.
-inline constexpr std::size_t most_joints = 63;
+inline constexpr std::size_t max_joints = 63;
 
 /// One kind of body: its hit regions and its vitals.
 struct BodySpec {
     std::string id{};
     double health = 100.0; ///< at the start, and at most; over 0
     RigSpec rig{};
-    std::vector<LayerSpec> layers{};   ///< at most `most_layers`, outermost first; names are unique
-    std::vector<KindFactor> resists{}; ///< share of the damage, or healing, of a kind that counts; 0: none
-    std::vector<EntryName> immune{};   ///< conditions that never come
-    ConditionSet immune_set{};         ///< see link()
-    std::optional<GuardSpec> guard{};  ///< none: it cannot guard
+    std::vector<DefenceLayerSpec>
+        defence{}; ///< at most `max_defence_layers`, outermost first; names are unique
+    std::vector<DamageTypeFactor>
+        resists{};                    ///< share of the damage, or healing, of a kind that counts; 0: none
+    std::vector<SpecRef> immune{};    ///< conditions that never come
+    ConditionSet immune_set{};        ///< see link()
+    std::optional<GuardSpec> guard{}; ///< none: it cannot guard
     ReactionSpec light_reaction{};
     ReactionSpec heavy_reaction{.shows = BodyState::stunned};
     MovementSpec movement{};

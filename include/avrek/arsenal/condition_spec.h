@@ -1,7 +1,7 @@
 #pragma once
 #include <avrek/arsenal/acts.h>
 #include <avrek/arsenal/effect_spec.h>
-#include <avrek/arsenal/entry_name.h>
+#include <avrek/arsenal/spec_ref.h>
 #include <avrek/core/time.h>
 
 #include <cstddef>
@@ -58,12 +58,12 @@ struct ConditionSpec {
     bool ticks_at_once = false; ///< the first tick falls as it begins, not a period later
     double amount = 0.0; ///< health that a tick, or an instant condition, takes or heals, by `kind`; times
                          ///< strength and number; at least 0
-    EntryName kind{};    ///< of that damage or healing
+    SpecRef type{};      ///< of that damage or healing
     bool heals = false;  ///< of the kind, see link()
 
     Stacking stacking = Stacking::refresh;
-    std::int32_t most = 1;                       ///< that Stacking::count counts to, at least 1
-    Duration longest = std::chrono::seconds{60}; ///< that Stacking::extend leaves
+    std::int32_t max_count = 1;                   ///< that Stacking::count counts to, at least 1
+    Duration max_time = std::chrono::seconds{60}; ///< that Stacking::extend leaves
 
     double damage_taken = 1.0; ///< factors, each at least 0
     double damage_dealt = 1.0;
@@ -71,17 +71,17 @@ struct ConditionSpec {
     double spread = 1.0;
     ActSet forbids{};
 
-    std::string grants_layer{};        ///< the layer of the body that gets points when it begins; empty: none
-    double grants_points = 0.0;        ///< times strength, at least 0
-    std::vector<EntryName> cancels{};  ///< conditions that it ends when it comes, also when it is instant
-    std::vector<EntryName> prevents{}; ///< conditions that cannot come while it lasts
+    std::string grants_defence{};    ///< the layer of the body that gets points when it begins; empty: none
+    double grants_points = 0.0;      ///< times strength, at least 0
+    std::vector<SpecRef> cancels{};  ///< conditions that it ends when it comes, also when it is instant
+    std::vector<SpecRef> prevents{}; ///< conditions that cannot come while it lasts
     std::vector<ConditionEnd> ends_when{};
     ConditionSet cancels_set{}; ///< see link()
     ConditionSet prevents_set{};
 };
 
 /// No arsenal has more conditions.
-inline constexpr std::size_t most_condition_kinds = 64;
+inline constexpr std::size_t max_condition_kinds = 64;
 
 /// Whether the condition is over as it begins.
 inline bool is_instant(const ConditionSpec& spec) {

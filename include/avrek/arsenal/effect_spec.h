@@ -1,5 +1,5 @@
 #pragma once
-#include <avrek/arsenal/entry_name.h>
+#include <avrek/arsenal/spec_ref.h>
 
 #include <cstdint>
 #include <string_view>
@@ -14,8 +14,8 @@ std::string_view to_string(ReactionClass reaction);
 
 /// What a hit is and does besides its damage.
 struct EffectSpec {
-    EntryName kind{};      ///< of its damage
-    EntryName condition{}; ///< that it leaves
+    SpecRef type{};        ///< of its damage
+    SpecRef condition{};   ///< that it leaves
     double strength = 1.0; ///< of the condition, over 0
     ReactionClass reaction = ReactionClass::none;
     // Of the kind, see link().

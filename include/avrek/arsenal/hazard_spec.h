@@ -26,7 +26,7 @@ struct HazardSpec {
         std::chrono::milliseconds{500}; ///< between two times for the same body, at least a millisecond
     Duration lasts = Duration::max();   ///< after it is laid
     HazardSide side = HazardSide::all;
-    std::uint32_t layers = 2; ///< bit n: Layer n, of the bodies that it touches; as made: bodies
+    std::uint32_t layers = 2; ///< bit n: CollisionLayer n, of the bodies that it touches; as made: bodies
 };
 
 } // namespace avrek

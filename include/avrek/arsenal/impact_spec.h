@@ -14,7 +14,7 @@ struct BounceSpec {
     double friction = 1.0;    ///< times that of the surface, at least 0; the product counts as at most 1
     Metres distance =
         std::numeric_limits<double>::infinity(); ///< that it may fly after its first bounce, at least 0
-    double least_speed = 1.0;                    ///< m/s: what would bounce off slower stays, at least 0
+    double min_speed = 1.0;                      ///< m/s: what would bounce off slower stays, at least 0
 };
 
 /// How something that is fired goes through things. Bodies take `per_body` each, the level what its surfaces

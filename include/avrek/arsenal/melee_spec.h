@@ -36,11 +36,11 @@ struct MeleeAttackSpec {
 /// One kind of thing that is struck with, and its attacks, such as light and heavy.
 struct MeleeSpec {
     std::string id{};
-    std::vector<MeleeAttackSpec> attacks{};             ///< 1 to `most_melee_attacks`; names are unique
+    std::vector<MeleeAttackSpec> attacks{};             ///< 1 to `max_melee_attacks`; names are unique
     std::vector<RegionMultiplier> region_multipliers{}; ///< at most one for each region
 };
 
-inline constexpr std::size_t most_melee_attacks = 16;
+inline constexpr std::size_t max_melee_attacks = 16;
 
 /// Where in MeleeSpec::attacks the attack with this name is, if there is one.
 std::optional<std::size_t> find_attack(const MeleeSpec& spec, std::string_view name);

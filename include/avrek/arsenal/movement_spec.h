@@ -18,7 +18,7 @@ struct MovementSpec {
 /// Where a body sees and shoots from, in its own axes: feet at the origin, facing +Z.
 struct PostureSpec {
     Vector3 eye{0.0, 1.62, 0.08};
-    Vector3 hold{-0.18, 1.4, 0.1}; ///< where it holds a weapon, and about which it turns and strikes
+    Vector3 grip{-0.18, 1.4, 0.1}; ///< where it holds a weapon, and about which it turns and strikes
     Metres muzzle = 0.55;          ///< from there to the muzzle, along the look, at least 0
     double crouched = 0.7;         ///< factor of the heights of both in a crouch, over 0
 };

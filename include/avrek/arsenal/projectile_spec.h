@@ -14,8 +14,8 @@ struct BlastSpec {
     Metres radius = 0.0;                     ///< at least 0; 0: nothing goes off
     double damage = 0.0;                     ///< at the middle, in health points, at least 0
     Curve falloff{{{0.0, 1.0}, {1.0, 0.0}}}; ///< share of the radius -> share of the damage
-    double own_side = 1.0;                   ///< share that bodies of the shooter's team take, in [0, 1]
-    double own_self = 1.0;                   ///< share that the shooter takes, in [0, 1]
+    double team_share = 1.0;                 ///< share that bodies of the shooter's team take, in [0, 1]
+    double self_share = 1.0;                 ///< share that the shooter takes, in [0, 1]
     double push = 0.0;                       ///< speed that it gives at the middle, m/s, at least 0
     EffectSpec effect{};
 };

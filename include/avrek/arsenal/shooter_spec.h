@@ -10,11 +10,11 @@ namespace avrek {
 struct ShooterSpec {
     std::string id{};
     Duration reaction = std::chrono::milliseconds{250}; ///< from seeing to acting on it, at least 0
-    Duration reaction_spread{};  ///< largest change of the reaction, in duels; at least 0
-    Radians error = 0.05;        ///< typical first error of the aim, at least 0
-    Radians least_error = 0.004; ///< error that always stays, at least 0
+    Duration reaction_spread{}; ///< largest change of the reaction, in duels; at least 0
+    Radians error = 0.05;       ///< typical first error of the aim, at least 0
+    Radians min_error = 0.004;  ///< error that always stays, at least 0
     /// After h times this, 1 / (1 + h + h^2) of the first error is left; over 0.
-    Duration settle = std::chrono::milliseconds{300};
+    Duration recovery = std::chrono::milliseconds{300};
     Duration tracking{};  ///< typical lag behind a moving target, at least 0
     Radians turn = 6.0;   ///< rad/s at which it turns at most, over 0
     Radians field = 2.1;  ///< whole angle in which it notices somebody, in (0, 2 pi]

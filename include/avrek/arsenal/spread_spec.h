@@ -19,16 +19,16 @@ enum class SpreadShape : std::uint8_t {
 
 /// The widening that shots leave behind.
 struct BloomSpec {
-    Curve per_shot{};   ///< bloom there is -> bloom a shot adds, both in radians; empty: none
-    Radians most = 0.0; ///< at least 0
+    Curve per_shot{};  ///< bloom there is -> bloom a shot adds, both in radians; empty: none
+    Radians max = 0.0; ///< at least 0
     Recovery recovery{};
 };
 
 /// A place in a figure of pellets: 1 is the edge of the cone.
-struct FigurePoint {
+struct PatternPoint {
     double left = 0.0;
     double up = 0.0;
-    friend bool operator==(const FigurePoint&, const FigurePoint&) = default;
+    friend bool operator==(const PatternPoint&, const PatternPoint&) = default;
 };
 
 /// The round cone that shots leave in, by its half-angle.
@@ -38,11 +38,12 @@ struct SpreadSpec {
     double crouching = 1.0;         ///< factor of a crouching shooter, at least 0
     double airborne = 1.0;          ///< factor of a shooter off the ground, at least 0
     Curve moving{};                 ///< speed in m/s -> factor, at least 0; empty: always 1
-    Duration settle{};          ///< the time in which half of a change of speed shows; 0: all of it at once
+    Duration speed_half_life{}; ///< the time in which half of a change of speed shows; 0: all of it at once
     Duration first_shot_rest{}; ///< after this long without a shot the next goes where it is aimed; 0: never
     SpreadShape shape = SpreadShape::uniform;
-    std::vector<FigurePoint> figure{}; ///< where pellets go, each within 1 of the middle; empty: at random
-    double figure_jitter = 0.0;        ///< how far from there they may be, in shares of the cone, in [0, 1]
+    std::vector<PatternPoint>
+        pellet_pattern{};       ///< where pellets go, each within 1 of the middle; empty: at random
+    double pellet_jitter = 0.0; ///< how far from there they may be, in shares of the cone, in [0, 1]
     BloomSpec bloom{};
 };
 

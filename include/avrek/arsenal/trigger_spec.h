@@ -26,7 +26,7 @@ struct BurstSpec {
 
 /// How power gathers, for TriggerMode::charge. Power multiplies the damage.
 struct ChargeSpec {
-    Duration least{};                        ///< letting go before drops the charge; at most `full`
+    Duration min{};                          ///< letting go before drops the charge; at most `full`
     Duration full = std::chrono::seconds{1}; ///< when the power is greatest, over 0
     Curve power{};                ///< seconds held -> power, at least 0; empty: in proportion, 1 when full
     bool fires_when_full = false; ///< releases by itself at `full`; otherwise it waits for letting go

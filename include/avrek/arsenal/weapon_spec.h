@@ -21,7 +21,7 @@ namespace avrek {
 
 /// One kind of weapon: everything about it that never changes during a match.
 /// Ranges and defaults of the values as they stand in a file are in docs/arsenal.md; code may go beyond them
-/// where a member says so. find_contradictions() tells which values do not go together.
+/// where a member says so. validate() tells which values do not go together.
 struct WeaponSpec {
     std::string id{};
     std::vector<TriggerMode> modes{TriggerMode::automatic}; ///< 1 to 8, the first is set at the start

@@ -11,9 +11,9 @@ namespace avrek {
 
 /// What to do when the muzzle is where no shot should leave from.
 enum class MuzzleRule : std::uint8_t {
-    draw_back, ///< the shot leaves from just before what the muzzle is in or behind
-    from_eye,  ///< the shot leaves from the eye, along its line of sight
-    hold,      ///< there is no shot
+    draw_back,  ///< the shot leaves from just before what the muzzle is in or behind
+    from_eye,   ///< the shot leaves from the eye, along its line of sight
+    block_shot, ///< there is no shot
 };
 
 /// How the muzzle is placed.
@@ -30,7 +30,7 @@ std::string_view to_string(MuzzleState state);
 struct AimQuestion {
     Ray eye{};                        ///< the line of sight; where it ends is aimed at when nothing is seen
     Vector3 muzzle = Vector3::Zero(); ///< where shots leave from
-    Vector3 hold = Vector3::Zero();   ///< where the shooter holds the weapon: certainly not inside anything
+    Vector3 grip = Vector3::Zero();   ///< where the shooter holds the weapon: certainly not inside anything
     MuzzleRule rule = MuzzleRule::draw_back;
     Time at = present;
 };

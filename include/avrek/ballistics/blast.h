@@ -21,7 +21,7 @@ struct BlastHit {
     BodyId body{};
     Hit nearest{};                  ///< its nearest exposed point; the distance is from the blast's centre
     double exposure = 0.0;          ///< share of the sight lines to it that nothing blocks, over 0 to 1
-    double own = 1.0;               ///< share that counts against the source or its team
+    double team_share = 1.0;        ///< share that counts against the source or its team
     double damage = 0.0;            ///< health points
     Vector3 push = Vector3::Zero(); ///< m/s, away from the centre
 };
@@ -33,7 +33,7 @@ inline constexpr std::size_t blast_sight_lines = 13;
 /// from the centre to the body's nearest point and, where they meet the body too, to up to twelve points
 /// around it, 0.9 m up and down and 0.2 m to the sides at most; the level blocks them, bodies do not. Damage
 /// is spec.damage * falloff(distance of the nearest exposed point / radius) * exposure * power, times
-/// own_self for the source and own_side for its team; the push is alike. Bodies without exposure are left
+/// self_share for the source and own_side for its team; the push is alike. Bodies without exposure are left
 /// out. Writes as many as fit; returns how many. Precondition (asserted): a radius over 0, and at most 64
 /// bodies of the team and 64 others within it: of more, those with the lowest ids count.
 std::size_t blast(const World& world, const BlastSpec& spec, const Blast& blast, std::span<BlastHit> hits);

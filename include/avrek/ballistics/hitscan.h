@@ -21,12 +21,12 @@ HitscanPath fire_hitscan(const World& world, const Vector3& muzzle, const Vector
                          const Filter& filter, Time at = present);
 
 /// One straight part of a shot's way, and what is at its end.
-struct HitscanLeg {
+struct PathSegment {
     Vector3 start = Vector3::Zero();
     Vector3 end = Vector3::Zero();
-    Metres begins_at = 0.0;   ///< flown by the shot before this leg
-    double power = 1.0;       ///< share of the damage that it does at the end of this leg
-    std::optional<Hit> hit{}; ///< none when its range ends here
+    Metres flown_before = 0.0; ///< flown by the shot before this leg
+    double power = 1.0;        ///< share of the damage that it does at the end of this leg
+    std::optional<Hit> hit{};  ///< none when its range ends here
     ImpactResult result = ImpactResult::stops;
 };
 
@@ -35,7 +35,7 @@ struct HitscanShot {
     Vector3 muzzle = Vector3::Zero();
     Vector3 direction = world_forward(); ///< of unit length
     Metres range = 100.0;                ///< at least 0, along all legs
-    BounceSpec bounce{};                 ///< speeds do not matter: least_speed is not looked at
+    BounceSpec bounce{};                 ///< speeds do not matter: min_speed is not looked at
     PierceSpec pierce{};
 };
 
@@ -43,7 +43,7 @@ struct HitscanShot {
 /// most once. Writes its legs in order, as many as fit; at least one. Returns how many. Preconditions
 /// (asserted): as for fire_hitscan(), and room for a leg.
 std::size_t follow_hitscan(const World& world, std::span<const SurfaceSpec> surfaces, const HitscanShot& shot,
-                           const Filter& filter, std::span<HitscanLeg> legs, Time at = present);
+                           const Filter& filter, std::span<PathSegment> segments, Time at = present);
 
 /// When something that has flown `distance` at a constant speed since `fired` gets there, for tracers and for
 /// damage that travels. Precondition (asserted): speed over 0, in m/s.

@@ -35,9 +35,9 @@ struct Launch {
     Vector3 shooter_velocity = Vector3::Zero(); ///< m/s
     BodyId shooter{};
     TeamId team{};
-    std::uint32_t shot = 0;      ///< of the shooter, for the events
-    LayerSet hits = stops_shots; ///< what stops it, of the level and of bodies
-    TeamSet teams{};             ///< the bodies that it meets
+    std::uint32_t shot = 0;             ///< of the shooter, for the events
+    CollisionLayers hits = stops_shots; ///< what stops it, of the level and of bodies
+    TeamSet teams{};                    ///< the bodies that it meets
     /// Bodies that it passes through, such as the hull that it is fired from; at most IgnoredBodies::most.
     /// Its shooter needs no mention: see ProjectileSpec::self_hit_after. Read during the launch only.
     std::span<const BodyId> ignores{};

@@ -32,9 +32,9 @@ enum class KeyType {
 
 /// The numbers that a key allows.
 struct KeyRange {
-    double least = 0.0;
-    double most = 0.0;
-    bool over_least = false; ///< `least` itself is not allowed
+    double min = 0.0;
+    double max = 0.0;
+    bool above_min = false; ///< `least` itself is not allowed
 };
 
 /// One key of one section.

@@ -15,8 +15,8 @@ namespace avrek {
 struct ArsenalNumber {
     std::string path{};
     double value = 0.0; ///< as it is now
-    double least = 0.0; ///< that its key allows
-    double most = 0.0;
+    double min = 0.0;   ///< that its key allows
+    double max = 0.0;
     bool whole = false; ///< it takes whole numbers alone
     std::string unit{};
 };

@@ -44,8 +44,8 @@ struct ReplayEntrant {
 };
 
 /// Where a game put somebody.
-struct ReplayPlacing {
-    Placing placing{}; ///< its joints are those beside
+struct ReplayBodyUpdate {
+    BodyUpdate update{}; ///< its joints are those beside
     std::vector<Pose> joints{};
 };
 
@@ -55,7 +55,7 @@ struct ReplayTick {
     std::vector<ReplayEntrant> entrants{};
     std::vector<std::uint8_t> order{}; ///< of both together, 1 for the next entrant; empty: leavers first
     std::vector<Intent> intents{};
-    std::vector<ReplayPlacing> placings{};
+    std::vector<ReplayBodyUpdate> body_updates{};
     std::optional<std::uint64_t> hash{}; ///< of the state after it
     std::vector<std::uint16_t> parts{};  ///< with a hash: see part_hashes()
 };
@@ -100,7 +100,7 @@ class ReplayWriter {
     /// To be called after each tick, with what went into it. Returns false when the file can no longer be
     /// written; close() says why.
     bool tick(const Skirmish& skirmish, std::span<const Intent> intents,
-              std::span<const Placing> placings = {});
+              std::span<const BodyUpdate> updates = {});
     /// Writes what is left, and the mark of the end.
     std::vector<Diagnostic> close();
 

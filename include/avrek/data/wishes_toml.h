@@ -29,8 +29,8 @@ std::string_view to_string(WishMeasure measure);
 /// One wish: a measure of a weapon between two values.
 struct Wish {
     WishMeasure measure = WishMeasure::median_time;
-    double least = 0.0;
-    double most = 0.0;
+    double min = 0.0;
+    double max = 0.0;
     std::array<std::string, 2> weapons{}; ///< of a win rate both, otherwise the first
     double at = 0.0;                      ///< metres
     std::string shooter{};                ///< of both sides; empty: the arsenal's first

@@ -28,7 +28,7 @@ struct ClientSettings {
 };
 
 enum class ClientState : std::uint8_t {
-    knocking, ///< the connection is being made, or the answer is awaited
+    connecting, ///< the connection is being made, or the answer is awaited
     playing,
     refused, ///< see reason() and differing()
     ended,   ///< see reason()
@@ -48,10 +48,11 @@ struct OwnEvent {
     std::uint64_t id = 0;             ///< the same from the first mark to the last, and no other's
     Tick tick = 0;
     Time at{};
-    ShotEvent shot{};             ///< of a shot, when predicted
-    HandsEvent hands{};           ///< of a weapon, when predicted
-    SwingEvent swing{};           ///< of a swing, when predicted
-    std::vector<LegEvent> legs{}; ///< of a shot that arrives at once, when predicted: where its pellets go
+    ShotEvent shot{};       ///< of a shot, when predicted
+    HandlingEvent weapon{}; ///< of a weapon, when predicted
+    SwingEvent swing{};     ///< of a swing, when predicted
+    std::vector<SegmentEvent>
+        segments{}; ///< of a shot that arrives at once, when predicted: where its pellets go
 };
 
 /// Somebody else fired, so many times since the last moment that was shown.
@@ -89,7 +90,7 @@ struct ClientEvents {
 struct ClientCounts {
     std::uint64_t corrections = 0;    ///< times that the server's state was not the predicted one
     Metres corrected = 0.0;           ///< by which its own body was moved in all of them
-    std::uint64_t shown = 0;          ///< moments that have come in time to be shown
+    std::uint64_t snapshots = 0;      ///< moments that have come in time to be shown
     std::uint64_t too_old = 0;        ///< and later than a newer one
     std::uint64_t not_understood = 0; ///< packets, or changes of moments that are not known any more
     std::uint64_t notices = 0;
@@ -142,17 +143,17 @@ class Client {
     std::optional<SeenPlayer> seen(BodyId id) const;
     /// The time of the server that others are shown at, for the next own tick.
     Time shown_at() const;
-    bool seed_is_kept() const; ///< the spread of its shots is not the server's
+    bool has_private_seed() const; ///< the spread of its shots is not the server's
 
     const Ledger& ledger() const;
     /// Calls back for each change of the ledger, while receive() takes it in.
     void on_ledger(std::function<void(const LedgerEntry&)> changed);
     ClientCounts counts() const;
 
-    struct Running; ///< for its own code alone
+    struct Impl; ///< for its own code alone
 
   private:
-    std::unique_ptr<Running> running_;
+    std::unique_ptr<Impl> impl_;
 };
 
 } // namespace avrek

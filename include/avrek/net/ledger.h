@@ -25,7 +25,7 @@ struct LedgerEntry {
 };
 
 /// Text of a ledger is cut to so many bytes.
-inline constexpr std::size_t most_ledger_text = 256;
+inline constexpr std::size_t max_ledger_text = 256;
 
 class Ledger {
   public:

@@ -20,7 +20,7 @@ struct LinkTrialSetup {
     BoutSetup bout{};
     std::vector<LinkSpec> links{}; ///< at least one: client after client takes the next
     SkirmishSettings skirmish{};
-    bool keeps_seed = false;
+    bool private_seed = false;
     Duration interpolation = std::chrono::milliseconds{70};
     std::vector<Duration> joins{}; ///< when each client comes, in order; those beyond the list at the start
     std::size_t pacifists = 0;     ///< the last so many clients do not fire
@@ -47,7 +47,7 @@ std::string_view to_string(HitFate fate);
 struct TimesToKill {
     std::vector<Duration>
         seen{}; ///< by the shooter: from the first hit that it showed to the news of the death
-    std::vector<Duration> judged{}; ///< by the server: from the first damage to the death
+    std::vector<Duration> on_server{}; ///< by the server: from the first damage to the death
     std::vector<Duration> felt{}; ///< by the victim: from the news of the first hit to the news of the death
 };
 
@@ -55,7 +55,7 @@ struct TimesToKill {
 struct LinkTrialPlayer {
     BoutMember member{};
     LinkSpec link{};
-    ClientState state = ClientState::knocking;
+    ClientState state = ClientState::connecting;
     Duration complete_after{}; ///< it joined, until its ledger was the server's for the first time
     bool was_complete = false;
     Duration round_trip{};  ///< as the server measures it
@@ -113,10 +113,10 @@ class LinkTrial {
     /// Lets what is on its way arrive, at most a minute of it, and says how it went. To be called once, last.
     LinkTrialReport finish();
 
-    struct Running; ///< for its own code alone
+    struct Impl; ///< for its own code alone
 
   private:
-    std::unique_ptr<Running> running_;
+    std::unique_ptr<Impl> impl_;
 };
 
 } // namespace avrek

@@ -17,10 +17,10 @@ enum class NoticeKind : std::uint8_t {
     respawn,    ///< `who` is back at `point`
     launched,   ///< a projectile of `by`'s shot `number` leaves from `point` in `direction`
     landed,     ///< it is gone, at `point`
-    burst,      ///< something of `by` went off at `point`; `amount` is its radius
+    exploded,   ///< something of `by` went off at `point`; `amount` is its radius
     taken,      ///< `who` took pickup `place`
     match_over, ///< `place` won, or nobody with -1; remembered
-    came,       ///< `who` has joined
+    joined,     ///< `who` has joined
     left,       ///< `who` has left
     game,       ///< the game's own: `place` is what it likes, `payload` too
 };
@@ -37,16 +37,16 @@ struct Notice {
     BodyId who = nobody;
     BodyId by = nobody;
     std::int32_t weapon = -1; ///< index into Arsenal::weapons
-    std::int32_t place = -1;
+    std::int32_t index = -1;
     std::uint32_t number = 0;
     double amount = 0.0;
     Vector3 point = Vector3::Zero();
     Vector3 direction = Vector3::Zero();
-    std::vector<std::byte> payload{}; ///< at most `most_notice_payload`
+    std::vector<std::byte> payload{}; ///< at most `max_notice_payload`
     friend bool operator==(const Notice&, const Notice&) = default;
 };
 
-inline constexpr std::size_t most_notice_payload = 1024;
+inline constexpr std::size_t max_notice_payload = 1024;
 
 enum class AudienceKind : std::uint8_t { all, all_but, team, one };
 

@@ -17,7 +17,7 @@
 namespace avrek {
 
 /// Somebody who may play, and as what.
-struct Seat {
+struct PlayerSlot {
     BodyId player = nobody; ///< as tickets name it
     std::string name{};
     TeamId team{};
@@ -33,18 +33,19 @@ struct ServerLimits {
     std::int32_t faults = 100;                        ///< in ten seconds, then the peer is sent away
     Duration ahead = std::chrono::milliseconds{1000}; ///< intents for later ticks than this are not taken
     Duration silence = std::chrono::seconds{10};      ///< of a peer, then it counts as gone
-    Duration seat_waits = std::chrono::seconds{20};   ///< for whoever has gone without leaving
-    std::size_t knocking = 64;                        ///< peers at a time that have not shown a ticket
+    Duration slot_reserved = std::chrono::seconds{20}; ///< for whoever has gone without leaving
+    std::size_t connecting = 64;                       ///< peers at a time that have not shown a ticket
 };
 
 struct ServerSettings {
-    SkirmishSettings skirmish{}; ///< `shown_every`, where it is 0, becomes 2, and frames are made enough
-    std::uint64_t match = 1;     ///< that tickets must be for
-    PublicKey issuer{};          ///< who signs them
-    KeyPair keys{};              ///< of sessions: see make_server_keys()
-    bool keeps_seed = false;     ///< clients then draw spread of their own, and only the cones agree
+    SkirmishSettings
+        skirmish{};            ///< `snapshot_interval`, where it is 0, becomes 2, and frames are made enough
+    std::uint64_t match = 1;   ///< that tickets must be for
+    PublicKey issuer{};        ///< who signs them
+    KeyPair keys{};            ///< of sessions: see make_server_keys()
+    bool private_seed = false; ///< clients then draw spread of their own, and only the cones agree
     ServerLimits limits{};
-    std::vector<Seat> seats{};
+    std::vector<PlayerSlot> slots{};
 };
 
 /// One peer, as the server knows it.
@@ -63,8 +64,8 @@ struct PeerReadout {
 };
 
 /// What happened at the door.
-struct DoorEvent {
-    enum class Kind : std::uint8_t { came, left, lost, refused, removed } kind = Kind::came;
+struct ConnectionEvent {
+    enum class Kind : std::uint8_t { connected, left, lost, refused, removed } kind = Kind::connected;
     PeerId peer{};
     BodyId player = nobody;
     std::string reason{};
@@ -80,10 +81,10 @@ class Server {
     Server& operator=(const Server&) = delete;
 
     /// One tick: takes in what has come, lets the skirmish go on, and sends what is to be told. `now` is the
-    /// time of day in seconds since 1970, for tickets. Intents of the server's own, of bots say, and placings
+    /// time of day in seconds since 1970, for tickets. Intents of the server's own, of bots say, and updates
     /// of a game that moves its bodies come on top.
     const SkirmishEvents& tick(std::int64_t now, std::span<const Intent> own = {},
-                               std::span<const Placing> placings = {});
+                               std::span<const BodyUpdate> updates = {});
 
     const Skirmish& skirmish() const;
     /// Direct access, for bots and for those who set something up.
@@ -109,17 +110,17 @@ class Server {
     /// Of everybody who has played, peers that are gone counted: by kind.
     FaultCounts faults() const;
     /// What happened at the door in the last tick.
-    std::span<const DoorEvent> door() const;
+    std::span<const ConnectionEvent> connections() const;
 
     /// Sends somebody away.
     void remove(BodyId player, const std::string& reason);
     /// Tells everybody that it is over, and closes. To be called once, last.
     void shut_down(const std::string& reason);
 
-    struct Running; ///< for its own code alone
+    struct Impl; ///< for its own code alone
 
   private:
-    std::unique_ptr<Running> running_;
+    std::unique_ptr<Impl> impl_;
 };
 
 } // namespace avrek

@@ -12,7 +12,7 @@ enum class TrafficKind : std::uint8_t {
     stream,  ///< intents, or what is shown: frequent, and the newest counts
     notices, ///< once, and certain
     ledger,
-    door, ///< joining and leaving
+    session, ///< joining and leaving
 };
 
 inline constexpr std::size_t traffic_kind_count = 4;
@@ -36,13 +36,13 @@ struct Traffic {
 enum class PeerFault : std::uint8_t {
     malformed,
     oversized,
-    forged,     ///< its tag is wrong
-    replayed,   ///< it has come before; a network does that too
-    unexpected, ///< not at this time of a session
-    too_many,   ///< beyond ServerLimits::packets
-    too_early,  ///< beyond ServerLimits::ahead
-    too_late,   ///< its tick was over, and had to do without; a network does that too
-    looks_back, ///< it says that it sees others older than its link explains
+    forged,       ///< its tag is wrong
+    replayed,     ///< it has come before; a network does that too
+    unexpected,   ///< not at this time of a session
+    too_many,     ///< beyond ServerLimits::packets
+    too_early,    ///< beyond ServerLimits::ahead
+    too_late,     ///< its tick was over, and had to do without; a network does that too
+    view_too_old, ///< it says that it sees others older than its link explains
 };
 
 inline constexpr std::size_t peer_fault_count = 9;
@@ -59,9 +59,10 @@ struct FaultCounts {
         std::uint64_t sum = 0;
         for (std::size_t fault = 0; fault < peer_fault_count; ++fault) {
             const auto kind = static_cast<PeerFault>(fault);
-            sum += kind == PeerFault::replayed || kind == PeerFault::too_late || kind == PeerFault::looks_back
-                       ? 0
-                       : counts[fault];
+            sum +=
+                kind == PeerFault::replayed || kind == PeerFault::too_late || kind == PeerFault::view_too_old
+                    ? 0
+                    : counts[fault];
         }
         return sum;
     }

@@ -9,9 +9,9 @@
 namespace avrek {
 
 /// How a packet travels.
-enum class Carriage : std::uint8_t {
-    newest,  ///< it may be lost, come twice, or late
-    certain, ///< it comes, once, and in the order of sending
+enum class Channel : std::uint8_t {
+    unreliable, ///< it may be lost, come twice, or late
+    reliable,   ///< it comes, once, and in the order of sending
 };
 
 /// Names the other end of a connection, as long as the transport is there. A client knows one: `server_peer`.
@@ -20,15 +20,15 @@ enum class PeerId : std::uint32_t {};
 inline constexpr PeerId server_peer{0};
 
 enum class TransportEventKind : std::uint8_t {
-    came,   ///< somebody has connected; a client: to the server
-    packet, ///< `bytes` have come
-    went,   ///< the connection is over, whoever ended it
+    connected,    ///< somebody has connected; a client: to the server
+    packet,       ///< `bytes` have come
+    disconnected, ///< the connection is over, whoever ended it
 };
 
 struct TransportEvent {
     TransportEventKind kind = TransportEventKind::packet;
     PeerId peer{};
-    Carriage carriage = Carriage::newest;
+    Channel channel = Channel::unreliable;
     std::vector<std::byte> bytes{};
 };
 
@@ -38,7 +38,7 @@ class Transport {
     virtual ~Transport() = default;
 
     /// Sends a packet, at the latest with flush(). To who is not there any more it is lost.
-    virtual void send(PeerId peer, Carriage carriage, std::span<const std::byte> bytes) = 0;
+    virtual void send(PeerId peer, Channel channel, std::span<const std::byte> bytes) = 0;
 
     /// The next thing that has happened; false when there is none. Never waits.
     virtual bool receive(TransportEvent& event) = 0;

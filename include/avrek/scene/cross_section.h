@@ -10,7 +10,7 @@ struct SectionLine {
     Vector3 from = Vector3::Zero();
     Vector3 to = Vector3::Zero();
     SurfaceId surface{};
-    Layer layer = Layer::level;
+    CollisionLayer layer = CollisionLayer::level;
 };
 
 /// Where the surface of `plane` cuts the triangles and the outsides of the pieces, for maps and drawings.

@@ -13,7 +13,7 @@ namespace avrek {
 
 /// What kind of thing something is. All but `bodies` can be given to parts of the level; the last four mean
 /// what the game makes of them.
-enum class Layer : std::uint8_t {
+enum class CollisionLayer : std::uint8_t {
     level,   ///< stops everything
     bodies,  ///< what has a rig
     glass,   ///< stops what is fired, not sight
@@ -24,29 +24,29 @@ enum class Layer : std::uint8_t {
     special_4,
 };
 
-inline constexpr std::size_t layer_count = 8;
+inline constexpr std::size_t collision_layer_count = 8;
 
 /// The name of a layer, as level files write it.
-std::string_view to_string(Layer layer);
+std::string_view to_string(CollisionLayer layer);
 
 /// The layer with this name, if there is one.
-std::optional<Layer> find_layer(std::string_view name);
+std::optional<CollisionLayer> find_collision_layer(std::string_view name);
 
-/// A set of layers: `{Layer::level, Layer::bodies}`.
-class LayerSet {
+/// A set of layers: `{CollisionLayer::level, CollisionLayer::bodies}`.
+class CollisionLayers {
   public:
-    constexpr LayerSet() = default;
-    constexpr LayerSet(std::initializer_list<Layer> layers) {
-        for (const Layer layer : layers) {
+    constexpr CollisionLayers() = default;
+    constexpr CollisionLayers(std::initializer_list<CollisionLayer> layers) {
+        for (const CollisionLayer layer : layers) {
             bits_ |= 1U << static_cast<std::uint32_t>(layer);
         }
     }
-    static constexpr LayerSet from_bits(std::uint32_t bits) {
-        LayerSet set;
+    static constexpr CollisionLayers from_bits(std::uint32_t bits) {
+        CollisionLayers set;
         set.bits_ = bits;
         return set;
     }
-    constexpr bool contains(Layer layer) const {
+    constexpr bool contains(CollisionLayer layer) const {
         return (bits_ & (1U << static_cast<std::uint32_t>(layer))) != 0;
     }
     /// Bit n is set when the layer with number n is in the set.
@@ -57,7 +57,8 @@ class LayerSet {
 };
 
 /// What stops a shot.
-inline constexpr LayerSet stops_shots{Layer::level, Layer::bodies, Layer::glass};
+inline constexpr CollisionLayers stops_shots{CollisionLayer::level, CollisionLayer::bodies,
+                                             CollisionLayer::glass};
 
 /// A set of teams: `{rootward}`. As made by default it holds all of them.
 class TeamSet {
@@ -87,7 +88,7 @@ class TeamSet {
 /// A few bodies that a query passes through, such as its shooter: `{shooter}`.
 class IgnoredBodies {
   public:
-    static constexpr std::size_t most = 16;
+    static constexpr std::size_t max_bodies = 16;
 
     constexpr IgnoredBodies() = default;
     /// Precondition (asserted): at most `most` bodies.
@@ -99,14 +100,14 @@ class IgnoredBodies {
     const BodyId* end() const { return bodies_.data() + size_; }
 
   private:
-    std::array<BodyId, most> bodies_{};
+    std::array<BodyId, max_bodies> bodies_{};
     std::size_t size_ = 0;
 };
 
 /// What a query hits: everything in the layers `hits`, of bodies those of the `teams`, but not the bodies
 /// that it `ignores`. A body can be in any layer: one in `glass`, say, stops shots but not sight.
 struct Filter {
-    LayerSet hits = stops_shots;
+    CollisionLayers hits = stops_shots;
     TeamSet teams = {};
     IgnoredBodies ignores = {};
     std::optional<BodyId> only = {}; ///< of bodies this one alone

@@ -18,7 +18,7 @@ namespace avrek {
 struct LevelPiece {
     Shape shape;
     SurfaceId surface{};
-    Layer layer = Layer::level;
+    CollisionLayer layer = CollisionLayer::level;
 };
 
 /// A corner of a mesh, in single precision as in glTF: within 4 micrometres at 100 m from the origin.
@@ -28,7 +28,7 @@ using MeshVertex = Eigen::Vector3f;
 struct MeshTriangle {
     std::array<std::uint32_t, 3> corners{}; ///< places in LevelMesh::vertices
     SurfaceId surface{};
-    Layer layer = Layer::level;
+    CollisionLayer layer = CollisionLayer::level;
 };
 
 /// A triangle mesh, in the axes of the world. It needs not be closed; a closed one has its fronts outside.
@@ -62,7 +62,7 @@ class Level {
     std::size_t triangle_count() const;
     Triangle triangle(std::size_t index) const;
     SurfaceId triangle_surface(std::size_t index) const;
-    Layer triangle_layer(std::size_t index) const;
+    CollisionLayer triangle_layer(std::size_t index) const;
 
     /// How many triangles have no area.
     std::size_t flat_triangles() const;

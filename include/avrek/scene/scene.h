@@ -18,7 +18,7 @@ struct SceneBody {
     const RigSpec* rig = nullptr; ///< never null; outlives the scene
     Pose pose{};                  ///< of the rig's axes: feet at the origin, facing +Z; joints at rest
     TeamId team{};
-    Layer layer = Layer::bodies;
+    CollisionLayer layer = CollisionLayer::bodies;
 };
 
 /// What a scene has room for. All of it is reserved when the scene is made: about 57 bytes for each joint of
@@ -81,13 +81,13 @@ class Scene final : public World {
     bool jump(BodyId id, const Pose& pose);
 
     /// Changes the side or the layer of a body, for the past as well.
-    bool assign(BodyId id, TeamId team, Layer layer);
+    bool assign(BodyId id, TeamId team, CollisionLayer layer);
 
     std::size_t body_count() const;
     bool contains(BodyId id) const;
     /// One of those that are there, counted in order of their ids. Precondition (asserted): there are as
     /// many.
-    BodyId body_at(std::size_t place) const;
+    BodyId body_at(std::size_t index) const;
 
     /// The rig of a body; null when it is not there.
     const RigSpec* rig_of(BodyId id) const;

@@ -35,7 +35,7 @@ struct Hit {
     std::optional<BodyId> body{};     ///< the body that was hit; none for the level
     std::optional<RegionId> region{}; ///< of the body's rig; none for the level
     SurfaceId surface{};              ///< of the level; SurfaceId{0} for a body
-    Layer layer = Layer::level;
+    CollisionLayer layer = CollisionLayer::level;
     std::uint32_t part = 0; ///< which piece of the level, or, counted on from the pieces, which triangle
 };
 

@@ -17,7 +17,7 @@ enum class Role : std::uint8_t {
 };
 
 /// What somebody has done so far.
-struct Tally {
+struct PlayerStats {
     std::int32_t score = 0;
     std::int32_t kills = 0;
     std::int32_t deaths = 0;
@@ -49,7 +49,7 @@ struct Combatant {
     std::size_t kit_size = 0;
     Time respawn_at = Time::max(); ///< when it comes back, while it waits
     Time vanish_at = Time::max();  ///< when its body goes, while it lies
-    Tally tally{};
+    PlayerStats stats{};
 };
 
 } // namespace avrek

@@ -24,9 +24,9 @@ struct Gate {
 
 /// The gates of a span, the first at its begin.
 struct Gates {
-    static constexpr std::size_t most = 8; ///< of more, the last stays
+    static constexpr std::size_t max_gates = 8; ///< of more, the last stays
 
-    std::array<Gate, most> gates{};
+    std::array<Gate, max_gates> gates{};
     std::size_t count = 0;
 
     std::span<const Gate> all() const { return std::span{gates}.first(count); }

@@ -59,31 +59,31 @@ class Buttons {
 /// counts as the nearest that is allowed, or as what it was before.
 struct Intent {
     BodyId who = nobody;
-    std::uint32_t press = 0; ///< ns into the tick at which buttons, slot and strike change
-    float yaw = 0.0F;        ///< radians: where it looks at the end of the tick, kicks of weapons apart
+    std::uint32_t press_offset = 0; ///< ns into the tick at which buttons, slot and strike change
+    float yaw = 0.0F; ///< radians: where it looks at the end of the tick, kicks of weapons apart
     float pitch = 0.0F;
     float ahead = 0.0F; ///< where it wants to go, by its yaw: with `left` within 1 of the middle
     float left = 0.0F;
     Buttons buttons{};
-    std::int8_t slot = -1;    ///< swaps to this slot of its loadout; -1 does nothing
-    std::int8_t strike = -1;  ///< attack of its blade; a change to one that is not -1 is a press
-    BodyId noticed = nobody;  ///< somebody that it notices from now on
-    BodyId lost = nobody;     ///< and somebody that it does not any more
-    std::uint32_t behind = 0; ///< ns by which what it sees of others is older than the tick
+    std::int8_t slot = -1;         ///< swaps to this slot of its loadout; -1 does nothing
+    std::int8_t strike = -1;       ///< attack of its blade; a change to one that is not -1 is a press
+    BodyId spotted = nobody;       ///< somebody that it notices from now on
+    BodyId lost_sight_of = nobody; ///< and somebody that it does not any more
+    std::uint32_t view_delay = 0;  ///< ns by which what it sees of others is older than the tick
     friend bool operator==(const Intent&, const Intent&) = default;
 };
 
 /// The intent that a combatant is taken to give when it gives none: its last one, with every button still
 /// held and nothing newly pressed, noticed or lost.
 inline Intent repeated(Intent last) {
-    last.press = 0;
-    last.noticed = last.lost = nobody;
+    last.press_offset = 0;
+    last.spotted = last.lost_sight_of = nobody;
     return last;
 }
 
 /// Where a game that moves its bodies itself has put one by the end of a tick. A placing without a position,
 /// or with numbers beyond 1e5 m or m/s, does nothing.
-struct Placing {
+struct BodyUpdate {
     BodyId who = nobody;
     Vector3 position =
         Vector3::Constant(std::numeric_limits<double>::quiet_NaN()); ///< of the feet; to be set

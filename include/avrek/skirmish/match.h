@@ -4,8 +4,8 @@
 #include <avrek/scene/world.h>
 #include <avrek/skirmish/combatant.h>
 #include <avrek/skirmish/gating.h>
+#include <avrek/skirmish/hazards_and_pickups.h>
 #include <avrek/skirmish/match_events.h>
-#include <avrek/skirmish/places.h>
 #include <avrek/vitals/conditions.h>
 #include <avrek/vitals/hits.h>
 
@@ -37,7 +37,7 @@ struct Joining {
 };
 
 /// A hazard to be laid.
-struct HazardPlacing {
+struct HazardPlacement {
     std::int32_t spec = 0; ///< index into Arsenal::hazards
     Pose pose{};
     TeamId team{};
@@ -52,7 +52,7 @@ struct HazardPlacing {
 /// is no error, as somebody may just have left.
 ///
 /// The arsenal, which has been through link(), and the rules must outlive it. Preconditions (asserted): times
-/// never go back; indices are the arsenal's; specs without errors among their find_contradictions().
+/// never go back; indices are the arsenal's; specs without errors among their validate().
 class Match {
   public:
     using Events = std::vector<MatchEvent>;
@@ -77,14 +77,14 @@ class Match {
     bool hold_guard(const World& world, BodyId id, bool held, Time at, Events& events);
     /// Somebody fired, or began to strike: this ends protection and conditions, by their rules. `shots` are
     /// counted.
-    bool acted(const World& world, BodyId id, Act act, std::uint32_t shots, Time at, Events& events);
+    bool report_action(const World& world, BodyId id, Act act, std::uint32_t shots, Time at, Events& events);
     /// Somebody hostile notices `target`, or does not any more.
     bool notice(const World& world, BodyId target, BodyId hostile, bool sees, Time at, Events& events);
     /// Changes somebody's lives, within the limits of the rules; who was out comes back.
     bool change_lives(const World& world, BodyId id, std::int32_t by, Time at, Events& events);
 
     /// Lays a hazard at `at`; returns its place, or none when there is no room.
-    std::optional<std::int32_t> lay_hazard(const World& world, const HazardPlacing& placing, Time at,
+    std::optional<std::int32_t> lay_hazard(const World& world, const HazardPlacement& placement, Time at,
                                            Events& events);
     /// Places a pickup; returns its place, or none when there is no room.
     std::optional<std::int32_t> place_pickup(std::int32_t spec, const Vector3& position);
@@ -101,7 +101,7 @@ class Match {
     void do_next(const World& world, Events& events);
 
     /// As advance() to a moment at which something is reported, but quick when nothing is due before.
-    void pass_to(const World& world, Time at, Events& events);
+    void advance_to(const World& world, Time at, Events& events);
 
     /// Lets time pass until `until`; what is due then belongs to the next call. Bodies stand where the world
     /// says.
@@ -116,13 +116,13 @@ class Match {
 
     /// What somebody will not be allowed to do from `from` to `until`, as far as it is known now: hits will
     /// change it. Precondition (asserted): it is there.
-    Gates foreseen_gates(BodyId id, Time from, Time until);
+    Gates planned_gates(BodyId id, Time from, Time until);
 
     /// What somebody's conditions make of it now: the game multiplies its speed by what they say.
     ConditionFactors factors(BodyId id) const;
 
     /// Whether somebody may do something now: the one place that gates acting.
-    bool may(BodyId id, Act act) const;
+    bool can_act(BodyId id, Act act) const;
 
     /// Whether what is fired meets somebody's body now: not when it is gone, and of the dead as the rules
     /// say. The game takes the others out of its scene, or has its queries ignore them.
@@ -139,7 +139,7 @@ class Match {
     /// Direct access, for those who set something up.
     Combatant* find(BodyId id);
     /// The one at a place of combatants(), to move its loadout: nothing else of it may be changed.
-    Combatant& hands_of(std::size_t place);
+    Combatant& combatant_at(std::size_t index);
     std::span<const Combatant> combatants() const {
         return {combatants_.data(), combatants_.size()};
     } ///< in order of their ids
@@ -171,7 +171,7 @@ class Match {
     const BodySpec& body_of(const Combatant& who) const;
     Time next_due() const;
     void refresh_dues();
-    MatchEvent& tell(MatchEventKind kind, BodyId who, Time at, Events& events) const;
+    MatchEvent& emit(MatchEventKind kind, BodyId who, Time at, Events& events) const;
     HitResult hit_now(const World& world, Combatant& target, IncomingHit hit, Time at, Events& events);
     // Runs `change` on the vitals, then does what follows from the events it gives.
     template <class Change>
@@ -181,7 +181,7 @@ class Match {
     void credit_kill(Combatant& who, BodyId killer, Time at, Events& events);
     void add_score(Combatant& who, std::int32_t points, Time at, Events& events);
     void drop_weapon_of(const World& world, Combatant& who, Time at, Events& events);
-    void tell_weapon_events(BodyId who, Events& events);
+    void emit_weapon_events(BodyId who, Events& events);
     void respawn(Combatant& who, Time at, Events& events);
     void set_lives(Combatant& who, std::int64_t lives, Time at, Events& events);
     void clear_alerts(const Combatant& who, Time at, Events& events);
@@ -194,7 +194,7 @@ class Match {
         std::int64_t leader = -1;  // the one with the most points; -1 when several have
         std::int64_t best = 0;     // the most points
     };
-    Sides look_at_sides() const;
+    Sides count_sides() const;
     void check_over(Time at, Events& events);
     void end(Time at, Events& events);
 
@@ -207,14 +207,14 @@ class Match {
     static Time due_of(const HazardState& hazard);
     bool has_touches() const;
     Time next_touch() const;
-    void look_at_touches(const World& world, Time at, Events& events);
-    void look_at_hazard(const World& world, std::size_t place, Time at, Events& events);
-    void do_hazard(const World& world, std::size_t place, Time at, Events& events);
-    void leave_hazard(std::size_t place, std::size_t touch, Time at, Events& events);
-    void stop_hazard(std::size_t place, Time at, Events& events);
-    void forget_in_places(BodyId id, Time at, Events& events);
+    void check_touches(const World& world, Time at, Events& events);
+    void check_hazard(const World& world, std::size_t index, Time at, Events& events);
+    void do_hazard(const World& world, std::size_t index, Time at, Events& events);
+    void leave_hazard(std::size_t index, std::size_t touch, Time at, Events& events);
+    void stop_hazard(std::size_t index, Time at, Events& events);
+    void forget_touches(BodyId id, Time at, Events& events);
     bool is_useful(const PickupSpec& pickup, const Combatant& who) const;
-    void take_pickup(const World& world, std::size_t place, Combatant& who, Time at, Events& events);
+    void take_pickup(const World& world, std::size_t index, Combatant& who, Time at, Events& events);
 
     const Arsenal* arsenal_;
     const MatchSpec* rules_;

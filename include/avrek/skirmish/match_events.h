@@ -40,7 +40,7 @@ struct MatchEvent {
     MatchEventKind kind = MatchEventKind::vitals;
     BodyId who = nobody;
     BodyId by = nobody;
-    std::int32_t place = -1;
+    std::int32_t index = -1;
     std::int64_t count = 0;
     double amount = 0.0;
     Time until{};

@@ -7,8 +7,8 @@
 #include <avrek/skirmish/intent.h>
 #include <avrek/skirmish/level_plan.h>
 #include <avrek/skirmish/match.h>
-#include <avrek/skirmish/shown.h>
 #include <avrek/skirmish/skirmish_events.h>
+#include <avrek/skirmish/snapshots.h>
 #include <avrek/weapon/readout.h>
 
 #include <cstddef>
@@ -24,19 +24,20 @@ class FeetWorld;
 
 /// What a skirmish is like. Plain data; two that shall agree must have the same.
 struct SkirmishSettings {
-    TickRate rate{64};      ///< 1 to 1000
-    std::int32_t rules = 0; ///< index into Arsenal::matches
-    bool stand_in = true;   ///< bodies move by the stand-in, unless they are placed
+    TickRate rate{64};              ///< 1 to 1000
+    std::int32_t rules = 0;         ///< index into Arsenal::matches
+    bool walking_locomotion = true; ///< bodies move by the stand-in, unless they are placed
     MuzzleRule muzzle = MuzzleRule::draw_back;
     MatchLimits limits{};
-    std::size_t projectiles = 256; ///< room for so many of each kind
-    std::size_t frames = 4; ///< that the scene remembers, at least 2: for shots that look back, as many
-                            ///< ticks as JudgingSpec::rewind has, and two
-    std::int32_t shown_every =
+    std::size_t projectiles = 256;  ///< room for so many of each kind
+    std::size_t history_frames = 4; ///< that the scene remembers, at least 2: for shots that look back, as
+                                    ///< many ticks as LagCompensationSpec::rewind has, and two
+    std::int32_t snapshot_interval =
         0; ///< ticks between two moments that players are shown; 0: they see every tick
-    std::size_t shown_frames = 0; ///< so many of these are remembered, at least 2 where there are any
-    Tick first_tick = 0;          ///< that it begins with, at least 0
-    bool judges = true; ///< false: nobody is hurt here, because somebody else says who is; of a client
+    std::size_t snapshot_history = 0; ///< so many of these are remembered, at least 2 where there are any
+    Tick first_tick = 0;              ///< that it begins with, at least 0
+    bool applies_damage =
+        true; ///< false: nobody is hurt here, because somebody else says who is; of a client
 };
 
 /// Somebody who comes into a skirmish.
@@ -48,7 +49,7 @@ struct Entrant {
     Role role = Role::combatant;
     std::span<const std::int32_t> weapons{}; ///< indices into Arsenal::weapons, at most Loadout::slot_count
     std::span<const std::uint16_t>
-        spawns{};                ///< of the level's plan, at most Fighter::most_spawns; none: its team's
+        spawns{};                ///< of the level's plan, at most Fighter::max_spawns; none: its team's
     std::optional<Vector3> at{}; ///< where it comes first; none: at a spawn point
     Radians yaw = 0.0;           ///< with `at`
 };
@@ -56,7 +57,7 @@ struct Entrant {
 /// How full something of limited size has been.
 struct HighWater {
     std::string_view pool; ///< such as "combatants"; of projectiles, their id
-    std::size_t most = 0;
+    std::size_t max = 0;
     std::size_t room = 0;
 };
 
@@ -91,9 +92,9 @@ class Skirmish {
     bool remove(BodyId id);
 
     /// Advances by one tick. A combatant without an intent repeats its last one (see repeated()); of several
-    /// intents of one combatant the first counts. Intents and placings of combatants that are not there do
+    /// intents of one combatant the first counts. Intents and updates of combatants that are not there do
     /// nothing. The events last until the next call.
-    const SkirmishEvents& advance(std::span<const Intent> intents, std::span<const Placing> placings = {});
+    const SkirmishEvents& advance(std::span<const Intent> intents, std::span<const BodyUpdate> updates = {});
 
     Tick tick() const { return tick_; } ///< the next one
     Time now() const { return tick_span(tick_, settings_.rate).begin; }
@@ -125,14 +126,16 @@ class Skirmish {
     Scene& scene() { return scene_; }
     Fighter* find_fighter(BodyId id); ///< its id stays
 
-    /// What players are shown of others: null without SkirmishSettings::shown_every.
-    const Scene* shown() const { return shown_ ? &*shown_ : nullptr; }
+    /// What players are shown of others: null without SkirmishSettings::snapshot_interval.
+    const Scene* snapshots() const { return snapshots_ ? &*snapshots_ : nullptr; }
     /// The bodies of its newest frame, in order of their ids.
-    std::span<const ShownBody> shown_bodies() const { return {shown_bodies_.data(), shown_bodies_.size()}; }
+    std::span<const SnapshotBody> snapshot_bodies() const {
+        return {snapshot_bodies_.data(), snapshot_bodies_.size()};
+    }
     /// From now on shots that look back are cast at this, which the caller keeps up to date, and not at what
     /// the skirmish remembers: of a client, the picture that it has shown. Not part of the state; null ends
     /// it.
-    void see_through(const World* seen) { seen_ = seen; }
+    void set_rewind_world(const World* seen) { rewind_world_ = seen; }
 
     /// Precondition (asserted): it is there.
     CombatantReadout readout(BodyId id, const Screen& screen = {}) const;
@@ -160,11 +163,11 @@ class Skirmish {
         std::uint32_t index = 0;   // of an event of its kind
         std::uint32_t version = 0; // of its hands' plan
     };
-    struct Later {
+    struct RunsAfter {
         bool operator()(const Action& one, const Action& other) const;
     };
     // What somebody's weapons will do in the tick if nothing comes between.
-    struct Hands {
+    struct WeaponPlan {
         Loadout ahead{};
         LoadoutIntent ahead_stated{};
         Gates gates{};
@@ -176,9 +179,9 @@ class Skirmish {
         bool intent_given = false;
         Buttons pressed{}; // in this tick
         Buttons released{};
-        const Placing* placing = nullptr;
+        const BodyUpdate* update = nullptr;
     };
-    struct Told {
+    struct PlannedEvent {
         BodyId who = nobody;
         std::int32_t weapon = -1; // in the event's slot, as it was planned
         WeaponEvent event{};
@@ -190,7 +193,7 @@ class Skirmish {
     };
     struct Aimed {
         Vector3 eye;
-        Vector3 hold;
+        Vector3 grip;
         Vector3 muzzle;
         Vector3 direction;
     };
@@ -198,12 +201,12 @@ class Skirmish {
     // The steps of a tick, in their order.
     void begin_tick();
     void take_intents(std::span<const Intent> intents);
-    void come_back();
-    void move_bodies(std::span<const Placing> placings);
+    void place_respawned();
+    void move_bodies(std::span<const BodyUpdate> updates);
     void swing_blades();
-    void fly();
-    void plan_hands();
-    void settle();
+    void advance_projectiles();
+    void plan_weapons();
+    void resolve_actions();
     void end_tick();
 
     std::size_t index_of(BodyId id) const; // of fighters; their number when it is not there
@@ -212,55 +215,55 @@ class Skirmish {
     Look look_at(const Fighter& fighter, Time at) const;
     Aimed aim_of(const Fighter& fighter, const Look& view, const Vector3& feet, bool crouching,
                  bool has_weapon) const;
-    void place(Fighter& fighter, const Combatant& who, bool first);
+    void place_body(Fighter& fighter, const Combatant& who, bool first);
     void walk(Fighter& fighter, const Combatant& who);
-    void show(Fighter& fighter, const Combatant& who, const Placing* placing);
+    void update_body(Fighter& fighter, const Combatant& who, const BodyUpdate* update);
     void state_intents(std::size_t index);
-    Span blow_of(const Fighter& fighter) const;
+    Span swing_span_of(const Fighter& fighter) const;
 
     void push(const Action& action);
     void plan(std::size_t index, Time from);
-    void confirm(std::size_t index, Time at);
-    void change_plan(std::size_t index, Time at);
-    void absorb();
+    void commit_until(std::size_t index, Time at);
+    void replan_after(std::size_t index, Time at);
+    void apply_match_events();
     void begin_life(std::size_t index);
-    void hold_on(std::size_t index);
-    void be_pushed(std::size_t index, const Vector3& push);
+    void keep_intent(std::size_t index);
+    void apply_push(std::size_t index, const Vector3& push);
     static void state_buttons(Buttons held, LoadoutIntent& intent);
-    void tell(EventKind kind, Time at, std::size_t index);
+    void emit(EventKind kind, Time at, std::size_t index);
 
     void do_action(const Action& action);
     void do_press(std::size_t index, Time at);
-    void do_weapon(std::size_t index, const Told& told);
+    void do_weapon(std::size_t index, const PlannedEvent& told);
     void do_swing(std::size_t index, const MeleeEvent& event);
     void cancel_swing(Fighter& fighter, Time at);
-    void take_flights(std::size_t pool);
+    void queue_flights(std::size_t pool);
     void do_flight(std::size_t index);
     bool flies_on(std::size_t index);
-    void fire(std::size_t index, const Told& told);
+    void fire(std::size_t index, const PlannedEvent& told);
     void fire_at_once(const ShotEvent& shot, std::int32_t pellet, const Vector3& direction);
     void fire_spray(const ShotEvent& shot);
     void launch(const ShotEvent& shot, const Vector3& direction, const AimSolution& solution);
-    void burst(const FlightEvent& flight);
+    void explode(const FlightEvent& flight);
     // What meets a body, and as it stood when.
-    struct Met {
+    struct RewoundHit {
         Hit hit;
         Time at;
         Time as_of;
         Vector3 from; // where its shooter is, or was
     };
-    struct Judged {
+    struct HitVerdict {
         Verdict verdict = Verdict::stands;
         Duration covered_for{};
     };
-    Judged judge(BodyId target, const Met& met, BodyId source) const;
-    Judged hurt(BodyId target, const Met& met, IncomingHit hit);
+    HitVerdict validate_hit(BodyId target, const RewoundHit& met, BodyId source) const;
+    HitVerdict apply_hit(BodyId target, const RewoundHit& met, IncomingHit hit);
     void leave_scene(std::size_t index);
-    void remember_shown();
-    const World& seen_world() const;
+    void record_snapshot();
+    const World& rewind_world() const;
     FeetWorld feet() const; // what the match asks
     BodyStance stance_of(const Fighter& fighter) const;
-    Duration behind_of(const Fighter& fighter) const;
+    Duration view_delay_of(const Fighter& fighter) const;
     const RigSpec* rig_of(BodyId id) const;
     std::uint64_t kind_of_state() const;
 
@@ -273,9 +276,9 @@ class Skirmish {
     Tick tick_ = 0;
     Match match_;
     Scene scene_;
-    std::optional<Scene> shown_;
-    std::vector<ShownBody> shown_bodies_;
-    const World* seen_ = nullptr;
+    std::optional<Scene> snapshots_;
+    std::vector<SnapshotBody> snapshot_bodies_;
+    const World* rewind_world_ = nullptr;
     std::vector<Fighter> fighters_; // as Match::combatants()
     std::vector<ProjectilePool> pools_;
     std::vector<std::vector<Origin>> origins_;
@@ -285,9 +288,9 @@ class Skirmish {
     Span span_{};                   // of the tick under way, and what follows is room to work in
     std::vector<MatchEvent> early_; // between two ticks
     std::size_t absorbed_ = 0;      // of events_.lives
-    std::vector<Hands> hands_;
+    std::vector<WeaponPlan> weapon_plans_;
     std::vector<Action> actions_; // a heap
-    std::vector<Told> told_;
+    std::vector<PlannedEvent> planned_events_;
     std::vector<SwingEvent> swung_;
     std::vector<FlightEvent> flown_;
     std::vector<WeaponEvent> weapon_events_;

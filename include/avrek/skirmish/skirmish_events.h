@@ -14,12 +14,12 @@ namespace avrek {
 
 enum class EventKind : std::uint8_t {
     shot,
-    leg,
+    segment,
     flight,
     blast,
     weapon,
     swing,
-    life,
+    match,
     spawn,
 };
 
@@ -30,7 +30,7 @@ std::string_view to_string(EventKind kind);
 enum class Verdict : std::uint8_t {
     stands,
     gone,    ///< it is dead by now, or it was the body of an earlier life
-    covered, ///< it has been behind cover for longer than JudgingSpec::cover
+    covered, ///< it has been behind cover for longer than LagCompensationSpec::cover
     late,    ///< the shooter is dead by now, and there are no trades
 };
 
@@ -50,22 +50,22 @@ struct ShotEvent {
     double power = 1.0;
     Look kick{};
     MuzzleState state = MuzzleState::clear;
-    bool held_back = false; ///< the muzzle rule let nothing leave
-    Duration behind{};      ///< it meets others as they were so long before
-    bool beyond = false;    ///< its shooter sees them as they were longer before than the rules allow
+    bool held_back = false;       ///< the muzzle rule let nothing leave
+    Duration view_delay{};        ///< it meets others as they were so long before
+    bool rewind_exceeded = false; ///< its shooter sees them as they were longer before than the rules allow
 };
 
 /// One straight part of the way of a pellet that arrives at once, drawn as flying from `begins` to `ends`.
-struct LegEvent {
+struct SegmentEvent {
     Time at{}; ///< of the shot
     BodyId who = nobody;
     std::int32_t weapon = -1;
     std::uint32_t shot = 0;
     std::int32_t pellet = 0;
-    Time begins{};
-    Time ends{};
-    HitscanLeg leg{};   ///< of a spray: to the nearest point of a body, or as far as it reaches
-    Metres flown = 0.0; ///< by the shot, up to the leg's end
+    Time begins_at{};
+    Time ends_at{};
+    PathSegment segment{}; ///< of a spray: to the nearest point of a body, or as far as it reaches
+    Metres flown = 0.0;    ///< by the shot, up to the leg's end
     Verdict verdict = Verdict::stands; ///< on the body that it met
     Duration covered_for{};            ///< that body has been out of the shooter's sight
 };
@@ -91,7 +91,7 @@ struct BlastEvent {
 };
 
 /// Something happened to a weapon, but for its shots.
-struct HandsEvent {
+struct HandlingEvent {
     BodyId who = nobody;
     std::int32_t weapon = -1;
     WeaponEvent event{};
@@ -123,14 +123,14 @@ struct EventRef {
 struct SkirmishEvents {
     std::vector<EventRef> order{};
     std::vector<ShotEvent> shots{};
-    std::vector<LegEvent> legs{};
+    std::vector<SegmentEvent> segments{};
     std::vector<FlightEvent> flights{};
     std::vector<BlastEvent> blasts{};
-    std::vector<HandsEvent> weapons{};
+    std::vector<HandlingEvent> weapons{};
     std::vector<SwingEvent> swings{};
-    std::vector<MatchEvent> lives{};
+    std::vector<MatchEvent> match{};
     std::vector<SpawnEvent> spawns{};
-    /// Intents and placings of combatants that are not there, and placings without a sound position.
+    /// Intents and updates of combatants that are not there, and updates without a sound position.
     std::uint32_t disregarded = 0;
 
     void clear();
@@ -145,8 +145,8 @@ void for_each_event(const SkirmishEvents& events, Visit&& visit) {
         case EventKind::shot:
             visit(events.shots[ref.index]);
             break;
-        case EventKind::leg:
-            visit(events.legs[ref.index]);
+        case EventKind::segment:
+            visit(events.segments[ref.index]);
             break;
         case EventKind::flight:
             visit(events.flights[ref.index]);
@@ -160,8 +160,8 @@ void for_each_event(const SkirmishEvents& events, Visit&& visit) {
         case EventKind::swing:
             visit(events.swings[ref.index]);
             break;
-        case EventKind::life:
-            visit(events.lives[ref.index]);
+        case EventKind::match:
+            visit(events.match[ref.index]);
             break;
         case EventKind::spawn:
             visit(events.spawns[ref.index]);

@@ -9,14 +9,14 @@
 /// Two who shoot at each other, from the distributions of what each does to the other.
 ///
 /// Either fires until it is dead. A shot that has left counts even when its shooter is dead by the time it
-/// arrives, as JudgingSpec::trades says; without trades it does not. That hits shake a shooter, and keep it
-/// from firing, is not in the distributions: a DuelTrial has it.
+/// arrives, as LagCompensationSpec::trades says; without trades it does not. That hits shake a shooter, and
+/// keep it from firing, is not in the distributions: a DuelTrial has it.
 namespace avrek {
 
 /// How one side comes into a duel.
 struct DuelSide {
     const KillDistribution* kills = nullptr; ///< what it does to the other; never null
-    Duration sees_later{}; ///< than the other would see it on an even footing: its link, or who comes round
+    Duration view_delay{}; ///< than the other would see it on an even footing: its link, or who comes round
                            ///< the corner
     Duration reaction_spread{}; ///< ShooterSpec::reaction_spread
 };
@@ -51,7 +51,7 @@ struct DuelMatrix {
 struct DuelSetup {
     std::array<std::string, 2> shooters{}; ///< profiles of the rows and of the columns
     std::string body{};                    ///< that both sides have
-    std::array<Duration, 2> sees_later{};
+    std::array<Duration, 2> view_delays{};
     bool trades = true;
     DistributionSettings settings{};
 };

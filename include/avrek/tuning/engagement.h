@@ -56,7 +56,7 @@ struct EngagementPlace {
     Look look{};          ///< with which the shooter, without error, hits the aimed region
     bool in_reach = true; ///< false: there is no such look
     Vector3 eye = Vector3::Zero();
-    Vector3 hold = Vector3::Zero(); ///< of the weapon, or of the blade
+    Vector3 grip = Vector3::Zero(); ///< of the weapon, or of the blade
     Vector3 muzzle = Vector3::Zero();
     Vector3 aim_point = Vector3::Zero(); ///< in the world
     Vector3 line = world_forward();      ///< in which shots leave with that look
@@ -65,7 +65,7 @@ struct EngagementPlace {
 /// Eye, hold and muzzle of a shooter at the origin that looks so.
 struct ShooterPoints {
     Vector3 eye;
-    Vector3 hold;
+    Vector3 grip;
     Vector3 muzzle;
 };
 ShooterPoints points_of(const Engagement& engagement, const Look& look);

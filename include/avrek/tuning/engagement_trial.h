@@ -32,10 +32,10 @@ class EngagementTrial {
     /// The fight of this number: its random numbers depend on nothing else.
     EngagementEnd fight(std::uint32_t number);
 
-    struct Running; ///< for its own code alone
+    struct Impl; ///< for its own code alone
 
   private:
-    std::unique_ptr<Running> running_;
+    std::unique_ptr<Impl> impl_;
 };
 
 /// How one duel ended.
@@ -58,10 +58,10 @@ class DuelTrial {
 
     DuelEnd fight(std::uint32_t number);
 
-    struct Running; ///< for its own code alone
+    struct Impl; ///< for its own code alone
 
   private:
-    std::unique_ptr<Running> running_;
+    std::unique_ptr<Impl> impl_;
 };
 
 } // namespace avrek

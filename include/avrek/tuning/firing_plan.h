@@ -41,18 +41,18 @@ struct Posture {
 /// blend.
 WeaponSpec aimed_by(const WeaponSpec& weapon, double blend);
 
-/// What happens when `weapon` is fired by `plan` from Time{} on, until `length` is over, `most_shots` have
+/// What happens when `weapon` is fired by `plan` from Time{} on, until `length` is over, `max_shots` have
 /// left or nothing is left to load. Preconditions (asserted): `length` at least 0; `interval` over 0 for
 /// taps; `shots` over 0 for bursts; intents in order of time.
 std::vector<WeaponEvent> fire_by_plan(const WeaponSpec& weapon, const FiringPlan& plan,
                                       const Posture& posture, Duration length,
-                                      std::size_t most_shots = std::numeric_limits<std::size_t>::max());
+                                      std::size_t max_shots = std::numeric_limits<std::size_t>::max());
 
 /// What the shooter of fire_by_plan() states of its trigger and its reloads, in order of time. Statements of
 /// one moment take effect one after the other.
 std::vector<WeaponIntent> statements_of(const WeaponSpec& weapon, const FiringPlan& plan,
                                         const Posture& posture, Duration length,
-                                        std::size_t most_shots = std::numeric_limits<std::size_t>::max());
+                                        std::size_t max_shots = std::numeric_limits<std::size_t>::max());
 
 /// Where the view points, apart from where the shooter looks, as each shot among `events` leaves: the kicks
 /// before it, of which the shooter has pulled back the share `pull` of what does not return by itself.

@@ -25,7 +25,7 @@ struct RangeSetup {
     std::uint64_t seed = 1;
     FiringPlan plan{};
     Posture posture{};
-    double pull =
+    double recoil_control =
         1.0; ///< the share of the kicks that the shooter pulls back, of what does not return by itself
     std::span<const ConditionSpec> conditions{}; ///< the arsenal's; without them hits leave none
 };

@@ -24,38 +24,38 @@ struct LevelTrialSetup {
     Duration after = std::chrono::seconds{20}; ///< how long what has been fired is watched beyond that
     FiringPlan plan{};
     Posture posture{};
-    double pull = 1.0; ///< the share of the lasting kicks that the shooter pulls back
+    double recoil_control = 1.0; ///< the share of the lasting kicks that the shooter pulls back
     std::uint64_t seed = 1;
     const BodySpec* body = nullptr; ///< the kind of the bodies; outlives the trial; not null
     std::vector<Pose> bodies{};     ///< where they stand; body n has the id n + 1, and is nobody's friend
 };
 
 /// What ends a leg of a way.
-enum class LegEnd : std::uint8_t {
+enum class SegmentEnd : std::uint8_t {
     stops,
     bounces,
     pierces,
     sticks,
-    bursts,      ///< by its fuse, near a body, or where it stopped
+    explodes,    ///< by its fuse, near a body, or where it stopped
     is_gone,     ///< its lifetime, or its way after a bounce, is over
     reaches_out, ///< its range is over
     strikes,     ///< the end of a blade's active span
 };
 
 /// The words for the end of a leg, such as "bounces off".
-std::string_view to_string(LegEnd end);
+std::string_view to_string(SegmentEnd end);
 
 /// Stands for no wound.
 inline constexpr std::size_t no_wound = static_cast<std::size_t>(-1);
 
 /// A part of a way from one thing that happened to the next.
-struct TrialLeg {
+struct TrialSegment {
     std::uint32_t shot = 0;  ///< from 0
     std::int32_t pellet = 0; ///< of the shot, from 0
     Time begins{};
     Time ends{};
     std::vector<Vector3> way{}; ///< from its begin to its end; where it bends, every 1/120 s; at least two
-    LegEnd end = LegEnd::stops;
+    SegmentEnd end = SegmentEnd::stops;
     std::optional<Hit> hit{};     ///< what it met
     double power = 1.0;           ///< share of the damage that was left at its end
     double speed = 0.0;           ///< m/s at its end, before what happened; 0 for what arrives at once
@@ -89,14 +89,14 @@ struct TrialBlast {
 /// Everything that happened. Times of what arrives at once are those of its tracer; damage is done as it is
 /// fired.
 struct LevelTrial {
-    std::vector<TrialLeg> legs{};     ///< in order of their ends
-    std::vector<TrialWound> wounds{}; ///< in order of time
+    std::vector<TrialSegment> segments{}; ///< in order of their ends
+    std::vector<TrialWound> wounds{};     ///< in order of time
     std::vector<TrialBlast> blasts{};
     std::vector<WeaponEvent> weapon_events{}; ///< none for a blade
     std::vector<Vitals> bodies{};             ///< after the last wound
     std::vector<double> worn{};               ///< health that conditions took from each until then
     std::int32_t shots = 0;                   ///< or swings
-    std::size_t still_fly = 0;                ///< projectiles that were under way at the end of it all
+    std::size_t still_flying = 0;             ///< projectiles that were under way at the end of it all
 };
 
 /// The shooter of a trial: it is not in the level, and no body of the trial has this id.

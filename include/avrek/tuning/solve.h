@@ -20,7 +20,7 @@ namespace avrek {
 struct SolveSettings {
     DistributionSettings search{64};   ///< while it looks
     DistributionSettings finish{1024}; ///< for what it says in the end
-    std::size_t most_tries = 240;
+    std::size_t max_tries = 240;
     std::function<bool()> goes_on{}; ///< asked before each try; none: always
 };
 

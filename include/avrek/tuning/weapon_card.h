@@ -45,7 +45,7 @@ struct WeaponCard {
 };
 
 /// Measures `weapon`. Pixels are for `screen`. Precondition: `weapon` has no error among
-/// find_contradictions().
+/// validate().
 WeaponCard card_of(const WeaponSpec& weapon, const Screen& screen = {});
 
 /// The cone at one moment.

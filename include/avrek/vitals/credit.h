@@ -18,9 +18,9 @@ struct Credit {
 /// The sources of one life. Trivially copyable. With more than `most` of them the one that has done least is
 /// forgotten.
 struct Credits {
-    static constexpr std::size_t most = 16;
+    static constexpr std::size_t max_sources = 16;
 
-    std::array<Credit, most> sources{}; ///< in no particular order; the first `count` count
+    std::array<Credit, max_sources> sources{}; ///< in no particular order; the first `count` count
     std::size_t count = 0;
 
     const Credit* begin() const { return sources.data(); }

@@ -25,7 +25,7 @@ enum class DamageStepKind : std::uint8_t {
     target,     ///< what conditions of the target make of it
     guard,      ///< the share that a guard lets through
     resistance, ///< the share that the body takes of this kind of damage
-    layer,      ///< the share that a layer leaves; `index` says which
+    defence,    ///< the share that a layer leaves; `index` says which
     clamp,      ///< the share that there was health for; of healing, that there was room for
 };
 
@@ -42,14 +42,14 @@ struct DamageStep {
 
 /// A damage application with its explanation.
 struct Damage {
-    static constexpr std::size_t most_steps = 16;
+    static constexpr std::size_t max_steps = 16;
 
-    std::array<DamageStep, most_steps> steps{};
+    std::array<DamageStep, max_steps> steps{};
     std::size_t step_count = 0;
 
     /// The number that the steps multiply out to; 0 without steps.
     double amount() const;
-    /// Takes one more step. Preconditions (asserted): fewer than `most_steps` so far, a finite factor of at
+    /// Takes one more step. Preconditions (asserted): fewer than `max_steps` so far, a finite factor of at
     /// least 0.
     void multiply(DamageStepKind kind, double factor, std::uint8_t index = 0);
     /// The same for a step that would change nothing: a factor of 1 is no step.
@@ -58,7 +58,7 @@ struct Damage {
 
 /// What one hit of one pellet of `spec` is worth: base, charge, pierce, falloff over `distance`, region.
 /// `power` is WeaponEvent::power of the shot, `pierced` the share that is left of it, such as
-/// HitscanLeg::power. A factor of 1 for either, a weapon without a falloff curve or without any region
+/// PathSegment::power. A factor of 1 for either, a weapon without a falloff curve or without any region
 /// multiplier has no such step. Precondition (asserted): `power` and `pierced` finite and at least 0.
 Damage hit_damage(const WeaponSpec& spec, Metres distance, std::string_view region, double power = 1.0,
                   double pierced = 1.0);
@@ -71,7 +71,7 @@ struct BlastReach {
     Metres distance = 0.0; ///< of the nearest exposed point
     double exposure = 1.0; ///< in [0, 1]
     double power = 1.0;
-    double own = 1.0; ///< share that counts against the source or its team
+    double team_share = 1.0; ///< share that counts against the source or its team
 };
 
 /// What a blast is worth to a body: base, charge, falloff, exposure, side; the same as BlastHit::damage.

@@ -17,7 +17,7 @@ void hold_guard(std::span<const ConditionSpec> conditions, const BodySpec& body,
 double stamina_at(const GuardSpec& spec, const GuardState& state, Time at);
 
 /// The share of damage of a kind that a held guard lets through, `off_front` radians off the front.
-double guard_share(const GuardSpec& spec, Radians off_front, std::int32_t damage_kind);
+double guard_share(const GuardSpec& spec, Radians off_front, std::int32_t damage_type);
 
 /// How far off its front a body at `pose` is met by something that flies along `direction`, in [0, pi]: 0
 /// straight from ahead. Precondition (asserted): `direction` of unit length within 1e-9.

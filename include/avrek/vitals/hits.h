@@ -27,7 +27,7 @@ struct IncomingHit {
 /// What became of a hit.
 enum class HitResult : std::uint8_t {
     nothing,           ///< the body is dead, or the rules spare it
-    shrugged,          ///< it is protected
+    protected_hit,     ///< it is protected
     guarded,           ///< its guard stopped the hit whole
     guarded_perfectly, ///< and had just been raised
     taken,

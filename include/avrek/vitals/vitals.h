@@ -3,7 +3,7 @@
 #include <avrek/core/time.h>
 #include <avrek/vitals/credit.h>
 #include <avrek/vitals/damage.h>
-#include <avrek/vitals/layers.h>
+#include <avrek/vitals/defence_layers.h>
 #include <avrek/vitals/vitals_events.h>
 
 #include <array>
@@ -50,7 +50,7 @@ struct ReactionCount {
 
 /// The run-time vitals of one body. Trivially copyable: save it, send it, go back to it.
 struct Vitals {
-    static constexpr std::size_t most_conditions = 12;
+    static constexpr std::size_t max_conditions = 12;
 
     Time now{};             ///< up to where it has been advanced
     Time due = Time::max(); ///< when something next happens by itself
@@ -64,10 +64,10 @@ struct Vitals {
     Time state_until = Time::max(); ///< when the state changes by itself
     Time protected_until{};         ///< nothing touches it before that
     Time last_hurt = Time::min();   ///< when health or a layer last lost something
-    std::array<LayerState, most_layers> layers{};
+    std::array<DefenceLayerState, max_defence_layers> defence{};
     GuardState guard{};
-    std::array<ReactionCount, 2> reactions{};                 ///< light, heavy
-    std::array<ConditionState, most_conditions> conditions{}; ///< in the order in which they came
+    std::array<ReactionCount, 2> reactions{};                ///< light, heavy
+    std::array<ConditionState, max_conditions> conditions{}; ///< in the order in which they came
     Credits credits{};
 
     /// Health as a share of its maximum, in [0, 1]; 0 when the maximum is 0.
@@ -102,7 +102,7 @@ void protect(Vitals& vitals, Time until);
 void end_protection(Vitals& vitals, Time at, std::vector<VitalsEvent>& events);
 
 /// The points of a layer at `vitals.now`; 0 beyond the body's last.
-double layer_points(const BodySpec& spec, const Vitals& vitals, std::size_t layer);
+double defence_points(const BodySpec& spec, const Vitals& vitals, std::size_t layer);
 
 /// What the body may not do now: everything for the dead, what its reaction and its conditions forbid
 /// otherwise. The one place that gates acting.

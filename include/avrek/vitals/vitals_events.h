@@ -21,15 +21,15 @@ enum class VitalsEventKind : std::uint8_t {
              ///< got
     resisted, ///< a hit came to nothing, as a factor of its `damage` is 0: the body's resistance, say
     died,     ///< health reached 0: once for each life; `region`, `push` and `on_back` are of the last hit
-    shrugged, ///< a hit did nothing: the body is protected
-    guarded,  ///< a guard stopped a hit whole; `stamina` is left
+    protected_hit,     ///< a hit did nothing: the body is protected
+    guarded,           ///< a guard stopped a hit whole; `stamina` is left
     guarded_perfectly, ///< and had just been raised
     guard_raised,
     guard_lowered,
     guard_broken,      ///< the stamina ran out; `until` is when it can be raised again
     guard_mended,      ///< now it can
-    layer_broken,      ///< `layer` has no points left
-    layer_restored,    ///< `layer` is full again, by itself
+    defence_broken,    ///< `layer` has no points left
+    defence_restored,  ///< `layer` is full again, by itself
     condition_began,   ///< `condition`, with `strength`, until `until`
     condition_stacked, ///< it was there already: `count`, `strength` and `until` are what they are now
     condition_refused, ///< it did not come; `refusal` says why
@@ -67,8 +67,8 @@ struct VitalsEvent {
     BodyState state = BodyState::active; ///< after the event
     bool on_back = false;                ///< of `down`, `rising` and `limp`: it lies on its back
     std::int32_t condition = -1;         ///< index into Arsenal::conditions; of damage: the one that ticked
-    std::int32_t layer = -1;             ///< index into BodySpec::layers
-    std::int32_t damage_kind = -1;       ///< index into Arsenal::damage_kinds
+    std::int32_t defence = -1;           ///< index into BodySpec::layers
+    std::int32_t damage_type = -1;       ///< index into Arsenal::damage_types
     std::uint32_t count = 0;
     BodyId source = nobody;
     std::optional<RegionId> region{};

@@ -31,8 +31,8 @@ Radians cone_at(const WeaponSpec& spec, const WeaponState& state, Time at);
 
 /// The ends of what a cone can be.
 struct ConeRange {
-    Radians least = 0.0;
-    Radians most = 0.0;
+    Radians min = 0.0;
+    Radians max = 0.0;
 };
 
 /// The narrowest and the widest that the cone can get, over every stance, speed, aim and bloom.

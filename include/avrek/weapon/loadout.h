@@ -26,8 +26,8 @@ struct Loadout {
 
     Time now{};
     std::array<LoadoutSlot, slot_count> slots{};
-    std::array<AmmoReserve, most_ammo_kinds> ammo{}; ///< by WeaponSpec::ammo_kind
-    WeaponIntent stated{};                           ///< the last statement about the weapon in hand
+    std::array<AmmoReserve, max_ammo_kinds> ammo{}; ///< by WeaponSpec::ammo_kind
+    WeaponIntent stated{};                          ///< the last statement about the weapon in hand
     std::int8_t in_hand = -1;     ///< slot of the weapon in hand; -1 when the hands are empty
     std::int8_t wanted = -1;      ///< slot of the weapon to come, while a swap is under way
     std::int8_t last_used = -1;   ///< slot of the weapon before the one in hand

@@ -16,7 +16,7 @@ Vector3 spread_direction(const Vector3& aim, Radians half_angle, const RandomKey
                          SpreadShape shape = SpreadShape::uniform);
 
 /// The direction of one pellet of a shot, as spread_direction(); where the weapon has a figure, pellet i
-/// flies to its point i, modulo its size, moved by up to `figure_jitter` of the cone, uniformly over the
+/// flies to its point i, modulo its size, moved by up to `pellet_jitter` of the cone, uniformly over the
 /// disc, and never out of the cone. Points of a figure are shares of the cone's half-angle. `key.block` is
 /// replaced by the pellet's number. Precondition (asserted): `pellet` at least 0.
 Vector3 pellet_direction(const SpreadSpec& spread, const Vector3& aim, Radians half_angle, RandomKey key,

@@ -58,7 +58,7 @@ double reload_progress(const WeaponSpec& spec, const WeaponState& state, const A
 /// An intent that comes late, before `state.now`, counts as at `state.now`. Appends at most event_bound()
 /// events; reserve that many and nothing is allocated. Preconditions (asserted): `until >= state.now`;
 /// intents in order of time and before `until`, speeds at least 0. `spec` has no error among its
-/// find_contradictions().
+/// validate().
 void advance(const WeaponSpec& spec, WeaponState& state, AmmoReserve& reserve, Time until,
              std::span<const WeaponIntent> intents, std::vector<WeaponEvent>& events);
 

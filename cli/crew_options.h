@@ -1,0 +1,78 @@
+#pragma once
+#include "arsenal_options.h"
+#include "command_line.h"
+#include "level_options.h"
+#include <avrek/data/replay_file.h>
+#include <avrek/data/telemetry.h>
+#include <avrek/net/server.h>
+#include <avrek/skirmish/bout.h>
+
+#include <cstdint>
+#include <span>
+#include <string>
+#include <vector>
+
+/// What the commands that let crews of bots fight have in common.
+namespace avrek::cli {
+
+struct CrewOptions {
+    CommonOptions common;
+    double crew = 8;
+    double ticks = 3840;
+    double rate = 64;
+    std::string level = demo_level;
+    std::string rules;
+    std::string body;
+    std::string blade;
+    std::vector<std::string> shooters;
+    std::string record;
+    std::string telemetry;
+};
+
+/// Describes these options to a command; `most` bots at most.
+void add_crew_options(Command& command, CrewOptions& options, double most);
+
+/// A value of an option that must be whole. Throws WrongCall.
+std::int64_t whole(const char* option, double value);
+
+/// The place of what an option names among the arsenal's; the first with an empty name. Throws WrongCall.
+template <class Spec>
+std::int32_t index_named(const std::string& kind, const std::vector<Spec>& specs, const std::string& id) {
+    for (std::size_t index = 0; index < specs.size(); ++index) {
+        if (id.empty() || specs[index].id == id) {
+            return static_cast<std::int32_t>(index);
+        }
+    }
+    if (specs.empty()) {
+        throw WrongCall{{"error: the arsenal has no " + kind + ", and this needs one"}};
+    }
+    throw unknown_name(kind, id, ids_of(specs));
+}
+
+BoutSetup setup_of(const Arsenal& arsenal, const CrewOptions& options);
+SkirmishSettings settings_of(const Arsenal& arsenal, const LevelPlan& plan, const CrewOptions& options);
+
+/// A replay and telemetry of a skirmish, as far as they were asked for.
+class Recording {
+  public:
+    /// Throws WrongCall when a file cannot be written.
+    void open(const CrewOptions& options, const std::vector<ArsenalText>& texts, const Skirmish& skirmish,
+              std::span<const BoutMember> members);
+    /// After a tick of a server: who came and left, and what went in. As tick().
+    bool take(const Server& server);
+    /// Somebody comes in or leaves, before a tick.
+    void add(const Arsenal& arsenal, const Entrant& entrant);
+    void remove(BodyId id);
+    /// After a tick. Returns false when the replay can no longer be written; close() says why.
+    bool tick(const Skirmish& skirmish, std::span<const Intent> intents);
+    /// Throws WrongCall with what has gone wrong.
+    void close(const Skirmish& skirmish);
+
+  private:
+    bool records_ = false;
+    bool has_telemetry_ = false;
+    ReplayWriter replay_{};
+    Telemetry telemetry_{};
+};
+
+} // namespace avrek::cli

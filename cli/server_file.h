@@ -1,0 +1,28 @@
+#pragma once
+#include <avrek/net/tickets.h>
+
+#include <cstdint>
+#include <string>
+
+namespace avrek::cli {
+
+/// What stands in for the service that makes matches: `avrek host` writes it, `avrek join` takes its own
+/// tickets by it. Whoever has the file can join as anybody.
+struct ServerFile {
+    std::uint64_t match = 0;
+    KeyPair issuer{};
+    PublicKey server{};
+    std::string address{}; ///< where to connect to
+    std::uint16_t port = 0;
+};
+
+/// The time of day in seconds since 1970-01-01, which tickets go by.
+std::int64_t seconds_of_day();
+
+/// Writes it, readable for its owner alone. Throws WrongCall when it cannot.
+void write_server_file(const ServerFile& server_file, const std::string& file);
+
+/// Throws WrongCall when the file cannot be read or is none.
+ServerFile read_server_file(const std::string& file);
+
+} // namespace avrek::cli

@@ -1,0 +1,109 @@
+#pragma once
+#include "client_clock.h"
+#include "own_state.h"
+#include "session.h"
+#include "wire.h"
+#include <avrek/net/client.h>
+
+#include <array>
+#include <deque>
+#include <optional>
+#include <string>
+#include <utility>
+#include <vector>
+
+namespace avrek {
+
+struct Client::Impl {
+    Impl(const Arsenal& its_arsenal, const ArsenalDigest& its_digest, Level its_level, LevelPlan its_plan,
+         const ClientSettings& its_settings, Transport& its_transport)
+        : arsenal(its_arsenal), digest(its_digest), level(std::move(its_level)), plan(std::move(its_plan)),
+          settings(its_settings), transport(its_transport) {}
+
+    /// A tick that was predicted: what was wanted, and what had come of it by its end.
+    struct Past {
+        Tick tick = -1;
+        Intent intent{};
+        detail::OwnState own{};
+        std::vector<std::byte> saved{};
+    };
+    /// Everybody, and the own state, as the server has said.
+    struct Moment {
+        Tick tick = -1;
+        std::vector<detail::SeenBody> bodies{};
+        detail::OwnState own{};
+    };
+    /// An event that was shown before the server had confirmed it.
+    struct Pending {
+        std::uint64_t id = 0;
+        EventKind kind = EventKind::shot;
+        Tick tick = 0;
+        Time at{};
+        std::uint32_t shot = 0;
+    };
+
+    const Arsenal& arsenal;
+    ArsenalDigest digest;
+    Level level;
+    LevelPlan plan;
+    ClientSettings settings;
+    Transport& transport;
+
+    ClientState state = ClientState::connecting;
+    std::string reason{};
+    std::vector<std::string> differing{};
+    KeyPair keys{};
+    detail::Seal seal{};
+    detail::WelcomeMessage welcome{};
+
+    std::optional<Skirmish> own{};  ///< its own combatant alone
+    std::optional<Skirmish> view{}; ///< and with all others
+    std::optional<Scene> picture{};
+    std::vector<detail::WordKind> own_kinds{};
+    std::array<Past, 256> past{};
+    std::array<Moment, 64> moments{};
+    Tick newest = -1; ///< moment
+    Time local{};
+    detail::OwnClock own_clock{};
+    detail::PictureClock picture_clock{};
+    Vector3 offset = Vector3::Zero(); ///< of the drawn body
+    std::vector<Pending> pending{};
+    std::deque<std::uint64_t> withdrawn{}; ///< ids, of late
+    Ledger ledger{};
+    std::function<void(const LedgerEntry&)> changed{};
+    ClientCounts counts{};
+    ClientEvents events{};
+    std::vector<SnapshotBody> shown{}; // room to work in
+    std::vector<BodyUpdate> updates{}; // too
+
+    Time drawn_server_time(Time own_time) const;
+    std::size_t index_of(Tick moment) const {
+        return static_cast<std::size_t>(moment / welcome.settings.snapshot_interval) % moments.size();
+    }
+
+    void knock();
+    void send(detail::MessageKind kind, Channel channel, TrafficKind traffic,
+              std::span<const std::byte> body);
+    void take_packet(const TransportEvent& event);
+    void take_refusal(const TransportEvent& event);
+    void take_welcome(std::span<const std::byte> body);
+    void take_snapshot(std::span<const std::byte> body);
+    void take_notices(std::span<const std::byte> body);
+    void take_ledger(std::span<const std::byte> body);
+    void end(ClientState how, const std::string& why);
+
+    void show(const Moment& moment);
+    void reconcile(const Moment& moment);
+    void correct(const Moment& moment);
+    void confirm(Tick until);
+    void mark(const Pending& event, EventMark mark);
+    void predict(const Intent& intent, std::vector<OwnEvent>& did);
+    void note(Tick tick);
+    void add_new(std::vector<OwnEvent>& did);
+    void send_intents(Tick newest_tick);
+    void see();
+    void keep_view_members();
+    detail::SeenBody seen_lately(BodyId id) const;
+};
+
+} // namespace avrek

@@ -1,0 +1,93 @@
+#pragma once
+#include <avrek/net/link_trial.h>
+
+#include <map>
+#include <memory>
+#include <optional>
+#include <set>
+#include <tuple>
+#include <vector>
+
+namespace avrek {
+
+/// A hit that a client showed.
+struct LookedHit {
+    std::uint32_t shot = 0;
+    std::int32_t pellet = 0;
+    BodyId body = nobody;
+    Time at{};
+};
+
+/// Hits of one on another, of which none came long after the one before.
+struct Engagement {
+    static constexpr Duration max_pause = std::chrono::seconds{3};
+
+    Time first = Time::min();
+    Time last = Time::min();
+
+    void hit(Time at) {
+        first = last == Time::min() || at - last > max_pause ? at : first;
+        last = at;
+    }
+};
+
+/// One client of a trial, its bot, and what is measured of it.
+struct TrialClient {
+    LinkTrialPlayer report{};
+    PeerId peer{};
+    Transport* transport = nullptr;
+    std::unique_ptr<Client> client{};
+    std::optional<Bots> bots{};
+    Time joined_at{};
+    Duration clock{}; ///< by which its own clock is off
+    bool fires = true;
+    std::size_t ledger_size = 0; ///< of the server when it joined
+
+    std::vector<LookedHit> looked{};
+    std::map<std::uint64_t, EventMark> marks{};
+    std::map<BodyId, Engagement> shown{}; ///< hits on somebody, since its last death
+    std::map<BodyId, Engagement> felt{};  ///< hits by somebody, since its own last death
+};
+
+struct LinkTrial::Impl {
+    Impl(const Arsenal& arsenal, const ArsenalDigest& digest, const Level& level, const LevelPlan& plan,
+         const LinkTrialSetup& setup, std::uint64_t seed);
+
+    const Arsenal& arsenal;
+    const ArsenalDigest& digest;
+    Level level;
+    LevelPlan plan;
+    LinkTrialSetup setup;
+    KeyPair issuer{};
+    KeyPair keys{};
+    LinkNetwork network;
+    std::unique_ptr<Server> server{};
+    std::optional<Bots> bots{}; ///< that know the ways of the level
+    std::vector<TrialClient> clients{};
+
+    struct ServerShot {
+        Time at{};
+        bool beyond = false;
+        std::vector<std::tuple<std::int32_t, BodyId, Verdict>> met{}; ///< by pellet
+    };
+    std::map<std::pair<BodyId, std::uint32_t>, ServerShot> shots{};
+    std::map<std::pair<BodyId, BodyId>, Engagement> damage{}; ///< by victim and attacker
+    std::map<std::pair<BodyId, BodyId>, Time> kills{};        ///< the last, by killer and victim
+    std::map<BodyId, Duration> covered{};                     ///< in this tick: of whom was hit
+    std::uint64_t kill_count = 0;
+    std::uint64_t killed_in_cover = 0;
+
+    void join(TrialClient& one);
+    void run_clients(Time now);
+    void tick_client(TrialClient& one, Time now);
+    void measure(TrialClient& one, const ClientEvents& events, Time now);
+    void measure_notice(TrialClient& one, const Notice& notice, Time now);
+    void measure_server(const SkirmishEvents& events);
+    void measure_life(const MatchEvent& event);
+    HitFate fate_of(BodyId who, const LookedHit& hit) const;
+    void finish_player(TrialClient& one);
+    TrialClient* client_of(BodyId id);
+    bool has_all(const TrialClient& one) const; ///< that the server has sent
+};
+
+} // namespace avrek

@@ -1,0 +1,342 @@
+#include "server_impl.h"
+
+#include <algorithm>
+#include <utility>
+
+/// What comes to the server: who may come in, and what of their packets counts.
+namespace avrek {
+
+namespace {
+
+constexpr Duration guilt_lasts = std::chrono::seconds{10};
+constexpr std::size_t max_join = std::size_t{48} * 1024;
+
+} // namespace
+
+const PlayerSlot* Server::Impl::slot_of(BodyId player) const {
+    const auto found = std::find_if(settings.slots.begin(), settings.slots.end(),
+                                    [player](const PlayerSlot& slot) { return slot.player == player; });
+    return found != settings.slots.end() ? &*found : nullptr;
+}
+
+Entrant Server::Impl::entrant_of(const PlayerSlot& slot) const {
+    return {.id = slot.player,
+            .team = slot.team,
+            .body = slot.body,
+            .melee = slot.melee,
+            .weapons = slot.weapons,
+            .spawns = slot.spawns};
+}
+
+Peer* Server::Impl::peer_of(BodyId player) {
+    const auto found = std::find_if(peers.begin(), peers.end(),
+                                    [player](const auto& one) { return one.second.player == player; });
+    return player != nobody && found != peers.end() ? &found->second : nullptr;
+}
+
+void Server::Impl::receive() {
+    TransportEvent event;
+    while (transport.receive(event)) {
+        const auto number = static_cast<std::uint32_t>(event.peer);
+        const auto found = peers.find(number);
+        switch (event.kind) {
+        case TransportEventKind::connected: {
+            const auto connecting = std::count_if(
+                peers.begin(), peers.end(), [](const auto& one) { return one.second.player == nobody; });
+            if (std::cmp_greater_equal(connecting, settings.limits.connecting)) {
+                transport.close(event.peer);
+                break;
+            }
+            Peer& peer = peers[number];
+            peer = {};
+            peer.id = event.peer;
+            peer.came_at = peer.heard_at = peer.guilt_from = now();
+            peer.allowance = settings.limits.packets;
+            break;
+        }
+        case TransportEventKind::packet:
+            if (found != peers.end()) {
+                take_packet(found->second, event);
+            }
+            break;
+        case TransportEventKind::disconnected:
+            if (found != peers.end()) {
+                drop(number, ConnectionEvent::Kind::lost, "the connection is gone");
+            }
+            break;
+        }
+    }
+}
+
+void Server::Impl::take_packet(Peer& peer, const TransportEvent& event) {
+    if (peer.allowance < 1.0) {
+        fault(peer, PeerFault::too_many);
+        return;
+    }
+    peer.allowance -= 1.0;
+    const bool plays = peer.player != nobody;
+    if (event.bytes.size() > (plays ? detail::max_client_packet : max_join)) {
+        fault(peer, PeerFault::oversized);
+        return;
+    }
+    if (event.bytes.empty()) {
+        fault(peer, PeerFault::malformed);
+        return;
+    }
+    const auto kind = static_cast<detail::MessageKind>(event.bytes[0]);
+    if (!plays) {
+        peer.up.add(TrafficKind::session, event.bytes.size());
+        if (kind == detail::MessageKind::join && event.channel == Channel::reliable) {
+            take_join(peer, event);
+        } else {
+            fault(peer, PeerFault::unexpected);
+        }
+        return;
+    }
+    detail::SealFault seal = detail::SealFault::none;
+    const std::span<const std::byte> body =
+        peer.seal.open(event.bytes, event.channel == Channel::reliable, seal);
+    if (seal != detail::SealFault::none) {
+        fault(peer, seal == detail::SealFault::forged     ? PeerFault::forged
+                    : seal == detail::SealFault::replayed ? PeerFault::replayed
+                                                          : PeerFault::malformed);
+        return;
+    }
+    peer.heard_at = now();
+    peer.up.add(kind == detail::MessageKind::intents ? TrafficKind::stream : TrafficKind::session,
+                event.bytes.size());
+    if (kind == detail::MessageKind::intents && event.channel == Channel::unreliable) {
+        if (const auto message = detail::decode_intents(body, peer.player)) {
+            take_intents(peer, *message);
+        } else {
+            fault(peer, PeerFault::malformed);
+        }
+    } else if (kind == detail::MessageKind::leave && event.channel == Channel::reliable) {
+        peer.leaves = true; // look_at_peers() sees to it
+    } else {
+        fault(peer, PeerFault::unexpected);
+    }
+}
+
+void Server::Impl::take_intents(Peer& peer, const detail::IntentsMessage& message) {
+    const Tick next = skirmish.tick();
+    const TickRate rate = skirmish.settings().rate;
+    const Tick furthest = next + static_cast<Tick>(to_seconds(settings.limits.ahead) * rate.hertz);
+    const auto count = static_cast<Tick>(message.intents.size());
+    const Peer::Sent& seen = peer.sent[index_of(std::max<Tick>(0, message.snapshot), peer.sent.size())];
+    const bool was_sent = message.snapshot >= 0 && seen.tick == message.snapshot;
+    if (was_sent && message.snapshot > peer.snapshot) {
+        peer.snapshot = message.snapshot;
+        const Duration sample = now() - seen.at;
+        peer.round_trip =
+            peer.round_trip == Duration{} ? sample : peer.round_trip + (sample - peer.round_trip) / 16;
+    }
+    if (message.newest > furthest) {
+        fault(peer, PeerFault::too_early);
+        return;
+    }
+    for (Tick place = 0; place < count; ++place) {
+        const Tick tick = message.newest - (count - 1 - place);
+        if (tick < peer.joined) {
+            continue;
+        }
+        Peer::Wanted& wanted = peer.wanted[static_cast<std::size_t>(tick) % Peer::ring];
+        if (tick < next) {
+            if (wanted.tick != tick) {
+                wanted = {tick, -1, {}}; // once is enough
+                fault(peer, PeerFault::too_late);
+            }
+        } else if (wanted.tick != tick) {
+            wanted = {tick, was_sent ? message.snapshot : peer.snapshot,
+                      message.intents[static_cast<std::size_t>(place)]};
+        }
+    }
+    if (message.newest > peer.newest) {
+        peer.newest = message.newest;
+        const auto early = static_cast<std::int32_t>(std::clamp<Tick>(message.newest - next, -10000, 10000));
+        peer.early = peer.early_is_new ? std::min(peer.early, early) : early;
+        peer.early_is_new = true;
+    }
+}
+
+void Server::Impl::refuse(Peer& peer, const std::string& reason, const std::vector<std::string>& differing) {
+    detail::Bytes packet{std::byte{static_cast<std::uint8_t>(detail::MessageKind::refusal)}};
+    const detail::Bytes body = detail::encode(detail::RefusalMessage{reason, differing});
+    packet.insert(packet.end(), body.begin(), body.end());
+    transport.send(peer.id, Channel::reliable, packet);
+    peer.down.add(TrafficKind::session, packet.size());
+    drop(static_cast<std::uint32_t>(peer.id), ConnectionEvent::Kind::refused, reason);
+}
+
+void Server::Impl::take_join(Peer& peer, const TransportEvent& event) {
+    const auto open = detail::opened(settings.keys, std::span{event.bytes}.subspan(1));
+    const auto join = open ? detail::decode_join(*open) : std::nullopt;
+    if (!join) {
+        fault(peer, PeerFault::malformed);
+        return;
+    }
+    if (join->version != detail::wire_version) {
+        refuse(peer, "version " + std::to_string(join->version) +
+                         " is not spoken here; allowed: " + std::to_string(detail::wire_version));
+        return;
+    }
+    // What is not as here comes first: a ticket is not used up by that.
+    if (join->level != level_digest) {
+        refuse(peer, "the level is not the one that is played here");
+        return;
+    }
+    if (join->arsenal == ArsenalDigest{} || digest == ArsenalDigest{}) {
+        refuse(
+            peer,
+            "the arsenal has no digest, so nobody can tell whether it is the one that is played with here");
+        return;
+    }
+    if (join->arsenal.whole != digest.whole) {
+        refuse(peer, "the arsenal is not the one that is played with here",
+               differing_entries(digest, join->arsenal));
+        return;
+    }
+    TicketClaims claims;
+    const TicketFault fault = tickets.admit(join->ticket, now_of_day, claims);
+    if (fault != TicketFault::none) {
+        refuse(peer, "the ticket " + std::string{to_string(fault)});
+        return;
+    }
+    if (slot_of(claims.player) == nullptr) {
+        refuse(peer,
+               "there is no slot for player " + std::to_string(static_cast<std::uint32_t>(claims.player)));
+        return;
+    }
+    admit(peer, *join, claims);
+}
+
+void Server::Impl::admit(Peer& peer, const detail::JoinMessage& join, const TicketClaims& claims) {
+    const auto keys = detail::keys_of_server(settings.keys, join.key);
+    if (!keys) {
+        refuse(peer, "its key is no key");
+        return;
+    }
+    const PlayerSlot& slot = *slot_of(claims.player);
+    if (const Peer* before = peer_of(slot.player)) { // the newer ticket counts
+        const auto number = static_cast<std::uint32_t>(before->id);
+        drop(number, ConnectionEvent::Kind::lost, "the same player has joined from elsewhere");
+    }
+    waiting_slots.erase(static_cast<std::uint32_t>(slot.player));
+    if (skirmish.find(slot.player) == nullptr) {
+        if (!skirmish.add(entrant_of(slot))) {
+            refuse(peer, skirmish.is_over() ? "the match is over" : "there is no room");
+            return;
+        }
+        entered.push_back(slot.player);
+        ledger.set(slot.player, "name", slot.name);
+        publish({.kind = NoticeKind::joined, .at = now(), .who = slot.player}, {}, false);
+    }
+    peer.player = slot.player;
+    peer.team = slot.team;
+    peer.seal = detail::Seal{*keys};
+    peer.joined = skirmish.tick();
+    peer.newest = peer.joined - 1;
+    peer.own_kinds = detail::kinds_of_own_state(skirmish, slot.player);
+    keep_ledger();
+    detail::WelcomeMessage welcome;
+    welcome.you = slot.player;
+    welcome.team = slot.team;
+    welcome.body = slot.body;
+    welcome.melee = slot.melee;
+    welcome.tick = skirmish.tick();
+    welcome.settings = skirmish.settings();
+    welcome.rules = skirmish.match().rules().id;
+    welcome.has_private_seed = settings.private_seed;
+    welcome.seed = settings.private_seed ? 0 : skirmish.seed();
+    send(peer, detail::MessageKind::welcome, Channel::reliable, TrafficKind::session,
+         detail::encode(welcome));
+    send_ledger(peer);
+    for (Notice& notice : board.for_listener(peer.player, peer.team)) {
+        peer.outbox.push_back(std::move(notice));
+    }
+    connection_events.push_back({ConnectionEvent::Kind::connected, peer.id, peer.player, {}});
+}
+
+// Allowances, silence, guilt.
+void Server::Impl::look_at_peers() {
+    const double each = static_cast<double>(settings.limits.packets) / skirmish.settings().rate.hertz;
+    struct Going {
+        std::uint32_t number;
+        ConnectionEvent::Kind kind;
+        std::string reason;
+    };
+    std::vector<Going> going;
+    for (auto& [number, peer] : peers) {
+        peer.allowance = std::min<double>(settings.limits.packets / 2.0 + 1.0, peer.allowance + each);
+        if (peer.leaves) {
+            going.push_back({number, ConnectionEvent::Kind::left, "left"});
+        } else if (peer.faults.guilty() - peer.guilt_before >
+                   static_cast<std::uint64_t>(settings.limits.faults)) {
+            std::string what;
+            for (std::size_t kind = 0; kind < peer_fault_count; ++kind) {
+                if (peer.faults.counts[kind] > 0) {
+                    what += (what.empty() ? "" : ", ") + std::to_string(peer.faults.counts[kind]) + ' ' +
+                            std::string{to_string(static_cast<PeerFault>(kind))};
+                }
+            }
+            going.push_back(
+                {number, ConnectionEvent::Kind::removed, "too many packets that do not belong: " + what});
+        } else if (now() - peer.heard_at > settings.limits.silence) {
+            going.push_back({number, ConnectionEvent::Kind::lost, "nothing was heard of it"});
+        }
+        if (now() - peer.guilt_from > guilt_lasts) {
+            peer.guilt_from = now();
+            peer.guilt_before = peer.faults.guilty();
+        }
+    }
+    for (const Going& one : going) {
+        drop(one.number, one.kind, one.reason);
+    }
+}
+
+void Server::Impl::drop(std::uint32_t number, ConnectionEvent::Kind kind, const std::string& reason) {
+    const auto found = peers.find(number);
+    if (found == peers.end()) {
+        return;
+    }
+    Peer peer = std::move(found->second);
+    peers.erase(found);
+    gone_faults += peer.faults;
+    if (peer.player != nobody && kind != ConnectionEvent::Kind::left) {
+        send(peer, detail::MessageKind::goodbye, Channel::reliable, TrafficKind::session,
+             detail::encode_goodbye(reason));
+    }
+    transport.close(peer.id);
+    connection_events.push_back({kind, peer.id, peer.player, reason});
+    if (peer.player == nobody) {
+        return;
+    }
+    if (kind == ConnectionEvent::Kind::lost) {
+        waiting_slots[static_cast<std::uint32_t>(peer.player)] = now() + settings.limits.slot_reserved;
+    } else {
+        leave_match(peer.player);
+    }
+}
+
+void Server::Impl::give_up_seats() {
+    for (auto at = waiting_slots.begin(); at != waiting_slots.end();) {
+        const auto [player, until] = *at;
+        at = now() >= until ? waiting_slots.erase(at) : std::next(at);
+        if (now() >= until) {
+            leave_match(BodyId{player});
+        }
+    }
+}
+
+void Server::Impl::leave_match(BodyId player) {
+    if (!skirmish.remove(player)) {
+        return;
+    }
+    departed.push_back(player);
+    recorded.erase(static_cast<std::uint32_t>(player));
+    ledger.forget(player);
+    board.forget(NoticeKind::death, player);
+    publish({.kind = NoticeKind::left, .at = now(), .who = player}, {}, false);
+}
+
+} // namespace avrek

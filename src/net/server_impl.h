@@ -1,0 +1,154 @@
+#pragma once
+#include "own_state.h"
+#include "session.h"
+#include "wire.h"
+#include <avrek/net/server.h>
+
+#include <array>
+#include <map>
+#include <optional>
+#include <string>
+#include <vector>
+
+namespace avrek {
+
+/// One connection, from its first packet on.
+struct Peer {
+    static constexpr std::size_t ring = 128;
+
+    PeerId id{};
+    BodyId player = nobody; ///< nobody: it has not shown a ticket yet
+    TeamId team{};
+    detail::Seal seal{};
+    Time came_at{};
+    Time heard_at{};
+    double allowance = 0.0; ///< packets that it may still send
+    FaultCounts faults{};
+    std::uint64_t guilt_before = 0; ///< faults that do not count any more
+    Time guilt_from{};
+    bool leaves = false; ///< it has said so
+
+    struct Wanted {
+        Tick tick = -1;
+        Tick snapshot = -1; ///< the newest that it had seen by then
+        Intent intent{};
+    };
+    std::array<Wanted, ring> wanted{};
+    Tick joined = 0;
+    Tick newest = -1; ///< tick of its newest intent
+    std::int32_t early = 0;
+    bool early_is_new = false;
+    std::uint64_t missing = 0;
+    std::int32_t missing_now = 0; ///< in a row
+
+    struct Sent {
+        Tick tick = -1;
+        Time at{};
+        detail::OwnState own{};
+    };
+    std::array<Sent, 64> sent{};               ///< by moments that are shown
+    std::vector<detail::WordKind> own_kinds{}; ///< of its state's words
+    Tick snapshot = -1;                        ///< the newest that has come there
+    Duration round_trip{};
+
+    std::vector<Notice> outbox{};
+    std::uint64_t notices = 0;
+    std::uint64_t notice_chain = 0;
+    Traffic up{};
+    Traffic down{};
+};
+
+/// What of a combatant is in the ledger, as it was told last.
+struct LedgerRecord {
+    bool is_new = true;
+    TeamId team{};
+    std::int32_t body = 0;
+    bool alive = false;
+    bool connected = false;
+    double health = 0.0;
+    std::int32_t score = 0;
+    std::int32_t kills = 0;
+    std::int32_t deaths = 0;
+    std::int32_t assists = 0;
+    std::int32_t lives = 0;
+    friend bool operator==(const LedgerRecord&, const LedgerRecord&) = default;
+};
+
+struct ShownMoment {
+    Tick tick = -1;
+    std::vector<detail::SeenBody> bodies{};
+};
+
+struct Server::Impl {
+    Impl(const Arsenal& arsenal, const ArsenalDigest& digest, Level level, const ServerSettings& settings,
+         std::uint64_t seed, LevelPlan plan, Transport& transport);
+
+    ArsenalDigest digest;
+    ServerSettings settings;
+    Transport& transport;
+    Skirmish skirmish;
+    TicketCheck tickets;
+    std::uint64_t level_digest = 0;
+
+    std::map<std::uint32_t, Peer> peers{};            ///< by the transport's number
+    std::map<std::uint32_t, Time> waiting_slots{};    ///< by player: until when, without a peer
+    std::map<std::uint32_t, LedgerRecord> recorded{}; ///< by combatant
+    std::array<std::int64_t, 32> team_scores{};
+    bool told_over = false;
+    Ledger ledger{};
+    NoticeBoard board{};
+    std::uint64_t notice_ids = 0;
+    std::array<ShownMoment, 64> moments{};
+    std::map<Tick, std::vector<std::uint8_t>>
+        packed_bodies{};             ///< of the newest, by the moment that they change
+    std::vector<BodyId> connected{}; // room to work in
+    std::vector<Intent> intents{};
+    std::vector<ConnectionEvent> connection_events{};
+    std::vector<BodyId> entered{};
+    std::vector<BodyId> departed{};
+    FaultCounts gone_faults{};
+    std::int64_t now_of_day = 0;
+
+    Time now() const { return skirmish.now(); }
+    const PlayerSlot* slot_of(BodyId player) const;
+    Entrant entrant_of(const PlayerSlot& slot) const;
+    Peer* peer_of(BodyId player);
+
+    // What comes in.
+    void receive();
+    void take_packet(Peer& peer, const TransportEvent& event);
+    void take_join(Peer& peer, const TransportEvent& event);
+    void take_intents(Peer& peer, const detail::IntentsMessage& message);
+    void admit(Peer& peer, const detail::JoinMessage& join, const TicketClaims& claims);
+    void refuse(Peer& peer, const std::string& reason, const std::vector<std::string>& differing = {});
+    void fault(Peer& peer, PeerFault kind) { ++peer.faults[kind]; }
+    void look_at_peers();
+    void drop(std::uint32_t number, ConnectionEvent::Kind kind, const std::string& reason);
+    void give_up_seats();
+    void leave_match(BodyId player);
+
+    // What goes into the tick.
+    void gather_intents(std::span<const Intent> own);
+    Intent limit_view_delay(Peer& peer, const Peer::Wanted& wanted);
+
+    // What goes out.
+    void send(Peer& peer, detail::MessageKind kind, Channel channel, TrafficKind traffic,
+              std::span<const std::byte> body);
+    void publish(Notice notice, const Audience& audience, bool remembered);
+    void notify_events(const SkirmishEvents& events);
+    void notify_match(const MatchEvent& event);
+    void notify_flight(const FlightEvent& flight);
+    std::int32_t weapon_of(BodyId id) const;
+    void keep_ledger();
+    void send_ledger(Peer& peer);
+    void send_changes();
+    void send_notices();
+    /// Where a moment that is shown stands in a ring of `size`.
+    std::size_t index_of(Tick snapshot, std::size_t size) const {
+        return static_cast<std::size_t>(snapshot / skirmish.settings().snapshot_interval) % size;
+    }
+    void note_snapshot();
+    void send_snapshot(Peer& peer);
+};
+
+} // namespace avrek

@@ -1,0 +1,228 @@
+// Who gets in, and how they go.
+#include "net_rig.h"
+
+#include <gtest/gtest.h>
+
+#include <algorithm>
+
+namespace avrek {
+namespace {
+
+using trial::NetRig;
+
+TEST(Tickets, AreGoodOnceForOneMatchAndUntilTheyExpire) {
+    const KeyPair issuer = make_issuer_keys();
+    const KeyPair other = make_issuer_keys();
+    const TicketClaims claims{
+        .match = 7, .player = BodyId{3}, .expires = 1000, .number = 0, .server = other.open};
+    const Ticket ticket = issue_ticket(issuer, claims);
+    TicketCheck check{issuer.open, 7};
+    TicketClaims read;
+    EXPECT_EQ(check.admit(ticket, 999, read), TicketFault::none);
+    EXPECT_EQ(read.player, BodyId{3});
+    EXPECT_EQ(read.server, other.open);
+    EXPECT_EQ(check.admit(ticket, 999, read), TicketFault::used);
+    EXPECT_EQ(check.admit(ticket, 1000, read), TicketFault::expired);
+    EXPECT_EQ(check.admit(issue_ticket(issuer, claims), 0, read), TicketFault::none) << "another number";
+    EXPECT_EQ((TicketCheck{issuer.open, 8}.admit(issue_ticket(issuer, claims), 0, read)),
+              TicketFault::other_match);
+    EXPECT_EQ(check.admit(issue_ticket(other, claims), 0, read), TicketFault::forged);
+    for (std::size_t byte = 0; byte < ticket_size; ++byte) {
+        Ticket changed = issue_ticket(issuer, claims);
+        changed[byte] ^= std::byte{0x10};
+        const TicketFault fault = check.admit(changed, 0, read);
+        EXPECT_TRUE(fault == TicketFault::forged || fault == TicketFault::malformed) << byte;
+        EXPECT_EQ(check.admit(std::span{changed}.first(byte), 0, read), TicketFault::malformed);
+    }
+}
+
+TEST(NetRig, RefusesWithAReasonThatSaysWhatDiffers) {
+    NetRig rig;
+    ArsenalDigest other = trial::net_digest();
+    other.whole = 43;
+    other.entries[0].digest = 8;
+    const Level elsewhere{{{HalfSpace{world_up(), 1}, SurfaceId{1}}}};
+    const Client& arsenal = rig.join(rig.ticket(1), {}, other);
+    const Client& level = rig.join(rig.ticket(1), {}, trial::net_digest(), &elsewhere);
+    const Client& expired = rig.join(rig.ticket(1, 0));
+    const Client& nobody_there = rig.join(rig.ticket(77));
+    const Ticket good = rig.ticket(2);
+    const Client& in = rig.join(good);
+    rig.run(0.5);
+    const Client& again = rig.join(good);
+    rig.run(0.5);
+    for (const Client* refused : {&arsenal, &level, &expired, &nobody_there, &again}) {
+        EXPECT_EQ(refused->state(), ClientState::refused);
+    }
+    EXPECT_NE(arsenal.reason().find("arsenal"), std::string::npos);
+    ASSERT_EQ(arsenal.differing().size(), 1U);
+    EXPECT_EQ(arsenal.differing()[0], "weapon.rifle");
+    EXPECT_NE(level.reason().find("level"), std::string::npos);
+    EXPECT_NE(expired.reason().find("expired"), std::string::npos);
+    EXPECT_NE(nobody_there.reason().find("no slot for player 77"), std::string::npos);
+    EXPECT_NE(again.reason().find("used"), std::string::npos);
+    EXPECT_EQ(in.state(), ClientState::playing);
+    EXPECT_EQ(rig.server->skirmish().fighters().size(), 1U);
+}
+
+TEST(NetRig, NobodyGetsInWithoutADigest) {
+    NetRig rig;
+    const Client& client = rig.join(rig.ticket(1), {}, ArsenalDigest{});
+    rig.run(0.5);
+    EXPECT_EQ(client.state(), ClientState::refused);
+    EXPECT_NE(client.reason().find("no digest"), std::string::npos) << client.reason();
+}
+
+// Bots and foes of the server's own, which have no slot, are seen, hit and gone like players.
+TEST(NetRig, CombatantsWithoutASeatAreSeen) {
+    NetRig rig{6};
+    const Client& client = rig.join(rig.ticket(1));
+    rig.run(0.5);
+    Skirmish& fight = rig.server->skirmish();
+    constexpr BodyId drone{40};
+    ASSERT_TRUE(fight.add({.id = drone, .team = TeamId{1}, .at = Vector3{0, 0, 3}}));
+    rig.run(1);
+    ASSERT_NE(client.view().find(drone), nullptr);
+    EXPECT_LT((client.view().find(drone)->position - fight.find(drone)->position).norm(), 0.1);
+    EXPECT_EQ(client.view().match().find(drone)->team, TeamId{1});
+    EXPECT_EQ(client.ledger(), rig.server->ledger());
+    fight.remove(drone);
+    rig.run(1);
+    EXPECT_EQ(client.view().find(drone), nullptr);
+    EXPECT_EQ(client.ledger().find(drone, "body"), nullptr);
+}
+
+// A client sees who lies and who crouches, and a kill by the game's own means is told to everybody.
+TEST(NetRig, StancesAndKillsOfTheGameAreTold) {
+    NetRig rig;
+    Client& client = rig.join(rig.ticket(1));
+    rig.join(rig.ticket(2));
+    rig.wants[1] = {.buttons = {Button::crouch}};
+    std::vector<Notice> told;
+    rig.run(1);
+    EXPECT_EQ(client.view().find(BodyId{2})->stance, BodyStance::crouching);
+    Skirmish& fight = rig.server->skirmish();
+    IncomingHit hit;
+    hit.damage.multiply(DamageStepKind::base, 1e6);
+    hit.source = BodyId{1};
+    EXPECT_EQ(fight.hit(BodyId{2}, hit), HitResult::taken);
+    const std::uint64_t before = client.counts().notices;
+    rig.run(0.5);
+    EXPECT_GT(client.counts().notices, before);
+    EXPECT_EQ(client.seen(BodyId{2})->state, BodyState::ragdoll);
+    const BodyStance lies = client.view().find(BodyId{2})->stance;
+    EXPECT_TRUE(lies == BodyStance::on_front || lies == BodyStance::on_back);
+    const Vector3 feet = client.view().find(BodyId{2})->position;
+    EXPECT_LT((feet - fight.find(BodyId{2})->position).norm(), 0.1) << "its feet stay where they are";
+}
+
+TEST(NetRig, WhoLeavesIsGoneAndWhoIsLostMayComeBackAsTheSame) {
+    NetRig rig;
+    Client& stays = rig.join(rig.ticket(1));
+    Client& leaves = rig.join(rig.ticket(2));
+    rig.join(rig.ticket(3));
+    rig.run(3);
+    rig.server->skirmish().match().find(BodyId{3})->stats.score = 5;
+    leaves.leave();
+    rig.network.unplug(PeerId{3});
+    rig.run(1);
+    EXPECT_FALSE(rig.is_there(2));
+    EXPECT_EQ(stays.ledger().find(BodyId{2}, "alive"), nullptr);
+    EXPECT_EQ(stays.view().find(BodyId{2}), nullptr) << "nor is it shown";
+    rig.run(2.5);
+    EXPECT_TRUE(rig.is_there(3)) << "its slot waits";
+    EXPECT_EQ(stays.ledger().whole(BodyId{3}, "connected", -1), 0);
+    const Client& back = rig.join(rig.ticket(3));
+    rig.run(1);
+    EXPECT_EQ(back.state(), ClientState::playing);
+    EXPECT_EQ(back.ledger().whole(BodyId{3}, "score"), 5);
+    EXPECT_EQ(back.ledger(), rig.server->ledger());
+    rig.network.unplug(PeerId{4});
+    rig.run(7);
+    EXPECT_FALSE(rig.is_there(3)) << "its slot has waited long enough";
+    EXPECT_EQ(stays.ledger(), rig.server->ledger());
+}
+
+TEST(NetRig, LateJoinersAreToldWhoIsDeadWithinASecondThoughPacketsAreLost) {
+    for (std::uint64_t seed = 1; seed <= 10; ++seed) {
+        NetRig rig;
+        rig.join(rig.ticket(1));
+        rig.join(rig.ticket(2));
+        rig.run(1);
+        Vitals& vitals = rig.server->skirmish().match().find(BodyId{2})->vitals;
+        std::vector<MatchEvent> events;
+        Match& match = rig.server->skirmish().match();
+        match.hit(rig.server->skirmish().scene(), BodyId{2}, {.damage = Damage{}, .source = BodyId{1}},
+                  match.now(), events);
+        rig.server->notify({.kind = NoticeKind::death, .who = BodyId{2}, .by = BodyId{1}}, {}, true);
+        rig.server->notify({.kind = NoticeKind::game, .who = BodyId{9}, .index = 4},
+                           {AudienceKind::team, nobody, TeamId{0}}, true);
+        vitals.health *= 0.5;
+        rig.server->ledger().set(nobody, "weather", std::string{"mist"});
+        const LinkSpec lossy{.latency = from_seconds(0.1), .loss = 0.1, .loss_run = 2};
+        const std::size_t before = rig.clients.size();
+        Client& late = rig.join(rig.ticket(3), lossy);
+        std::vector<Notice> told;
+        std::size_t calls = 0;
+        late.on_ledger([&calls](const LedgerEntry&) { ++calls; });
+        for (int step = 0; step < 500; ++step) {
+            rig.network.advance(rig.network.now() + std::chrono::milliseconds{2});
+            const ClientEvents news = late.receive(rig.network.now());
+            told.insert(told.end(), news.notices.begin(), news.notices.end());
+            while (rig.server->skirmish().now() <= rig.network.now()) {
+                rig.server->tick(1);
+            }
+        }
+        EXPECT_EQ(late.state(), ClientState::playing);
+        EXPECT_EQ(late.ledger(), rig.server->ledger()) << "after a second";
+        EXPECT_GE(calls, late.ledger().size());
+        const auto has_told = [&](NoticeKind kind, std::uint32_t who) {
+            return std::count_if(told.begin(), told.end(), [&](const Notice& notice) {
+                return notice.kind == kind && notice.who == BodyId{who};
+            });
+        };
+        EXPECT_EQ(has_told(NoticeKind::death, 2), 1);
+        EXPECT_EQ(has_told(NoticeKind::game, 9), 0) << "it is of the other team";
+        EXPECT_EQ(before, 2U);
+    }
+}
+
+TEST(NetRig, AShutdownIsToldAndTheSecondSessionOfAPlayerEndsTheFirst) {
+    NetRig rig;
+    const Client& first = rig.join(rig.ticket(1));
+    rig.run(1);
+    const Client& second = rig.join(rig.ticket(1));
+    rig.run(1);
+    EXPECT_EQ(first.state(), ClientState::ended);
+    EXPECT_NE(first.reason().find("elsewhere"), std::string::npos);
+    EXPECT_EQ(second.state(), ClientState::playing);
+    EXPECT_EQ(rig.server->skirmish().fighters().size(), 1U);
+    rig.server->shut_down("the lights go out");
+    rig.run(0.5);
+    EXPECT_EQ(second.state(), ClientState::ended);
+    EXPECT_EQ(second.reason(), "the lights go out");
+}
+
+TEST(Ledger, KnowsWhatHasChangedAndHowTwoDiffer) {
+    Ledger ledger;
+    EXPECT_TRUE(ledger.set(BodyId{1}, "score", std::int64_t{3}));
+    EXPECT_FALSE(ledger.set(BodyId{1}, "score", std::int64_t{3}));
+    EXPECT_TRUE(ledger.set(BodyId{1}, "health", 0.0));
+    EXPECT_TRUE(ledger.set(BodyId{1}, "health", -0.0)) << "other bits";
+    ledger.set(BodyId{2}, "name", std::string(1000, 'x'));
+    EXPECT_EQ(std::get<std::string>(*ledger.find(BodyId{2}, "name")).size(), max_ledger_text);
+    EXPECT_EQ(ledger.take_changes().size(), 3U);
+    EXPECT_TRUE(ledger.take_changes().empty());
+    Ledger other = ledger;
+    other.forget(BodyId{2});
+    other.set(nobody, "over", std::int64_t{1});
+    EXPECT_EQ(differences(ledger, other), (std::vector<std::string>{"2.name", "match.over"}));
+    const auto changes = other.take_changes();
+    ASSERT_EQ(changes.size(), 2U);
+    EXPECT_TRUE(changes[0].gone);
+    EXPECT_EQ(other.number(BodyId{1}, "score"), 3.0);
+    EXPECT_EQ(other.whole(BodyId{1}, "health", 9), 9) << "it is no whole one";
+}
+
+} // namespace
+} // namespace avrek
