@@ -46,7 +46,7 @@ struct BoutRun {
         for (const BoutMember& member : members) {
             recording.add(arsenal, entrant_of(setup, member));
         }
-        const std::int64_t ticks = whole("--ticks", options.crew.ticks);
+        const std::int64_t ticks = ticks_of(options.crew);
         Progress progress{"ticks", ticks};
         const NotesInterrupts interrupts;
         while (skirmish->tick() < ticks && !skirmish->is_over() && !interrupted) {
@@ -130,8 +130,8 @@ std::string summary_of(const BoutRun& run) {
     text += run.skirmish->is_over() ? "; the match is over\n" : run.interrupted ? "; interrupted\n" : "\n";
     std::string pools;
     for (const HighWater& water : run.skirmish->high_water()) {
-        pools += fmt::format("{}{} {} of {}", pools.empty() ? "most at a time: " : ", ", water.pool,
-                             water.max, water.room);
+        pools += fmt::format("{}{} {} of {}", pools.empty() ? "peak use: " : ", ", water.pool, water.max,
+                             water.room);
     }
     text += wrapped(pools, text_columns, 2) + '\n';
     text +=
@@ -146,7 +146,7 @@ std::string summary_of(const BoutRun& run) {
 std::string json_of(const BoutRun& run) {
     nlohmann::ordered_json pools = nlohmann::ordered_json::array();
     for (const HighWater& water : run.skirmish->high_water()) {
-        pools.push_back({{"pool", water.pool}, {"most", water.max}, {"room", water.room}});
+        pools.push_back({{"pool", water.pool}, {"max", water.max}, {"room", water.room}});
     }
     const nlohmann::ordered_json all{
         {"level", run.options.crew.level},
@@ -190,11 +190,11 @@ void run_bout(const BoutOptions& options) {
 
 void add_bout(CLI::App& tool, int&) {
     const auto options = std::make_shared<BoutOptions>();
-    Command command{tool, "bout", "Let two crews of bots fight in a level, and say how it went",
+    Command command{tool, CommandGroup::fight, "bout", "Two crews of bots fight in a level",
                     options->crew.common};
     add_crew_options(command, options->crew, 1024);
     command.plot(options->plot);
-    command.example("avrek bout --crew 8 --ticks 3840 --record bout.replay --plot bout.png");
+    command.example("avrek bout --crew 8 --for 60 --record bout.replay --plot bout.png");
     command.runs([options] { run_bout(*options); });
 }
 

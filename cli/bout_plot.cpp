@@ -133,7 +133,7 @@ std::string BoutTraces::script(const Skirmish& skirmish, const std::string& titl
                             team == 0 ? "Canopy" : "Rootward");
     }
     if (!bursts_.empty()) {
-        plot += ", $bursts with points pt 3 ps 1.1 lw 1.2 lc rgb '#d07020' title 'bursts'";
+        plot += ", $bursts with points pt 3 ps 1.1 lw 1.2 lc rgb '#d07020' title 'explosions'";
     }
     return script + plot + '\n';
 }

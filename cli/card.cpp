@@ -185,7 +185,7 @@ std::string recoil_text(const WeaponSpec& weapon, const WeaponCard& card, bool c
         }
     }
     return fmt::format("the view after each shot from the hip, nothing pulled back; {:.0f} % of a kick "
-                       "returns by itself\n{}",
+                       "recovers by itself\n{}",
                        100.0 * weapon.recoil.recovery_share, to_text(few, colour));
 }
 
@@ -196,10 +196,12 @@ std::string card_text(const WeaponSpec& weapon, const WeaponCard& card, const Pr
     text += to_text(cone_table(card), colour);
     text += fmt::format("the gap is for {:g} degrees of view, or the weapon's own when aimed, on {:g} pixels",
                         options.field_of_view, options.height);
-    text += card.first_shot_is_exact
-                ? fmt::format("\nthe first shot after {:g} s goes where it is aimed, of who stands still\n\n",
-                              to_seconds(weapon.spread.first_shot_rest))
-                : std::string{"\n\n"};
+    text +=
+        card.first_shot_is_exact
+            ? fmt::format(
+                  "\nthe first shot after {:g} s of a standing shooter goes exactly where it is aimed\n\n",
+                  to_seconds(weapon.spread.first_shot_rest))
+            : std::string{"\n\n"};
     return text + recoil_text(weapon, card, colour);
 }
 
@@ -244,13 +246,14 @@ void run_card(const CardOptions& options) {
 
 void add_card(CLI::App& tool, int&) {
     const auto options = std::make_shared<CardOptions>();
-    Command command{tool, "card", "What one weapon comes to: rates, damage, reloads, spread, recoil, times",
-                    options->common};
+    Command command{tool, CommandGroup::look, "card",
+                    "Figures of one weapon: rates, damage, reloads, spread, recoil, times", options->common};
     command.words(options->common, "WEAPON|ARSENAL.toml",
-                  "A weapon, the arsenal's first if none is named, and arsenal files");
+                  "A weapon, the arsenal's first by default, and arsenal files");
     command.number("--fov", options->field_of_view, {1.0, 170.0, "degrees"}, "DEGREES",
-                   "Vertical field of view that the crosshair's gap is for");
-    command.number("--height", options->height, {1.0, 100000.0, "pixels"}, "PIXELS", "Height of that screen");
+                   "Vertical field of view for the crosshair gap");
+    command.number("--height", options->height, {1.0, 100000.0, "pixels"}, "PIXELS",
+                   "Height of the screen for the crosshair gap");
     command.plot(options->plot);
     command.example("avrek card thorn-rifle --plot card.png");
     command.runs([options] { run_card(*options); });

@@ -142,8 +142,8 @@ int run_check(const CommonOptions& options) {
 
 void add_check(CLI::App& tool, int& status) {
     const auto options = std::make_shared<CommonOptions>();
-    Command command{tool, "check", "Find every fault in an arsenal", *options};
-    command.words(*options, "ARSENAL.toml", "Files, each laid over the ones before");
+    Command command{tool, CommandGroup::look, "check", "Find every fault in an arsenal", *options};
+    command.words(*options, "ARSENAL.toml", "Arsenal files; later ones overlay earlier ones");
     command.example("avrek check data/halm-ring.toml my-changes.toml");
     command.runs([options, &status] { status = run_check(*options); });
 }

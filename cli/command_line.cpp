@@ -30,7 +30,7 @@ CLI::Validator format_name() {
     const auto check = [](const std::string& name) {
         return name == "text" || name == "json" || name == "csv"
                    ? std::string{}
-                   : fmt::format("'{}' is not allowed; allowed: text, json, csv", name);
+                   : unknown_name("format", name, {"text", "json", "csv"}).lines.front().substr(7);
     };
     return CLI::Validator(check, "");
 }
@@ -65,9 +65,12 @@ void stop_at(const std::vector<Diagnostic>& faults) {
     }
 }
 
-Command::Command(CLI::App& tool, const std::string& name, const std::string& description,
+Command::Command(CLI::App& tool, CommandGroup group, const std::string& name, const std::string& description,
                  CommonOptions& common)
     : command_(tool.add_subcommand(name, description)) {
+    static constexpr const char* groups[] = {"Look at an arsenal", "Fire and explain", "Fights and matches",
+                                             "Tune", "Shell"};
+    command_->group(groups[static_cast<std::size_t>(group)]);
     const auto set_format = [&common](const std::string& format) {
         common.output.format = format == "json" ? Format::json : format == "csv" ? Format::csv : Format::text;
     };
@@ -78,6 +81,9 @@ Command::Command(CLI::App& tool, const std::string& name, const std::string& des
     command_->add_flag_callback(
         "--json", [&common] { common.output.format = Format::json; }, "The same as --format json");
     text("--out", common.output.file, "FILE", "Write the result to this file");
+}
+
+void Command::seed(CommonOptions& common) {
     command_->add_option("--seed", common.seed, "Seed of the random numbers")
         ->type_name("N")
         ->capture_default_str();

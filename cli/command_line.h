@@ -47,11 +47,18 @@ struct OptionRange {
     std::string unit;
 };
 
+/// The groups of commands in the help.
+enum class CommandGroup : std::uint8_t { look, fire, fight, tune, shell };
+
 /// One command of the tool while it is being described. What the options are read into must outlive the tool.
 class Command {
   public:
-    /// Adds a command, with the options that all commands take.
-    Command(CLI::App& tool, const std::string& name, const std::string& description, CommonOptions& common);
+    /// Adds a command to a group of the help, with the options that all commands take.
+    Command(CLI::App& tool, CommandGroup group, const std::string& name, const std::string& description,
+            CommonOptions& common);
+
+    /// Adds --seed, for a command that draws random numbers.
+    void seed(CommonOptions& common);
 
     /// Lets the command take words without a dash, under a name for its help.
     void words(CommonOptions& common, const std::string& name, const std::string& description);

@@ -9,6 +9,7 @@ namespace avrek::cli {
 void add_bout(CLI::App& tool, int& status);
 void add_card(CLI::App& tool, int& status);
 void add_check(CLI::App& tool, int& status);
+void add_completion(CLI::App& tool, int& status);
 void add_diff(CLI::App& tool, int& status);
 void add_duel(CLI::App& tool, int& status);
 void add_explain(CLI::App& tool, int& status);

@@ -4,26 +4,45 @@
 
 #include <algorithm>
 #include <cmath>
+#include <limits>
 
 namespace avrek::cli {
 
+namespace {
+
+constexpr double min_length = 0.001;
+constexpr double max_length = 1e6;
+
+} // namespace
+
 void add_crew_options(Command& command, CrewOptions& options, double most) {
     command.words(options.common, "WEAPON|ARSENAL.toml",
-                  "Weapons that the bots take in turn, all if none is named, and arsenal files");
-    command.number("--crew", options.crew, {1, most, "bots"}, "COUNT", "Bots, both crews together");
-    command.number("--ticks", options.ticks, {1, 1e8, "ticks"}, "COUNT",
-                   "How long it lasts, unless the match is over before");
-    command.number("--rate", options.rate, {1, 1000, "Hz"}, "HERTZ", "Ticks in a second");
-    command.text("--level", options.level, "LEVEL", "The level: atrium, or a file");
-    command.text("--rules", options.rules, "MATCH", "The rules; the arsenal's first if none are named");
-    command.text("--body", options.body, "BODY", "What body they have; the arsenal's first if none is named");
+                  "Weapons that the bots take in turn, all by default, and arsenal files");
+    command.number("--crew", options.crew, {1, most, "bots"}, "COUNT", "Number of bots, both crews together");
+    const OptionRange lengths{min_length, max_length, "s"};
+    if (options.seconds) {
+        command.number("--for", *options.seconds, lengths, "SECONDS", "Length; the match may end sooner");
+    } else {
+        command.number("--for", options.seconds, lengths, "SECONDS",
+                       "Length; until the match ends if not given");
+    }
+    command.number("--rate", options.rate, {1, 1000, "Hz"}, "HERTZ", "Ticks per second");
+    command.text("--level", options.level, "LEVEL", "atrium, or a level file");
+    command.text("--rules", options.rules, "MATCH", "Rules of the match; the arsenal's first by default");
+    command.text("--body", options.body, "BODY", "Body of the bots; the arsenal's first by default");
     command.text("--blade", options.blade, "BLADE",
-                 "What they strike with, or none; the arsenal's first if none is named");
+                 "Blade of the bots, or none; the arsenal's first by default");
     command.texts("--shooter", options.shooters, "SHOOTER",
-                  "Profiles that the bots take in turn; the arsenal's first if none is named");
-    command.text("--record", options.record, "FILE", "Record a replay into this file");
+                  "Shooter profiles that the bots take in turn; the arsenal's first by default");
+    command.text("--record", options.record, "FILE", "Record a replay to this file");
     command.text("--telemetry", options.telemetry, "FILE.db|FOLDER",
-                 "Write what happened into a database, or a folder of CSV");
+                 "Write telemetry to a database, or to a folder of CSV files");
+    command.seed(options.common);
+}
+
+std::int64_t ticks_of(const CrewOptions& options) {
+    return options.seconds ? std::max<std::int64_t>(1, std::llround(*options.seconds * options.rate))
+                           : std::numeric_limits<std::int64_t>::max();
 }
 
 std::int64_t whole(const char* option, double value) {

@@ -8,6 +8,7 @@
 #include <avrek/skirmish/bout.h>
 
 #include <cstdint>
+#include <optional>
 #include <span>
 #include <string>
 #include <vector>
@@ -18,7 +19,7 @@ namespace avrek::cli {
 struct CrewOptions {
     CommonOptions common;
     double crew = 8;
-    double ticks = 3840;
+    std::optional<double> seconds = 60.0; ///< none: no limit
     double rate = 64;
     std::string level = demo_level;
     std::string rules;
@@ -31,6 +32,9 @@ struct CrewOptions {
 
 /// Describes these options to a command; `most` bots at most.
 void add_crew_options(Command& command, CrewOptions& options, double most);
+
+/// The ticks that the options allow.
+std::int64_t ticks_of(const CrewOptions& options);
 
 /// A value of an option that must be whole. Throws WrongCall.
 std::int64_t whole(const char* option, double value);

@@ -68,9 +68,9 @@ struct Field {
 Field field_of(const Arsenal& arsenal, const std::vector<std::string>& names, const std::string& shooter,
                const std::string& body, const DiffOptions& options) {
     Field field{names, {}, 0.0};
-    const DuelMatrix matrix =
-        duel_matrix(arsenal, names, options.distances,
-                    {{shooter, shooter}, body, {}, true, settings_of(options.shooting)});
+    const DuelMatrix matrix = duel_matrix(
+        arsenal, names, options.distances,
+        {{shooter, shooter}, body, {}, true, settings_of(options.shooting), overrides_of(options.shooting)});
     const std::vector<DuelStanding> all = standings(matrix);
     for (std::size_t row = 0; row < names.size(); ++row) {
         std::vector<Felt>& felt = field.felt.emplace_back();
@@ -226,14 +226,13 @@ void run_diff(const DiffOptions& options) {
 void add_diff(CLI::App& tool, int&) {
     const auto options = std::make_shared<DiffOptions>();
     options->shooting.error = "2%";
-    Command command{tool, "diff", "What an overlay changes, and what a player notices of it",
+    Command command{tool, CommandGroup::tune, "diff", "What an overlay changes, and what a player notices",
                     options->common};
     command.words(options->common, "BASE.toml OVERLAY.toml",
-                  "The arsenal and its overlays; of one file alone the shipped arsenal is the base");
+                  "The base arsenal and its overlays; with one file, the shipped arsenal is the base");
     command.numbers("--at", options->distances, {0.01, 10000.0, "m"}, "METRES", "Distances");
     add_shooting(command, options->shooting);
-    command.text("--target", options->body, "BODY",
-                 "Who is shot at; the arsenal's first body if none is named");
+    command.text("--target", options->body, "BODY", "Body of the target; the arsenal's first by default");
     command.example("avrek diff data/halm-ring.toml data/overlays/calmer-burr-gun.toml");
     command.runs([options] { run_diff(*options); });
 }

@@ -87,7 +87,7 @@ DuelMatrix matrix_of(const Arsenal& arsenal, const std::vector<std::string>& nam
                      const DuelOptions& options) {
     return duel_matrix(arsenal, names, options.distances,
                        {sides.shooters, sides.body, sides.later, sides.network.lag_compensation.trades,
-                        settings_of(options.shooting)});
+                        settings_of(options.shooting), overrides_of(options.shooting)});
 }
 
 std::string boards_text(const DuelMatrix& matrix, bool colour) {
@@ -252,8 +252,8 @@ std::string network_text(const Arsenal& arsenal, const std::vector<std::string>&
                          const DuelOptions& options, bool colour) {
     const double distance = options.distances.front();
     std::string text = '\n' +
-                       emphasised(fmt::format("Over the network, at {:g} m: by formula, for {} ticks a "
-                                              "second, {} of them shown",
+                       emphasised(fmt::format("Over the network, at {:g} m: by formula, for {} ticks and {} "
+                                              "snapshots a second",
                                               distance, sides.network.rate.hertz,
                                               sides.network.rate.hertz / sides.network.snapshot_interval),
                                   colour) +
@@ -271,14 +271,13 @@ std::string network_text(const Arsenal& arsenal, const std::vector<std::string>&
         text +=
             wrapped(
                 fmt::format(
-                    "{} on {}: sees others {:.0f} ms late{}; from its first hit to the death it judges "
-                    "half of all kills at {:.0f} ms, of which its victim knows {:.0f} to {:.0f} ms and it "
-                    "is told at {:.0f} ms; {:.0f} % of its victims know for longer than the {:.0f} ms of "
-                    "their reaction; behind cover they can still die for {:.0f} ms as the server sees it, "
-                    "{:.0f} ms as they do",
+                    "{} on {}: view delay {:.0f} ms{}; median time to kill from the first hit: {:.0f} ms on "
+                    "the server, {:.0f} to {:.0f} ms for the victim, {:.0f} ms for the shooter; {:.0f} % of "
+                    "its victims have longer than their reaction of {:.0f} ms; a victim in cover can still "
+                    "die for {:.0f} ms on the server, {:.0f} ms in its own view",
                     names[side], sides.links[side]->id, to_milliseconds(view.view_delay),
                     view.unrewound > Duration{}
-                        ? fmt::format(", {:.0f} ms more than is rewound", to_milliseconds(view.unrewound))
+                        ? fmt::format(", {:.0f} ms of it beyond max_rewind", to_milliseconds(view.unrewound))
                         : std::string{},
                     to_milliseconds(times.median),
                     std::max(0.0, to_milliseconds(times.median - times.as_victim_adds)),
@@ -288,9 +287,10 @@ std::string network_text(const Arsenal& arsenal, const std::vector<std::string>&
                 text_columns, 2) +
             '\n';
     }
-    text += fmt::format("Who comes round a corner sees the other first: {} by {:.0f} ms, {} by {:.0f} ms\n",
-                        names[0], to_milliseconds(corner_advantage(sides.views[0], sides.views[1])), names[1],
-                        to_milliseconds(corner_advantage(sides.views[1], sides.views[0])));
+    text += fmt::format(
+        "Coming round a corner, a player sees the other first: {} by {:.0f} ms, {} by {:.0f} ms\n", names[0],
+        to_milliseconds(corner_advantage(sides.views[0], sides.views[1])), names[1],
+        to_milliseconds(corner_advantage(sides.views[1], sides.views[0])));
     return text;
 }
 
@@ -344,25 +344,24 @@ void run_duel(const DuelOptions& options) {
 void add_duel(CLI::App& tool, int&) {
     const auto options = std::make_shared<DuelOptions>();
     options->shooting.error = "2%";
-    Command command{tool, "duel", "Who wins: weapons against weapons, at several distances, over any links",
-                    options->common};
+    Command command{tool, CommandGroup::tune, "duel",
+                    "Who wins: weapon against weapon, over distance and links", options->common};
     command.words(options->common, "WEAPON|ARSENAL.toml",
-                  "Two weapons or blades, or several for a board of all against all; all if none is named");
+                  "Two weapons or blades, or several for a table of all against all; all by default");
     command.numbers("--at", options->distances, {0.01, 10000.0, "m"}, "METRES", "Distances");
     add_shooting(command, options->shooting);
-    command.text("--target", options->body, "BODY",
-                 "What body both have; the arsenal's first if none is named");
-    command.texts("--link", options->links, "LINK", "The links of both sides, or of the one and the other");
-    command.flag("--corner", options->corner, "The one comes round a corner, the other waits");
+    command.text("--target", options->body, "BODY", "Body of both; the arsenal's first by default");
+    command.texts("--link", options->links, "LINK", "Link profile of both sides, or one for each");
+    command.flag("--corner", options->corner, "The first comes round a corner where the second waits");
     command.text("--rules", options->rules, "MATCH",
-                 "Whose judging holds; the arsenal's first match if none is named");
-    command.number("--rate", options->rate, {1, 1000, "Hz"}, "HERTZ", "Ticks in a second");
+                 "Rules for lag compensation; the arsenal's first by default");
+    command.number("--rate", options->rate, {1, 1000, "Hz"}, "HERTZ", "Ticks per second");
     command.number("--snapshot-interval", options->snapshot_interval, {1, 64, "ticks"}, "TICKS",
-                   "Ticks between two moments that players are shown");
+                   "Ticks between two snapshots");
     command.number("--interpolation", options->interpolation, {0, 1, "s"}, "SECONDS",
-                   "By which players see others late besides");
+                   "Extra delay before remote players are drawn");
     command.number("--fights", options->fights, {0, 10'000'000, "fights"}, "COUNT",
-                   "Of two weapons: also fight so many duels, and compare");
+                   "Also simulate this many duels of two weapons, and compare");
     command.plot(options->plot);
     command.example("avrek duel thorn-rifle reed-carbine --at 8,16,32 --link station-lan,far-dock");
     command.runs([options] { run_duel(*options); });

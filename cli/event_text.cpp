@@ -56,7 +56,7 @@ struct Words {
     }
     void operator()(const FlightEvent& flight) {
         static constexpr const char* words[] = {"leaves",   "finds no room", "bounces off", "goes through",
-                                                "stops at", "sticks to",     "goes off",    "is gone"};
+                                                "stops at", "sticks to",     "explodes",    "is gone"};
         const ProjectileEvent& event = flight.event;
         const auto kind = static_cast<std::size_t>(event.kind);
         const bool meets = event.hit && kind >= 2 && kind <= 5;
@@ -65,7 +65,7 @@ struct Words {
                          meets ? ' ' + met(event.hit) : "", place(event.point)));
     }
     void operator()(const BlastEvent& blast) {
-        line(blast.at, blast.who, fmt::format("  burst of {:g} m, touches {}", blast.radius, blast.hits));
+        line(blast.at, blast.who, fmt::format("  explosion of {:g} m, hits {}", blast.radius, blast.hits));
     }
     void operator()(const HandlingEvent& hands) {
         std::string what = fmt::format("{}: {}", weapon(hands.weapon), to_string(hands.event.kind));
@@ -79,16 +79,16 @@ struct Words {
     }
     void operator()(const SwingEvent& swing) {
         const bool strikes = swing.event.kind == MeleeEventKind::struck;
-        line(
-            swing.event.at, swing.who,
-            fmt::format("blow {}{}", to_string(swing.event.kind), strikes ? ' ' + met(swing.event.hit) : ""));
+        line(swing.event.at, swing.who,
+             fmt::format("swing {}{}", to_string(swing.event.kind),
+                         strikes ? ' ' + met(swing.event.hit) : ""));
     }
     void operator()(const SpawnEvent& spawn) {
-        line(spawn.at, spawn.who, fmt::format("stands at {}", place(spawn.position)));
+        line(spawn.at, spawn.who, fmt::format("spawns at {}", place(spawn.position)));
     }
-    void operator()(const MatchEvent& event) { line(event.at, event.who, life(event)); }
+    void operator()(const MatchEvent& event) { line(event.at, event.who, match_text(event)); }
 
-    std::string life(const MatchEvent& event) const {
+    std::string match_text(const MatchEvent& event) const {
         switch (event.kind) {
         case MatchEventKind::vitals:
             return felt(event);
@@ -97,7 +97,7 @@ struct Words {
         case MatchEventKind::killed:
             return fmt::format("killed by {}", name(event.by));
         case MatchEventKind::assisted:
-            return fmt::format("assists with {:.1f} in the death of {}", event.amount, name(event.by));
+            return fmt::format("assists in the death of {} with {:.1f} damage", name(event.by), event.amount);
         case MatchEventKind::score_changed:
         case MatchEventKind::lives_changed:
             return fmt::format("{}: {}", to_string(event.kind), event.count);

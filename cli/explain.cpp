@@ -231,7 +231,7 @@ std::string kill_text(const Kill& kill, bool strikes) {
 Table table_of(const std::vector<Explained>& hits, const Target& target) {
     Table table{{{"hit", "", "hit"},
                  {"step", "", "step"},
-                 {"layer", "", "layer"},
+                 {"defence", "", "defence"},
                  {"factor", "", "factor"},
                  {"total", "health", "total"}},
                 {}};
@@ -312,14 +312,14 @@ void run_explain(const ExplainOptions& options) {
 
 void add_explain(CLI::App& tool, int&) {
     const auto options = std::make_shared<ExplainOptions>();
-    Command command{tool, "explain", "What one hit comes to, step by step, and how many it takes to kill",
-                    options->common};
+    Command command{tool, CommandGroup::fire, "explain",
+                    "The damage of one hit, step by step, and the hits to kill", options->common};
     command.words(options->common, "WEAPON|ARSENAL.toml",
-                  "A weapon, the arsenal's first if none is named, and arsenal files");
+                  "A weapon, the arsenal's first by default, and arsenal files");
     command.number("--at", options->distance, {0.0, 10000.0, "m"}, "METRES", "Distance of the target");
     command.text("--region", options->region, "REGION",
-                 "The region that is hit; the torso if none is named, or the body's first");
-    command.text("--attack", options->attack, "NAME", "Of a blade; its first if none is named");
+                 "Region that is hit; the torso by default, or the body's first");
+    command.text("--attack", options->attack, "NAME", "Attack of a blade; its first by default");
     add_target(command, options->target);
     command.example("avrek explain needle-pistol --at 10 --region head --target warden --with barked");
     command.runs([options] { run_explain(*options); });

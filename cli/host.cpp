@@ -59,8 +59,8 @@ struct Hosting {
 
     void say_connections() const {
         for (const ConnectionEvent& event : server.connections()) {
-            static constexpr const char* words[] = {"came", "left", "is lost", "was refused",
-                                                    "was sent away"};
+            static constexpr const char* words[] = {"connected", "left", "lost connection", "was refused",
+                                                    "was removed"};
             fmt::print(stderr, "{}{} {}{}{}\n", on_terminal ? "\r\033[K" : "", name_of(event.player),
                        words[static_cast<std::size_t>(event.kind)], event.reason.empty() ? "" : ": ",
                        event.reason);
@@ -98,7 +98,7 @@ struct Hosting {
 
     void run(Recording& recording, Metrics* metrics) {
         const NotesInterrupts interrupts;
-        const std::int64_t ticks = whole("--ticks", options.crew.ticks);
+        const std::int64_t ticks = ticks_of(options.crew);
         const auto began = Clock::now();
         const Skirmish& skirmish = server.skirmish();
         while (skirmish.tick() < ticks && !skirmish.is_over()) {
@@ -236,19 +236,18 @@ void run_host(const HostOptions& options) {
 
 void add_host(CLI::App& tool, int&) {
     const auto options = std::make_shared<HostOptions>();
-    options->crew.ticks = 1e8;
-    Command command{tool, "host", "Run a match's server over UDP, until it is over or interrupted",
+    options->crew.seconds.reset();
+    Command command{tool, CommandGroup::fight, "host", "Run the server of a match over UDP",
                     options->crew.common};
     add_crew_options(command, options->crew, 256);
-    command.text("--at", options->address, "ADDRESS", "The address of this machine to listen at");
-    command.number("--port", options->port, {0, 65535, ""}, "PORT", "The UDP port; 0: any free one");
+    command.text("--at", options->address, "ADDRESS", "Address of this machine to listen at");
+    command.number("--port", options->port, {0, 65535, ""}, "PORT", "UDP port; 0: any free one");
     command.text("--server-file", options->server_file, "FILE",
-                 "Where to put the file that avrek join takes its tickets by");
+                 "File to write for avrek join, which makes its tickets from it");
     command.number("--metrics", options->metrics, {1, 65535, ""}, "PORT",
-                   "Serve numbers for Prometheus at this TCP port of 127.0.0.1: /metrics and /health");
-    command.flag("--private-seed", options->private_seed,
-                 "The server keeps the seed of the spread to itself");
-    command.example("avrek host --crew 8 --ticks 3840 --telemetry host.db --metrics 9717");
+                   "Serve Prometheus metrics at this TCP port of 127.0.0.1: /metrics and /health");
+    command.flag("--private-seed", options->private_seed, "The server keeps its spread seed to itself");
+    command.example("avrek host --crew 8 --for 60 --telemetry host.db --metrics 9717");
     command.runs([options] { run_host(*options); });
 }
 

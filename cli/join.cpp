@@ -31,7 +31,7 @@ struct JoinOptions {
     std::vector<std::string> shooters;
     double bots = 1;
     double first = 1;
-    double seconds = 1e6;
+    std::optional<double> seconds{};
 };
 
 // One client and the bot that plays it.
@@ -138,11 +138,12 @@ void run_join(const JoinOptions& options, int& status) {
     const ServerFile server_file = server_file_of(options);
     std::vector<Joined> all = joined(options, server_file, arsenal, digest, arena);
     const NotesInterrupts interrupts;
-    Progress progress{"seconds", static_cast<std::int64_t>(options.seconds)};
+    const double seconds = options.seconds.value_or(1e9);
+    Progress progress{"seconds", static_cast<std::int64_t>(seconds)};
     const auto began = Clock::now();
     const auto passed = [&] { return std::chrono::duration_cast<Duration>(Clock::now() - began); };
     constexpr Duration patience = std::chrono::seconds{10}; // for an answer
-    while (!interrupts.was_interrupted() && to_seconds(passed()) < options.seconds) {
+    while (!interrupts.was_interrupted() && to_seconds(passed()) < seconds) {
         bool any = false;
         bool any_playing = false;
         for (Joined& one : all) {
@@ -181,20 +182,22 @@ void run_join(const JoinOptions& options, int& status) {
 
 void add_join(CLI::App& tool, int& status) {
     const auto options = std::make_shared<JoinOptions>();
-    Command command{tool, "join", "Let bots play on a server, each as a client of its own", options->common};
-    command.words(options->common, "ARSENAL.toml", "Arsenal files: those of the server");
-    command.number("--bots", options->bots, {1, 256, "bots"}, "COUNT", "Bots");
+    Command command{tool, CommandGroup::fight, "join", "Bots join a server, each as a client of its own",
+                    options->common};
+    command.words(options->common, "ARSENAL.toml", "The arsenal files of the server");
+    command.number("--bots", options->bots, {1, 256, "bots"}, "COUNT", "Number of bots");
     command.number("--first", options->first, {1, 1e6, ""}, "PLAYER",
-                   "The first one's slot; the others take the next");
+                   "Player slot of the first bot; the others take the next ones");
     command.text("--to", options->address, "ADDRESS",
-                 "The address of the server, if it is not that of the server file");
+                 "Address of the server, if it differs from the server file");
     command.number("--port", options->port, {1, 65535, ""}, "PORT",
-                   "Its UDP port, if it is not that of the server file");
-    command.text("--server-file", options->server_file, "FILE", "The file that avrek host has written");
-    command.text("--level", options->level, "LEVEL", "The level: atrium, or a file; that of the server");
+                   "UDP port of the server, if it differs from the server file");
+    command.text("--server-file", options->server_file, "FILE", "File written by avrek host");
+    command.text("--level", options->level, "LEVEL", "The server's level: atrium, or a level file");
     command.texts("--shooter", options->shooters, "SHOOTER",
-                  "Profiles that the bots take in turn; the arsenal's first if none is named");
-    command.number("--for", options->seconds, {0, 1e6, "s"}, "SECONDS", "Leave after this time");
+                  "Shooter profiles that the bots take in turn; the arsenal's first by default");
+    command.number("--for", options->seconds, {0, 1e6, "s"}, "SECONDS",
+                   "Leave after this time; when the match ends if not given");
     command.example("avrek join --bots 8");
     command.runs([options, &status] { run_join(*options, status); });
 }

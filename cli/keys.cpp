@@ -65,7 +65,7 @@ void run_keys(const KeysOptions& options) {
 
 void add_keys(CLI::App& tool, int&) {
     const auto options = std::make_shared<KeysOptions>();
-    Command command{tool, "keys", "List every key of an arsenal file", options->common};
+    Command command{tool, CommandGroup::look, "keys", "List every key of an arsenal file", options->common};
     command.flag("--schema", options->schema, "Print the JSON Schema for editors instead");
     command.example("avrek keys --schema --out arsenal.schema.json");
     command.runs([options] { run_keys(*options); });

@@ -237,7 +237,7 @@ std::string panel(const View& view, const LevelPicture& picture, const HalfSpace
                 stops ? "$stops with points pt 2 ps 0.8 lw 1.6 lc rgb '#303030' title 'stopped by the level'"
                       : "",
                 wounds ? "$wounds with points pt 7 ps 0.9 lc rgb '#c03020' title 'hurt'" : "",
-                bursts ? "$bursts with points pt 3 ps 1.3 lw 1.6 lc rgb '#d07020' title 'burst'" : "",
+                bursts ? "$bursts with points pt 3 ps 1.3 lw 1.6 lc rgb '#d07020' title 'explosion'" : "",
                 "$muzzle with points pt 9 ps 1.4 lc rgb '#202020' title 'muzzle'"});
 }
 

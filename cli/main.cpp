@@ -59,23 +59,25 @@ int run(int count, char** words) {
     tool.footer("Exit status: 0 done; 1 the checked thing is not right; 2 the call or the input is wrong.\n"
                 "avrek COMMAND --help explains a command and has an example.");
     int status = avrek::cli::done;
-    avrek::cli::add_bout(tool, status);
+    // The help lists them in this order.
     avrek::cli::add_card(tool, status);
     avrek::cli::add_check(tool, status);
-    avrek::cli::add_diff(tool, status);
-    avrek::cli::add_duel(tool, status);
+    avrek::cli::add_keys(tool, status);
+    avrek::cli::add_ttk(tool, status);
     avrek::cli::add_explain(tool, status);
+    avrek::cli::add_range(tool, status);
+    avrek::cli::add_bout(tool, status);
+    avrek::cli::add_match(tool, status);
     avrek::cli::add_host(tool, status);
     avrek::cli::add_join(tool, status);
-    avrek::cli::add_keys(tool, status);
-    avrek::cli::add_match(tool, status);
-    avrek::cli::add_observe(tool, status);
-    avrek::cli::add_range(tool, status);
     avrek::cli::add_replay(tool, status);
-    avrek::cli::add_report(tool, status);
+    avrek::cli::add_duel(tool, status);
     avrek::cli::add_solve(tool, status);
+    avrek::cli::add_diff(tool, status);
     avrek::cli::add_sweep(tool, status);
-    avrek::cli::add_ttk(tool, status);
+    avrek::cli::add_observe(tool, status);
+    avrek::cli::add_report(tool, status);
+    avrek::cli::add_completion(tool, status);
     try {
         check_command(tool, count, words);
         tool.parse(count, words);

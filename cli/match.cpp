@@ -56,7 +56,7 @@ double per_second(const LinkTrialPlayer& player, std::uint64_t bytes) {
 Table link_table(const LinkTrialReport& report) {
     Table table{{{"name", "", "name"},
                  {"link", "", "link"},
-                 {"trip", "ms", "round_trip_ms", 0},
+                 {"rtt", "ms", "round_trip_ms", 0},
                  {"lost", "% down", "lost_down_percent", 1},
                  {"lost", "% up", "lost_up_percent", 1},
                  {"stream", "kB/s", "stream_kb_s", 2},
@@ -65,7 +65,7 @@ Table link_table(const LinkTrialReport& report) {
                  {"up", "kB/s", "up_kb_s", 2},
                  {"packets", "/s", "packets_s", 0},
                  {"late", "ticks", "missing_ticks"},
-                 {"mended", "", "corrections"}},
+                 {"fixes", "", "corrections"}},
                 {}};
     for (const LinkTrialPlayer& player : report.players) {
         const Traffic& down = player.counts.down;
@@ -86,14 +86,14 @@ Table link_table(const LinkTrialReport& report) {
 Table hit_table(const LinkTrialReport& report) {
     Table table{{{"name", "", "name"},
                  {"shots", "", "shots"},
-                 {"hits", "shown", "looked_like_hits"},
-                 {"stood", "", "confirmed"},
+                 {"hits", "drawn", "predicted_hits"},
+                 {"confirmed", "", "confirmed"},
                  {"missed", "", "missed"},
-                 {"too far", "back", "too_far_back"},
+                 {"too", "old", "too_old"},
                  {"target", "dead", "target_dead"},
                  {"target", "in cover", "in_cover"},
                  {"shooter", "dead", "shooter_dead"},
-                 {"never", "fired", "not_fired"}},
+                 {"not", "fired", "not_fired"}},
                 {}};
     for (const LinkTrialPlayer& player : report.players) {
         std::uint64_t looked = 0;
@@ -113,10 +113,10 @@ Table hit_table(const LinkTrialReport& report) {
 Table death_table(const LinkTrialReport& report) {
     Table table{{{"name", "", "name"},
                  {"kills", "", "kills"},
-                 {"seen", "ms", "seen_ms", 0},
-                 {"judged", "ms", "judged_ms", 0},
+                 {"shooter", "ms", "shooter_ms", 0},
+                 {"server", "ms", "server_ms", 0},
                  {"deaths", "", "deaths"},
-                 {"felt", "ms", "felt_ms", 0},
+                 {"victim", "ms", "victim_ms", 0},
                  {"in cover", "", "deaths_in_cover"},
                  {"trades", "", "trades"}},
                 {}};
@@ -157,37 +157,35 @@ std::string what_text(const LinkTrialReport& report, const MatchOptions& options
     return fmt::format("{} clients in {}, seed {}: {:.1f} s at {:g} Hz{}", report.players.size(),
                        options.crew.level, options.crew.common.seed,
                        static_cast<double>(report.ticks) / options.crew.rate, options.crew.rate,
-                       options.no_rewind ? ", shots do not look back" : "");
+                       options.no_rewind ? ", without lag compensation" : "");
 }
 
 std::string summary_of(const LinkTrialReport& report, const MatchOptions& options) {
     const Agreement all = agreement_of(report);
     const std::size_t players = report.players.size();
     std::string text = what_text(report, options) + '\n';
-    text += wrapped(fmt::format("{} kills, {} of them of somebody who was out of the shooter's sight by then",
-                                report.kills, report.killed_in_cover),
+    text += wrapped(fmt::format("{} kills, {} of them of a target that was in cover by then", report.kills,
+                                report.killed_in_cover),
                     text_columns, 2) +
             '\n';
-    text += fmt::format("at the end {} of {} ledgers and {} of {} lists of the dead are the server's;\n"
-                        "{} of {} got each notice once; events played twice: {}\n",
+    text += fmt::format("ledgers equal to the server's: {} of {}; lists of the dead: {} of {};\n"
+                        "notices received exactly once: {} of {}; events played twice: {}\n",
                         all.ledgers, players, all.dead, players, all.notices, players, all.doubled);
     for (const LinkTrialPlayer& player : report.players) {
         if (player.state != ClientState::playing) {
-            text += fmt::format("{} was not playing any more at the end\n", player.member.name);
+            text += fmt::format("{} had left before the end\n", player.member.name);
         }
     }
     return text;
 }
 
 std::string text_of(const LinkTrialReport& report, const MatchOptions& options, bool colour) {
-    static constexpr const char* legend = "trip: there and back, with the wait for the next packet. late: "
-                                          "ticks for which nothing had come from it. "
-                                          "mended: times that what it had shown of itself was not so. "
-                                          "seen, judged, felt: median time to kill, from the first hit, as "
-                                          "the shooter saw it, as the server judged it, and of those who "
-                                          "died as they felt it. in cover: by the time it "
-                                          "knew, no line led to its killer any more. Bytes are those of "
-                                          "packets without the headers of the network.";
+    static constexpr const char* legend =
+        "rtt: round trip, with the wait for the next packet. late: ticks without an intent from the client. "
+        "fixes: corrections of mispredicted states. hits drawn: hits that the client predicted. too old: "
+        "beyond max_rewind. shooter, server, victim: median time to kill from the first hit, as each saw it. "
+        "in cover: deaths that reached the victim when it was in cover from its killer. Bytes are without "
+        "network headers.";
     return to_text(link_table(report), colour) + '\n' + to_text(hit_table(report), colour) + '\n' +
            to_text(death_table(report), colour) + '\n' + wrapped(legend, text_columns, 2) + "\n\n" +
            summary_of(report, options);
@@ -265,7 +263,7 @@ void run_match(const MatchOptions& options, int& status) {
     LinkTrial match{arsenal, digest, arena.level, arena.plan, setup, crew.common.seed};
     Recording recording;
     recording.open(crew, texts, match.server().skirmish(), bout_members(setup.bout));
-    play(match, recording, whole("--ticks", crew.ticks));
+    play(match, recording, ticks_of(crew));
     const LinkTrialReport report = match.finish();
     if (!options.plot.empty()) {
         draw(match_script(report, what_text(report, options)), options.plot);
@@ -283,18 +281,16 @@ void run_match(const MatchOptions& options, int& status) {
 
 void add_match(CLI::App& tool, int& status) {
     const auto options = std::make_shared<MatchOptions>();
-    Command command{tool, "match",
-                    "Play a networked match of bots over simulated links, and say what the network did to it",
+    Command command{tool, CommandGroup::fight, "match", "Bots play a networked match over simulated links",
                     options->crew.common};
     add_crew_options(command, options->crew, 256);
     command.texts("--link", options->links, "LINK",
-                  "Links of the arsenal that the clients take in turn; all of them if none is named");
+                  "Link profiles that the clients take in turn; all by default");
     command.number("--interpolation", options->interpolation, {0, 1, "s"}, "SECONDS",
-                   "By which others are shown later than they could be at best");
+                   "Extra delay before remote players are drawn");
     command.flag("--private-seed", options->private_seed,
-                 "The server keeps the seed of the spread, so clients show shots of their own drawing");
-    command.flag("--no-rewind", options->no_rewind,
-                 "Shots meet others where they are, not where their shooters saw them");
+                 "The server keeps its spread seed; clients draw their own spread");
+    command.flag("--no-rewind", options->no_rewind, "Switch lag compensation off");
     command.plot(options->plot);
     command.example("avrek match --crew 8 --link ring-wifi,storm --seed 3 --plot match.png");
     command.runs([options, &status] { run_match(*options, status); });

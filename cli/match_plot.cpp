@@ -27,8 +27,8 @@ std::string quartiles(double at, std::vector<Duration> times) {
 
 std::string match_script(const LinkTrialReport& report, const std::string& title) {
     static constexpr const char* words[] = {
-        "stood",    "missed on the server", "looked too far back", "target was dead",
-        "in cover", "shooter was dead",     "never fired there"};
+        "confirmed", "missed on the server", "view too old",   "target was dead",
+        "in cover",  "shooter was dead",     "not fired there"};
     static constexpr const char* colours[] = {"#4c8c4a", "#b3432b", "#d98c3f", "#9a9a9a",
                                               "#5b78a8", "#8a6aa5", "#d9c24a"};
     // Readable without colour too.
@@ -39,7 +39,7 @@ std::string match_script(const LinkTrialReport& report, const std::string& title
         "set style data histograms\nset style histogram rowstacked\nset boxwidth 0.6\nset grid ytics lc rgb "
         "'#dddddd'\nset border 3\nset tics nomirror out\nset xrange [-0.6:" +
         fmt::format("{}]\n", static_cast<double>(report.players.size()) - 0.4);
-    text += "set ylabel 'hits that it showed, %'\nset yrange [0:100]\n$fates << END\n";
+    text += "set ylabel 'predicted hits, %'\nset yrange [0:100]\n$fates << END\n";
     for (const LinkTrialPlayer& player : report.players) {
         double all = 0.0;
         for (const std::uint64_t hits : player.hits) {
@@ -64,8 +64,7 @@ std::string match_script(const LinkTrialReport& report, const std::string& title
             fmt::format("{}{} {}", index == 0 ? "" : ", ", quoted(report.players[index].member.name), index);
     }
     text += ")\n";
-    static constexpr const char* whose[] = {"as the shooter saw it", "as the server judged it",
-                                            "as the victim felt it"};
+    static constexpr const char* whose[] = {"shooter", "server", "victim"};
     static constexpr const char* shades[] = {"#5b78a8", "#333333", "#b3432b"};
     std::string plot;
     for (std::size_t which = 0; which < 3; ++which) {

@@ -96,15 +96,16 @@ void run_observe(const ObserveOptions& options, int& status) {
 
 void add_observe(CLI::App& tool, int& status) {
     const auto options = std::make_shared<ObserveOptions>();
-    Command command{tool, "observe", "Times to kill in telemetry beside the computed ones", options->common};
+    Command command{tool, CommandGroup::tune, "observe",
+                    "Times to kill in telemetry, beside the computed ones", options->common};
     command.words(options->common, "PLAY.db|ARSENAL.toml", "Telemetry databases, and arsenal files");
-    command.numbers("--bands", options->bands, {0, 10000.0, "m"}, "METRES",
-                    "The ends of the bands of distances");
+    command.numbers("--bands", options->bands, {0, 10000.0, "m"}, "METRES", "Limits of the distance bands");
     command.text("--shooter", options->shooter, "SHOOTER",
-                 "The profile to compare with; the one that played if none is named");
-    command.number("--confidence", options->confidence, {50, 99.99, "%"}, "PERCENT", "Of the intervals");
+                 "Shooter profile to compare with; the one that played by default");
+    command.number("--confidence", options->confidence, {50, 99.99, "%"}, "PERCENT",
+                   "Confidence of the intervals");
     command.number("--target-speed", options->target_speed, {0, 100, "m/s"}, "SPEED",
-                   "Of the targets, for what is computed");
+                   "Speed of the targets in the computation");
     command.example("avrek observe play.db --target-speed 2");
     command.runs([options, &status] { run_observe(*options, status); });
 }

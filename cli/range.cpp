@@ -71,7 +71,7 @@ Table shot_table(const WeaponSpec& weapon, const BodySpec& body, const RangeTria
                  {"region", "x", "region", 2},
                  {"target", "x", "target", 2},
                  {"resist", "x", "resistance", 2},
-                 {"layers", "x", "layers", 3},
+                 {"defence", "x", "defence", 3},
                  {"clamp", "x", "clamp", 3},
                  {"damage", "=", "damage", 2},
                  {"health", "left", "health_left", 2}},
@@ -197,37 +197,38 @@ RegionId aimed_region(const BodySpec& body, const std::string& name) {
 
 void add_range(CLI::App& tool, int&) {
     const auto options = std::make_shared<RangeOptions>();
-    Command command{tool, "range", "Fire anything at a board or into a level: every shot, leg, hit and wound",
+    Command command{tool, CommandGroup::fire, "range",
+                    "Fire at a board or into a level: every shot, path segment, hit and wound",
                     options->common};
     command.words(options->common, "WEAPON|ARSENAL.toml",
-                  "A weapon, the arsenal's first if none is named, and arsenal files");
+                  "A weapon, the arsenal's first by default, and arsenal files");
     command.number("--at", options->distance, {0.5, 10000.0, "m"}, "METRES",
-                   "Distance of the target; 20, or what a spray or a blade reaches");
-    command.number("--for", options->seconds, {0.0, 600.0, "s"}, "SECONDS",
-                   "How long the trigger is worked, reloads included");
+                   "Distance of the target; 20, or the reach of a spray or a blade");
+    command.number("--for", options->seconds, {0.0, 600.0, "s"}, "SECONDS", "Firing time, reloads included");
     command.repeated("--plan", options->plans, "PLAN",
-                     "hold, taps:SECONDS, bursts:SHOTS,SECONDS or FILE.toml; several to compare");
+                     "hold, taps:SECONDS, bursts:SHOTS,SECONDS or FILE.toml; repeat to compare");
     command.numbers("--speed", options->speeds, {0.0, 1000.0, "m/s"}, "M/S",
                     "Speed of the shooter; several to compare");
     command.text("--stance", options->stance, "STANCE", "standing, crouching or airborne");
     command.number("--aim", options->aim, {0.0, 1.0, "from the hip to aimed"}, "BLEND",
-                   "How far the weapon is aimed");
+                   "Aim, from 0 (hip) to 1 (aimed)");
     command.number("--recoil-control", options->recoil_control, {0.0, 1.0, "of the kicks that do not return"},
-                   "SHARE", "Share of the lasting kick that is pulled back");
+                   "SHARE", "Share of the lasting recoil that the shooter pulls back");
     command.text("--region", options->region, "REGION",
-                 "Aimed region; the torso if none is named, or the body's first");
-    command.text("--target", options->body, "BODY",
-                 "The body that is hit; the arsenal's first if none is named");
-    command.text(
-        "--level", options->level, "LEVEL",
-        "Fire into a level: atrium, or FILE.toml, .glb or .gltf; what flies, sprays or strikes always is");
-    command.numbers("--from", options->from, {-1e5, 1e5, "m"}, "X,Y,Z", "In a level: the muzzle; 0,1.5,-20");
+                 "Aimed region; the torso by default, or the body's first");
+    command.text("--target", options->body, "BODY", "Body of the target; the arsenal's first by default");
+    command.text("--level", options->level, "LEVEL",
+                 "Fire into a level: atrium, or FILE.toml, .glb or .gltf; always so for projectiles, sprays "
+                 "and blades");
+    command.numbers("--from", options->from, {-1e5, 1e5, "m"}, "X,Y,Z",
+                    "Muzzle position in a level; 0,1.5,-20");
     command.numbers("--look", options->look, {-360.0, 360.0, "degrees"}, "YAW,PITCH",
-                    "In a level: where to; at the first body if not given");
+                    "Look direction in a level; at the first body by default");
     command.repeated("--body-at", options->body_positions, "X,Y,Z",
-                     "In a level: a body's feet, one for each time; three about --at if not given");
-    command.text("--attack", options->attack, "NAME", "Of a blade; its first if none is named");
+                     "Position of a body in a level; repeat for several; three around --at by default");
+    command.text("--attack", options->attack, "NAME", "Attack of a blade; its first by default");
     command.plot(options->plot);
+    command.seed(options->common);
     command.example("avrek range thorn-rifle --at 25 --plan hold --plan bursts:4,0.3 --plot range.png");
     command.runs([options] { run_range_command(*options); });
 }

@@ -247,7 +247,7 @@ Table leg_table(const LevelRange& range, const LevelTrial& trial) {
                  {"flown", "m", "flown_m", 1},
                  {"speed", "m/s", "speed_mps", 1},
                  {"share", "x", "share", 2},
-                 {"layers", "", "absorbed", 1},
+                 {"defence", "", "absorbed", 1},
                  {"damage", "", "damage", 1},
                  {"health", "left", "health_left", 1}},
                 {}};
@@ -290,10 +290,10 @@ std::string outcome_text(const LevelRange& range, const LevelTrial& trial) {
         text += ", " + counted(bounces, "bounce");
     }
     if (!trial.blasts.empty()) {
-        text += ", " + counted(trial.blasts.size(), "burst");
+        text += ", " + counted(trial.blasts.size(), "explosion");
     }
     if (trial.still_flying > 0) {
-        text += fmt::format(", {} still fly", trial.still_flying);
+        text += fmt::format(", {} still flying", trial.still_flying);
     }
     return text + ", " + counted(wounds, "wound");
 }
@@ -378,7 +378,7 @@ void run_level_range(Arsenal arsenal, const WeaponSpec* weapon, const MeleeSpec*
     if (options.plans.size() > 1 || options.speeds.size() > 1) {
         throw WrongCall{
             {"error: one plan at one speed in a level; plans are compared at the board, which is for "
-             "weapons whose shots arrive at once, without --level"}};
+             "hitscan weapons, without --level"}};
     }
     const std::size_t attack =
         melee != nullptr

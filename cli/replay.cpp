@@ -279,16 +279,15 @@ void run_replay(const ReplayOptions& options, int& status) {
 
 void add_replay(CLI::App& tool, int& status) {
     const auto options = std::make_shared<ReplayOptions>();
-    Command command{tool, "replay", "Play a recorded fight again, and check that it comes out the same",
+    Command command{tool, CommandGroup::fight, "replay", "Play a recorded fight again and verify every state",
                     options->common};
-    command.words(options->common, "FILE|ARSENAL.toml",
-                  "The replay, and the arsenal files it was recorded with");
-    command.text("--level", options->level, "LEVEL", "The level, if it is not found under its recorded name");
+    command.words(options->common, "FILE|ARSENAL.toml", "The replay, and its arsenal files");
+    command.text("--level", options->level, "LEVEL", "Level, if it is not found under its recorded name");
     command.number("--at", options->at, {0, 1e8, "ticks"}, "TICK", "Show the combatants after this tick");
     command.numbers("--events", options->events, {0, 1e8, "ticks"}, "FIRST,LAST",
-                    "Print what happened in these ticks");
+                    "Print the events of these ticks");
     command.text("--telemetry", options->telemetry, "FILE.db|FOLDER",
-                 "Write what happened into a database, or a folder of CSV");
+                 "Write telemetry to a database, or to a folder of CSV files");
     command.example("avrek replay bout.replay --events 600,640");
     command.runs([options, &status] { run_replay(*options, status); });
 }

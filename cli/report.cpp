@@ -94,19 +94,18 @@ void run_report(const ReportOptions& options) {
 
 void add_report(CLI::App& tool, int&) {
     const auto options = std::make_shared<ReportOptions>();
-    Command command{tool, "report", "All of it as one page to look at and to print, that needs no network",
-                    options->common};
+    Command command{tool, CommandGroup::tune, "report",
+                    "A page with all results, to read offline and to print", options->common};
     command.words(options->common, "WEAPON|ARSENAL.toml",
-                  "Weapons and blades, all if none is named, and arsenal files");
-    command.text("--page", options->page, "FILE.html", "The page");
-    command.texts("--overlay", options->overlays, "OVERLAY.toml", "Show before and after these overlays too");
+                  "Weapons and blades, all by default, and arsenal files");
+    command.text("--page", options->page, "FILE.html", "File for the page");
+    command.texts("--overlay", options->overlays, "OVERLAY.toml", "Overlays to show before and after");
     command.numbers("--at", options->distances, {0.01, 10000.0, "m"}, "METRES", "Distances");
-    command.texts("--shooter", options->shooters, "SHOOTER", "Profiles; all if none is named");
-    command.text("--target", options->body, "BODY",
-                 "Who is shot at; the arsenal's first body if none is named");
-    command.text("--error", options->error, "PERCENT", "Of chances, at most; less takes longer");
+    command.texts("--shooter", options->shooters, "SHOOTER", "Shooter profiles; all by default");
+    command.text("--target", options->body, "BODY", "Body of the target; the arsenal's first by default");
+    command.text("--error", options->error, "PERCENT", "Maximum error of chances; less takes longer");
     command.number("--points", options->points, {32, 4096, ""}, "COUNT",
-                   "Exactly so many points of the integrals, a power of two, whatever the error");
+                   "Exact number of integration points, a power of two; overrides --error");
     command.example("avrek report --page halm-ring.html");
     command.runs([options] { run_report(*options); });
 }

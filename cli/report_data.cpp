@@ -225,12 +225,12 @@ class Report {
                             {"latency", to_milliseconds(link.latency)},
                             {"jitter", to_milliseconds(link.jitter)},
                             {"loss", percent_of(link.loss)},
-                            {"behind", rounded(to_milliseconds(view.view_delay), 0)},
-                            {"unjudged", rounded(to_milliseconds(view.unrewound), 0)},
-                            {"told", rounded(to_milliseconds(view.told), 0)},
+                            {"view_delay", rounded(to_milliseconds(view.view_delay), 0)},
+                            {"unrewound", rounded(to_milliseconds(view.unrewound), 0)},
+                            {"news", rounded(to_milliseconds(view.told), 0)},
                             {"corner", rounded(to_milliseconds(corner_advantage(view, view)), 0)},
-                            {"cover_judged", rounded(to_milliseconds(cover.on_server), 0)},
-                            {"cover_felt", rounded(to_milliseconds(cover.felt), 0)}});
+                            {"cover_server", rounded(to_milliseconds(cover.on_server), 0)},
+                            {"cover_victim", rounded(to_milliseconds(cover.felt), 0)}});
         }
         return rows;
     }

@@ -193,11 +193,12 @@ function handling() {
 }
 
 function links() {
-  at("links-what").textContent = "By formula, of a server of 64 ticks a second that shows every second one. Behind: how much later than it counts one sees others; " +
-    "beyond: what is not rewound; corner: by how much who comes round it sees first; cover: how long one can still die behind it, as the server and as the victim see it.";
-  fill(at("links-table"), ["link", "there and back", "jitter", "lost", "behind", "beyond", "told after", "corner", "cover, server", "cover, victim"],
-    data.links.map((row) => [row.name, row.latency + " ms", row.jitter + " ms", row.loss + " %", row.behind + " ms", row.unjudged + " ms", row.told + " ms",
-      row.corner + " ms", row.cover_judged + " ms", row.cover_felt + " ms"]));
+  at("links-what").textContent = "Computed for a server with 64 ticks and 32 snapshots a second. View delay: age of the remote players as drawn; " +
+    "beyond: its part beyond max_rewind; news: from an event on the server to its news; corner: head start of the player who comes round a corner; " +
+    "cover: how long a player in cover can still die, on the server and in its own view.";
+  fill(at("links-table"), ["link", "round trip", "jitter", "lost", "view delay", "beyond", "news", "corner", "cover, server", "cover, victim"],
+    data.links.map((row) => [row.name, row.latency + " ms", row.jitter + " ms", row.loss + " %", row.view_delay + " ms", row.unrewound + " ms", row.news + " ms",
+      row.corner + " ms", row.cover_server + " ms", row.cover_victim + " ms"]));
 }
 
 function late() {

@@ -15,20 +15,19 @@ namespace avrek::cli {
 
 void add_shooting(Command& command, ShootingOptions& options) {
     command.texts("--shooter", options.shooters, "SHOOTER",
-                  "Profiles of who shoots; the arsenal's first if none is named");
+                  "Shooter profiles; the arsenal's first by default");
     command.text("--plan", options.plan, "PLAN",
-                 "hold, taps:SECONDS or bursts:SHOTS,SECONDS; as the profile does if none is given");
+                 "hold, taps:SECONDS or bursts:SHOTS,SECONDS; by the profile if not given");
     command.text("--stance", options.stance, "STANCE", "standing or crouching");
     command.number("--target-speed", options.target_speed, {0, 100, "m/s"}, "SPEED",
-                   "Of the target, around the shooter");
-    command.number("--seconds", options.seconds, {0.01, 120, "s"}, "SECONDS",
-                   "After the first pull of the trigger nothing more counts");
-    command.text(
-        "--error", options.error, "PERCENT",
-        "Of chances, at most: as many points of the integral over the shooter's error as that takes, up "
-        "to 4096");
+                   "Speed of the target, around the shooter");
+    command.number("--for", options.seconds, {0.01, 120, "s"}, "SECONDS",
+                   "Length of an engagement from the first pull of the trigger, 10 s by default; in a sweep "
+                   "also of a match, 60 s");
+    command.text("--error", options.error, "PERCENT",
+                 "Maximum error of chances; sets the number of integration points, up to 4096");
     command.number("--points", options.points, {32, 4096, ""}, "COUNT",
-                   "Exactly so many points, a power of two, whatever the error");
+                   "Exact number of integration points, a power of two; overrides --error");
 }
 
 std::vector<std::string> shooters_of(const Arsenal& arsenal, const ShootingOptions& options) {
@@ -66,20 +65,26 @@ std::vector<std::string> armaments_of(const Arsenal& arsenal, const std::vector<
     return names;
 }
 
+EngagementOverrides overrides_of(const ShootingOptions& options) {
+    if (options.stance != "standing" && options.stance != "crouching") {
+        throw unknown_name("stance", options.stance, {"standing", "crouching"});
+    }
+    EngagementOverrides overrides;
+    overrides.crouching = options.stance == "crouching";
+    overrides.target_speed = options.target_speed;
+    overrides.limit = from_seconds(options.seconds.value_or(10.0));
+    if (!options.plan.empty()) {
+        overrides.plan = plan_named(options.plan, {.crouching = overrides.crouching});
+    }
+    return overrides;
+}
+
 Engagement engagement_of(const Arsenal& arsenal, const std::string& armament, const std::string& shooter,
                          const Target& target, Metres distance, const ShootingOptions& options) {
     Engagement engagement =
         avrek::engagement_of(arsenal, armament, shooter, target.body->id, distance).value();
     engagement.target = target;
-    if (options.stance != "standing" && options.stance != "crouching") {
-        throw unknown_name("stance", options.stance, {"standing", "crouching"});
-    }
-    engagement.posture.crouching = options.stance == "crouching";
-    engagement.target_speed = options.target_speed;
-    engagement.limit = from_seconds(options.seconds);
-    if (!options.plan.empty() && engagement.weapon != nullptr) {
-        engagement.plan = plan_named(options.plan, engagement.posture);
-    }
+    apply(overrides_of(options), engagement);
     return engagement;
 }
 

@@ -16,12 +16,12 @@ struct ShootingOptions {
     std::string plan;                  ///< empty: as the profile does
     std::string stance = "standing";
     double target_speed = 0.0;
-    double seconds = 10.0;
-    std::optional<double> points; ///< exactly so many, whatever the error
-    std::string error = "1%";     ///< "1%" or "1": as many points as that needs
+    std::optional<double> seconds{}; ///< length of an engagement; 10 s by default
+    std::optional<double> points;    ///< exactly so many, whatever the error
+    std::string error = "1%";        ///< "1%" or "1": as many points as that needs
 };
 
-/// Adds --shooter, --plan, --stance, --target-speed, --seconds, --points and --error.
+/// Adds --shooter, --plan, --stance, --target-speed, --for, --points and --error.
 void add_shooting(Command& command, ShootingOptions& options);
 
 /// The names of the profiles. Throws WrongCall for an unknown one, and when the arsenal has none.
@@ -32,6 +32,9 @@ std::vector<std::string> shooters_of(const Arsenal& arsenal, const ShootingOptio
 std::vector<std::string> armaments_of(const Arsenal& arsenal, const std::vector<std::string>& ids);
 
 /// The engagement with all that the options say.
+/// What the options change of an engagement. Throws WrongCall.
+EngagementOverrides overrides_of(const ShootingOptions& options);
+
 Engagement engagement_of(const Arsenal& arsenal, const std::string& armament, const std::string& shooter,
                          const Target& target, Metres distance, const ShootingOptions& options);
 

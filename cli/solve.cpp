@@ -267,14 +267,14 @@ void run_solve(const SolveOptions& options, int& status) {
 
 void add_solve(CLI::App& tool, int& status) {
     const auto options = std::make_shared<SolveOptions>();
-    Command command{tool, "solve", "Find the numbers for what is wished: an overlay, or what no try met",
+    Command command{tool, CommandGroup::tune, "solve", "Find weapon values that meet a designer's targets",
                     options->common};
     command.words(options->common, "WISHES.toml ARSENAL.toml", "A file of wishes, then arsenal files");
-    command.text("--overlay", options->overlay, "FILE.toml", "Write the overlay into this file");
+    command.text("--overlay", options->overlay, "FILE.toml", "Write the overlay to this file");
     command.number("--fights", options->fights, {0, 1'000'000, "fights"}, "COUNT",
-                   "Also fight so many for each wish, with the overlay");
+                   "Also simulate this many fights per wish, with the overlay");
     command.number("--tries", options->tries, {10, 100'000, "tries"}, "COUNT",
-                   "Try so many arsenals at most");
+                   "Maximum number of arsenals to try");
     command.example("avrek solve data/wishes/rifle-in-a-third.toml --overlay tuned.toml");
     command.runs([options, &status] { run_solve(*options, status); });
 }

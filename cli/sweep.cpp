@@ -37,7 +37,6 @@ struct SweepOptions {
     ShootingOptions shooting;
     std::string body;
     double crew = 8;
-    double ticks = 3840;
     std::vector<std::string> links;
     std::string level = demo_level;
 };
@@ -80,7 +79,7 @@ std::vector<double> match_row(const Asked& asked, Arsenal arsenal) {
     setup.skirmish = settings_of(arsenal, arena.plan, asked.crew);
     const ArsenalDigest digest{.whole = 1}; // both ends are here
     LinkTrial match{arsenal, digest, arena.level, arena.plan, setup, asked.seed};
-    const auto ticks = static_cast<Tick>(asked.crew.ticks);
+    const Tick ticks = ticks_of(asked.crew);
     while (match.server().skirmish().tick() < ticks && !match.server().skirmish().is_over()) {
         match.step();
     }
@@ -160,9 +159,10 @@ Asked asked_of(const SweepOptions& options) {
     asked.question.shooter = shooters_of(arsenal, options.shooting).front();
     asked.question.body = body_of(arsenal, options.body).id;
     asked.question.settings = settings_of(options.shooting);
+    asked.question.overrides = overrides_of(options.shooting);
     asked.crew.common.words = ids;
     asked.crew.crew = options.crew;
-    asked.crew.ticks = options.ticks;
+    asked.crew.seconds = options.shooting.seconds.value_or(60.0);
     asked.crew.level = options.level;
     asked.crew.shooters = options.shooting.shooters;
     asked.links = options.links;
@@ -178,15 +178,16 @@ Asked asked_of(const SweepOptions& options) {
     const std::vector<std::string> answers = asked.matches ? match_columns : sweep_columns(asked.question);
     asked.head.columns.insert(asked.head.columns.end(), answers.begin(), answers.end());
     asked.head.points = point_count(asked.plan);
-    asked.head.identity =
-        fmt::format("sweep of arsenal {:016x}, avrek " AVREK_VERSION
-                    ", over {}, {} samples, asks {} of {} at {} as {} on "
-                    "{}, {} points, error {}, crew {} for {} in {} over {}, seed {}",
-                    digest_of(asked.texts).whole, fmt::join(options.over, " "), asked.plan.samples,
-                    options.ask, fmt::join(asked.matches ? ids : asked.question.armaments, " "),
-                    fmt::join(options.distances, " "), asked.question.shooter, asked.question.body,
-                    asked.question.settings.points, asked.question.settings.error, options.crew,
-                    options.ticks, options.level, fmt::join(options.links, " "), options.common.seed);
+    asked.head.identity = fmt::format(
+        "sweep of arsenal {:016x}, avrek " AVREK_VERSION
+        ", over {}, {} samples, asks {} of {} at {} as {} on "
+        "{}, {} points, error {}, {} {} {} for {}, crew {} in {} over {}, seed {}",
+        digest_of(asked.texts).whole, fmt::join(options.over, " "), asked.plan.samples, options.ask,
+        fmt::join(asked.matches ? ids : asked.question.armaments, " "), fmt::join(options.distances, " "),
+        asked.question.shooter, asked.question.body, asked.question.settings.points,
+        asked.question.settings.error, options.shooting.plan, options.shooting.stance,
+        options.shooting.target_speed, options.shooting.seconds.value_or(asked.matches ? 60.0 : 10.0),
+        options.crew, options.level, fmt::join(options.links, " "), options.common.seed);
     return asked;
 }
 
@@ -291,27 +292,26 @@ void run_sweep(const SweepOptions& options, int& status) {
 void add_sweep(CLI::App& tool, int& status) {
     const auto options = std::make_shared<SweepOptions>();
     options->shooting.error = "2%";
-    Command command{tool, "sweep",
-                    "Vary numbers of the arsenal, and keep what comes of it; goes on where it was ended",
+    Command command{tool, CommandGroup::tune, "sweep",
+                    "Vary numbers of the arsenal and store the results; resumes where it stopped",
                     options->common};
     command.words(options->common, "WEAPON|ARSENAL.toml",
-                  "Weapons and blades that are asked about, all if none is named, and arsenal files");
-    command.repeated("--vary", options->over, "PATH=FROM:TO:STEP", "A number that is varied; once for each");
+                  "Weapons and blades to measure, all by default, and arsenal files");
+    command.repeated("--vary", options->over, "PATH=FROM:TO:STEP", "A number to vary; repeat for several");
     command.number("--samples", options->samples, {0, 1e8, "points"}, "COUNT",
-                   "Only so many points, spread evenly, and not the whole grid");
+                   "Evenly spread points instead of the whole grid");
     command.text("--measure", options->ask, "QUESTION", "ttk, duel or match");
-    command.text("--store", options->store, "FILE.db|FILE.csv", "Where the results go");
+    command.text("--store", options->store, "FILE.db|FILE.csv", "File for the results");
     command.number("--threads", options->threads, {1, 1024, "threads"}, "COUNT",
-                   "At the same time; as many as there are cores if none is given");
+                   "Threads; one per core by default");
     command.numbers("--at", options->distances, {0.01, 10000.0, "m"}, "METRES", "Distances");
     add_shooting(command, options->shooting);
-    command.text("--target", options->body, "BODY",
-                 "Who is shot at; the arsenal's first body if none is named");
+    command.text("--target", options->body, "BODY", "Body of the target; the arsenal's first by default");
     command.number("--crew", options->crew, {1, 64, "bots"}, "COUNT",
-                   "Of a match: bots, both crews together");
-    command.number("--ticks", options->ticks, {1, 1e8, "ticks"}, "COUNT", "Of a match: how long it lasts");
-    command.texts("--link", options->links, "LINK", "Of a match: its links; all if none is named");
-    command.text("--level", options->level, "LEVEL", "Of a match: the level: atrium, or a file");
+                   "Bots in each match, both crews together");
+    command.texts("--link", options->links, "LINK", "Link profiles of each match; all by default");
+    command.text("--level", options->level, "LEVEL", "Level of each match: atrium, or a level file");
+    command.seed(options->common);
     command.example("avrek sweep thorn-rifle --vary weapon.thorn-rifle.damage=18:26:1 --store rifle.csv");
     command.runs([options, &status] { run_sweep(*options, status); });
 }

@@ -47,14 +47,13 @@ std::string conditions_text(const Arsenal& arsenal, const std::vector<NewConditi
 } // namespace
 
 void add_target(Command& command, TargetOptions& options) {
-    command.text("--target", options.body, "BODY",
-                 "The body that is hit; the arsenal's first if none is named");
+    command.text("--target", options.body, "BODY", "Body of the target; the arsenal's first by default");
     command.repeated("--with", options.with, "CONDITION[:STRENGTH]",
-                     "A condition that the body has as the first hit comes; several by several");
+                     "A condition that the target has at the first hit; repeat for several");
     command.repeated("--attacker-with", options.attacker_with, "CONDITION[:STRENGTH]",
-                     "The same for who fires");
+                     "A condition that the attacker has; repeat for several");
     command.number("--guard", options.guard, {0.0, 180.0, "degrees"}, "DEGREES",
-                   "The body's guard is held, and hits come this far off its front");
+                   "The target holds its guard; hits come this far off its front");
 }
 
 Target target_of(const Arsenal& arsenal, const TargetOptions& options) {

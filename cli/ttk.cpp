@@ -307,20 +307,19 @@ std::vector<ShotsStretch> TtkLine::stretches(const Target& target) const {
 
 void add_ttk(CLI::App& tool, int&) {
     const auto options = std::make_shared<TtkOptions>();
-    Command command{tool, "ttk",
-                    "Ideal time to kill: weapon by distance and aimed region, and its breakpoints",
+    Command command{tool, CommandGroup::fire, "ttk",
+                    "Time to kill by weapon, distance and region: ideal, or its distribution",
                     options->common};
     command.words(options->common, "WEAPON|ARSENAL.toml",
-                  "Weapons and blades, all if none is named, and arsenal files");
+                  "Weapons and blades, all by default, and arsenal files");
     command.numbers("--at", options->distances, {0.0, 10000.0, "m"}, "METRES", "Distances");
     command.texts("--region", options->regions, "REGION",
-                  "Aimed regions, such as head,torso; all if none is named");
+                  "Aimed regions, such as head,torso; all by default");
     add_target(command, options->target);
     add_distribution(command, options->distribution);
-    command.text(
-        "--since", options->since, "MOMENT",
-        "From when times count: pull (of the trigger), shot (the first one's leaving), hit (the first one), "
-        "or sight (of the target, with --distribution)");
+    command.text("--since", options->since, "MOMENT",
+                 "Start of times: pull (of the trigger), shot (the first), hit (the first), or sight (of the "
+                 "target; with --distribution)");
     command.plot(options->plot);
     command.example("avrek ttk thorn-rifle --at 5,15,40 --region head,torso --target warden\n"
                     "         avrek ttk --distribution thorn-rifle --at 10,20 --shooter gardener,old-hand");

@@ -240,12 +240,12 @@ std::string script_of(const std::vector<Line>& lines, const std::string& title, 
 
 void add_distribution(Command& command, DistributionOptions& options) {
     command.flag("--distribution", options.wanted,
-                 "The whole distribution, of a shooter as its profile says, and not the ideal one");
-    command.flag("--curves", options.curves, "With --distribution: all points of the curves");
+                 "The distribution for a shooter profile, instead of the ideal time");
+    command.flag("--curves", options.curves, "All points of the distribution curves");
     command.flag("--sensitivity", options.sensitivity,
-                 "Of one weapon at the first distance: what each of its numbers does");
+                 "Effect of each number of one weapon, at the first distance");
     command.number("--fights", options.fights, {0, 10'000'000, "fights"}, "COUNT",
-                   "With --distribution: also fight so many of each, and compare");
+                   "Also simulate this many fights of each distribution, and compare");
     add_shooting(command, options.shooting);
 }
 
@@ -311,7 +311,7 @@ void run_distribution(const Arsenal& arsenal, const Target& target, const Distri
         fmt::format("{:g} s after the first pull of the trigger; magazine: before the first "
                     "reload;\nmean and shots: of those that kill; error: of killed, at any "
                     "time\n",
-                    options.shooting.seconds);
+                    options.shooting.seconds.value_or(10.0));
     if (fought) {
         text += wrapped(fmt::format("fought: of {} in a skirmish each; apart: the largest distance between "
                                     "the computed curve and theirs, which is chance up to about {:.2f} %",

@@ -33,4 +33,17 @@ install(FILES ${PROJECT_BINARY_DIR}/avrek.pc DESTINATION ${CMAKE_INSTALL_LIBDIR}
 install(FILES data/halm-ring.toml data/arsenal.schema.json data/atrium.toml data/atrium.glb DESTINATION ${CMAKE_INSTALL_DATADIR}/avrek)
 if(AVREK_CLI)
   install(TARGETS avrek_cli)
+  if(NOT CMAKE_CROSSCOMPILING)
+    foreach(shell bash zsh)
+      add_custom_command(OUTPUT ${PROJECT_BINARY_DIR}/completion.${shell}
+        COMMAND avrek_cli completion ${shell} --out ${PROJECT_BINARY_DIR}/completion.${shell}
+        DEPENDS avrek_cli)
+    endforeach()
+    add_custom_target(avrek_completion ALL
+      DEPENDS ${PROJECT_BINARY_DIR}/completion.bash ${PROJECT_BINARY_DIR}/completion.zsh)
+    install(FILES ${PROJECT_BINARY_DIR}/completion.bash
+      DESTINATION ${CMAKE_INSTALL_DATADIR}/bash-completion/completions RENAME avrek)
+    install(FILES ${PROJECT_BINARY_DIR}/completion.zsh
+      DESTINATION ${CMAKE_INSTALL_DATADIR}/zsh/site-functions RENAME _avrek)
+  endif()
 endif()

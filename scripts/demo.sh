@@ -40,7 +40,7 @@ rm -f out/sweep.csv.part
 say $avrek sweep thorn-rifle $arsenal --vary weapon.thorn-rifle.damage=18:26:1 --store out/sweep.csv
 say $avrek report thorn-rifle reed-carbine burr-gun amber-rail $arsenal --overlay out/even.toml --page out/report.html
 rm -f out/play.db
-say $avrek bout $arsenal --crew 8 --seed 4 --ticks 8000 --telemetry out/play.db
+say $avrek bout $arsenal --crew 8 --seed 4 --for 125 --telemetry out/play.db
 say $avrek observe out/play.db $arsenal --target-speed 2 || [ $? -eq 1 ] # 1: some differ
 say build/release/examples/tune_rifle $arsenal
 say build/release/examples/first_shot $arsenal

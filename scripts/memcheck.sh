@@ -14,8 +14,8 @@ check() {
         { tail -n 60 out/memcheck.txt; fail "memcheck has found something, or the program failed"; }
 }
 
-check build/release/avrek bout --crew 4 --seed 2 --ticks 300 --record out/memcheck.replay
+check build/release/avrek bout --crew 4 --seed 2 --for 5 --record out/memcheck.replay
 check build/release/avrek replay out/memcheck.replay
-check build/release/avrek match --crew 3 --seed 3 --ticks 200 --link station-lan
+check build/release/avrek match --crew 3 --seed 3 --for 3 --link station-lan
 AVREK_RESTORES=3 check build/release/tests/avrek_tests --gtest_filter='Skirmish.GoesBack*:Bytes.*:OwnState.*Predicts'
 printf '\nmemcheck is clean\n'

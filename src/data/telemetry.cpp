@@ -27,7 +27,7 @@ const std::vector<TableShape>& shapes() {
                   "yaw REAL, pitch REAL, spread REAL, power REAL, muzzle TEXT, aimed_at INTEGER, "
                   "aimed REAL"},
         {"hits", "id INTEGER, match INTEGER, at REAL, who INTEGER, target INTEGER, shot INTEGER, "
-                 "weapon TEXT, region TEXT, distance REAL, kind TEXT, condition TEXT, damage REAL, "
+                 "weapon TEXT, region TEXT, distance REAL, damage_type TEXT, condition TEXT, damage REAL, "
                  "absorbed REAL, health_left REAL, hostile INTEGER"},
         {"hit_steps", "hit INTEGER, step INTEGER, kind TEXT, factor REAL, total REAL"},
         {"deaths",

@@ -123,9 +123,9 @@ DuelMatrix duel_matrix(const Arsenal& arsenal, std::span<const std::string> name
     for (std::size_t side = 0; side < (same ? 1U : 2U); ++side) {
         for (const Metres distance : distances) {
             for (const std::string& name : names) {
-                const auto engagement =
-                    engagement_of(arsenal, name, setup.shooters[side], setup.body, distance);
+                auto engagement = engagement_of(arsenal, name, setup.shooters[side], setup.body, distance);
                 assert(engagement);
+                apply(setup.overrides, *engagement);
                 engagements.push_back(*engagement);
             }
         }

@@ -68,6 +68,15 @@ std::vector<std::string> armament_names(const Arsenal& arsenal) {
     return names;
 }
 
+void apply(const EngagementOverrides& overrides, Engagement& engagement) {
+    engagement.posture.crouching = overrides.crouching;
+    engagement.target_speed = overrides.target_speed;
+    engagement.limit = overrides.limit;
+    if (overrides.plan && engagement.weapon != nullptr) {
+        engagement.plan = *overrides.plan;
+    }
+}
+
 std::optional<Engagement> engagement_of(const Arsenal& arsenal, std::string_view weapon,
                                         std::string_view shooter, std::string_view body, Metres distance) {
     const ShooterSpec* profile = find_shooter(arsenal, shooter);

@@ -169,9 +169,13 @@ std::vector<std::string> sweep_columns(const SweepQuestion& question) {
 std::vector<double> sweep_row(const Arsenal& arsenal, const SweepQuestion& question) {
     std::vector<double> row;
     if (question.duels) {
-        const DuelMatrix matrix =
-            duel_matrix(arsenal, question.armaments, question.distances,
-                        {{question.shooter, question.shooter}, question.body, {}, true, question.settings});
+        const DuelMatrix matrix = duel_matrix(arsenal, question.armaments, question.distances,
+                                              {{question.shooter, question.shooter},
+                                               question.body,
+                                               {},
+                                               true,
+                                               question.settings,
+                                               question.overrides});
         for (std::size_t distance = 0; distance < question.distances.size(); ++distance) {
             for (std::size_t one = 0; one < question.armaments.size(); ++one) {
                 for (std::size_t other = one + 1; other < question.armaments.size(); ++other) {
@@ -186,6 +190,7 @@ std::vector<double> sweep_row(const Arsenal& arsenal, const SweepQuestion& quest
         for (const std::string& armament : question.armaments) {
             engagements.push_back(
                 engagement_of(arsenal, armament, question.shooter, question.body, distance).value());
+            apply(question.overrides, engagements.back());
         }
     }
     for (const KillDistribution& kills : kill_distributions(engagements, question.settings)) {

@@ -4,7 +4,7 @@ namespace avrek {
 namespace {
 
 TEST_F(Tool, BoutFightsRecordsAndDrawsAndReplayHoldsItToThat) {
-    const std::string call = "bout --crew 6 --ticks 640 --seed 5 ";
+    const std::string call = "bout --crew 6 --for 10 --seed 5 ";
     const Answer json = run(call + "--record a.replay --telemetry a.db --plot a.svg --json");
     ASSERT_EQ(json.status, 0) << json.err;
     const auto bout = nlohmann::json::parse(json.out);
@@ -38,9 +38,9 @@ TEST_F(Tool, BoutFightsRecordsAndDrawsAndReplayHoldsItToThat) {
     const Answer cut = run("replay cut.replay");
     EXPECT_EQ(cut.status, 1);
     EXPECT_NE(cut.err.find("cut off after tick"), std::string::npos) << cut.err;
-    EXPECT_EQ(
-        run("bout --crew 1 --ticks 3 --rules last-stand --body drone --blade none --shooter old-hand").status,
-        0);
+    EXPECT_EQ(run("bout --crew 1 --for 0.05 --rules last-stand --body drone --blade none --shooter old-hand")
+                  .status,
+              0);
 }
 
 } // namespace

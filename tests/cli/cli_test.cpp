@@ -76,7 +76,7 @@ TEST_F(Tool, TtkAndExplainKnowLayersGuardsAndConditions) {
     EXPECT_NE(text.find("left of 100; the guard stops it whole"), std::string::npos) << text;
     const std::string blade = run("explain sickle --attack heavy --target warden --at 1").out;
     EXPECT_NE(blade.find("It kills with 4 strikes"), std::string::npos) << blade;
-    EXPECT_EQ(run("explain thorn-rifle --format csv").out.substr(0, 27), "hit,step,layer,factor,total");
+    EXPECT_EQ(run("explain thorn-rifle --format csv").out.substr(0, 27), "hit,step,defence,factor,tot");
     for (const std::string file_name : {"ttk.png", "ttk.svg"}) {
         EXPECT_EQ(run("ttk --target warden --plot " + file_name).status, 0);
         EXPECT_GT(read_file(file(file_name)).size(), 10'000U);
@@ -355,7 +355,7 @@ TEST_F(Tool, WrongCallsSayWhatIsAllowedAndExitWithTwo) {
         {"bout --shooter gardner", "did you mean 'gardener'?"},
         {"bout --rules none", "there is no rules 'none'"},
         {"bout --record none/a", "none/a: error: cannot be written: No such file"},
-        {"bout --ticks 3 --record /dev/full", "/dev/full: error: cannot be written: No space left"},
+        {"bout --for 0.05 --record /dev/full", "/dev/full: error: cannot be written: No space left"},
         {"replay", "which replay?"},
         {"card --plot none/a.png", "cannot write none/a.png: No such file"},
         {"ttk --atx 5", "error: there is no option '--atx', did you mean '--at'?; allowed: "},

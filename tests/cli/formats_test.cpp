@@ -17,8 +17,8 @@ const char* const tables[] = {"card thorn-rifle",
                               "ttk --distribution needle-pistol --at 10 --points 32",
                               "explain thorn-rifle --at 20 --region head",
                               "duel thorn-rifle burr-gun --at 8 --points 32",
-                              "bout --crew 4 --ticks 200 --seed 3",
-                              "match --crew 2 --ticks 200 --seed 3"};
+                              "bout --crew 4 --for 3 --seed 3",
+                              "match --crew 2 --for 3 --seed 3"};
 
 std::vector<std::string> lines_of(const std::string& text) {
     std::vector<std::string> lines;
@@ -103,7 +103,7 @@ TEST_P(Formats, WrongWordsAreAnsweredWithTheRightOnes) {
 TEST_F(Tool, PicturesAreWrittenWholeByEveryCommandThatDraws) {
     for (const std::string call :
          {"card burr-gun", "range thorn-rifle --at 15 --for 0.5", "ttk thorn-rifle --at 5,20",
-          "duel thorn-rifle burr-gun --at 8,16 --points 32", "bout --crew 4 --ticks 200"}) {
+          "duel thorn-rifle burr-gun --at 8,16 --points 32", "bout --crew 4 --for 3"}) {
         for (const auto& [name, begin] : {std::pair{"a.svg", "<?xml"}, {"a.png", "\x89PNG"}}) {
             const Answer drawn = run(call + " --plot " + name);
             EXPECT_EQ(drawn.status, 0) << call << drawn.err;

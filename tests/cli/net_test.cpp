@@ -25,7 +25,7 @@ team = 1
 )";
 
 TEST_F(Tool, MatchSaysWhatTheNetworkDid) {
-    const std::string call = "match --crew 6 --ticks 800 --seed 4 --link ring-wifi,storm ";
+    const std::string call = "match --crew 6 --for 12.5 --seed 4 --link ring-wifi,storm ";
     const Answer answer = run(call + "--record m.replay --plot m.svg --json");
     ASSERT_EQ(answer.status, 0) << answer.err;
     const auto match = nlohmann::json::parse(answer.out);
@@ -47,7 +47,7 @@ TEST_F(Tool, MatchSaysWhatTheNetworkDid) {
     for (std::string line; std::getline(lines, line);) {
         EXPECT_LE(line.size(), 100U) << line;
     }
-    EXPECT_NE(text.out.find("at the end 6 of 6 ledgers"), std::string::npos) << text.out;
+    EXPECT_NE(text.out.find("ledgers equal to the server's: 6 of 6"), std::string::npos) << text.out;
     EXPECT_NE(run(call + "--no-rewind").out, text.out);
 }
 
@@ -141,7 +141,7 @@ TEST_F(Hosted, ServesNumbersAndEndsByItself) {
     EXPECT_NE(shell(ask + "health').status)\"").out.find("200"), std::string::npos);
     signal("host", "INT");
     EXPECT_EQ(status("host"), "0\n");
-    const Answer alone = run("host --level pen.toml --port 0 --crew 2 --ticks 20");
+    const Answer alone = run("host --level pen.toml --port 0 --crew 2 --for 0.3");
     EXPECT_EQ(alone.status, 0) << alone.err;
     EXPECT_NE(alone.out.find("time is up"), std::string::npos);
 }
@@ -178,7 +178,7 @@ TEST_F(Tool, JoinAndHostSayWhatIsWrongWithTheCall) {
     EXPECT_NE(no_server_file.err.find("server.json: is not a server file"), std::string::npos)
         << no_server_file.err;
     EXPECT_EQ(run("join --server-file none.json").status, 2);
-    EXPECT_EQ(run("host --at 300.1.1.1 --ticks 1").status, 2);
+    EXPECT_EQ(run("host --at 300.1.1.1 --for 0.02").status, 2);
     EXPECT_NE(run("match --link strom").err.find("did you mean 'storm'?"), std::string::npos);
 }
 

@@ -100,7 +100,7 @@ TEST_F(Tool, AKilledSweepGoesOn) {
 }
 
 TEST_F(Tool, ObservesWhatABoutLeft) {
-    ASSERT_EQ(run("bout --crew 6 --seed 3 --ticks 6000 --telemetry play.db").status, 0);
+    ASSERT_EQ(run("bout --crew 6 --seed 3 --for 94 --telemetry play.db").status, 0);
     const Answer observed = run("observe play.db --target-speed 2 --json");
     EXPECT_LE(observed.status, 1) << observed.err;
     const json rows = json::parse(observed.out);
@@ -154,7 +154,7 @@ TEST_F(Tool, SweepsAskAnything) {
     // Whole matches over links; the same with one thread and with two.
     const std::string match =
         "sweep thorn-rifle --measure match --vary link.storm.latency=0.1:0.3:0.2 --link storm "
-        "--crew 4 --ticks 600 ";
+        "--crew 4 --for 9 ";
     ASSERT_EQ(run(match + "--threads 1 --store one.csv").status, 0);
     ASSERT_EQ(run(match + "--threads 2 --store two.csv").status, 0);
     EXPECT_EQ(read_file(file("one.csv")), read_file(file("two.csv")));

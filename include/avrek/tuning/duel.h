@@ -54,6 +54,7 @@ struct DuelSetup {
     std::array<Duration, 2> view_delays{};
     bool trades = true;
     DistributionSettings settings{};
+    EngagementOverrides overrides{}; ///< of both sides
 };
 
 /// Preconditions (asserted): names as for engagement_of(), and the profiles and the body are there.

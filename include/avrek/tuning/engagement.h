@@ -38,6 +38,17 @@ FiringPlan plan_of(const ShooterSpec& shooter, const WeaponSpec& weapon, Metres 
 /// And how it stands: it aims along the weapon when the target is not near.
 Posture posture_of(const ShooterSpec& shooter, Metres distance);
 
+/// What an engagement has other than its profile says.
+struct EngagementOverrides {
+    std::optional<FiringPlan> plan{}; ///< for weapons; none: plan_of()
+    bool crouching = false;
+    double target_speed = 0.0;                 ///< m/s, around the shooter
+    Duration limit = std::chrono::seconds{10}; ///< length, from the first pull of the trigger
+};
+
+/// Applies overrides to an engagement.
+void apply(const EngagementOverrides& overrides, Engagement& engagement);
+
 /// The engagement of a profile, by plan_of() and posture_of(). `weapon` is the id of a weapon, or that of a
 /// blade and its attack, "sickle light"; the target is the arsenal's body `body`. None when something of it
 /// is not there.

@@ -50,6 +50,7 @@ struct SweepQuestion {
     std::string body{};
     bool duels = false; ///< win rates of each of them against each later one, instead of times
     DistributionSettings settings{128};
+    EngagementOverrides overrides{};
 };
 
 /// The names of what sweep_row() gives, such as "thorn-rifle_20m_median_ms".
