@@ -106,7 +106,7 @@ std::string BoutTraces::script(const Skirmish& skirmish, const std::string& titl
               "set xlabel 'metres along the hall (Z)'\nset ylabel 'metres across (X)'\n"
               "set key at screen 0.5,0.035 center horizontal reverse Left samplen 1.5\n";
     const Bounds& bounds = level.bounds();
-    double share = 0.9; // of the page's width, by the level's shape
+    double share = 0.9; // share of the page's width, by the level's shape
     if (bounds.low.x() <= bounds.high.x()) {
         const double height = bounds.high.x() - bounds.low.x() + 2.0;
         const double width = bounds.high.z() - bounds.low.z() + 2.0;

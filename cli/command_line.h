@@ -34,8 +34,7 @@ void stop_at(const std::vector<Diagnostic>& faults);
 
 /// The options that every command takes.
 struct CommonOptions {
-    std::vector<std::string>
-        words; ///< what stands without a dash: arsenal files, and ids where a command takes them
+    std::vector<std::string> words; ///< words without a dash: arsenal files and ids
     OutputOptions output;
     std::uint64_t seed = 1;
 };

@@ -39,7 +39,7 @@ std::int64_t ticks_of(const CrewOptions& options);
 /// A value of an option that must be whole. Throws WrongCall.
 std::int64_t whole(const char* option, double value);
 
-/// The place of what an option names among the arsenal's; the first with an empty name. Throws WrongCall.
+/// Returns the index of what an option names in the arsenal; the first with an empty name. Throws WrongCall.
 template <class Spec>
 std::int32_t index_named(const std::string& kind, const std::vector<Spec>& specs, const std::string& id) {
     for (std::size_t index = 0; index < specs.size(); ++index) {

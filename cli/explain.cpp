@@ -186,7 +186,7 @@ std::string sum_text(const Arsenal& arsenal, const Explained& hit, const Target&
 struct Kill {
     IdealKill ideal;
     DamageBreakpoints breakpoints;
-    double damage = 0.0; // of the weapon or attack, that the breakpoints are of
+    double damage = 0.0; // damage of the weapon or attack for the breakpoints
 };
 
 Kill kill_of(const Armed& armed, const Target& target, Metres distance, RegionId region) {

@@ -278,7 +278,7 @@ double fit(View& side, View& top, const LevelPicture& picture) {
         view->extent.right = right + spare;
         view->pixels_per_metre = scale;
     }
-    // And the whole height: upright the air, from above both sides.
+    // The whole height: upright the air, from above both sides.
     const double spare_height = panels_height / scale - heights;
     side.extent.up += 0.4 * spare_height;
     top.extent.up += 0.3 * spare_height;

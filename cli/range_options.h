@@ -26,7 +26,7 @@ struct RangeOptions {
     std::vector<double> from;                ///< x, y, z of the muzzle, or empty
     std::vector<double> look;                ///< yaw, pitch in degrees, or empty
     std::vector<std::string> body_positions; ///< "x,y,z" of bodies
-    std::string attack;                      ///< of a blade; empty: its first
+    std::string attack;                      ///< attack of a blade; empty: its first
 };
 
 /// The posture that the options say. Throws WrongCall for an unknown stance.

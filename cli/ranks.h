@@ -27,7 +27,7 @@ class Ranks {
     std::vector<std::size_t> share(const std::function<std::vector<std::size_t>()>& points);
     /// Not of rank 0: gives it a row. By one thread at a time, as the others.
     void send(std::size_t point, const std::vector<double>& row);
-    /// Of rank 0: takes what has come.
+    /// Rank 0: takes the results that have arrived.
     void receive(const Store& store);
     /// The last call of all: rank 0 takes everything until the others are done.
     void gather(const Store& store);

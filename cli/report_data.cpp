@@ -227,7 +227,7 @@ class Report {
                             {"loss", percent_of(link.loss)},
                             {"view_delay", rounded(to_milliseconds(view.view_delay), 0)},
                             {"unrewound", rounded(to_milliseconds(view.unrewound), 0)},
-                            {"news", rounded(to_milliseconds(view.told), 0)},
+                            {"news", rounded(to_milliseconds(view.news_delay), 0)},
                             {"corner", rounded(to_milliseconds(corner_advantage(view, view)), 0)},
                             {"cover_server", rounded(to_milliseconds(cover.on_server), 0)},
                             {"cover_victim", rounded(to_milliseconds(cover.felt), 0)}});

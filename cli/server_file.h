@@ -7,7 +7,7 @@
 namespace avrek::cli {
 
 /// What stands in for the service that makes matches: `avrek host` writes it, `avrek join` takes its own
-/// tickets by it. Whoever has the file can join as anybody.
+/// tickets by it. Anyone with the file can join as any player.
 struct ServerFile {
     std::uint64_t match = 0;
     KeyPair issuer{};

@@ -55,8 +55,8 @@ std::string quoted(const std::string& text) {
 std::string zsh_text(const std::string& text) {
     std::string safe;
     for (const char letter : text) {
-        safe += letter == ':' || letter == '[' || letter == ']' ? std::string{'\\', letter}
-                                                                : std::string{letter};
+        safe +=
+            letter == ':' || letter == '[' || letter == ']' ? std::string{'\\', letter} : std::string{letter};
     }
     return safe;
 }
@@ -74,7 +74,8 @@ std::vector<CommandWords> command_words(const CLI::App& tool, const Arsenal& ars
                 continue;
             }
             for (const std::string& name : option->get_lnames()) {
-                words.options.push_back({"--" + name, option->get_description(), option->get_items_expected_max() > 0,
+                words.options.push_back({"--" + name, option->get_description(),
+                                         option->get_items_expected_max() > 0,
                                          values_of(values, option->get_type_name())});
             }
         }
@@ -138,15 +139,16 @@ std::string zsh_script(const std::vector<CommandWords>& commands) {
         names += "        " + quoted(zsh_text(command.name) + ':' + command.description) + '\n';
         std::string specs;
         for (const OptionWords& option : command.options) {
-            const std::string values = option.values.empty() ? std::string{"_files"}
-                                                             : fmt::format("({})", fmt::join(option.values, " "));
-            specs += " \\\n            " + quoted("*" + option.name + '[' + zsh_text(option.description) + ']' +
-                                                  (option.takes_value ? ":value:" + values : ""));
+            const std::string values = option.values.empty()
+                                           ? std::string{"_files"}
+                                           : fmt::format("({})", fmt::join(option.values, " "));
+            specs += " \\\n            " + quoted("*" + option.name + '[' + zsh_text(option.description) +
+                                                  ']' + (option.takes_value ? ":value:" + values : ""));
         }
-        const std::string words =
-            command.values.empty()
-                ? std::string{"_files"}
-                : fmt::format("_alternative \"words:word:({})\" \"files:file:_files\"", fmt::join(command.values, " "));
+        const std::string words = command.values.empty()
+                                      ? std::string{"_files"}
+                                      : fmt::format("_alternative \"words:word:({})\" \"files:file:_files\"",
+                                                    fmt::join(command.values, " "));
         cases += fmt::format("        {}) _arguments{} \\\n            {} ;;\n", command.name, specs,
                              quoted("*:word:{ " + words + " }"));
     }

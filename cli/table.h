@@ -16,7 +16,7 @@ struct Column {
     std::string name; ///< for people: "time"
     std::string unit; ///< for people, such as "ms"; may be empty
     std::string key;  ///< for programs: "time_ms"
-    int decimals = 0; ///< of real numbers in text
+    int decimals = 0; ///< decimals of real numbers in text
 };
 
 /// One value; nothing is an empty cell, and null in JSON.

@@ -7,7 +7,7 @@
 #include <string>
 #include <vector>
 
-/// From the words of a command line to whom shots are meant for.
+/// From the words of a command line to the target of shots.
 namespace avrek::cli {
 
 struct TargetOptions {

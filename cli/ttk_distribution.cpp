@@ -26,8 +26,8 @@ struct Line {
     Metres distance = 0.0;
     Engagement engagement{};
     KillDistribution kills{};
-    Duration begin{};               // of its times, as `kills` counts them
-    std::vector<Duration> deaths{}; // of those that were fought, in order, as `kills` counts them
+    Duration begin{};               // start of its times, as `kills` counts them
+    std::vector<Duration> deaths{}; // simulated deaths in order, as `kills` counts them
     double fought = 0.0;
 
     double fought_by(Duration at) const {

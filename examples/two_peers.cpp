@@ -24,7 +24,7 @@ LinkSpec bad_link() {
             .loss_run = 2};
 }
 
-// The naive way. Whoever is shot dies on the machine that thinks so, and is back after two seconds there.
+// The naive way. A player who is shot dies on the machine that thinks so, and is back after two seconds there.
 struct Machine {
     Transport& transport;
     PeerId other;

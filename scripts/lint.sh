@@ -39,4 +39,4 @@ for one in json.load(open("build/lint/compile_commands.json")):
 }
 export -f lint_one
 printf '%s\n' "$@" | xargs -P "$(nproc)" -I FILE bash -c 'lint_one FILE' | tee build/lint/log || fail "clang-tidy has findings"
-echo "$# files, of which $(grep -c '^left out' build/lint/log || true) were left out for want of time"
+echo "$# files; $(grep -c '^left out' build/lint/log || true) were left out for want of time"

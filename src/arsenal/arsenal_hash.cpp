@@ -9,7 +9,7 @@ namespace avrek {
 
 namespace {
 
-// Adds values one after another; of a spec every member, so that whoever adds a member adds it here.
+// Adds values one after another; every member of a spec; a new member must be added here.
 class ArsenalHashing {
   public:
     std::uint64_t value() const { return hash_.value(); }

@@ -162,7 +162,7 @@ struct Search {
                         : std::numeric_limits<double>::infinity();
     }
 
-    // Between two times of which one is too fast and the other is not.
+    // Between two times: one is too fast, the other is not.
     std::optional<Lead> meeting_between(double early, double late, bool early_is_fast) {
         double early_excess = excess(early);
         double late_excess = excess(late);

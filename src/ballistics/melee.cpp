@@ -56,7 +56,7 @@ struct Piece {
 struct Contact {
     Hit hit{};
     double share = 0.0;
-    Vector3 way = Vector3::Zero(); // of the ball
+    Vector3 way = Vector3::Zero(); // motion of the sphere
 };
 
 class Sweep {

@@ -28,7 +28,7 @@ struct Flight {
     Time leg_since;
     Vector3 leg_from = Vector3::Zero();
     Metres flown = 0.0;        ///< up to where its chord begins
-    Metres first_bounce = 0.0; ///< what it had flown then
+    Metres first_bounce = 0.0; ///< distance flown at its first bounce
     // What is known of its chord, as soon as that begins. It depends on the chord alone, so that what happens
     // does not depend on where ticks end.
     bool prepared = false;

@@ -64,7 +64,7 @@ ProjectilePool::ProjectilePool(const ProjectileSpec& spec, std::size_t capacity)
     states_->chords.resize((capacity + ChordBlock::width - 1) / ChordBlock::width);
     states_->slots.resize(capacity);
     states_->free_slots.reserve(capacity);
-    states_->stopped.reserve(std::min<std::size_t>(capacity, 1024)); // of more, memory grows once
+    states_->stopped.reserve(std::min<std::size_t>(capacity, 1024)); // beyond that, memory grows once
     for (std::size_t slot = capacity; slot > 0; --slot) {
         states_->free_slots.push_back(static_cast<std::uint32_t>(slot - 1));
     }

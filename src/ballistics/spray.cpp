@@ -12,7 +12,7 @@ namespace avrek {
 namespace {
 
 constexpr std::size_t max_sprayed = 64;
-constexpr double finest_step = 0.005; // of the range
+constexpr double finest_step = 0.005; // share of the range
 
 struct Cone {
     const Spray& spray;

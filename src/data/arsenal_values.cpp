@@ -60,7 +60,7 @@ struct Place {
     std::vector<std::string> table{}; // where the key stands
     std::string key{};
     std::string inner{};   // a region, of multipliers
-    std::size_t point = 0; // of a curve, counted from 0
+    std::size_t point = 0; // point of a curve, counted from 0
     std::size_t axis = 0;  // 0 for x
     bool in_curve = false;
 };

@@ -3,7 +3,7 @@
 
 namespace avrek::detail {
 
-/// What a hit is and does besides its damage, for specs of which `Effect` gives that part.
+/// The keys of a hit's effect, for specs with the effect that `Effect` returns.
 template <class Spec, auto Effect>
 Group<Spec> effect_group(const std::string& section) {
     Rows<Spec> rows{section + ".effect"};

@@ -7,7 +7,7 @@ namespace avrek::detail {
 
 namespace {
 
-constexpr std::size_t max_planned = 10'000; // of each kind
+constexpr std::size_t max_planned = 10'000; // per kind
 constexpr KeyRange level_range{-1e5, 1e5, false};
 
 const KeyRule& at_rule() {

@@ -22,8 +22,8 @@ namespace {
 constexpr std::uint32_t max_recorded = 4096;
 constexpr std::uint32_t max_things = 4096; // hazards, pickups, dropped weapons: of each
 constexpr std::uint32_t max_projectiles = 65536;
-constexpr std::uint64_t max_frames = 1U << 18U; // of all combatants together
-constexpr std::size_t max_ticks = 1U << 16U;    // of a chunk
+constexpr std::uint64_t max_frames = 1U << 18U; // for all combatants together
+constexpr std::size_t max_ticks = 1U << 16U;    // per chunk
 constexpr std::size_t max_made = 256U << 20U;   // bytes that a chunk may become: parts of it can be shared
 
 std::string text_of(const flatbuffers::String* text) {

@@ -23,7 +23,7 @@ namespace {
 
 static_assert(std::endian::native == std::endian::little, "replay files are written as memory is");
 
-constexpr int packing = 6; // of zstd
+constexpr int packing = 6; // level of zstd
 constexpr const char* identifier = "AVRP";
 
 record::Point point(const Vector3& at) {
@@ -79,7 +79,7 @@ struct ReplayWriter::Writing {
     std::vector<flatbuffers::Offset<record::TickRecord>> ticks;
     Tick first = 0;
     std::vector<std::uint32_t> leavers;
-    std::vector<std::uint8_t> order; // of leavers and entrants: 1 for an entrant
+    std::vector<std::uint8_t> order; // leavers and entrants; 1: an entrant
     std::vector<flatbuffers::Offset<record::EntrantRecord>> entrants;
     std::vector<Intent> last; // what everybody repeats without an intent, by id
     std::vector<char> packed;

@@ -92,7 +92,7 @@ Loaded<std::vector<ObservedKill>> read_kills(const std::string& database) {
     if (status != SQLITE_OK) {
         return failed(std::string{"cannot be read: "} + sqlite3_errmsg(base.get()));
     }
-    using Who = std::pair<std::int64_t, std::int64_t>; // of a match
+    using Who = std::pair<std::int64_t, std::int64_t>; // match and combatant
     std::map<Who, std::vector<SeenHit>> hits;
     std::map<Who, std::pair<std::string, std::string>> people; // body and profile
     std::string fault = for_each_row(

@@ -47,7 +47,7 @@ class OwnClock {
     void shift(std::int32_t ticks, Tick next) {
         const Span one = tick_span(0, rate_);
         origin_ -= std::min(ticks, 8 * rate_.hertz) * (one.end - one.begin);
-        // Of the ticks that come at once now, the last is the first that is as early as was wanted.
+        // The last of the ticks that come together now is the first that is as early as wanted.
         heard_from_ = next + std::max(0, ticks) + wanted_;
         seen_ = 0;
     }
@@ -88,7 +88,7 @@ class PictureClock {
     Duration min_delay_;
     Duration delay_;
     Duration offset_{};
-    Duration late_{}; // by which packets come later than at best
+    Duration late_{}; // extra delay of packets over the best case
     bool heard_ = false;
 };
 

@@ -57,7 +57,7 @@ struct Client::Impl {
     detail::WelcomeMessage welcome{};
 
     std::optional<Skirmish> own{};  ///< its own combatant alone
-    std::optional<Skirmish> view{}; ///< and with all others
+    std::optional<Skirmish> view{}; ///< with all remote players
     std::optional<Scene> picture{};
     std::vector<detail::WordKind> own_kinds{};
     std::array<Past, 256> past{};
@@ -66,7 +66,7 @@ struct Client::Impl {
     Time local{};
     detail::OwnClock own_clock{};
     detail::PictureClock picture_clock{};
-    Vector3 offset = Vector3::Zero(); ///< of the drawn body
+    Vector3 offset = Vector3::Zero(); ///< offset of the drawn body
     std::vector<Pending> pending{};
     std::deque<std::uint64_t> withdrawn{}; ///< ids, of late
     Ledger ledger{};

@@ -10,10 +10,10 @@ namespace avrek {
 
 namespace {
 
-constexpr Duration longest_queue = std::chrono::milliseconds{250}; // of a link that is full
+constexpr Duration longest_queue = std::chrono::milliseconds{250}; // queue of a full link
 constexpr Duration min_wait = std::chrono::milliseconds{20};       // before a certain packet is sent again
 constexpr int max_tries = 40;
-constexpr Duration row_lasts = std::chrono::milliseconds{60}; // of losses, at most, without a packet
+constexpr Duration row_lasts = std::chrono::milliseconds{60}; // maximum length of a loss run without a packet
 
 } // namespace
 
@@ -21,7 +21,7 @@ struct LinkNetwork::State {
     // Something on its way to one end.
     struct Arriving {
         Time at{};
-        std::uint64_t number = 0; // of all; keeps what arrives at once in order
+        std::uint64_t number = 0; // keeps packets that arrive together in order
         std::size_t link = 0;
         bool to_server = false;
         TransportEvent event{};
@@ -58,7 +58,7 @@ struct LinkNetwork::State {
     std::uint64_t numbers = 0;
     std::vector<Arriving> arriving; // a heap
     std::deque<Link> links;
-    std::deque<std::unique_ptr<End>> ends; // of clients
+    std::deque<std::unique_ptr<End>> ends; // the clients' ends
     std::unique_ptr<End> server;
     std::deque<TransportEvent> at_server;
     std::vector<std::deque<TransportEvent>> at_client;
@@ -210,7 +210,7 @@ struct LinkNetwork::State {
 
 struct LinkNetwork::End final : Transport {
     State* network = nullptr;
-    std::size_t link = 0; // of a client's end
+    std::size_t link = 0; // link of a client's end
     bool is_server = false;
 
     // Which link a peer of this end is at; none for who is not known.

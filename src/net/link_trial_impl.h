@@ -18,7 +18,7 @@ struct LookedHit {
     Time at{};
 };
 
-/// Hits of one on another, of which none came long after the one before.
+/// Hits of one on another, none of them long after the one before.
 struct Engagement {
     static constexpr Duration max_pause = std::chrono::seconds{3};
 
@@ -39,9 +39,9 @@ struct TrialClient {
     std::unique_ptr<Client> client{};
     std::optional<Bots> bots{};
     Time joined_at{};
-    Duration clock{}; ///< by which its own clock is off
+    Duration clock{}; ///< error of its own clock
     bool fires = true;
-    std::size_t ledger_size = 0; ///< of the server when it joined
+    std::size_t ledger_size = 0; ///< size of the server's ledger when it joined
 
     std::vector<LookedHit> looked{};
     std::map<std::uint64_t, EventMark> marks{};
@@ -73,7 +73,7 @@ struct LinkTrial::Impl {
     std::map<std::pair<BodyId, std::uint32_t>, ServerShot> shots{};
     std::map<std::pair<BodyId, BodyId>, Engagement> damage{}; ///< by victim and attacker
     std::map<std::pair<BodyId, BodyId>, Time> kills{};        ///< the last, by killer and victim
-    std::map<BodyId, Duration> covered{};                     ///< in this tick: of whom was hit
+    std::map<BodyId, Duration> covered{};                     ///< by target of a hit in this tick
     std::uint64_t kill_count = 0;
     std::uint64_t killed_in_cover = 0;
 

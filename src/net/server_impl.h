@@ -47,7 +47,7 @@ struct Peer {
         detail::OwnState own{};
     };
     std::array<Sent, 64> sent{};               ///< by moments that are shown
-    std::vector<detail::WordKind> own_kinds{}; ///< of its state's words
+    std::vector<detail::WordKind> own_kinds{}; ///< kinds of its state's words
     Tick snapshot = -1;                        ///< the newest that has come there
     Duration round_trip{};
 
@@ -100,7 +100,7 @@ struct Server::Impl {
     std::uint64_t notice_ids = 0;
     std::array<ShownMoment, 64> moments{};
     std::map<Tick, std::vector<std::uint8_t>>
-        packed_bodies{};             ///< of the newest, by the moment that they change
+        packed_bodies{};             ///< bodies of the newest snapshot, by the snapshot they change
     std::vector<BodyId> connected{}; // room to work in
     std::vector<Intent> intents{};
     std::vector<ConnectionEvent> connection_events{};

@@ -48,7 +48,7 @@ class Seal {
     SessionKeys keys_{};
     std::array<std::uint32_t, 2> sent_{};
     std::array<std::uint32_t, 2> newest_{}; // received, of each sort
-    std::uint64_t window_ = 0;              // of those that may be overtaken: bit n for newest - n
+    std::uint64_t window_ = 0;              // packets that can be overtaken: bit n for newest - n
     std::vector<std::byte> room_;
 };
 

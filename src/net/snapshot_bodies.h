@@ -13,7 +13,7 @@ namespace avrek::detail {
 struct SeenBody {
     BodyId id = nobody;
     SnapshotPose pose{};
-    std::int16_t pitch = 0;  ///< of its look: 1024 steps to a right angle
+    std::int16_t pitch = 0;  ///< pitch of its look: 1024 steps per right angle
     std::uint8_t flags = 0;  ///< SeenFlag
     std::uint8_t weapon = 0; ///< in hand, counted from 1; 0: none
     std::uint8_t shots = 0;  ///< it has fired, modulo 256

@@ -19,10 +19,10 @@ namespace avrek::detail {
 inline constexpr std::uint32_t wire_version = 2;
 
 enum class MessageKind : std::uint8_t {
-    join = 1, ///< of clients
+    join = 1, ///< first message of clients
     intents,
     leave,
-    welcome = 16, ///< of the server
+    welcome = 16, ///< first message of the server
     refusal,
     snapshot,
     notices,
@@ -65,7 +65,7 @@ struct RefusalMessage {
 struct IntentsMessage {
     Tick newest = 0;
     Tick snapshot = -1;
-    std::vector<Intent> intents{}; ///< of the ticks up to `newest`
+    std::vector<Intent> intents{}; ///< intents of the ticks up to `newest`
 };
 
 struct SnapshotMessage {

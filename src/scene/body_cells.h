@@ -23,7 +23,7 @@ class BodyCells {
     bool restore(StateReader& from);
 
   private:
-    std::size_t words_ = 0; // of one frame; a power of two
+    std::size_t words_ = 0; // words of one frame; a power of two
     std::vector<std::uint64_t> bits_;
     std::vector<std::uint8_t> everywhere_; // by frame: a body that is too large for cells
 };

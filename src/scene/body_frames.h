@@ -59,16 +59,16 @@ struct BodyFrames {
     std::vector<std::uint32_t> by_id; ///< slots of those that are there, in order of their ids
 
     std::vector<Time> times; ///< by frame
-    std::vector<float> low;  ///< of the bodies' boxes
+    std::vector<float> low;  ///< low corners of the bodies' boxes
     std::vector<float> high;
-    std::vector<float> margins; ///< by which bodies may leave the boxes on their way from the frame before
+    std::vector<float> margins;       ///< how far bodies leave the boxes between frames
     std::vector<std::uint8_t> jumped; ///< by frame and slot: came here at once
     std::vector<Pose> poses;          ///< by frame, slot and joint
     std::vector<float> no_margins;
     BodyCells cells;        ///< by frame: where bodies are in it, and on their way to it from the one before
     std::size_t newest = 0; ///< in the ring
     std::size_t count = 1;  ///< frames that are remembered
-    std::uint64_t number = 0; ///< of the newest frame, counted from the start
+    std::uint64_t number = 0; ///< number of the newest frame, from the start
 
     Pose* poses_of(std::size_t frame, std::size_t slot) {
         return &poses[(frame * limits.bodies + slot) * limits.joints];

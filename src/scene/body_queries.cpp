@@ -121,7 +121,7 @@ void shapes_along(const BodyFrames& bodies, const Cast& cast, std::size_t slot, 
                   const Take& take) {
     const RigShapes& rig = bodies.rigs[bodies.slots[slot].rig];
     const bool still = segment.stands_still();
-    LocalRay whole; // of the joint of the shape before: most often the same
+    LocalRay whole; // ray for the previous shape's joint: usually the same
     std::uint32_t joint = max_joints + 1;
     for (const RigShape& shape : rig.shapes) {
         if (shape.joint != joint) {
@@ -160,7 +160,7 @@ void shapes_along(const BodyFrames& bodies, const Cast& cast, std::size_t slot, 
 template <class Look>
 void bodies_along(const BodyFrames& bodies, const detail::tree::Walks& walks, const Cast& cast,
                   const Filter& filter, const Leg& segment, const Look& look) {
-    if (filter.only) { // of one body there is nothing to look for
+    if (filter.only) { // one body: nothing to search
         const std::optional<std::size_t> slot = bodies.slot_of(*filter.only);
         if (slot && bodies.is_in(segment.begin.before, *slot)) {
             if (lets(filter, bodies.slots[*slot])) {

@@ -29,7 +29,7 @@ Clearance::Clearance(const Bounds& bounds, std::size_t things) : bounds_(widened
         return std::ceil(size.x() / cell_) * std::ceil(size.y() / cell_) * std::ceil(size.z() / cell_);
     };
     while (count() > most) {
-        cell_ *= 1.1; // of flat and of narrow levels
+        cell_ *= 1.1; // flat and narrow levels
     }
     per_metre_ = 1.0 / cell_;
     for (std::size_t axis = 0; axis < 3; ++axis) {
@@ -79,7 +79,7 @@ void Clearance::mark(const Bounds& box) {
 
 void Clearance::mark_range(const Range& range) {
     if (marked_.empty()) {
-        return; // of a level of nothing but triangles that are points there are no cells
+        return; // a level of degenerate triangles has no cells
     }
     for (int z = range.low[2]; z <= range.high[2]; ++z) {
         for (int y = range.low[1]; y <= range.high[1]; ++y) {
@@ -96,7 +96,7 @@ void Clearance::mark(const Triangle& triangle) {
         mark_range(range);
         return;
     }
-    // Of a large one, the cells that its plane cuts.
+    // A large one: the cells that its plane cuts.
     const Vector3 normal = (triangle.b - triangle.a).cross(triangle.c - triangle.a);
     const double reach = (0.5 * cell_ + slack) * normal.cwiseAbs().sum();
     for (int z = range.low[2]; z <= range.high[2]; ++z) {

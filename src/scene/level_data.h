@@ -17,11 +17,11 @@ struct LevelData {
     BigVector<detail::tree::TriangleLeaf> triangle_leaves;
     std::vector<std::uint8_t> triangle_layers;
     std::vector<SurfaceId> triangle_surfaces;
-    std::vector<std::array<std::uint32_t, 3>> corners; ///< of triangles, in `vertices`
+    std::vector<std::array<std::uint32_t, 3>> corners; ///< corners of triangles, in `vertices`
     std::vector<MeshVertex> vertices;
     std::size_t flat_triangles = 0;
     Bounds bounds;
-    Clearance clearance; ///< of what stops shots, half-spaces left out
+    Clearance clearance; ///< clearance to what stops shots, without half-spaces
     const detail::tree::Walks* walks = nullptr;
 };
 

@@ -24,7 +24,7 @@ Nearest nearest_on_ball(const Vector3& centre, double radius, const Vector3& axi
 }
 
 Vector3 nearest_on_triangle(const Triangle& triangle, const Vector3& point) {
-    // By the seven regions of the triangle's plane, each of which is told by signs of barycentric coordinates
+    // By the seven regions of the triangle's plane; signs of barycentric coordinates tell them apart
     // (Ericson, "Real-Time Collision Detection", 2005, 5.1.5).
     const Vector3 ab = triangle.b - triangle.a;
     const Vector3 ac = triangle.c - triangle.a;

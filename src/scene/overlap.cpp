@@ -104,7 +104,7 @@ template <std::size_t N, std::size_t M>
 bool apart_along(const Vector3& axis, const std::array<Vector3, N>& one,
                  const std::array<Vector3, M>& other) {
     if (axis.squaredNorm() < 1e-20) {
-        return false; // of two parallel edges: other axes decide
+        return false; // parallel edges: other axes decide
     }
     const auto reach = [&axis](const auto& points) {
         std::array<double, 2> range{axis.dot(points[0]), axis.dot(points[0])};

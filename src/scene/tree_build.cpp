@@ -67,12 +67,12 @@ struct Part {
     std::uint32_t end = 0;
     std::array<std::uint32_t, 2> halves{};      // parts; the first part is no one's half
     std::array<float, width - 1> cost{};        // as one child of a node, as up to two, ...
-    std::array<std::uint8_t, width> to_first{}; // of so many places, those for the first half
+    std::array<std::uint8_t, width> to_first{}; // places for the first half, by number of places
 
     bool is_leaf() const { return halves[0] == 0; }
 };
 
-// Of looking at a node and at a leaf, about as they were measured.
+// Costs of visiting a node and a leaf, about as measured.
 constexpr float node_cost = 1.0F;
 constexpr float leaf_cost = 1.0F;
 

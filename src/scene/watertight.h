@@ -11,7 +11,7 @@ namespace avrek {
 
 /// A ray as the test wants it: axes renamed so that z is its longest, then sheared until it runs along z.
 struct WatertightRay {
-    std::array<int, 3> axes; ///< of the world, that serve as x, y and z
+    std::array<int, 3> axes; ///< axes of the world that serve as x, y and z
     std::array<double, 3> origin;
     double shear_x = 0.0;
     double shear_y = 0.0;

@@ -27,7 +27,7 @@ std::size_t max_joints_of(const Arsenal& arsenal) {
 struct SavedHead {
     std::uint64_t mark = saved_mark;
     std::uint64_t kind = 0;
-    std::uint64_t size = 0; // of what follows
+    std::uint64_t size = 0; // size of what follows
     std::uint64_t check = 0;
 };
 

@@ -17,7 +17,7 @@ namespace avrek {
 namespace {
 
 constexpr Radians steepest_view = 1.57;
-constexpr std::size_t max_legs = 16; // of one pellet
+constexpr std::size_t max_segments = 16; // per pellet
 constexpr std::size_t max_touched = 64;
 
 // The way of something, or another way when it goes nowhere.
@@ -92,7 +92,7 @@ void Skirmish::fire(std::size_t index, const PlannedEvent& emitted) {
 
 void Skirmish::fire_at_once(const ShotEvent& shot, std::int32_t pellet, const Vector3& direction) {
     const WeaponSpec& weapon = arsenal_->weapons[static_cast<std::size_t>(shot.weapon)];
-    std::array<PathSegment, max_legs> segments;
+    std::array<PathSegment, max_segments> segments;
     const Rewound world{rewind_world(), shot.view_delay};
     const std::size_t count = follow_hitscan(
         world, arsenal_->surfaces, {shot.muzzle, direction, weapon.range, weapon.bounce, weapon.pierce},

@@ -59,7 +59,7 @@ const SkirmishEvents& Skirmish::advance(std::span<const Intent> intents,
         plan_weapons();
         resolve_actions();
     }
-    for (; absorbed_ < events_.match.size(); ++absorbed_) { // of a match that was over before
+    for (; absorbed_ < events_.match.size(); ++absorbed_) { // the match was over before
         emit(EventKind::match, events_.match[absorbed_].at, absorbed_);
     }
     end_tick();

@@ -169,7 +169,7 @@ struct DuelTrial::Impl {
         Skirmish& skirmish = stage.skirmish;
         Time last = seen;
         for (std::size_t side = 0; side < 2; ++side) {
-            // Of a fight, each side draws its own.
+            // Each side of a fight draws its own.
             sides[side].begin(skirmish, 2 * number + static_cast<std::uint32_t>(side), seen, later[side]);
             const Engagement& engagement = sides[side].engagement();
             last = std::max(last, seen + engagement.shooter.reaction + later[side] + engagement.limit);

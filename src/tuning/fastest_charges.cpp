@@ -86,7 +86,7 @@ class Charging {
         return victim;
     }
 
-    // The least charge up to `full` of which `does` is true, where it is true of one of charges_.
+    // The least charge up to `full` for which `does` holds, where it holds for one of charges_.
     template <class Does>
     std::optional<Duration> min_charge(const Does& does) const {
         Duration low = weapon_.charge.min;

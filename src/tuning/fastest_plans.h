@@ -16,8 +16,8 @@ struct FastestPlan {
     IdealPlan summary{};
 };
 
-/// For each number of shots the plan by which the last of them leaves as early as it can, from a full weapon
-/// in its first mode, with trigger and reload alone.
+/// For each number of shots the plan with which the last of them leaves as early as it can, from a full
+/// weapon in its first mode, with trigger and reload alone.
 ///
 /// A search from shot to shot. Looked at are: firing at once; whole reloads, and those that the trigger cuts,
 /// at the last moment and, where they fill up round by round, at any; waiting until heat or cell allow for

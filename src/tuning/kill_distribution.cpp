@@ -50,7 +50,7 @@ class KillTotal {
     }
 
   private:
-    // Of an engagement the moments are always the same; the block that ends sooner has nobody left to hurt.
+    // The moments of an engagement are always the same; the block that ends sooner has nobody left to hurt.
     void add_moments(std::vector<KillMoment>&& found) {
         std::vector<KillMoment>& longer = found.size() > moments_.size() ? found : moments_;
         const std::vector<KillMoment>& shorter = found.size() > moments_.size() ? moments_ : found;
@@ -131,7 +131,7 @@ class KillTotal {
         for (const KillPoint& point : points) {
             now.at = point.at;
             now.killed = std::max(now.killed, point.killed);
-            if (point.killed < 0.0) { // of a moment
+            if (point.killed < 0.0) { // one moment
                 now.health = point.health;
                 now.hit = point.hit;
             }

@@ -6,8 +6,8 @@ namespace avrek {
 
 namespace {
 
-constexpr double nobody_left = 1e-4;     // of all: what becomes of these is not looked at any more
-constexpr double hardly_left = 1e-5;     // of one point of the integral
+constexpr double nobody_left = 1e-4;     // share of all; the rest is ignored
+constexpr double hardly_left = 1e-5;     // share of one point of the integral
 constexpr std::uint32_t max_pending = 5; // shots under way at the same time that are told apart
 
 } // namespace
@@ -61,7 +61,7 @@ KillBlock KillFight::run() {
     for (const Due& due : dues_) {
         step(cells, due, wanted, block.died);
         if (due.arrival + 1 == chances_.arrivals().size()) {
-            of_shots_[due.shot] = {}; // of long fights there would be too many
+            of_shots_[due.shot] = {}; // long fights would have too many
         }
         KillMoment moment{due.at};
         std::vector<float> alive(points_, 0.0F);

@@ -25,7 +25,7 @@ struct Blow {
     double amount() const { return hit.amount() + blast.amount(); }
 };
 
-/// One attempt at a kill: who fires what at whom. `flight` none: it does not get there.
+/// One attempt at a kill: shooter, shot and target. `flight` none: it does not get there.
 struct KillTrial {
     const WeaponSpec& weapon;
     const Target& target;
@@ -48,7 +48,7 @@ class Victimised {
     /// Lets time pass.
     void wait(Time until);
     bool is_dead() const { return vitals_.life == LifeState::dead; }
-    Time death() const { return death_; } ///< of a dead one
+    Time death() const { return death_; } ///< time of the death, if it is dead
     const Vitals& vitals() const { return vitals_; }
     /// Health and points of layers together.
     double substance() const;

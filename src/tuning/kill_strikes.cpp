@@ -15,7 +15,7 @@ void add_product(std::vector<float>& to, const float* one, const float* other) {
 } // namespace
 
 // One pellet, where nothing changes by itself and nothing is under way: each state only loses to states
-// of less health, so all is done in place, from the least health up.
+// less health, so all is done in place, from the least health up.
 void KillFight::strike_in_place(Cells& cells, const Due& due, const std::vector<float>& chances,
                                 Deaths& died) {
     constexpr std::size_t none = static_cast<std::size_t>(-1);
@@ -76,7 +76,7 @@ void KillFight::strike_in_place(Cells& cells, const Due& due, const std::vector<
 void KillFight::strike(Cells& cells, const Due& due, const std::vector<float>& chances, std::uint32_t bit,
                        Deaths& died) {
     const auto& arrivals = chances_.arrivals();
-    // Of a shot at most one thing comes: the chance of this one, when none has come yet.
+    // At most one thing comes of a shot: the chance of this one, when none has come yet.
     std::vector<float> open;
     if (due.arrival > 0) {
         open.assign(points_, 1.0F);

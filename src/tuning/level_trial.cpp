@@ -18,7 +18,7 @@ constexpr TickRate ticks{120};
 constexpr TeamId shooters_team{0};
 constexpr TeamId others_team{1};
 constexpr std::size_t max_flying = 1 << 16;
-constexpr std::size_t max_legs = 64; // of one shot that arrives at once
+constexpr std::size_t max_segments = 64; // per hitscan shot
 
 Scene scene_of(const Level& level, const LevelTrialSetup& setup) {
     const std::size_t joints = setup.body->rig.joints.size() + 1;
@@ -105,7 +105,7 @@ struct Impl {
 
     void fire_at_once(const WeaponSpec& weapon, const WeaponEvent& shot, std::int32_t pellet,
                       const Vector3& direction) {
-        std::array<PathSegment, max_legs> segments;
+        std::array<PathSegment, max_segments> segments;
         const HitscanShot flight{setup.muzzle, direction, weapon.range, weapon.bounce, weapon.pierce};
         const std::size_t count =
             follow_hitscan(scene, arsenal.surfaces, flight, {.ignores = {trial_shooter}}, segments);
@@ -233,7 +233,7 @@ class Flying {
         std::int32_t pellet;
         double power;
         std::optional<ProjectileHandle> handle;
-        std::vector<Vector3> way; // of the leg that it is on
+        std::vector<Vector3> way; // path of its present segment
     };
 
     void take(const ProjectileEvent& event) {
@@ -306,7 +306,7 @@ class Flying {
     const WeaponSpec& weapon_;
     const ProjectileSpec& projectile_;
     std::vector<Flight> flights_{};
-    std::vector<std::size_t> flying_{}; // of flights_
+    std::vector<std::size_t> flying_{}; // indices in flights_
     std::vector<ProjectileEvent> events_{};
 };
 

@@ -25,9 +25,10 @@ LinkView view_over(const LinkSpec& link, const NetworkSetup& network) {
     LinkView view;
     // Packets are late by up to the jitter; both clocks keep clear of nearly all of it.
     view.ahead = link.latency / 2 + link.jitter + tick * network.ticks_in_hand;
-    view.shown = link.latency / 2 + network.interpolation + link.jitter;
-    view.view_delay = view.ahead + view.shown;
-    view.told = link.latency / 2 + link.jitter / 2 + every / 2 + tick / 2 + waiting_for_lost(link, every);
+    view.snapshot_age = link.latency / 2 + network.interpolation + link.jitter;
+    view.view_delay = view.ahead + view.snapshot_age;
+    view.news_delay =
+        link.latency / 2 + link.jitter / 2 + every / 2 + tick / 2 + waiting_for_lost(link, every);
     view.unrewound = std::max(Duration{}, view.view_delay - network.lag_compensation.max_rewind);
     return view;
 }
@@ -45,7 +46,7 @@ ExperiencedTimes experienced(const Engagement& engagement, const LinkView& shoot
     ExperiencedTimes times;
     times.on_server = time_from_first_hit(engagement_over(engagement, shooter), settings);
     // A shot counts when the server gets to the tick of the shooter's clock in which it was fired.
-    times.as_shooter_adds = shooter.ahead + shooter.told;
+    times.as_shooter_adds = shooter.ahead + shooter.news_delay;
     times.as_victim_adds = victims.jitter + tick_of(network) * network.snapshot_interval;
     double longer = 0.0;
     double before = 0.0;
@@ -65,13 +66,13 @@ CoverDelay death_after_cover(const LinkView& shooter, const LinkView& victim, co
     delay.on_server = std::min(
         {shooter.view_delay, network.lag_compensation.max_rewind, network.lag_compensation.cover_grace});
     // By its own clock the victim was there earlier, and it hears of it later.
-    delay.felt = delay.on_server + victim.ahead + victim.told;
+    delay.felt = delay.on_server + victim.ahead + victim.news_delay;
     return delay;
 }
 
 Duration corner_advantage(const LinkView& comes, const LinkView& waits) {
     // Who comes knows where it is at once; who waits sees it when it has come to the server and back.
-    return comes.ahead + waits.shown;
+    return comes.ahead + waits.snapshot_age;
 }
 
 } // namespace avrek

@@ -6,7 +6,7 @@ namespace avrek {
 /// Fills a map row by row, each from left to right.
 class MapMaker {
   public:
-    /// Of a target that is `depth` away along `line`.
+    /// A target that is `depth` away along `line`.
     MapMaker(const Vector3& line, Metres depth);
 
     void set_rows(double low, double high, std::size_t count);

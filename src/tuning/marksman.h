@@ -58,7 +58,7 @@ class Marksman {
     Time seen_{};
     Time pulls_{};
     AimDraw draw_{};
-    Look loose_{}; // of the kicks, what it has not pulled back at the end of the last tick
+    Look loose_{}; // recoil not pulled back at the end of the last tick
     Intent intent_{};
     std::size_t next_ = 0;
 };

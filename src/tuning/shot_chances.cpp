@@ -16,7 +16,7 @@ namespace avrek {
 namespace {
 
 constexpr std::uint32_t no_blow = std::numeric_limits<std::uint32_t>::max();
-constexpr double finest_share = 1.0 / 200.0; // of the health: fired maps tell no smaller differences
+constexpr double finest_share = 1.0 / 200.0; // share of the health: the resolution of fired maps
 constexpr Duration finest_delay = std::chrono::milliseconds{4};
 
 // An angle, by its sine and cosine.
@@ -105,7 +105,7 @@ void ShotChances::make_blows() {
                 places.push_back(no_blow);
                 continue;
             }
-            // Of what was fired in a grid there are many that hardly differ.
+            // Many shots of a grid hardly differ.
             std::uint32_t found = no_blow;
             const double grain = fired ? finest_share * engagement_.target.body->health : 0.0;
             for (std::uint32_t index = 0; index < blows_.size() && fired; ++index) {

@@ -65,11 +65,11 @@ class ShotChances {
     std::vector<Look> views_;
     std::vector<VictimBlow> blows_{};
     std::vector<std::vector<std::uint32_t>> blow_of_{}; ///< by power and outcome; `no_blow` for none
-    std::vector<std::uint32_t> power_of_{};             ///< of each shot, a place in blow_of_
+    std::vector<std::uint32_t> power_of_{};             ///< by shot: index in blow_of_
     std::vector<Arrival> arrivals_{};
-    std::vector<Spot> spots_{}; ///< of each point, for the shot `spotted_`
+    std::vector<Spot> spots_{}; ///< by point, for the shot `spotted_`
     std::size_t spotted_ = static_cast<std::size_t>(-1);
-    std::vector<Look> jitter_{}; ///< of each point: what jitter has left in its view
+    std::vector<Look> jitter_{}; ///< by point: jitter left in its view
     std::vector<Look> returning_{};
     std::size_t kicked_ = 0; ///< shots whose jitter counts
     std::vector<double> shares_{};

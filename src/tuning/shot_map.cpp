@@ -14,9 +14,9 @@ constexpr int rows_of_disc = 12;
 // The row that integration begins with, and the turn from one row to the next.
 struct DiscRows {
     Radians step = pi / rows_of_disc;
-    double turn_sine = 0.25881904510252074; // of a twelfth of a half turn
+    double turn_sine = 0.25881904510252074; // sine of a twelfth of a half turn
     double turn_cosine = 0.9659258262890683;
-    double row_sine = -0.9914448613738104; // of the middle of the lowest
+    double row_sine = -0.9914448613738104; // sine at the middle of the lowest row
     double row_cosine = 0.13052619222005157;
 };
 

@@ -15,7 +15,7 @@ struct MapHit {
     RegionId region{};
     Metres flown = 0.0;
     double power = 1.0; ///< share of the shot's that is left
-    bool blast = false; ///< of a blast: `flown` is from its centre
+    bool blast = false; ///< an explosion: `flown` is from its centre
     double exposure = 1.0;
 };
 

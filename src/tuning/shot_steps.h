@@ -17,7 +17,7 @@ struct ShotStep {
     std::int32_t loads =
         0; ///< rounds, after which the trigger cuts the reload; `whole_reload`, `two_reloads`; 0: none
     Time not_before{}; ///< the trigger rests until then
-    Duration charge{}; ///< of a charged shot: how long the trigger is held
+    Duration charge{}; ///< charged shot: time for which the trigger is held
 };
 
 /// A weapon before its first shot, or just after one.

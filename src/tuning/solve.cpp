@@ -14,8 +14,8 @@ namespace avrek {
 
 namespace {
 
-constexpr double not_allowed = 1e6; // of values that contradict each other
-constexpr double inwards = 0.15;    // share of a wish's width by which the search keeps inside
+constexpr double not_allowed = 1e6; // cost of values that contradict each other
+constexpr double inwards = 0.15;    // the search keeps inside by this share of a wish's width
 constexpr double of_changes = 1e-3; // what a change of the whole range counts, beside a miss
 constexpr double of_edges = 2e-3;   // what it counts to sit on an edge
 constexpr double near_edge = 0.02;  // share of the damage that counts as sitting on it
@@ -24,7 +24,7 @@ constexpr double near_edge = 0.02;  // share of the damage that counts as sittin
 struct Try {
     std::vector<double> values{};
     std::vector<Measured> measured{};
-    double cost = not_allowed;   ///< of the search
+    double cost = not_allowed;   ///< cost in the search
     double missed = not_allowed; ///< without the margin and the changes: 0 when all are met
 };
 

@@ -171,7 +171,7 @@ VitalsEvent& emit(Living& living, VitalsEventKind kind, Time at) {
 void catch_up(Living& living, Time at) {
     Vitals& vitals = living.vitals;
     if (living.body.guard) {
-        // Of one moment, hits come before the mend: until it is mended, it stays down.
+        // At one time, hits come before the mend: until then the guard stays down.
         const bool up = vitals.guard.wanted && vitals.guard.broken_until == Time::min() &&
                         !forbidden_acts(living.conditions, living.body, vitals).contains(Act::guard);
         if (up != vitals.guard.up && vitals.life == LifeState::alive) {

@@ -11,8 +11,8 @@ namespace avrek {
 namespace {
 
 struct FaultyValue {
-    const char* lines; ///< of a weapon, the first is line 3; of a section of their own, line 8
-    int line;          ///< of the diagnostic
+    const char* lines; ///< in a weapon from line 3; a section of their own from line 8
+    int line;          ///< line of the diagnostic
     Severity severity;
     const char* message; ///< part of it
 };

@@ -84,7 +84,7 @@ TEST(Ledger, ComparesNumbersBitForBitAndCutsText) {
     EXPECT_EQ(ledger.find(nobody, "none"), nullptr);
 }
 
-// Against the plain rule: of each kind and subject the newest, told to whom it concerns.
+// Against the plain rule: the newest of each kind and subject, sent to its audience.
 TEST(NoticeBoard, TellsWhoComesLateTheNewestOfEachKind) {
     std::mt19937_64 random{2};
     struct Told {

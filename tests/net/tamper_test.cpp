@@ -1,4 +1,4 @@
-// Whoever tampers gains nothing, and the others do not notice.
+// Tampering gains nothing, and the others do not notice.
 #include "net_rig.h"
 #include "tampering_client.h"
 #include <avrek/scene/level_digest.h>
@@ -108,8 +108,8 @@ TEST(Tampering, GainsNothingAndIsSentAwayWhereItIsPlain) {
     }
 }
 
-// Whoever claims to see a walking target where it was two seconds ago, and shoots there, hits nothing, though
-// the rules would rewind so far: its link does not explain it.
+// A client that claims to see a walking target where it was two seconds ago, and shoots there, hits nothing,
+// though the rules would rewind so far: its link does not explain it.
 TEST(Tampering, LookingBackHitsNothing) {
     static const Arsenal arsenal = [] {
         Arsenal made = trial::make_bots_arsenal();

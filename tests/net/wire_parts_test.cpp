@@ -167,7 +167,7 @@ TEST(ShownBodies, ArriveWhateverWasThereBefore) {
     EXPECT_LT(10 * unchanged, changed);
 }
 
-// Whoever takes over a state goes on like whom it is of, and has the same words.
+// A state that is taken over goes on like the original, with the same words.
 TEST(OwnState, IsAllThatAClientPredicts) {
     for (const std::uint64_t seed : {1U, 2U, 3U}) {
         trial::BotsFight server{trial::bots_arsenal(), 6, seed};

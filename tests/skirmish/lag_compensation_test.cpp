@@ -204,7 +204,7 @@ TEST(Judging, WhatIsShownIsOnAGridAndTheSameEverywhere) {
     }
     const double endless = std::numeric_limits<double>::infinity();
     EXPECT_EQ(snapshot_pose({endless, -endless, std::nan("")}, endless), SnapshotPose{});
-    // Whoever jumps flies through nothing; whoever walks does.
+    // A teleported body passes through nothing; a walking one does.
     Scene scene{Level{}, {.bodies = 4, .joints = 1, .frames = 4}};
     BodySpec ball;
     ball.rig = {{{"torso", {Sphere{{0, 1, 0}, 0.3}}}}, {}};

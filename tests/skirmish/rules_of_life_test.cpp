@@ -148,7 +148,7 @@ TEST(Pushes, GoAwayFromTheWielder) {
     EXPECT_LT(std::abs(fight.find(body_two)->position.x()), 0.4);
 }
 
-// Of several projectiles that reach a crate at once, the first removes it and the others fly on.
+// The first of several projectiles that reach a crate at once removes it; the others fly on.
 TEST(Projectiles, FlyOnWhereTheirTargetIsGone) {
     for (const bool explodes : {false, true}) {
         Arsenal arsenal = with_respawn(1);

@@ -17,7 +17,7 @@ namespace {
 
 #if defined(__GNUC__) && !defined(__clang__)
 // The members of a type are all of it but its padding, as the compiler knows it; of types with arrays or
-// vectors in them it does not, and whoever goes back finds what is missing there.
+// vectors in them it does not, and a restore finds what is missing there.
 template <class T>
 void expect_no_member_is_missing(const char* name) {
     alignas(T) std::array<std::byte, sizeof(T)> ours;

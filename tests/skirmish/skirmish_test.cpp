@@ -222,7 +222,7 @@ TEST(Skirmish, TheEarlierOfTwoDeadlyShotsWinsAndThoseOfOneMomentTrade) {
         EXPECT_EQ(fired, one == other ? 2U : 1U) << one << ' ' << other;
         EXPECT_EQ(duel.is_dead(1), other <= one);
         EXPECT_EQ(duel.is_dead(2), one <= other);
-        // Whoever did not fire keeps the round.
+        // A combatant that did not fire keeps the round.
         const auto& combatants = std::as_const(duel.skirmish).match().combatants();
         std::int32_t rounds = 0;
         for (const Combatant& who : combatants) {
@@ -356,7 +356,7 @@ TEST(Skirmish, BodiesOfTheStandInStayOnTheirSideOfWalls) {
 
 TEST(Skirmish, RoundsAreConservedWhateverHappens) {
     BotsFight fight{bots_arsenal(), 12, 21};
-    // Of each life: what it started with, fired, and has or left behind.
+    // Each life: what it started with, fired, and has or left behind.
     std::map<BodyId, std::int64_t> expected;
     const auto rounds_of = [](const Loadout& loadout) {
         std::int64_t rounds = 0;

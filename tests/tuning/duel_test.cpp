@@ -75,7 +75,7 @@ TEST(Duel, MatrixHoldsEveryPair) {
 }
 
 TEST(Duel, TradesAreWhatIsUnderWay) {
-    // Two slow projectiles cross: whoever fires first also dies.
+    // Two slow projectiles cross: the one that fires first also dies.
     const Engagement sling = between("burl-sling", 20);
     const KillDistribution kills = kill_distribution(sling, {256});
     const DuelSide side{&kills, {}, {}};
@@ -137,7 +137,7 @@ TEST(LinkEffects, SayWhatASimulatedMatchShows) {
     worse.loss = 0.1;
     const LinkView bad = view_over(worse, network);
     EXPECT_GT(bad.view_delay, view.view_delay);
-    EXPECT_GT(bad.told, view.told);
+    EXPECT_GT(bad.news_delay, view.news_delay);
     EXPECT_GT(bad.unrewound, view.unrewound);
     EXPECT_GT(corner_advantage(bad, bad), corner_advantage(view, view));
     EXPECT_GE(death_after_cover(bad, bad, network).felt, death_after_cover(view, view, network).felt);

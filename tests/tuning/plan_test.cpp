@@ -83,7 +83,7 @@ TEST(FiringPlan, NothingFiresFasterThanHold) {
     std::mt19937_64 random{4};
     for (const WeaponSpec& weapon : shipped().weapons) {
         if (weapon.reload.style == ReloadStyle::rounds || weapon.feed == AmmoFeed::heat) {
-            continue; // whoever ends a reload with a shot, or lets it cool in time, may well have fired more
+            continue; // a reload ended by a shot, or cooling in time, can well mean more shots
         }
         const auto best = shot_seconds(fire_by_plan(weapon, {}, {}, from_seconds(8.0)));
         ASSERT_FALSE(best.empty());

@@ -44,7 +44,7 @@ TEST(Guard, IsMendedAtTheVeryMomentOfAShotToo) {
     }
 }
 
-// A factor of 0 is a step like any other, whoever it is of.
+// A factor of 0 is a step like any other.
 TEST(Damage, OfNothingIsExplainedToo) {
     BodySpec body;
     for (const bool attackers : {true, false}) {

@@ -6,12 +6,12 @@
 
 namespace avrek {
 
-/// What a combatant does by its own will, and what can be forbidden to it.
+/// Something that a combatant does of its own will, and that can be forbidden.
 enum class Act : std::uint8_t { fire, reload, move, guard, strike };
 
 inline constexpr std::size_t act_count = 5;
 
-/// The word for an act in files.
+/// Returns the word for an act, as files write it.
 std::string_view to_string(Act act);
 
 /// A set of acts: `{Act::fire, Act::reload}`.

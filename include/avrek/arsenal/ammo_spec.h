@@ -7,45 +7,45 @@
 
 namespace avrek {
 
-/// One kind of ammunition. Every weapon of a combatant that uses the kind draws on the same reserve.
+/// One type of ammunition. All weapons of a combatant that use the type share one reserve.
 struct AmmoSpec {
     std::string id{};
-    std::int32_t carry_limit = 100'000; ///< rounds that the reserve holds at most, at least 0
+    std::int32_t carry_limit = 100'000; ///< maximum rounds in the reserve, at least 0
 };
 
-/// Where a weapon's shots come from.
+/// Source of a weapon's shots.
 enum class AmmoFeed : std::uint8_t {
     magazine, ///< a magazine that is reloaded from the reserve
-    reserve,  ///< straight from the reserve
-    heat,     ///< from nothing: each shot warms the weapon, idling cools it
+    reserve,  ///< the reserve itself
+    heat,     ///< no rounds: each shot heats the weapon, idling cools it
     cell,     ///< from a magazine that refills itself
 };
 
-/// What is counted; the rest never ends.
+/// What is counted. The rest never runs out.
 enum class AmmoSupply : std::uint8_t {
-    counted,         ///< all of it
-    endless_reserve, ///< the magazine, which is filled from nothing
-    endless,         ///< none of it: every shot is free
+    counted,         ///< magazine and reserve
+    endless_reserve, ///< the magazine; reloads take nothing from the reserve
+    endless,         ///< nothing: every shot is free
 };
 
-/// Warmth, for AmmoFeed::heat: 0 is cold, and at 1 the weapon locks.
+/// Heat, for AmmoFeed::heat. 0 is cold; at 1 the weapon locks.
 struct HeatSpec {
-    double per_shot = 0.1;                           ///< over 0 to 1
-    Duration cooling_time = std::chrono::seconds{3}; ///< from 1 to 0, over 0
-    Duration delay{};                                ///< after a shot, before it cools, at least 0
-    double unlocks_at = 0.0; ///< a locked weapon fires again from this heat on, in [0, 1)
+    double per_shot = 0.1;                           ///< heat that a shot adds, in (0, 1]
+    Duration cooling_time = std::chrono::seconds{3}; ///< time from 1 to 0, over 0
+    Duration delay{};                                ///< delay after a shot before it cools, at least 0
+    double unlocks_at = 0.0;                         ///< heat at which a locked weapon unlocks, in [0, 1)
 };
 
-/// How a magazine refills itself, for AmmoFeed::cell.
+/// Refilling of a magazine by itself, for AmmoFeed::cell.
 struct CellSpec {
-    Duration refill_time = std::chrono::seconds{5}; ///< from empty to full, over 0
-    Duration delay{};                               ///< after a shot, before it refills, at least 0
+    Duration refill_time = std::chrono::seconds{5}; ///< time from empty to full, over 0
+    Duration delay{};                               ///< delay after a shot before it refills, at least 0
 };
 
-/// The word for `feed` in files.
+/// Returns the word for a feed, as files write it.
 std::string_view to_string(AmmoFeed feed);
 
-/// The word for `supply` in files.
+/// Returns the word for a supply, as files write it.
 std::string_view to_string(AmmoSupply supply);
 
 } // namespace avrek

@@ -20,68 +20,72 @@
 
 namespace avrek {
 
-/// Everything tunable of a game, in the order of its files. Immutable once loaded: states refer to its specs.
+/// Everything tunable of a game, in the order of its files. Ids are unique within each list. States refer to
+/// the specs by index, so an arsenal does not change while a fight uses it. Load one from TOML, or fill it in
+/// code and call assign_ammo() and resolve_references().
+///
+///     const auto arsenal = avrek::load_arsenal("data/halm-ring.toml"); // <avrek/data/arsenal_toml.h>
+///     const avrek::WeaponSpec* rifle = find_weapon(*arsenal, "thorn-rifle");
 struct Arsenal {
-    std::vector<WeaponSpec> weapons{};          ///< ids are unique
-    std::vector<AmmoSpec> ammo{};               ///< ids are unique, at most `max_ammo_kinds`
-    std::vector<BodySpec> bodies{};             ///< ids are unique
-    std::vector<SurfaceSpec> surfaces{};        ///< ids are unique; SurfaceId{n} is the n-th, counted from 1
-    std::vector<ProjectileSpec> projectiles{};  ///< ids are unique
-    std::vector<MeleeSpec> melee{};             ///< ids are unique
-    std::vector<DamageTypeSpec> damage_types{}; ///< ids are unique
-    std::vector<ConditionSpec> conditions{};    ///< ids are unique, at most `max_condition_kinds`
-    std::vector<HazardSpec> hazards{};          ///< ids are unique
-    std::vector<PickupSpec> pickups{};          ///< ids are unique
-    std::vector<MatchSpec> matches{};           ///< ids are unique
-    std::vector<ShooterSpec> shooters{};        ///< ids are unique
-    std::vector<LinkSpec> links{};              ///< ids are unique
+    std::vector<WeaponSpec> weapons{};
+    std::vector<AmmoSpec> ammo{}; ///< at most `max_ammo_kinds`
+    std::vector<BodySpec> bodies{};
+    std::vector<SurfaceSpec> surfaces{}; ///< SurfaceId{n} is the n-th, counted from 1
+    std::vector<ProjectileSpec> projectiles{};
+    std::vector<MeleeSpec> melee{};
+    std::vector<DamageTypeSpec> damage_types{};
+    std::vector<ConditionSpec> conditions{}; ///< at most `max_condition_kinds`
+    std::vector<HazardSpec> hazards{};
+    std::vector<PickupSpec> pickups{};
+    std::vector<MatchSpec> matches{};
+    std::vector<ShooterSpec> shooters{};
+    std::vector<LinkSpec> links{};
 };
 
-/// No arsenal has more kinds of ammunition, so that what a combatant carries is plain data.
+/// Maximum number of ammunition types, so that a combatant's reserves are plain data.
 inline constexpr std::size_t max_ammo_kinds = 64;
 
-/// Sets WeaponSpec::ammo_kind of every weapon, and adds the kinds that weapons use and the arsenal lacks,
-/// without a carry limit: the ones that they name, and one named as the weapon for each that names none but
-/// has a reserve to draw on. The loader has done it. Returns whether there was room for all; a weapon that
-/// found none keeps -1.
+/// Sets WeaponSpec::ammo_kind of every weapon. Adds the ammunition types that weapons use and the arsenal
+/// lacks, without a carry limit: one per name, and one per weapon that names none but has a reserve. The
+/// loader calls it. Returns false if there is no room for all; weapons without a type keep -1.
 bool assign_ammo(Arsenal& arsenal);
 
-/// Gives every SpecRef its place, and every effect and condition what its kind of damage says. The loader
-/// has done it. Returns whether all that is named was there, regions of multipliers too; a name that was not
-/// keeps -1, and a multiplier for a region that no body has never counts.
+/// Sets the index of every SpecRef, and copies the properties of damage types into effects and conditions.
+/// The loader calls it. Returns false if a name is unknown, including the regions of multipliers; an unknown
+/// reference keeps -1.
 bool resolve_references(Arsenal& arsenal);
 
-/// The weapon with this id, or null.
+/// Returns the weapon with this id, or null.
 const WeaponSpec* find_weapon(const Arsenal& arsenal, std::string_view id);
 
-/// The kind of ammunition with this id, or null.
+/// Returns the ammunition type with this id, or null.
 const AmmoSpec* find_ammo(const Arsenal& arsenal, std::string_view id);
 
-/// The surface with this id, if there is one.
+/// Returns the surface with this id, or none.
 std::optional<SurfaceId> find_surface(const Arsenal& arsenal, std::string_view id);
 
-/// The projectile with this id, or null.
+/// Returns the projectile with this id, or null.
 const ProjectileSpec* find_projectile(const Arsenal& arsenal, std::string_view id);
 
-/// What is struck with and has this id, or null.
+/// Returns the melee weapon with this id, or null.
 const MeleeSpec* find_melee(const Arsenal& arsenal, std::string_view id);
 
-/// The body with this id, or null.
+/// Returns the body with this id, or null.
 const BodySpec* find_body(const Arsenal& arsenal, std::string_view id);
 
-/// The condition with this id, or null.
+/// Returns the condition with this id, or null.
 const ConditionSpec* find_condition(const Arsenal& arsenal, std::string_view id);
 
-/// The hazard with this id, or null.
+/// Returns the hazard with this id, or null.
 const HazardSpec* find_hazard(const Arsenal& arsenal, std::string_view id);
 
-/// The pickup with this id, or null.
+/// Returns the pickup with this id, or null.
 const PickupSpec* find_pickup(const Arsenal& arsenal, std::string_view id);
 
-/// The rules with this id, or null.
+/// Returns the match rules with this id, or null.
 const MatchSpec* find_match(const Arsenal& arsenal, std::string_view id);
 
-/// The shooter with this id, or null.
+/// Returns the shooter profile with this id, or null.
 const ShooterSpec* find_shooter(const Arsenal& arsenal, std::string_view id);
 
 } // namespace avrek

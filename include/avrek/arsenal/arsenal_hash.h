@@ -5,8 +5,8 @@
 
 namespace avrek {
 
-/// A number that is equal for equal arsenals, bit for bit, and hardly ever for others: every value of every
-/// spec counts. It tells states apart that do not fit each other, and keeps no secrets.
+/// Returns a hash over every value of every spec. Equal arsenals have equal hashes, bit for bit; others
+/// almost surely differ. Not cryptographic.
 std::uint64_t hash_of(const Arsenal& arsenal);
 
 } // namespace avrek

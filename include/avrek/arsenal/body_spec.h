@@ -17,57 +17,55 @@ namespace avrek {
 /// One named hit region of a rig.
 struct RegionSpec {
     std::string name{};
-    std::vector<Shape> shapes{}; ///< at least one; in the axes of its joint
-    std::uint32_t joint = 0;     ///< what it moves with: 0 the body itself, n RigSpec::joints[n - 1]
+    std::vector<Shape> shapes{}; ///< at least one, in the axes of its joint
+    std::uint32_t joint = 0;     ///< 0: the body itself; n: RigSpec::joints[n - 1]
 };
 
 /// A part of a body that moves by itself, such as a head or a turning barrel.
 struct JointSpec {
     std::string name{};
-    Pose rest{}; ///< in the body's axes, as long as the game does not pose it
+    Pose rest{}; ///< pose in the body's axes unless the game poses it
 };
 
-/// The named hit regions of a kind of body. A body's own axes: feet at the origin, facing +Z.
+/// The hit regions of a body. The body's own axes have the feet at the origin and face +Z.
 struct RigSpec {
-    std::vector<RegionSpec> regions{}; ///< at least one; RegionId is the place in this list
+    std::vector<RegionSpec> regions{}; ///< at least one; RegionId is the index in this list
     std::vector<JointSpec> joints{};   ///< at most `max_joints`; names are unique
 };
 
-/// No rig has more joints besides the body itself.
+/// Maximum number of joints of a rig, besides the body itself.
 inline constexpr std::size_t max_joints = 63;
 
 /// One kind of body: its hit regions and its vitals.
 struct BodySpec {
     std::string id{};
-    double health = 100.0; ///< at the start, and at most; over 0
+    double health = 100.0; ///< health at the start, and its maximum; over 0
     RigSpec rig{};
-    std::vector<DefenceLayerSpec>
-        defence{}; ///< at most `max_defence_layers`, outermost first; names are unique
-    std::vector<DamageTypeFactor>
-        resists{};                    ///< share of the damage, or healing, of a kind that counts; 0: none
-    std::vector<SpecRef> immune{};    ///< conditions that never come
-    ConditionSet immune_set{};        ///< see link()
-    std::optional<GuardSpec> guard{}; ///< none: it cannot guard
+    std::vector<DefenceLayerSpec> defence{}; ///< at most `max_defence_layers`, outermost first, unique names
+    std::vector<DamageTypeFactor> resists{}; ///< share of damage or healing that counts, by type; 0: none
+    std::vector<SpecRef> immune{};           ///< conditions that never take hold
+    ConditionSet immune_set{};               ///< set by resolve_references()
+    std::optional<GuardSpec> guard{};        ///< none: it cannot guard
     ReactionSpec light_reaction{};
     ReactionSpec heavy_reaction{.shows = BodyState::stunned};
     MovementSpec movement{};
     PostureSpec posture{};
 };
 
-/// The region of `rig` with this name, if there is one.
+/// Returns the region of `rig` with this name, or none.
 std::optional<RegionId> find_region(const RigSpec& rig, std::string_view name);
 
-/// The region `id` of `rig`. Precondition (asserted): `id` is one of its regions.
+/// Returns the region `id` of `rig`. Precondition (asserted): `id` is one of its regions.
 const RegionSpec& region_of(const RigSpec& rig, RegionId id);
 
-/// The joint of `rig` with this name, as RegionSpec::joint counts them.
+/// Returns the joint of `rig` with this name, counted as RegionSpec::joint counts, or none.
 std::optional<std::uint32_t> find_joint(const RigSpec& rig, std::string_view name);
 
-/// The poses of a body at `pose` with all joints at rest: its own, then one for each joint.
+/// Returns the poses of a body at `pose` with all joints at rest: its own, then one for each joint.
 std::vector<Pose> rest_poses(const RigSpec& rig, const Pose& pose);
 
-/// The point of a region to aim at, in the body's axes with all joints at rest: the middle of its first
-/// shape.
+/// Returns the point to aim at for a region, in the body's axes with all joints at rest: the middle of its
+/// first shape.
 Vector3 aim_point(const RigSpec& rig, RegionId region);
 
 } // namespace avrek

@@ -12,32 +12,32 @@
 
 namespace avrek {
 
-/// What happens when a condition comes to somebody who has it already.
+/// What happens when a combatant gets a condition that it already has.
 enum class Stacking : std::uint8_t {
-    refresh,   ///< its time starts anew, with the new strength
-    extend,    ///< its time grows by that of the new one, up to `longest` from now
-    count,     ///< it counts once more, up to `most`, and its time starts anew
-    strongest, ///< as refresh, but only for one that is at least as strong
-    ignore,    ///< nothing
+    refresh,   ///< the time restarts, with the new strength
+    extend,    ///< the times add up, to at most `max_time` from now
+    count,     ///< the count rises, to at most `max_count`; the time restarts
+    strongest, ///< refresh, if the new one is at least as strong
+    ignore,    ///< nothing happens
 };
 
-/// The word for a way of stacking in files.
+/// Returns the word for a way of stacking, as files write it.
 std::string_view to_string(Stacking stacking);
 
-/// What ends a condition before its time, besides other conditions.
+/// An event that ends a condition early.
 enum class ConditionEnd : std::uint8_t { hurt, healed, fired, struck, guarded };
 
 inline constexpr std::size_t condition_end_count = 5;
 
-/// The word for an end in files.
+/// Returns the word for such an event, as files write it.
 std::string_view to_string(ConditionEnd end);
 
-/// A condition that does not end by itself.
+/// Duration of a condition that never ends by itself.
 inline constexpr Duration lasting = Duration::max();
 
 /// A set of conditions of an arsenal, by index.
 struct ConditionSet {
-    std::uint64_t bits = 0; ///< bit n is set when Arsenal::conditions[n] is in it
+    std::uint64_t bits = 0; ///< bit n stands for Arsenal::conditions[n]
 
     bool contains(std::int32_t condition) const {
         return condition >= 0 && condition < 64 && (bits >> static_cast<std::uint32_t>(condition) & 1U) != 0;
@@ -49,21 +49,22 @@ struct ConditionSet {
     }
 };
 
-/// A lasting change on a combatant, or one that is over at once. Its factors f count by strength s and number
-/// n as 1 + (f - 1) s n, at least 0; several conditions multiply.
+/// A lasting change on a combatant, or an instant one. With strength s and count n, a factor f counts as 1 +
+/// (f - 1) s n, at least 0. Factors of several conditions multiply.
 struct ConditionSpec {
     std::string id{};
-    Duration lasts = lasting;   ///< 0: it does what it does at once, and is gone
-    Duration period{};          ///< between its ticks, at least a millisecond; 0: it has none
-    bool ticks_at_once = false; ///< the first tick falls as it begins, not a period later
-    double amount = 0.0; ///< health that a tick, or an instant condition, takes or heals, by `kind`; times
-                         ///< strength and number; at least 0
-    SpecRef type{};      ///< of that damage or healing
-    bool heals = false;  ///< of the kind, see link()
+    Duration lasts = lasting;   ///< 0: instant
+    Duration period{};          ///< time between ticks, at least 1 ms; 0: no ticks
+    bool ticks_at_once = false; ///< the first tick comes at the start, not a period later
+    /// Damage or healing of a tick, or of an instant condition, by `type`; times strength and count; at least
+    /// 0.
+    double amount = 0.0;
+    SpecRef type{};     ///< type of that damage or healing
+    bool heals = false; ///< from the type, set by resolve_references()
 
     Stacking stacking = Stacking::refresh;
-    std::int32_t max_count = 1;                   ///< that Stacking::count counts to, at least 1
-    Duration max_time = std::chrono::seconds{60}; ///< that Stacking::extend leaves
+    std::int32_t max_count = 1;                   ///< with Stacking::count, at least 1
+    Duration max_time = std::chrono::seconds{60}; ///< maximum time left with Stacking::extend
 
     double damage_taken = 1.0; ///< factors, each at least 0
     double damage_dealt = 1.0;
@@ -71,24 +72,24 @@ struct ConditionSpec {
     double spread = 1.0;
     ActSet forbids{};
 
-    std::string grants_defence{};    ///< the layer of the body that gets points when it begins; empty: none
+    std::string grants_defence{};    ///< defence layer that gets points at the start; empty: none
     double grants_points = 0.0;      ///< times strength, at least 0
-    std::vector<SpecRef> cancels{};  ///< conditions that it ends when it comes, also when it is instant
-    std::vector<SpecRef> prevents{}; ///< conditions that cannot come while it lasts
+    std::vector<SpecRef> cancels{};  ///< conditions that it ends when it begins
+    std::vector<SpecRef> prevents{}; ///< conditions that cannot begin while it lasts
     std::vector<ConditionEnd> ends_when{};
-    ConditionSet cancels_set{}; ///< see link()
+    ConditionSet cancels_set{}; ///< set by resolve_references()
     ConditionSet prevents_set{};
 };
 
-/// No arsenal has more conditions.
+/// Maximum number of conditions of an arsenal.
 inline constexpr std::size_t max_condition_kinds = 64;
 
-/// Whether the condition is over as it begins.
+/// Returns whether the condition is instant.
 inline bool is_instant(const ConditionSpec& spec) {
     return spec.lasts == Duration::zero();
 }
 
-/// Whether `end` ends it.
+/// Returns whether `end` ends the condition early.
 bool ends_when(const ConditionSpec& spec, ConditionEnd end);
 
 } // namespace avrek

@@ -7,20 +7,20 @@
 
 namespace avrek {
 
-/// One kind of damage, such as cuts or corrosion, or of healing.
+/// One type of damage, such as cuts or corrosion, or of healing.
 struct DamageTypeSpec {
     std::string id{};
-    bool heals = false;    ///< it gives health instead of taking it
-    bool guardable = true; ///< a guard may stop it
+    bool heals = false;    ///< it restores health instead of taking it
+    bool guardable = true; ///< a guard can stop it
 };
 
-/// How much of one kind of damage counts.
+/// How much of one damage type counts.
 struct DamageTypeFactor {
     SpecRef type{};
     double factor = 1.0; ///< at least 0
 };
 
-/// The factor for damage of the kind with this index: 1 where none of `factors` names it.
+/// Returns the factor for the damage type with this index; 1 where none of `factors` names it.
 double factor_of(std::span<const DamageTypeFactor> factors, std::int32_t kind);
 
 } // namespace avrek

@@ -11,65 +11,67 @@
 #include <string_view>
 #include <vector>
 
-/// What stands between a hit and the health of a body, and what a hit does to its posture.
+/// Defence layers, guards and reactions of a body.
 namespace avrek {
 
-/// Points over the health that take damage in its place: a shield, armour, or more health than there is room
-/// for.
+/// Points that take damage before the health: a shield, armour, or overheal.
 struct DefenceLayerSpec {
     std::string name{};
-    double max = 0.0;              ///< points, over 0
-    double start = 0.0;            ///< points at the start of a life, in [0, most]
-    double share = 1.0;            ///< of the damage that meets it, in [0, 1]
-    double wear = 1.0;             ///< points that go for each point of damage it takes, at least 0
-    bool carries_over = true;      ///< what it cannot take any more goes on inwards, and is not lost
-    std::vector<SpecRef> passes{}; ///< kinds of damage that it does not meet
-    Duration delay{};              ///< without damage, before it returns by itself
-    double refill = 0.0;           ///< points a second that return then, at least 0
-    double decay = 0.0;            ///< points a second that go by themselves, at least 0; not with a refill
-    bool takes_healing = false;    ///< healing beyond the maximum of the health goes here
-    double depth = 0.0;            ///< damage meets layers of less depth first
+    double max = 0.0;              ///< maximum points, over 0
+    double start = 0.0;            ///< points at the start of a life, in [0, max]
+    double share = 1.0;            ///< share of the incoming damage that it takes, in [0, 1]
+    double wear = 1.0;             ///< points lost per point of damage taken, at least 0
+    bool carries_over = true;      ///< excess damage passes to the next layer
+    std::vector<SpecRef> passes{}; ///< damage types that pass it
+    Duration delay{};              ///< time without damage before points return
+    double refill = 0.0;           ///< points per second that return then, at least 0
+    /// points per second lost by themselves, at least 0; not with a refill
+    double decay = 0.0;
+    bool takes_healing = false; ///< healing beyond full health goes here
+    double depth = 0.0;         ///< damage meets layers with less depth first
 };
 
-/// No body has more layers.
+/// Maximum number of defence layers of a body.
 inline constexpr std::size_t max_defence_layers = 4;
 
-/// What a body holds against hits.
+/// A guard that stops hits from ahead, such as a raised shield.
 struct GuardSpec {
-    Radians arc = pi;          ///< of directions from which hits are met, half to each side; over 0 to 2 pi
-    double lets_through = 0.0; ///< share of the damage, in [0, 1]
-    std::vector<DamageTypeFactor> types{}; ///< the same for single kinds of damage
-    double stamina = 0.0;                  ///< that stopping costs; 0: it costs nothing
-    double cost = 1.0;                     ///< stamina for each point of damage that is stopped, at least 0
-    double refill = 0.0;                   ///< stamina a second, at least 0
-    Duration delay{};                      ///< after a hit that it met, before the stamina returns
-    Duration broken{};                     ///< that a broken guard stays down
-    Duration perfect{};                    ///< after it is raised: hits are stopped whole, and at no cost
-    bool perfect_staggers = false;         ///< a perfect guard against a blade shakes who struck, heavily
+    Radians arc = pi;                      ///< angle covered, half to each side, in (0, 2 pi]
+    double lets_through = 0.0;             ///< share of the damage that passes, in [0, 1]
+    std::vector<DamageTypeFactor> types{}; ///< that share for single damage types
+    double stamina = 0.0;                  ///< stamina to stop damage with; 0: stopping is free
+    double cost = 1.0;                     ///< stamina per point of damage stopped, at least 0
+    double refill = 0.0;                   ///< stamina per second that returns, at least 0
+    Duration delay{};                      ///< delay after a guarded hit before the stamina returns
+    Duration broken{};                     ///< time for which a broken guard stays down
+    Duration perfect{};                    ///< window after raising in which hits are stopped at no cost
+    /// a perfect guard against a blade staggers the attacker heavily
+    bool perfect_staggers = false;
 };
 
-/// How a body shows what it goes through; what a game animates.
+/// Visible state of a body, for animation.
 enum class BodyState : std::uint8_t {
     active,
     staggered,
     stunned,
     down,    ///< on the ground, alive
-    rising,  ///< from it
+    rising,  ///< getting up
     ragdoll, ///< dead
-    gone,    ///< dead, and not there any more
+    gone,    ///< dead and removed
 };
 
-/// The word for a state.
+/// Returns the word for a state.
 std::string_view to_string(BodyState state);
 
-/// What a light or a heavy hit does to a body.
+/// Effect of a light or a heavy hit on a body.
 struct ReactionSpec {
-    Duration lasts{};                       ///< 0: the body does not react
+    Duration lasts{};                       ///< duration; 0: the body does not react
     BodyState shows = BodyState::staggered; ///< staggered, stunned or down
-    Duration rise{};                        ///< of `down`: to get up, after that
-    ActSet forbids = ActSet::all();         ///< as long as it lasts, rising counted
-    double push = 0.0; ///< m/s, the way of the hit, besides what the hit itself pushes; at least 0
-    Curve repeats{};   ///< share of its time, over the number of such reactions within `window` before
+    Duration rise{};                        ///< after `down`: time to get up
+    ActSet forbids = ActSet::all();         ///< acts forbidden until the reaction and rising are over
+    double push = 0.0;                      ///< m/s along the hit, besides the hit's own push; at least 0
+    /// Share of the duration, over the number of such reactions within `window` before.
+    Curve repeats{};
     Duration window = std::chrono::seconds{10};
 };
 

@@ -6,19 +6,19 @@
 
 namespace avrek {
 
-/// How hard a hit shakes whom it hits.
+/// Stagger class of a hit.
 enum class ReactionClass : std::uint8_t { none, light, heavy };
 
-/// The word for a class in files.
+/// Returns the word for a class, as files write it.
 std::string_view to_string(ReactionClass reaction);
 
-/// What a hit is and does besides its damage.
+/// Effects of a hit besides its damage.
 struct EffectSpec {
-    SpecRef type{};        ///< of its damage
-    SpecRef condition{};   ///< that it leaves
-    double strength = 1.0; ///< of the condition, over 0
+    SpecRef type{};        ///< damage type
+    SpecRef condition{};   ///< condition that the hit leaves
+    double strength = 1.0; ///< strength of the condition, over 0
     ReactionClass reaction = ReactionClass::none;
-    // Of the kind, see link().
+    // From the damage type, set by resolve_references().
     bool heals = false;
     bool guardable = true;
 };

@@ -6,23 +6,23 @@
 
 namespace avrek {
 
-/// Looking along the weapon.
+/// Aiming down the weapon.
 struct AimSpec {
-    Duration in{};                          ///< from the hip to fully aimed, at least 0
-    Duration out{};                         ///< and back
-    bool toggles = false;                   ///< a press changes it; otherwise it lasts while held
-    std::optional<Radians> field_of_view{}; ///< vertical, when aimed; the game's own when none
-    double movement = 1.0;                  ///< factor of the shooter's speed when aimed, at least 0
+    Duration in{};                          ///< time from the hip to fully aimed, at least 0
+    Duration out{};                         ///< time from fully aimed to the hip, at least 0
+    bool toggles = false;                   ///< a press toggles aiming; otherwise it lasts while held
+    std::optional<Radians> field_of_view{}; ///< vertical, when aimed; none: the game's own
+    double movement = 1.0;                  ///< factor for the shooter's speed when aimed, at least 0
     double crosshair = 0.0;                 ///< opacity of the crosshair when aimed, in [0, 1]
 };
 
 /// Taking the weapon in hand and putting it away.
 struct HandlingSpec {
-    Duration raise{};             ///< from taking it to being ready
-    Duration stow{};              ///< from putting it away to free hands
-    Duration sprint_out{};        ///< from the end of a sprint to being ready
-    bool fires_sprinting = false; ///< may fire during a sprint
-    bool fires_airborne = true;   ///< may fire off the ground
+    Duration raise{};             ///< time from taking it until it is ready
+    Duration stow{};              ///< time to put it away
+    Duration sprint_out{};        ///< time from the end of a sprint until it is ready
+    bool fires_sprinting = false; ///< it fires during a sprint
+    bool fires_airborne = true;   ///< it fires off the ground
 };
 
 } // namespace avrek

@@ -10,23 +10,22 @@
 
 namespace avrek {
 
-/// Whom a hazard touches, seen from the team that laid it.
+/// Bodies that a hazard touches, seen from the team that placed it.
 enum class HazardSide : std::uint8_t { all, others, own };
 
-/// The word for a side in files.
+/// Returns the word for a side, as files write it.
 std::string_view to_string(HazardSide side);
 
-/// A volume that harms, or heals, whom it touches.
+/// A volume that damages or heals the bodies that it touches.
 struct HazardSpec {
     std::string id{};
     Volume volume = Sphere{Vector3::Zero(), 1.0}; ///< in its own axes
-    double damage = 0.0;                          ///< each time, at least 0
+    double damage = 0.0;                          ///< damage per period, at least 0
     EffectSpec effect{};
-    Duration period =
-        std::chrono::milliseconds{500}; ///< between two times for the same body, at least a millisecond
-    Duration lasts = Duration::max();   ///< after it is laid
+    Duration period = std::chrono::milliseconds{500}; ///< time between two hits on a body, at least 1 ms
+    Duration lasts = Duration::max();                 ///< lifetime after it was placed
     HazardSide side = HazardSide::all;
-    std::uint32_t layers = 2; ///< bit n: CollisionLayer n, of the bodies that it touches; as made: bodies
+    std::uint32_t layers = 2; ///< bit n: bodies in CollisionLayer n; default: bodies
 };
 
 } // namespace avrek

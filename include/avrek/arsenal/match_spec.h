@@ -7,71 +7,71 @@
 
 namespace avrek {
 
-/// What happens to damage between combatants of one team.
+/// Rule for damage between combatants of one team.
 enum class FriendlyFire : std::uint8_t {
-    off,       ///< nothing
+    off,       ///< none of it counts
     reduced,   ///< a share of it counts
     full,      ///< all of it counts
-    reflected, ///< a share of it comes back to whom it came from
+    reflected, ///< a share of it hits the attacker instead
 };
 
-/// The word for a policy in files.
+/// Returns the word for a rule, as files write it.
 std::string_view to_string(FriendlyFire policy);
 
-/// How many lives a combatant has.
+/// Lives of a combatant.
 struct LivesSpec {
-    std::int32_t start = -1; ///< at the start of a match; -1: they are not counted
-    std::int32_t min = 0;    ///< never fewer
-    std::int32_t max = 99;   ///< never more
+    std::int32_t start = -1; ///< at the start of a match; -1: lives are not counted
+    std::int32_t min = 0;    ///< minimum lives
+    std::int32_t max = 99;   ///< maximum lives
 };
 
-/// Coming back after a death.
+/// Respawn after a death.
 struct RespawnSpec {
     Duration delay = std::chrono::seconds{3};
-    Duration protection{};    ///< in which nothing touches who came back
+    Duration protection{};    ///< time after a respawn without any harm
     bool ends_on_fire = true; ///< firing or striking ends the protection
 };
 
-/// Who else gets credit for a kill.
+/// Credit for an assist.
 struct AssistSpec {
-    double min_damage = 20.0; ///< damage, over 0
+    double min_damage = 20.0; ///< minimum damage, over 0
     Duration within = std::chrono::seconds{10};
 };
 
-/// What is won by what.
+/// Points for the score.
 struct ScoreSpec {
     std::int32_t kill = 1;
     std::int32_t assist = 0;
     std::int32_t death = 0;
-    std::int32_t team_kill = -1; ///< of somebody of the own team, or of oneself
+    std::int32_t team_kill = -1; ///< for killing a team member, or oneself
 };
 
-/// How shots are judged of shooters who see others as they were a while ago.
+/// Lag compensation: how hits by shooters with a delayed view are validated.
 struct LagCompensationSpec {
-    Duration max_rewind = std::chrono::milliseconds{250}; ///< no shot looks farther back, 0 to 1 s
-    /// Who has been out of the shooter's sight for longer than this is not hit, at least 0.
+    Duration max_rewind = std::chrono::milliseconds{250}; ///< maximum rewind of targets, 0 to 1 s
+    /// A target hidden from the shooter for longer than this is not hit. At least 0.
     Duration cover_grace = std::chrono::milliseconds{100};
-    bool trades = true; ///< what somebody fired still counts when its shooter is dead by then
+    bool trades = true; ///< shots still count when their shooter has died by then
 };
 
 /// The rules of a match.
 struct MatchSpec {
     std::string id{};
-    bool teams = true;             ///< scores count by team; otherwise everybody is alone
-    std::int32_t score_to_win = 0; ///< of a team, or of one where everybody is alone; 0: no limit
-    bool last_one_wins = false;    ///< it is over when only one side has anybody left
+    bool teams = true;             ///< scores count by team; otherwise every combatant is alone
+    std::int32_t score_to_win = 0; ///< team score, or combatant score without teams; 0: no limit
+    bool last_one_wins = false;    ///< the match ends when only one side is left
     Duration time_limit = Duration::max();
     FriendlyFire friendly_fire = FriendlyFire::full;
-    double team_share = 0.5; ///< of FriendlyFire::reduced and reflected, in [0, 1]
-    double self_share = 1.0; ///< of what somebody does to itself, in [0, 1]
+    double team_share = 0.5; ///< with FriendlyFire::reduced and reflected, in [0, 1]
+    double self_share = 1.0; ///< share of the damage to oneself, in [0, 1]
     LivesSpec lives{};
     RespawnSpec respawn{};
     AssistSpec assist{};
     ScoreSpec score{};
     LagCompensationSpec lag_compensation{};
-    bool corpses_stop_shots = true;                     ///< hits still meet the bodies of the dead
-    bool drops_weapon = true;                           ///< the weapon in hand lies where its bearer died
-    Duration corpse_lifetime = std::chrono::seconds{8}; ///< of the dead, before it is gone
+    bool corpses_stop_shots = true;                     ///< shots still hit the bodies of the dead
+    bool drops_weapon = true;                           ///< the weapon in hand drops where its bearer dies
+    Duration corpse_lifetime = std::chrono::seconds{8}; ///< time until the body of the dead is removed
 };
 
 } // namespace avrek

@@ -13,39 +13,39 @@
 
 namespace avrek {
 
-/// One way to strike. The blade is a capsule that turns about a point of the wielder, its hand or shoulder,
-/// along a path of look directions.
+/// One attack of a melee weapon. The blade is a capsule that turns about a point of the wielder, its hand or
+/// shoulder, along a path of look directions.
 struct MeleeAttackSpec {
     std::string name{};
-    Duration windup{};                                ///< before the blade touches anything, at least 0
-    Duration active = std::chrono::milliseconds{150}; ///< while it does, over 0
-    Duration recovery{};                              ///< after that, until the next attack, at least 0
-    double damage = 0.0;                              ///< health points of one hit before region, at least 0
-    double push = 0.0;      ///< speed that it gives along the blade's way, m/s, at least 0
-    double push_away = 0.0; ///< and over the ground away from its wielder, m/s, at least 0
-    Metres grip = 0.0;      ///< from the point it turns about to its near end, at least 0
-    Metres reach = 1.0;     ///< and to its far end, over grip
-    Metres radius = 0.05;   ///< over 0
-    Metres thrust = 0.0;    ///< by which it moves outwards during the active span, at least 0
-    /// Directions relative to the wielder's look, passed through at an even pace during the active span; at
-    /// least one, each no more than 120 degrees from the one before.
+    Duration windup{};                                ///< time before the blade hits, at least 0
+    Duration active = std::chrono::milliseconds{150}; ///< time during which the blade hits, over 0
+    Duration recovery{};                              ///< time from then to the next attack, at least 0
+    double damage = 0.0;                              ///< damage of a hit before region, at least 0
+    double push = 0.0;      ///< m/s that a hit gives along the blade's motion, at least 0
+    double push_away = 0.0; ///< m/s over the ground, away from the wielder, at least 0
+    Metres grip = 0.0;      ///< turning point to the near end, at least 0
+    Metres reach = 1.0;     ///< turning point to the far end, over grip
+    Metres radius = 0.05;   ///< radius of the blade, over 0
+    Metres thrust = 0.0;    ///< distance moved outwards while active, at least 0
+    /// Directions relative to the wielder's look, passed at an even pace while active. At least one; steps of
+    /// at most 120 degrees.
     std::vector<Look> path{{}};
     EffectSpec effect{};
 };
 
-/// One kind of thing that is struck with, and its attacks, such as light and heavy.
+/// One melee weapon and its attacks, such as light and heavy.
 struct MeleeSpec {
     std::string id{};
-    std::vector<MeleeAttackSpec> attacks{};             ///< 1 to `max_melee_attacks`; names are unique
-    std::vector<RegionMultiplier> region_multipliers{}; ///< at most one for each region
+    std::vector<MeleeAttackSpec> attacks{};             ///< 1 to `max_melee_attacks`; unique names
+    std::vector<RegionMultiplier> region_multipliers{}; ///< at most one per region
 };
 
 inline constexpr std::size_t max_melee_attacks = 16;
 
-/// Where in MeleeSpec::attacks the attack with this name is, if there is one.
+/// Returns the index in MeleeSpec::attacks of the attack with this name, or none.
 std::optional<std::size_t> find_attack(const MeleeSpec& spec, std::string_view name);
 
-/// From the press to the end of the recovery.
+/// Returns the time from the press to the end of the recovery.
 Duration length_of(const MeleeAttackSpec& attack);
 
 } // namespace avrek

@@ -4,23 +4,24 @@
 
 namespace avrek {
 
-/// How a body walks where no game moves it, and as what it meets the level then: an upright capsule.
+/// Walking of a body that the built-in locomotion moves. It collides with the level as an upright capsule.
 struct MovementSpec {
     double speed = 5.0;     ///< m/s over the ground, at least 0
-    double sprint = 1.5;    ///< factor of a sprint, at least 0
-    double crouching = 0.5; ///< factor of a crouch, at least 0
-    double jump = 4.0;      ///< m/s upwards with which it jumps, at least 0
+    double sprint = 1.5;    ///< factor for sprinting, at least 0
+    double crouching = 0.5; ///< factor for crouching, at least 0
+    double jump = 4.0;      ///< upward speed of a jump in m/s, at least 0
     Metres radius = 0.35;   ///< over 0
     Metres height = 1.8;    ///< over 2 * radius
-    Metres step = 0.45;     ///< height that it walks up at once, at least 0
+    Metres step = 0.45;     ///< maximum height of a step that it walks up, at least 0
 };
 
-/// Where a body sees and shoots from, in its own axes: feet at the origin, facing +Z.
+/// Eye and weapon of a body, in its own axes: feet at the origin, facing +Z.
 struct PostureSpec {
     Vector3 eye{0.0, 1.62, 0.08};
-    Vector3 grip{-0.18, 1.4, 0.1}; ///< where it holds a weapon, and about which it turns and strikes
-    Metres muzzle = 0.55;          ///< from there to the muzzle, along the look, at least 0
-    double crouched = 0.7;         ///< factor of the heights of both in a crouch, over 0
+    /// where it holds its weapon; the weapon and blade turn about it
+    Vector3 grip{-0.18, 1.4, 0.1};
+    Metres muzzle = 0.55;  ///< distance from the grip along the look, at least 0
+    double crouched = 0.7; ///< factor for the heights of both while crouching, over 0
 };
 
 } // namespace avrek

@@ -8,19 +8,19 @@
 
 namespace avrek {
 
-/// Something that lies about and gives what it has to whom takes it.
+/// An item that lies about and gives its contents to the combatant that takes it.
 struct PickupSpec {
     std::string id{};
-    Metres radius = 0.8;     ///< of the ball in which it is touched, over 0
-    bool on_request = false; ///< it is taken when asked for, not by touch
+    Metres radius = 0.8;     ///< radius of the sphere in which it is touched, over 0
+    bool on_request = false; ///< a request takes it, not a touch
     bool only_when_useful = true;
-    Duration respawn_delay = Duration::max(); ///< after it was taken; as made: never
+    Duration respawn_delay = Duration::max(); ///< time from being taken to its return; default: never
     double health = 0.0;                      ///< at least 0
     SpecRef ammo{};
-    std::int32_t rounds = 0; ///< of `ammo`, at least 0
+    std::int32_t rounds = 0; ///< rounds of `ammo`, at least 0
     SpecRef weapon{};
     SpecRef condition{};
-    double strength = 1.0;  ///< of the condition
+    double strength = 1.0;  ///< strength of the condition, over 0
     std::int32_t lives = 0; ///< at least 0
 };
 

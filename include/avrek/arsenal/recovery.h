@@ -4,15 +4,14 @@
 
 namespace avrek {
 
-/// How something that a shot added goes away again: it stays for a while, then falls along a curve.
+/// How something that a shot added disappears: it stays for a delay, then falls along a curve.
 struct Recovery {
-    Duration delay{}; ///< at least 0
-    Curve left{
-        {{0.0, 1.0}, {0.4, 0.0}}}; ///< seconds after the delay -> share that is left, in [0, 1], never rising
+    Duration delay{};                     ///< at least 0
+    Curve left{{{0.0, 1.0}, {0.4, 0.0}}}; ///< seconds after the delay -> share that remains, never rising
 };
 
-/// The share that is left `since` after the shot: 1 until the delay is over. In closed form: it does not
-/// matter how the time was cut into ticks.
+/// Returns the share that remains `since` after the shot: 1 until the delay is over. Closed form, independent
+/// of the tick rate.
 double share_left(const Recovery& recovery, Duration since);
 
 } // namespace avrek

@@ -5,13 +5,13 @@
 
 namespace avrek {
 
-/// How much more, or less, a hit in one region counts.
+/// A damage multiplier for hits in one region.
 struct RegionMultiplier {
-    std::string region; ///< a region name of a rig
+    std::string region; ///< name of a region of a rig
     double multiplier = 1.0;
 };
 
-/// The multiplier for hits in `region`: 1 where none of `multipliers` names it.
+/// Returns the multiplier for hits in `region`; 1 where none of `multipliers` names it.
 double region_multiplier(std::span<const RegionMultiplier> multipliers, std::string_view region);
 
 } // namespace avrek

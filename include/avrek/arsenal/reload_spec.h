@@ -10,12 +10,12 @@ namespace avrek {
 /// How rounds get into a magazine.
 enum class ReloadStyle : std::uint8_t {
     magazine, ///< all at once
-    rounds,   ///< one after the other: a start, a repeat for each, an end
+    rounds,   ///< one by one: a start, a repeat for each, an end
 };
 
-/// What can end a reload before its time.
+/// What can cancel a reload.
 struct Interruptions {
-    bool trigger = false; ///< pulling it, with a round to fire
+    bool trigger = false; ///< pulling the trigger, with a round to fire
     bool swap = false;    ///< putting the weapon away
     bool sprint = false;
     bool strike = false;
@@ -26,18 +26,19 @@ struct Interruptions {
 /// How a weapon is reloaded.
 struct ReloadSpec {
     ReloadStyle style = ReloadStyle::magazine;
-    Duration time{}; ///< of the whole reload, or of one repeat when it goes round by round; at least 0
-    std::optional<Duration> empty_time{}; ///< as `time`, when the magazine was empty; as partial when none
-    std::optional<Duration> commit{}; ///< from the start (of a repeat) to the rounds being in; none: the end
-    Duration start{};                 ///< before the first repeat
-    std::optional<Duration> empty_start{}; ///< as `start`, when the magazine was empty
+    Duration time{};                      ///< whole reload, or one repeat; at least 0
+    std::optional<Duration> empty_time{}; ///< reload from an empty magazine; none: as `time`
+    /// from the start (of a repeat) until the rounds are in; none: the end
+    std::optional<Duration> commit{};
+    Duration start{};                      ///< before the first repeat
+    std::optional<Duration> empty_start{}; ///< `start` from an empty magazine; none: as `start`
     Duration end{};                        ///< after the last repeat
-    bool keeps_rounds = true; ///< what was in the magazine stays; otherwise it is thrown away with it
-    bool automatic = false;   ///< starts by itself when there is not enough for a shot
+    bool keeps_rounds = true;              ///< rounds left in the magazine are kept, not discarded
+    bool automatic = false;                ///< starts by itself when too few rounds are left for a shot
     Interruptions cancelled_by{.swap = true, .strike = true, .stun = true};
 };
 
-/// The word for `style` in files.
+/// Returns the word for `style`, as files write it.
 std::string_view to_string(ReloadStyle style);
 
 } // namespace avrek

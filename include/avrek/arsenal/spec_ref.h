@@ -4,10 +4,10 @@
 
 namespace avrek {
 
-/// Names an entry of another section of the arsenal.
+/// A reference to an entry of another section of the arsenal.
 struct SpecRef {
     std::string id{};        ///< empty: none
-    std::int32_t index = -1; ///< its place in that section, see link(); -1 before, and for none
+    std::int32_t index = -1; ///< index in that section, set by resolve_references(); -1: none
     friend bool operator==(const SpecRef&, const SpecRef&) = default;
 };
 

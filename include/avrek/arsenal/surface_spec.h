@@ -7,17 +7,17 @@
 
 namespace avrek {
 
-/// What a part of the level is made of, and what that does to shots that meet it.
+/// A material of the level, as shots meet it.
 struct SurfaceSpec {
     std::string id{};
-    double restitution = 0.3;         ///< share of the speed towards it that a bounce gives back, in [0, 1]
-    double friction = 0.2;            ///< share of the speed along it that a bounce takes, in [0, 1]
-    Radians grazing_angle = 0.5 * pi; ///< between path and surface: steeper shots do not bounce, in [0, pi/2]
-    double resistance = 1000.0;       ///< energy that each metre takes of a piercing shot, at least 0
+    double restitution = 0.3;         ///< share of the normal speed that a bounce keeps, in [0, 1]
+    double friction = 0.2;            ///< share of the tangential speed that a bounce loses, in [0, 1]
+    Radians grazing_angle = 0.5 * pi; ///< maximum angle between path and surface for a bounce
+    double resistance = 1000.0;       ///< energy that a metre costs a piercing shot, at least 0
 };
 
-/// The surface with this id: SurfaceId{n} is the n-th of `surfaces`, counted from 1; SurfaceId{0}, and any id
-/// beyond, is a plain one with the values above.
+/// Returns the surface with this id: SurfaceId{n} is the n-th of `surfaces`, counted from 1. For
+/// SurfaceId{0}, and any id beyond, it returns a plain surface with the default values.
 const SurfaceSpec& surface_of(std::span<const SurfaceSpec> surfaces, SurfaceId id);
 
 } // namespace avrek

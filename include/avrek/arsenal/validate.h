@@ -14,25 +14,24 @@
 
 namespace avrek {
 
-/// Values of a spec that do not go together.
+/// A fault in a spec: values that contradict each other or are out of range.
 struct SpecFault {
-    std::string key;                     ///< the key to look at, as in a file: "spread.aimed"
-    std::string message;                 ///< what is the case
-    std::string allowed;                 ///< what would be right
-    Severity severity = Severity::error; ///< a warning: it works, but hardly as it was meant
+    std::string key;                     ///< the key as in a file: "spread.aimed"
+    std::string message;                 ///< the fault
+    std::string allowed;                 ///< what is allowed
+    Severity severity = Severity::error; ///< a warning: it works, but hardly as intended
 };
 
-/// What in `weapon` contradicts itself. A weapon made in code is worth this check as much as one from a file:
-/// every precondition of the weapon layer on a spec is in it, non-finite numbers too.
+/// Returns the faults of a weapon, non-finite numbers included. A weapon without errors meets every
+/// precondition of the weapon layer. Call it for weapons made in code; the loader calls it for files.
 std::vector<SpecFault> validate(const WeaponSpec& weapon);
 
-/// The same for what flies and for one way to strike: every precondition of the ballistics layer on their
-/// specs is in it.
+/// The same for projectiles and melee attacks: every precondition of the ballistics layer.
 std::vector<SpecFault> validate(const ProjectileSpec& projectile);
 std::vector<SpecFault> validate(const MeleeAttackSpec& attack);
 
-/// The same for what hits meet and leave: every precondition of the vitals and skirmish layers on their specs
-/// is in it.
+/// The same for bodies, conditions, hazards, pickups and rules: every precondition of the vitals and skirmish
+/// layers.
 std::vector<SpecFault> validate(const BodySpec& body);
 std::vector<SpecFault> validate(const ConditionSpec& condition);
 std::vector<SpecFault> validate(const HazardSpec& hazard);

@@ -19,29 +19,31 @@
 
 namespace avrek {
 
-/// One kind of weapon: everything about it that never changes during a match.
-/// Ranges and defaults of the values as they stand in a file are in docs/arsenal.md; code may go beyond them
-/// where a member says so. validate() tells which values do not go together.
+/// One kind of weapon: everything about it that is constant during a match. docs/arsenal.md has the ranges
+/// and defaults of values in files; code may exceed them where a member says so. validate() finds values that
+/// contradict each other.
+///
+///     const avrek::WeaponSpec rifle{.id = "thorn-rifle", .rounds_per_minute = 720, .magazine = 30};
 struct WeaponSpec {
     std::string id{};
-    std::vector<TriggerMode> modes{TriggerMode::automatic}; ///< 1 to 8, the first is set at the start
-    double rounds_per_minute = 600.0;                       ///< over 0; of shots, whatever a shot costs
-    Duration press_buffer{}; ///< a press this much too early is kept until the weapon is ready
+    std::vector<TriggerMode> modes{TriggerMode::automatic}; ///< 1 to 8; the first is set at the start
+    double rounds_per_minute = 600.0;                       ///< rate of fire in shots, over 0
+    Duration press_buffer{};                                ///< a press this much too early fires when ready
     BurstSpec burst{};
     ChargeSpec charge{};
     SpinSpec spin{};
 
     AmmoFeed feed = AmmoFeed::magazine;
     AmmoSupply supply = AmmoSupply::counted;
-    std::string ammo{};          ///< the kind in the reserve; empty: a kind of its own, named as the weapon
-    std::int32_t ammo_kind = -1; ///< its index in Arsenal::ammo, see assign_ammo(); -1 before
-    std::int32_t magazine = 1;   ///< rounds that the magazine or cell holds, at least 1
-    bool chamber = false;        ///< a round in the chamber comes on top of a full magazine
-    std::int32_t reserve = 0;    ///< rounds carried apart from the magazine at the start, at least 0
-    /// The carry limit of its kind of ammo, see assign_ammo(); no limit before.
+    std::string ammo{};          ///< ammunition type; empty: its own, named like the weapon
+    std::int32_t ammo_kind = -1; ///< index in Arsenal::ammo, set by assign_ammo(); -1 before
+    std::int32_t magazine = 1;   ///< capacity of the magazine or cell, at least 1
+    bool chamber = false;        ///< a chambered round comes on top of a full magazine
+    std::int32_t reserve = 0;    ///< rounds carried beside the magazine at the start, at least 0
+    /// Carry limit of its ammunition type, set by assign_ammo(); no limit before.
     std::int32_t carry_limit = std::numeric_limits<std::int32_t>::max();
     std::int32_t rounds_per_shot = 1; ///< at least 1
-    std::int32_t pellets = 1;         ///< that leave with each shot, 1 to 64
+    std::int32_t pellets = 1;         ///< per shot, 1 to 64
     HeatSpec heat{};
     CellSpec cell{};
     ReloadSpec reload{};
@@ -51,31 +53,31 @@ struct WeaponSpec {
     AimSpec aim{};
     HandlingSpec handling{};
 
-    Metres range = 100.0; ///< how far a shot reaches, over 0
-    double damage =
-        0.0;         ///< health points that a hit of one pellet takes before falloff and region, at least 0
-    Curve falloff{}; ///< distance, as flown, in metres -> share of the damage, at least 0; empty: always 1
-    std::vector<RegionMultiplier> region_multipliers{}; ///< at most one for each region
-    EffectSpec effect{};                                ///< of a hit of one pellet
+    Metres range = 100.0; ///< maximum reach of a shot, over 0
+    double damage = 0.0;  ///< damage of one pellet before falloff and region, at least 0
+    /// metres flown -> share of the damage, at least 0; empty: always 1
+    Curve falloff{};
+    std::vector<RegionMultiplier> region_multipliers{}; ///< at most one per region
+    EffectSpec effect{};                                ///< effect of a hit of one pellet
 
-    std::string projectile{}; ///< what each pellet launches; empty: it arrives at once, or sprays
-    Radians spray = 0.0; ///< half-angle of the cone that each shot touches, in [0, widest_spread]; 0: none
-    BounceSpec bounce{}; ///< of what arrives at once; speeds do not matter to it
-    PierceSpec pierce{}; ///< of what arrives at once
-    double tracer_speed = 400.0; ///< m/s at which what arrives at once is drawn, over 0
+    std::string projectile{};    ///< launched by each pellet; empty: hitscan or spray
+    Radians spray = 0.0;         ///< half-angle of the spray cone, in [0, widest_spread]; 0: none
+    BounceSpec bounce{};         ///< hitscan only; speeds do not matter
+    PierceSpec pierce{};         ///< hitscan only
+    double tracer_speed = 400.0; ///< drawn speed of a hitscan shot in m/s, over 0
 };
 
-/// How a weapon's shots get to what they hit.
+/// How a weapon's shots reach their targets.
 enum class Delivery : std::uint8_t {
-    hitscan,    ///< at once
-    projectile, ///< as a thing that flies
-    spray,      ///< as a cone that touches all within it
+    hitscan,    ///< instantly, along a ray
+    projectile, ///< as a projectile that flies
+    spray,      ///< as a cone that hits everything in it
 };
 
-/// How the shots of `spec` get to what they hit.
+/// Returns how the shots of `spec` reach their targets.
 Delivery delivery_of(const WeaponSpec& spec);
 
-/// The word for a delivery, such as "at once".
+/// Returns the word for a delivery, such as "hitscan".
 std::string_view to_string(Delivery delivery);
 
 } // namespace avrek

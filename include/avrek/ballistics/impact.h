@@ -5,24 +5,23 @@
 
 #include <span>
 
-/// What becomes of something that is fired when it meets something: the same for what arrives at once and for
-/// what flies a while.
+/// Impacts of shots and projectiles: stop, bounce or pierce. Hitscan shots and projectiles share these rules.
 namespace avrek {
 
-/// What goes on from a surface starts this far off it, so that it does not meet it again by rounding.
+/// A path continues this far off a surface, so that rounding does not make it hit the surface again.
 inline constexpr Metres off_surface = 1e-6;
 
-/// What is left to spend.
+/// Bounces and piercing energy left.
 struct ImpactBudget {
     std::int32_t bounces = 0;
     double energy = 0.0; ///< for piercing
     bool has_bounced = false;
 };
 
-/// The budget of something that has just been fired.
+/// Returns the budget of a new shot.
 ImpactBudget full_budget(const BounceSpec& bounce, const PierceSpec& pierce);
 
-/// Share of the damage that is left: that of the energy, 1 for what does not pierce.
+/// Returns the share of the damage that remains: that of the energy; 1 for shots that do not pierce.
 double power_left(const ImpactBudget& budget, const PierceSpec& pierce);
 
 enum class ImpactResult : std::uint8_t {
@@ -33,19 +32,19 @@ enum class ImpactResult : std::uint8_t {
 
 struct Impact {
     ImpactResult result = ImpactResult::stops;
-    Vector3 velocity = Vector3::Zero(); ///< with which it goes on
-    Metres through = 0.0;               ///< of level that was pierced: it goes on so much further on
+    Vector3 velocity = Vector3::Zero(); ///< velocity after the impact
+    Metres through = 0.0;               ///< thickness of level pierced; the path continues behind it
 };
 
-/// A bounce: restitution * (its speed towards the surface) away from it, and 1 - friction of its speed along
-/// it (an inelastic impact with proportional tangential loss). Precondition (asserted): it flies towards the
-/// surface.
+/// Returns the velocity after a bounce: restitution times the normal speed, away from the surface, and 1 -
+/// friction of the tangential speed (an inelastic impact with proportional tangential loss). Precondition
+/// (asserted): it flies towards the surface.
 Vector3 bounced(const Vector3& velocity, const Vector3& normal, double restitution, double friction);
 
-/// What happens to something that flies with `velocity` (of any speed over 0) when it meets `hit`, and what
-/// it costs. A body is pierced if what it costs is there; so is the level up to where it is left again,
-/// looked for in `world` along the velocity. Otherwise something bounces off the level when it may, comes in
-/// no steeper than the surface's grazing angle, and leaves fast enough.
+/// Returns the impact of a shot with `velocity` (any speed over 0) on `hit`, and spends the budget. It
+/// pierces a body if the energy suffices; likewise the level, up to the exit found in `world` along the
+/// velocity. Otherwise it bounces off the level if it has bounces left, comes in no steeper than the grazing
+/// angle, and leaves fast enough.
 Impact impact_of(const World& world, std::span<const SurfaceSpec> surfaces, const Hit& hit,
                  const Vector3& velocity, const BounceSpec& bounce, const PierceSpec& pierce,
                  ImpactBudget& budget);

@@ -8,30 +8,30 @@
 #include <string_view>
 #include <vector>
 
-/// Blades that are swung: a windup, an active span during which the blade strikes, a recovery.
+/// Melee swings: a windup, an active span in which the blade hits, a recovery.
 namespace avrek {
 
 enum class MeleePhase : std::uint8_t { ready, windup, active, recovery };
 
-/// The word for a phase.
+/// Returns the word for a phase.
 std::string_view to_string(MeleePhase phase);
 
-/// The run-time of what somebody strikes with. Trivially copyable.
+/// State of a melee weapon. Trivially copyable.
 struct MeleeState {
-    Time started{};           ///< of the swing under way
-    std::int32_t attack = -1; ///< of the spec; -1 when there is none
-    std::uint32_t swings = 0; ///< begun so far
-    IgnoredBodies struck{};   ///< by the swing under way
+    Time started{};           ///< start of the present swing
+    std::int32_t attack = -1; ///< index of the attack; -1: no swing
+    std::uint32_t swings = 0; ///< swings begun so far
+    IgnoredBodies struck{};   ///< bodies hit by the present swing
 };
 
-/// Somebody wants to strike.
+/// A press of an attack.
 struct MeleePress {
     Time at{};
-    std::size_t attack = 0; ///< of the spec
+    std::size_t attack = 0; ///< index of the attack
 };
 
-/// Who swings, and the point that the blade turns about, looking where the wielder looks, at the begin and at
-/// the end of the span.
+/// The wielder, and the turning point of the blade, looking where the wielder looks, at the start and the end
+/// of the span.
 struct Wielder {
     BodyId body{};
     Pose before{};
@@ -40,13 +40,13 @@ struct Wielder {
 
 enum class MeleeEventKind : std::uint8_t {
     started,   ///< a swing began; `until` is when it ends
-    refused,   ///< another is under way, until `until`
-    struck,    ///< the blade met a body
+    refused,   ///< another swing is under way, until `until`
+    struck,    ///< the blade hit a body
     ended,     ///< the recovery is over
-    cancelled, ///< whoever runs it ended it: its wielder may not strike any more
+    cancelled, ///< interrupted: its wielder can no longer strike
 };
 
-/// The word for an event.
+/// Returns the word for an event.
 std::string_view to_string(MeleeEventKind kind);
 
 struct MeleeEvent {
@@ -55,25 +55,24 @@ struct MeleeEvent {
     Time until{};
     std::size_t attack = 0;
     std::uint32_t swing = 0;        ///< counted from 0
-    Hit hit{};                      ///< of `struck`; the distance is from the blade's turning point
-    Vector3 push = Vector3::Zero(); ///< of `struck`: m/s, the way the blade goes
+    Hit hit{};                      ///< for `struck`; distance from the turning point
+    Vector3 push = Vector3::Zero(); ///< for `struck`: m/s, along the blade's motion
 };
 
-/// What phase a swing is in.
+/// Returns the phase of a swing.
 MeleePhase phase_of(const MeleeSpec& spec, const MeleeState& state, Time at);
 
-/// The blade in the world when `share` of the active span is over.
+/// Returns the blade in the world at `share` of the active span.
 Capsule blade_at(const MeleeAttackSpec& attack, const Pose& wielder, double share);
 
-/// Moves swings through a span: takes the presses in it, which are in order of time, and sweeps the blade
-/// against the bodies of `filter`, which move during the span. Every body is struck at most once a swing, and
-/// not through the level; 15 of them at most, less those that `filter` ignores. Adds what happened in order
-/// of time.
+/// Advances swings through a span. Takes the presses in it, in order of time, and sweeps the blade against
+/// the bodies of `filter`, which move during the span. A swing hits every body at most once, not through the
+/// level, and at most 15 bodies, fewer by those that `filter` ignores. Appends events in order of time.
 ///
-/// The sweep is made of balls along the blade, no more than its radius apart, on steps that turn it by at
-/// most 5 degrees; they reach beyond the blade by less than a fifth of its radius and two hundredths of its
-/// reach, and nowhere less far. Preconditions (asserted): a spec without contradictions; attacks that there
-/// are.
+/// The sweep consists of spheres along the blade, no more than its radius apart, in steps that turn it by at
+/// most 5 degrees. They reach beyond the blade by less than a fifth of its radius and two hundredths of its
+/// reach, and cover it completely. Preconditions (asserted): validate() finds no error in the spec; the
+/// attacks exist.
 void advance(const MeleeSpec& spec, MeleeState& state, const World& world, const Filter& filter,
              const Wielder& wielder, Span span, std::span<const MeleePress> presses,
              std::vector<MeleeEvent>& events);

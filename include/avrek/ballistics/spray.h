@@ -7,27 +7,27 @@
 
 namespace avrek {
 
-/// A short cone that touches what is in it: one shot of a weapon that sprays.
+/// One shot of a spray: a short cone that hits everything in it.
 struct Spray {
     Vector3 muzzle = Vector3::Zero();
-    Vector3 direction = world_forward(); ///< of unit length
+    Vector3 direction = world_forward(); ///< unit length
     Radians half_angle = 0.0;            ///< over 0, at most pi/3
     Metres range = 1.0;                  ///< over 0
     Time at = present;
 };
 
-/// What a spray does to one body.
+/// Effect of a spray on one body.
 struct SprayHit {
     BodyId body{};
-    Hit nearest{}; ///< its nearest point that is in the cone and in sight; the distance is from the muzzle
-    double exposure = 0.0; ///< share of the sight lines to it that nothing blocks, over 0 to 1
+    Hit nearest{};         ///< nearest visible point in the cone; distance from the muzzle
+    double exposure = 0.0; ///< share of unblocked sight lines, in (0, 1]
 };
 
-/// The bodies of `filter` that a spray touches, each once, in the order of their ids: those with a point in
-/// the cone, not farther than its range, that the level does not hide. Sight lines are those of blasts, as
-/// far as they end in the cone. A body that reaches into the cone by less than a hundredth of the range may
-/// count as outside. Writes as many as fit; returns how many. Preconditions (asserted): as Spray says, and at
-/// most 64 bodies within the range: of more, those with the lowest ids count.
+/// Writes the bodies of `filter` that a spray hits, each once, in order of ids: those with a visible point in
+/// the cone and within its range. Sight lines are those of explosions, as far as they end in the cone. A body
+/// that reaches into the cone by less than a hundredth of the range can count as outside. Returns the number
+/// written, as many as fit. Preconditions (asserted): as Spray says. At most 64 bodies within the range
+/// count, those with the lowest ids.
 std::size_t spray(const World& world, const Spray& spray, const Filter& filter, std::span<SprayHit> hits);
 
 } // namespace avrek

@@ -5,26 +5,26 @@
 
 namespace avrek {
 
-/// A box along the world's axes. As made it is empty, and grows by include().
+/// A box along the world's axes. A new one is empty and grows by include().
 struct Bounds {
     Vector3 low = Vector3::Constant(std::numeric_limits<double>::infinity());
     Vector3 high = Vector3::Constant(-std::numeric_limits<double>::infinity());
 };
 
-/// Whether nothing is in it.
+/// Returns whether the bounds are empty.
 bool is_empty(const Bounds& bounds);
 
-/// Makes `bounds` take in a point, or other bounds.
+/// Extends `bounds` to hold a point, or other bounds.
 void include(Bounds& bounds, const Vector3& point);
 void include(Bounds& bounds, const Bounds& other);
 
-/// The bounds moved outwards by `margin` on every side.
+/// Returns the bounds moved outwards by `margin` on every side.
 Bounds widened(const Bounds& bounds, Metres margin);
 
-/// Whether the two have a point in common; touching counts.
+/// Returns whether the two have a point in common; touching counts.
 bool overlap(const Bounds& one, const Bounds& other);
 
-/// The smallest bounds of a shape; infinite for a half-space.
+/// Returns the smallest bounds of a shape; infinite for a half-space.
 Bounds bounds_of(const Shape& shape);
 Bounds bounds_of(const Volume& shape);
 Bounds bounds_of(const Triangle& triangle);

@@ -10,13 +10,13 @@ struct CurvePoint {
     friend bool operator==(const CurvePoint&, const CurvePoint&) = default;
 };
 
-/// A piecewise linear curve through its points, level before the first and after the last.
+/// A piecewise linear curve through its points, constant before the first and after the last.
 struct Curve {
     std::vector<CurvePoint> points; ///< x strictly rising
     friend bool operator==(const Curve&, const Curve&) = default;
 };
 
-/// The curve's value at `x`; `when_empty` for a curve without points. Exact at its points.
+/// Returns the curve's value at `x`; `when_empty` for a curve without points. Exact at its points.
 double value_at(const Curve& curve, double x, double when_empty = 1.0);
 
 } // namespace avrek

@@ -5,28 +5,29 @@
 #include <utility>
 #include <vector>
 
-/// What was wrong with data: all of it at once, each fault with its place.
+/// Faults in data: all of them at once, each with its position.
 namespace avrek {
 
-/// How bad a fault is: a warning still loads, an error does not.
+/// Severity of a fault: a warning still loads, an error does not.
 enum class Severity : std::uint8_t { warning, error };
 
-/// One fault in data that somebody wrote.
+/// One fault in a file.
 struct Diagnostic {
     Severity severity = Severity::error;
     std::string file;
-    std::uint32_t line = 0;   ///< counted from 1; 0 when the fault is the file itself
-    std::uint32_t column = 0; ///< counted from 1, in characters; 0 when the fault is the file itself
-    std::string where;        ///< the key or entry, such as "weapon.thorn-rifle.damage"; may be empty
+    std::uint32_t line = 0;   ///< counted from 1; 0: the fault is the file itself
+    std::uint32_t column = 0; ///< in characters from 1; 0: the fault is the file itself
+    std::string where;        ///< key or entry: "weapon.thorn-rifle.damage"; may be empty
     std::string message;      ///< what was found
     std::string allowed;      ///< what is allowed; may be empty
     std::string suggestion;   ///< the nearest valid name; may be empty
 };
 
-/// `diagnostic` as one line: FILE:LINE:COLUMN: error: WHERE: MESSAGE (did you mean ...?); allowed: ...
+/// Returns `diagnostic` as one line: FILE:LINE:COLUMN: error: WHERE: MESSAGE (did you mean ...?); allowed:
+/// ...
 std::string to_string(const Diagnostic& diagnostic);
 
-/// Something loaded, or the reasons why not. Warnings may come with a value; errors never do.
+/// A loaded value, or the reasons why there is none. Warnings can come with a value; errors never do.
 template <class T>
 struct Loaded {
     std::optional<T> value;

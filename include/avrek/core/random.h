@@ -2,11 +2,11 @@
 #include <array>
 #include <cstdint>
 
-/// Counter-based random numbers: a pure function of a key, with no hidden state, so that every machine and
-/// every replay draws the same.
+/// Counter-based random numbers: a pure function of a key, without hidden state. Every machine and every
+/// replay draws the same.
 namespace avrek {
 
-/// What a random number is for, so that two uses never share one.
+/// Purpose of a random number, so that two uses never share one.
 enum class RandomPurpose : std::uint32_t {
     spread = 1,
     recoil = 2,
@@ -15,20 +15,20 @@ enum class RandomPurpose : std::uint32_t {
     link = 5,
 };
 
-/// Names one block of random numbers.
+/// Key of one block of random numbers.
 struct RandomKey {
-    std::uint64_t seed = 0;      ///< of the match
+    std::uint64_t seed = 0;      ///< seed of the match
     std::uint32_t combatant = 0; ///< who draws
     RandomPurpose purpose = RandomPurpose::spread;
     std::uint32_t shot = 0;  ///< which of the combatant's shots
-    std::uint32_t block = 0; ///< counts the blocks drawn for one shot
+    std::uint32_t block = 0; ///< counts the blocks of one shot
 };
 
-/// Four independent, uniformly distributed 32-bit words for `key`.
-/// Philox 4x32-10 (Salmon, Moraes, Dror and Shaw, "Parallel random numbers: as easy as 1, 2, 3", 2011).
+/// Returns four independent, uniformly distributed 32-bit words for `key`. Philox 4x32-10 (Salmon, Moraes,
+/// Dror and Shaw, "Parallel random numbers: as easy as 1, 2, 3", 2011).
 std::array<std::uint32_t, 4> random_words(const RandomKey& key);
 
-/// Two independent numbers for `key`, uniform over the multiples of 2^-53 in [0, 1).
+/// Returns two independent numbers for `key`, uniform over the multiples of 2^-53 in [0, 1).
 std::array<double, 2> random_pair(const RandomKey& key);
 
 } // namespace avrek

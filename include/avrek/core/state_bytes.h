@@ -8,15 +8,14 @@
 #include <type_traits>
 #include <vector>
 
-/// States as bytes, in a buffer of the caller's, and back.
+/// Writing states to a buffer of the caller's, and reading them back.
 namespace avrek {
 
-/// A number that tells damaged bytes from sound ones: any change of one byte, and the exchange of any two
-/// words, changes it, and hardly anything else does not. It finds damage, not malice, about as fast as bytes
-/// can be copied.
+/// Returns a checksum. Any change of one byte, and the exchange of any two words, changes it; other damage
+/// almost surely does. Detects corruption, not tampering. About as fast as copying the bytes.
 std::uint64_t bytes_check(std::span<const std::byte> bytes);
 
-/// Writes plain data one after another. What does not fit is counted, not written.
+/// Writes plain data in sequence. Data that does not fit is counted, not written.
 class StateWriter {
   public:
     explicit StateWriter(std::span<std::byte> room) : room_(room) {}
@@ -36,13 +35,13 @@ class StateWriter {
         static_assert(std::is_trivially_destructible_v<T>);
         bytes(values.data(), values.size_bytes());
     }
-    /// With its size before it.
+    /// Writes the size, then the elements.
     template <class T>
     void list(const std::vector<T>& list) {
         value(static_cast<std::uint64_t>(list.size()));
         values(std::span<const T>{list});
     }
-    /// The same with zeros in the gaps of each.
+    /// Writes the same with zeros in the gaps of each element.
     template <class T>
     void clean_values(std::span<const T> all) {
         const std::size_t begin = size_;
@@ -58,7 +57,7 @@ class StateWriter {
         value(static_cast<std::uint64_t>(list.size()));
         clean_values(std::span<const T>{list});
     }
-    /// How much has been, or would have been, written.
+    /// Returns how many bytes were written, or would have been.
     std::size_t size() const { return size_; }
 
   private:
@@ -66,7 +65,7 @@ class StateWriter {
     std::size_t size_ = 0;
 };
 
-/// Reads what a StateWriter has written. After the first failure every other read fails.
+/// Reads what a StateWriter wrote. After the first failure every further read fails.
 class StateReader {
   public:
     explicit StateReader(std::span<const std::byte> from) : from_(from) {}
@@ -90,7 +89,7 @@ class StateReader {
         static_assert(std::is_trivially_destructible_v<T>);
         return bytes(static_cast<void*>(values.data()), values.size_bytes());
     }
-    /// A list of at most `most`, which must be reserved.
+    /// Reads a list of at most `most` elements, which must be reserved.
     template <class T>
     bool list(std::vector<T>& list, std::size_t most) {
         std::uint64_t size = 0;

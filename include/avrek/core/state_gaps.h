@@ -11,28 +11,27 @@
 
 namespace avrek {
 
-/// The bytes of a plain type that belong to no member: padding, which may hold anything. Saved states have
-/// zeros there, so that equal states are equal bytes.
+/// The padding bytes of a plain type. Saved states have zeros there, so that equal states are equal bytes.
 ///
-/// A type says what its members are by a function beside it, found by its argument:
+/// A type lists its members in a function beside it, found by its argument:
 ///
 ///     template <class Visitor>
 ///     void members(Visitor& visitor, const Credit& credit) {
 ///         visitor(credit.source, credit.damage, credit.last);
 ///     }
 ///
-/// Numbers, enums, times, vectors and classes without padding need none; arrays are visited element by
+/// Numbers, enums, times, vectors and classes without padding need none. Arrays are visited element by
 /// element.
 class StateGaps {
   public:
-    /// The gaps of a type, found once.
+    /// Finds the gaps of a type, once.
     template <class T>
     static const StateGaps& of() {
         static const StateGaps gaps{T{}};
         return gaps;
     }
 
-    /// Puts zeros into the gaps of an object of the type.
+    /// Writes zeros into the gaps of an object.
     void clear(std::byte* object) const {
         for (const Run& run : runs_) {
             std::memset(object + run.begin, 0, run.size);
@@ -41,7 +40,7 @@ class StateGaps {
             object[part.at] &= std::byte{part.mask};
         }
     }
-    /// The number of bytes that are gaps as a whole.
+    /// Returns the number of whole bytes that are gaps.
     std::size_t size() const {
         std::size_t size = 0;
         for (const Run& run : runs_) {
@@ -55,7 +54,7 @@ class StateGaps {
         std::size_t begin = 0;
         std::size_t size = 0;
     };
-    struct Part { // a byte of which some bits are a member's
+    struct Part { // a byte with some bits of a member
         std::size_t at = 0;
         std::uint8_t mask = 0;
     };
@@ -69,7 +68,7 @@ class StateGaps {
         void operator()(const Members&... all) {
             (mark(all), ...);
         }
-        /// Bit-fields that begin at a byte: so many bits.
+        /// Visits bit-fields that begin at a byte, by their number of bits.
         void flags(const void* first, std::size_t count) {
             const auto at = static_cast<std::size_t>(static_cast<const std::byte*>(first) - begin);
             for (std::size_t bit = 0; bit < count; ++bit) {

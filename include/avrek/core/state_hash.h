@@ -7,9 +7,8 @@
 
 namespace avrek {
 
-/// A number that is equal for equal states, bit for bit, and hardly ever else: 64-bit words mixed one after
-/// another (the finaliser of SplitMix64: Steele, Lea and Flood, 2014). To find where two runs depart, not to
-/// keep secrets.
+/// A hash of a state: equal for equal states, bit for bit; others almost surely differ. It mixes 64-bit words
+/// in sequence (finaliser of SplitMix64: Steele, Lea and Flood, 2014). Not cryptographic.
 class StateHash {
   public:
     void add(std::uint64_t word) {

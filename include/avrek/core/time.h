@@ -8,7 +8,7 @@ namespace avrek {
 /// A length of time in whole nanoseconds.
 using Duration = std::chrono::nanoseconds;
 
-/// The clock of a simulation. It has no `now()`: time is what the caller says it is.
+/// The clock of a simulation. It has no `now()`: the caller says what time it is.
 struct SimulationClock {
     using duration = Duration;
     using rep = Duration::rep;
@@ -17,7 +17,7 @@ struct SimulationClock {
     static constexpr bool is_steady = true;
 };
 
-/// A moment in simulation time. `Time{}` is the start of the simulation.
+/// A time in the simulation. `Time{}` is its start.
 using Time = SimulationClock::time_point;
 
 /// A half-open span of time: `begin` belongs to it, `end` does not.
@@ -35,26 +35,27 @@ struct TickRate {
     std::int32_t hertz = 60;
 };
 
-/// The span of tick `tick`: [tick * 1e9 / hertz, (tick + 1) * 1e9 / hertz) in nanoseconds, rounded down.
-/// Exact for every tick whose end fits in 63 bits of nanoseconds.
-/// Precondition (asserted): `tick >= 0`, `rate.hertz >= 1`.
+/// Returns the span of tick `tick`: [tick * 1e9 / hertz, (tick + 1) * 1e9 / hertz) in nanoseconds, rounded
+/// down. Exact for every tick that ends within 63 bits of nanoseconds. Precondition (asserted): `tick >= 0`,
+/// `rate.hertz >= 1`.
 Span tick_span(Tick tick, TickRate rate);
 
-/// The one tick whose span holds `at`. Precondition (asserted): `at >= Time{}`, `1 <= rate.hertz <= 1e6`.
+/// Returns the tick whose span contains `at`. Precondition (asserted): `at >= Time{}`, `1 <= rate.hertz <=
+/// 1e6`.
 Tick tick_at(Time at, TickRate rate);
 
-/// When shot `shot` of a held weapon leaves, counted from its shot 0: round(shot * 60e9 / rounds_per_minute)
-/// ns. The product is exact up to shot 3e8, so the result is the nearest nanosecond for every span under 50
-/// days. Precondition (asserted): `rounds_per_minute > 0`.
+/// Returns the time of shot `shot` of a held weapon, counted from its shot 0: round(shot * 60e9 /
+/// rounds_per_minute) ns. The product is exact up to shot 3e8, so the result is the nearest nanosecond for
+/// every span under 50 days. Precondition (asserted): `rounds_per_minute > 0`.
 Duration shot_offset(std::uint32_t shot, double rounds_per_minute);
 
-/// `seconds`, rounded to the nearest nanosecond. Precondition (asserted): finite, |seconds| < 9e9.
+/// Returns `seconds`, rounded to the nearest nanosecond. Precondition (asserted): finite, |seconds| < 9e9.
 Duration from_seconds(double seconds);
 
-/// `duration` in seconds.
+/// Returns `duration` in seconds.
 double to_seconds(Duration duration);
 
-/// `duration` in milliseconds.
+/// Returns `duration` in milliseconds.
 double to_milliseconds(Duration duration);
 
 } // namespace avrek

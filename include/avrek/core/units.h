@@ -1,6 +1,6 @@
 #pragma once
 
-/// Plainly named units of the values that a game sees. Files use degrees; code uses radians.
+/// Plainly named units. Files use degrees; code uses radians.
 namespace avrek {
 
 /// A length in metres.
@@ -11,12 +11,12 @@ using Radians = double;
 
 inline constexpr double pi = 3.14159265358979323846;
 
-/// Degrees, as files state them, in radians.
+/// Returns degrees, as files state them, in radians.
 constexpr Radians from_degrees(double degrees) {
     return degrees * (pi / 180.0);
 }
 
-/// Radians in degrees.
+/// Returns radians in degrees.
 constexpr double to_degrees(Radians angle) {
     return angle * (180.0 / pi);
 }

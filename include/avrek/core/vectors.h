@@ -7,10 +7,10 @@
 /// Points, directions and poses. Right-handed, metres, Y up; yaw 0 and pitch 0 look along +Z.
 namespace avrek {
 
-/// A point or a direction. Directions are of unit length.
+/// A point or a direction. Directions have unit length.
 using Vector3 = Eigen::Vector3d;
 
-/// The world's axes: +X to the left of one who looks along +Z, +Y up, +Z ahead.
+/// The world's axes: +X to the left when looking along +Z, +Y up, +Z ahead.
 inline Vector3 world_left() {
     return {1.0, 0.0, 0.0};
 }
@@ -24,14 +24,14 @@ inline Vector3 world_forward() {
 /// A rotation. Not aligned, so that states and specs that hold one stay plain data.
 using Rotation = Eigen::Quaternion<double, Eigen::DontAlign>;
 
-/// Where something is and how it is turned.
+/// A position and an orientation.
 struct Pose {
     Vector3 position = Vector3::Zero();
-    Rotation rotation = Rotation::Identity(); ///< from the thing's own axes to the world's; of unit length
+    Rotation rotation = Rotation::Identity(); ///< from the object's own axes to the world's, unit length
 };
 
-/// The pose at `share` of the way from `from` to `to`: the position in a straight line, the rotation by the
-/// shorter way, at a speed that is even within 1 % for turns under 45 degrees (normalised linear
+/// Returns the pose at `share` of the way from `from` to `to`: the position on a straight line, the rotation
+/// by the shorter way, at a speed that is even within 1 % for turns under 45 degrees (normalised linear
 /// interpolation).
 Pose between(const Pose& from, const Pose& to, double share);
 
@@ -42,38 +42,37 @@ struct Look {
     friend bool operator==(const Look&, const Look&) = default;
 };
 
-/// The angle in [-pi, pi] that leads the same way. Precondition (asserted): finite.
+/// Returns the equivalent angle in [-pi, pi]. Precondition (asserted): finite.
 Radians shortest_turn(Radians angle);
 
-/// The unit direction of `look`.
+/// Returns the unit direction of `look`.
 Vector3 direction_of(Look look);
 
-/// The look of a direction: yaw in [-pi, pi], pitch in [-pi/2, pi/2]. Precondition (asserted): finite, not
-/// zero.
+/// Returns the look of a direction: yaw in [-pi, pi], pitch in [-pi/2, pi/2]. Precondition (asserted):
+/// finite, not zero.
 Look look_of(const Vector3& direction);
 
-/// The rotation that turns +Z to `look` and leaves +X level: first pitch about the side axis, then yaw about
-/// +Y.
+/// Returns the rotation that turns +Z to `look` and leaves +X level: first pitch about the side axis, then
+/// yaw about +Y.
 Rotation turned_to(Look look);
 
-/// `point` in the axes of `pose`, as a point of the world.
+/// Returns `point`, given in the axes of `pose`, in the world's axes.
 Vector3 to_world(const Pose& pose, const Vector3& point);
 
-/// A pose that is given in the axes of `pose`, in the world's.
+/// Returns a pose given in the axes of `pose`, in the world's axes.
 Pose to_world(const Pose& pose, const Pose& inner);
 
-/// A world point in the axes of `pose`.
+/// Returns a point of the world in the axes of `pose`.
 Vector3 to_local(const Pose& pose, const Vector3& point);
 
-/// Two unit vectors that stand upright on `direction` and on each other: with +Z they are +X (left) and +Y
-/// (up).
+/// Returns two unit vectors normal to `direction` and to each other: with +Z they are +X (left) and +Y (up).
 struct Across {
     Vector3 left;
     Vector3 up;
 };
 
-/// The left and up vectors of a level viewer that looks along `direction`; for a direction straight up or
-/// down, left is +X. Precondition (asserted): unit length within 1e-9.
+/// Returns the left and up vectors of a level viewer that looks along `direction`. Straight up or down, left
+/// is +X. Precondition (asserted): unit length within 1e-9.
 Across across(const Vector3& direction);
 
 } // namespace avrek

@@ -6,7 +6,7 @@
 /// The keys of an arsenal file: the one table that the loader, the schema and the documentation share.
 namespace avrek {
 
-/// What kind of value a key takes.
+/// Type of a key's value.
 enum class KeyType {
     integer,     ///< a whole number
     number,      ///< any number, in the key's unit
@@ -34,7 +34,7 @@ enum class KeyType {
 struct KeyRange {
     double min = 0.0;
     double max = 0.0;
-    bool above_min = false; ///< `least` itself is not allowed
+    bool above_min = false; ///< `min` itself is not allowed
 };
 
 /// One key of one section.
@@ -42,26 +42,26 @@ struct KeyRule {
     std::string section; ///< "weapon", "weapon.spread", "ammo", "body", "body.region", ...
     std::string name;
     KeyType type = KeyType::number;
-    KeyRange range;                 ///< of numbers; for a curve, of its y; for words, of their count
+    KeyRange range;                 ///< numbers; y of a curve; number of words
     std::string unit;               ///< such as "m"; empty where there is none
     bool required = false;          ///< there is no default
     std::string fallback;           ///< the default, as text
     std::string meaning;            ///< one line
-    std::vector<std::string> words; ///< of a word or words
-    std::string refers;             ///< of ids of other sections, and factors: the section
+    std::vector<std::string> words; ///< for word and words
+    std::string refers;             ///< section of the ids, for ids and factors
 };
 
-/// All keys that the loader knows, section by section.
+/// Returns all keys of the loader, section by section.
 std::vector<KeyRule> arsenal_keys();
 
-/// What values of `rule` are allowed, as text: "over 0 to 6000 rounds/min".
+/// Returns the allowed values of `rule` as text: "over 0 to 6000 rounds/min".
 std::string allowed_text(const KeyRule& rule);
 
-/// The word for a type: "whole number".
+/// Returns the word for a type: "whole number".
 std::string to_string(KeyType type);
 
-/// The JSON Schema (2020-12) of an arsenal file, for editors that complete and check TOML by one; ends in a
-/// newline.
+/// Returns the JSON Schema (2020-12) of an arsenal file, for editors that complete and check TOML with it.
+/// Ends in a newline.
 std::string arsenal_schema();
 
 } // namespace avrek

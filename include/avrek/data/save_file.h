@@ -8,11 +8,11 @@
 #include <string_view>
 #include <vector>
 
-/// What combatants keep from one level to the next: lives, weapons and ammunition, in a file of JSON that
-/// survives whatever happens while it is written.
+/// What combatants keep from one level to the next: lives, weapons and ammunition, in a JSON file that
+/// survives a crash while it is written.
 namespace avrek {
 
-/// A weapon as it was kept.
+/// A saved weapon.
 struct SavedWeapon {
     std::string id{};
     std::int32_t rounds = 0; ///< in magazine and chamber
@@ -20,50 +20,48 @@ struct SavedWeapon {
     friend bool operator==(const SavedWeapon&, const SavedWeapon&) = default;
 };
 
-/// Rounds of a kind of ammunition.
+/// Saved rounds of an ammunition type.
 struct SavedAmmo {
     std::string id{};
     std::int32_t rounds = 0;
     friend bool operator==(const SavedAmmo&, const SavedAmmo&) = default;
 };
 
-/// What one combatant keeps. Names are those of the arsenal, so that it may change between.
+/// A saved combatant. Ids are the arsenal's, so the arsenal can change in between.
 struct SavedCombatant {
-    std::string name{};      ///< of the game's choosing
+    std::string name{};      ///< the game's own name
     std::int32_t lives = -1; ///< -1: not counted
     double health = 0.0;     ///< at least 0; 0: full
     std::vector<SavedWeapon> weapons{};
-    std::int32_t in_hand = -1; ///< of `weapons`; -1: none
+    std::int32_t in_hand = -1; ///< index in `weapons`; -1: none
     std::vector<SavedAmmo> ammo{};
     friend bool operator==(const SavedCombatant&, const SavedCombatant&) = default;
 };
 
-/// All that is kept.
+/// A save.
 struct Save {
-    std::string level{}; ///< of the game's choosing
+    std::string level{}; ///< the game's own name
     std::vector<SavedCombatant> combatants{};
     friend bool operator==(const Save&, const Save&) = default;
 };
 
-/// What `who` keeps. Of the dead, health is full.
+/// Returns what `who` keeps. Health is full for the dead.
 SavedCombatant kept_of(const Arsenal& arsenal, const Combatant& who, std::string name);
 
-/// Gives `who`, who has joined a match, what was kept; lives within the limits of the rules. What the arsenal
-/// does not have any more, or has no room for, is left out, and each such thing is a warning that is
-/// returned.
+/// Restores `kept` to `who`, who has joined a match; lives within the limits of the rules. What the arsenal
+/// lacks, or has no room for, is skipped and returned as a warning.
 std::vector<Diagnostic> give_back(const Arsenal& arsenal, const LivesSpec& lives, const SavedCombatant& kept,
                                   Combatant& who);
 
-/// Writes `save` to `file`: to a new file beside it, which then takes its place. What was there before, if it
-/// was sound, stays beside it as FILE.previous. Returns what went wrong, and then nothing has changed; empty
-/// when it is done.
+/// Writes `save` to a new file that then replaces `file`. A valid previous file is kept as FILE.previous.
+/// Returns the faults, and then nothing has changed; empty on success.
 std::vector<Diagnostic> write_save(const std::string& file, const Save& save);
 
-/// Reads what write_save() has written. A file that is damaged, cut off or not there is refused; when the one
-/// before it is sound that is read instead, and the diagnostics, warnings then, say so.
+/// Loads a save written by write_save(). If the file is damaged, cut off or missing, it loads a valid
+/// previous one, with warnings; else it returns errors.
 Loaded<Save> load_save(const std::string& file);
 
-/// The text of a save, and back.
+/// Returns the text of a save, and parses it.
 std::string save_text(const Save& save);
 Loaded<Save> parse_save(std::string_view text, std::string_view name);
 

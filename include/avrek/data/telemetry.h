@@ -6,12 +6,11 @@
 #include <string>
 #include <vector>
 
-/// What happened in fights, as tables for those who ask about it later: an SQLite database, or a folder of
-/// CSV. The tables, and queries, are in docs/telemetry.md.
+/// Telemetry: the events of fights as tables, in an SQLite database or a folder of CSV files.
+/// docs/telemetry.md has the tables, and queries.
 namespace avrek {
 
-/// Writes telemetry while a skirmish runs. A database that is there already gets one more match; files of CSV
-/// are replaced.
+/// Writes telemetry while a skirmish runs. An existing database gets one more match; CSV files are replaced.
 class Telemetry {
   public:
     Telemetry();
@@ -19,20 +18,19 @@ class Telemetry {
     Telemetry(Telemetry&&) noexcept;
     Telemetry& operator=(Telemetry&&) noexcept;
 
-    /// Opens a database, if the name ends in .db, or else a folder, which is made. Returns what is wrong.
+    /// Opens a database if the name ends in .db, else a folder, which is made. Returns the faults.
     std::vector<Diagnostic> open(const std::string& file);
 
-    /// A match begins.
+    /// Begins a match.
     void begin(const Skirmish& skirmish, const std::string& level);
-    /// What to call somebody, and the shooter profile that it plays by, if any. Those who are not named are
-    /// called by their number.
+    /// Names a combatant, and its shooter profile, if any. Unnamed combatants go by their number.
     void name(BodyId id, const std::string& name, const std::string& shooter = {});
-    /// The events of the last tick. Once a simulated second all of it is put on the disk.
+    /// Records the events of the last tick. Everything is written to disk once per simulated second.
     void take(const Skirmish& skirmish);
-    /// The match is over: combatants and their tallies are written. Returns what went wrong since open().
+    /// Ends the match: writes combatants and their statistics. Returns the faults since open().
     std::vector<Diagnostic> end(const Skirmish& skirmish);
 
-    struct Writing; ///< for its own code alone
+    struct Writing; ///< private
 
   private:
     std::unique_ptr<Writing> writing_;

@@ -15,60 +15,59 @@
 #include <string>
 #include <vector>
 
-/// A player's end of a networked match: it sends what the player wants, shows at once what comes of it, and
-/// shows the others as the server says.
+/// The client of a networked match: it sends the player's intents, predicts the player's own combatant, and
+/// shows remote players as the server says.
 namespace avrek {
 
 struct ClientSettings {
     Ticket ticket{};
-    /// Others are shown so much later than they could be at best, and more where packets come unevenly.
+    /// Extra delay before remote players are drawn. Grows with jitter.
     Duration interpolation = std::chrono::milliseconds{70};
     std::int32_t send_every = 2; ///< ticks between two packets, 1 to 8
-    std::int32_t repeats = 6;    ///< ticks that each packet says again, 0 to 8
+    std::int32_t repeats = 6;    ///< past ticks that each packet repeats, 0 to 8
 };
 
 enum class ClientState : std::uint8_t {
-    connecting, ///< the connection is being made, or the answer is awaited
+    connecting, ///< connecting, or waiting for the answer
     playing,
     refused, ///< see reason() and differing()
     ended,   ///< see reason()
 };
 
-/// What became of something that the client has shown before it knew.
+/// State of a predicted event.
 enum class EventMark : std::uint8_t {
-    predicted, ///< show it, play it: once
+    predicted, ///< show it and play its sound, once
     confirmed, ///< the server has it too
-    withdrawn, ///< it was not so
+    withdrawn, ///< a misprediction: it did not happen
 };
 
-/// Something that the player's own combatant did.
+/// An event of the player's own combatant.
 struct OwnEvent {
     EventMark mark = EventMark::predicted;
     EventKind kind = EventKind::shot; ///< shot, weapon or swing
-    std::uint64_t id = 0;             ///< the same from the first mark to the last, and no other's
+    std::uint64_t id = 0;             ///< the same from the first mark to the last; unique
     Tick tick = 0;
     Time at{};
-    ShotEvent shot{};       ///< of a shot, when predicted
-    HandlingEvent weapon{}; ///< of a weapon, when predicted
-    SwingEvent swing{};     ///< of a swing, when predicted
-    std::vector<SegmentEvent>
-        segments{}; ///< of a shot that arrives at once, when predicted: where its pellets go
+    ShotEvent shot{};                     ///< the predicted shot
+    HandlingEvent weapon{};               ///< the predicted weapon event
+    SwingEvent swing{};                   ///< the predicted swing event
+    std::vector<SegmentEvent> segments{}; ///< path of a hitscan shot's pellets, when predicted
 };
 
-/// Somebody else fired, so many times since the last moment that was shown.
+/// Shots by a remote player since the last snapshot.
 struct SeenShots {
     BodyId who = nobody;
     std::int32_t weapon = -1;
     std::int32_t count = 0;
-    Vector3 position = Vector3::Zero(); ///< of its feet
+    Vector3 position = Vector3::Zero(); ///< position of its feet
     Look look{};
 };
 
-/// Somebody as it was shown last.
+/// A remote player in the newest drawn snapshot.
 struct SeenPlayer {
-    Vector3 position = Vector3::Zero(); ///< of its feet
+    Vector3 position = Vector3::Zero(); ///< position of its feet
     Look look{};
-    std::int32_t weapon = -1; ///< in hand: index into Arsenal::weapons
+    std::int32_t weapon = -1; ///< weapon in hand: index into Arsenal::weapons
     BodyState state = BodyState::active;
     bool on_back = false; ///< while it lies
     bool dead = false;
@@ -79,7 +78,7 @@ struct SeenPlayer {
     bool guarding = false;
 };
 
-/// What has happened, as receive() and tick() return it: each event once, by one of the two.
+/// Events that receive() and tick() return; each event once, from one of the two.
 struct ClientEvents {
     std::vector<OwnEvent> own{};
     std::vector<Notice> notices{};
@@ -88,69 +87,72 @@ struct ClientEvents {
 };
 
 struct ClientCounts {
-    std::uint64_t corrections = 0;    ///< times that the server's state was not the predicted one
-    Metres corrected = 0.0;           ///< by which its own body was moved in all of them
-    std::uint64_t snapshots = 0;      ///< moments that have come in time to be shown
-    std::uint64_t too_old = 0;        ///< and later than a newer one
-    std::uint64_t not_understood = 0; ///< packets, or changes of moments that are not known any more
+    std::uint64_t corrections = 0;    ///< mispredicted states that the server corrected
+    Metres corrected = 0.0;           ///< total distance of the corrections
+    std::uint64_t snapshots = 0;      ///< snapshots that arrived in time
+    std::uint64_t too_old = 0;        ///< snapshots that arrived after a newer one
+    std::uint64_t not_understood = 0; ///< packets, or changes from unknown snapshots
     std::uint64_t notices = 0;
     std::uint64_t notice_chain = 0; ///< see PeerReadout
     Traffic up{};
     Traffic down{};
 };
 
-/// Arsenal and transport must outlive it.
+/// A client of a networked match. Arsenal and transport must outlive it.
+///
+///     Client client{arsenal, digest, level, plan, {.ticket = ticket}, transport};
+///     show(client.receive(clock()));
+///     while (client.is_tick_due(clock())) { show(client.tick(read_input())); }
 class Client {
   public:
-    /// Of the plan the view has the spawn points and the points that bots walk to.
+    /// The plan's spawn points and waypoints are in view().
     Client(const Arsenal& arsenal, const ArsenalDigest& digest, Level level, LevelPlan plan,
            const ClientSettings& settings, Transport& transport);
     ~Client();
     Client(const Client&) = delete;
     Client& operator=(const Client&) = delete;
 
-    /// Takes in what has come. `local` is a clock of the client's own, which must run evenly; only
-    /// differences count.
+    /// Handles received packets. `local` is a steady clock of the client's own; only differences count.
     [[nodiscard]] ClientEvents receive(Time local);
 
-    /// Whether it is time for the next tick of its own.
+    /// Returns whether the next tick is due.
     bool is_tick_due(Time local) const;
-    /// Lets its own combatant do a tick of what it wants, and sends that. Precondition (asserted): it is
+    /// Predicts a tick of the player's combatant and sends its intent. Precondition (asserted): it is
     /// playing.
     [[nodiscard]] ClientEvents tick(Intent wanted);
 
-    /// Tells the server, and ends.
+    /// Tells the server, and disconnects.
     void leave();
 
     ClientState state() const;
     const std::string& reason() const;
     std::span<const std::string>
-    differing() const; ///< entries of the arsenal, where that is why it was refused
+    differing() const; ///< differing entries of the arsenal, if it was refused for that
     BodyId you() const;
 
-    /// What the player sees, to be drawn from: its own combatant as predicted, the others where they are
-    /// shown, and who is alive. Its time is that of the next own tick. Precondition (asserted): it is or was
+    /// Returns what the player sees, for drawing: the own combatant as predicted, remote players as drawn,
+    /// and who is alive. Its time is that of the next own tick. Precondition (asserted): it is or was
     /// playing.
     const Skirmish& view() const;
-    /// Its own combatant alone, as predicted, with what it has launched that still flies. Precondition
+    /// Returns the own combatant alone, as predicted, with its projectiles in flight. Precondition
     /// (asserted): it is or was playing.
     const Skirmish& predicted() const;
-    /// Where its own body is to be drawn: corrections are spread over a tenth of a second or so.
+    /// Returns the position at which to draw the own body: corrections are smoothed over about 0.1 s.
     Vector3 drawn_position() const;
-    /// Everybody as shown lately, at the times of the server.
+    /// Returns recent snapshots of all bodies, at server times.
     const Scene& picture() const;
-    /// Somebody whose body is there, as it was shown last; the picture has where it is drawn in between.
+    /// Returns a remote player in the newest drawn snapshot; picture() has its interpolated position.
     std::optional<SeenPlayer> seen(BodyId id) const;
-    /// The time of the server that others are shown at, for the next own tick.
+    /// Returns the server time at which remote players are drawn in the next own tick.
     Time shown_at() const;
-    bool has_private_seed() const; ///< the spread of its shots is not the server's
+    bool has_private_seed() const; ///< the server keeps its spread seed
 
     const Ledger& ledger() const;
-    /// Calls back for each change of the ledger, while receive() takes it in.
+    /// Sets a callback for each change of the ledger during receive().
     void on_ledger(std::function<void(const LedgerEntry&)> changed);
     ClientCounts counts() const;
 
-    struct Impl; ///< for its own code alone
+    struct Impl; ///< private
 
   private:
     std::unique_ptr<Impl> impl_;

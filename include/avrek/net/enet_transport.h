@@ -7,16 +7,16 @@
 #include <memory>
 #include <string>
 
-/// Packets over UDP, by ENet.
+/// Transport over UDP, with ENet.
 namespace avrek {
 
 class EnetTransport final : public Transport {
   public:
-    /// A server's end, which listens at an address of this machine ("0.0.0.0": at all of them). Port 0 takes
-    /// any free one. Diagnostics say what is wrong.
+    /// Makes a server's end that listens at an address of this machine ("0.0.0.0": all addresses). Port 0
+    /// takes any free port. Returns diagnostics on failure.
     static Loaded<std::unique_ptr<EnetTransport>> listen(const std::string& address, std::uint16_t port,
                                                          std::size_t max_peers);
-    /// A client's end; it connects by and by, and the event `came` says when.
+    /// Makes a client's end. It connects in the background; the event `connected` reports it.
     static Loaded<std::unique_ptr<EnetTransport>> connect(const std::string& address, std::uint16_t port);
 
     ~EnetTransport() override;
@@ -27,10 +27,10 @@ class EnetTransport final : public Transport {
     void flush() override;
 
     std::uint16_t port() const;
-    /// Waits until something has come, at most so long.
+    /// Waits for a packet, at most this long.
     void wait(Duration at_most);
 
-    struct Host; ///< for its own code alone
+    struct Host; ///< private
 
   private:
     explicit EnetTransport(std::unique_ptr<Host> host);

@@ -9,42 +9,42 @@
 #include <variant>
 #include <vector>
 
-/// The ledger: named properties of a match and of those in it, which every machine knows. The server writes
-/// it; clients get all of it when they join, and then what changes.
+/// The ledger: replicated properties of a match and its combatants. The server writes it. Clients get all of
+/// it when they join, then changes.
 namespace avrek {
 
 using LedgerValue = std::variant<std::int64_t, double, std::string>;
 
-/// One property of somebody, or, of `nobody`, of the match.
+/// One property of a combatant, or of the match for `nobody`.
 struct LedgerEntry {
     BodyId subject = nobody;
     std::string property{}; ///< 1 to 64 characters
     LedgerValue value{};
-    bool gone = false; ///< of a change: there is no such property any more
+    bool gone = false; ///< in a change: the property was removed
     friend bool operator==(const LedgerEntry&, const LedgerEntry&) = default;
 };
 
-/// Text of a ledger is cut to so many bytes.
+/// Longer text is cut to this many bytes.
 inline constexpr std::size_t max_ledger_text = 256;
 
 class Ledger {
   public:
-    /// Sets a property. Returns whether that changed anything; numbers are compared bit for bit.
+    /// Sets a property. Returns whether it changed; numbers are compared bit for bit.
     bool set(BodyId subject, std::string_view property, const LedgerValue& value);
-    /// Forgets a property, or all of somebody's.
+    /// Removes a property, or all properties of a combatant.
     bool forget(BodyId subject, std::string_view property);
     void forget(BodyId subject);
 
     const LedgerValue* find(BodyId subject, std::string_view property) const;
-    /// A number of somebody's as a whole one; `otherwise` when there is none.
+    /// Returns a number as an integer; `otherwise` if there is none.
     std::int64_t whole(BodyId subject, std::string_view property, std::int64_t otherwise = 0) const;
     double number(BodyId subject, std::string_view property, double otherwise = 0.0) const;
 
-    /// Everything, in order of subjects and properties.
+    /// Returns all entries, in order of subjects and properties.
     std::vector<LedgerEntry> entries() const;
     std::size_t size() const { return values_.size(); }
 
-    /// What set() and forget() have changed since the last call, each property once, as it is now.
+    /// Returns the properties changed since the last call, each once, with its present value.
     std::vector<LedgerEntry> take_changes();
 
     friend bool operator==(const Ledger& one, const Ledger& other) { return one.values_ == other.values_; }
@@ -72,7 +72,7 @@ class Ledger {
     std::map<Key, bool, Less> changed_; // true: gone
 };
 
-/// In what two ledgers differ: the properties, each as "SUBJECT.PROPERTY".
+/// Returns the properties in which two ledgers differ, each as "SUBJECT.PROPERTY".
 std::vector<std::string> differences(const Ledger& one, const Ledger& other);
 
 } // namespace avrek

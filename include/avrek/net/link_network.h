@@ -7,23 +7,23 @@
 #include <cstdint>
 #include <memory>
 
-/// A stand-in for a network: one server, clients with links of every kind, and a clock that is set by hand.
-/// The same seed, sends and times give the same.
+/// A simulated network: one server, clients with their own links, and a clock that is set by hand. The same
+/// seed, sends and times give the same result.
 namespace avrek {
 
-/// What one direction of a link has carried.
+/// Traffic of one direction of a link.
 struct LinkTraffic {
-    std::uint64_t packets = 0; ///< sent, repeats of certain ones counted
-    std::uint64_t bytes = 0;   ///< of all these, without the headers of the network
-    std::uint64_t lost = 0;    ///< packets, those that found the link full counted
+    std::uint64_t packets = 0; ///< packets sent, repeats of reliable ones included
+    std::uint64_t bytes = 0;   ///< without network headers
+    std::uint64_t lost = 0;    ///< packets lost, including those beyond the bandwidth
     friend bool operator==(const LinkTraffic&, const LinkTraffic&) = default;
 };
 
-/// The whole of it. Time stands still but for advance().
+/// The simulated network. Time passes only in advance().
 ///
-/// A packet waits until the link has carried those before it, takes half of the latency and some of the
-/// jitter, and may be lost, alone or in a row with others (Gilbert, "Capacity of a burst-noise channel",
-/// 1960), doubled, or overtaken. A certain one is sent again after each loss, with a wait that doubles.
+/// A packet waits for the link to carry those before it, then takes half of the latency and part of the
+/// jitter. It can be lost, alone or in runs (Gilbert, "Capacity of a burst-noise channel", 1960), duplicated,
+/// or reordered. A reliable packet is sent again after each loss, with a doubling delay.
 class LinkNetwork {
   public:
     explicit LinkNetwork(std::uint64_t seed = 1);
@@ -31,25 +31,24 @@ class LinkNetwork {
     LinkNetwork(const LinkNetwork&) = delete;
     LinkNetwork& operator=(const LinkNetwork&) = delete;
 
-    /// The server's end. Its peers are 1, 2, ... in the order of connecting.
+    /// Returns the server's end. Its peers are 1, 2, ... in order of connecting.
     Transport& server();
 
-    /// A new client's end, connected over `link`. It lives as long as the network.
+    /// Returns a new client's end, connected over `link`. It lives as long as the network.
     Transport& connect(const LinkSpec& link);
 
-    /// From now on a client's link is as `link`; what is on its way stays so.
+    /// Changes the link of a client; packets on their way are not affected.
     void change(PeerId client, const LinkSpec& link);
 
-    /// Pulls the plug of a client: nothing comes through any more, and nobody is told until either end
-    /// closes.
+    /// Disconnects a client silently: nothing arrives any more, and nobody is told until an end closes.
     void unplug(PeerId client);
 
-    /// Lets time pass. Precondition (asserted): not backwards.
+    /// Advances time. Precondition (asserted): not backwards.
     void advance(Time until);
     Time now() const;
 
     LinkTraffic up(PeerId client) const;   ///< to the server
-    LinkTraffic down(PeerId client) const; ///< from it
+    LinkTraffic down(PeerId client) const; ///< from the server
 
   private:
     struct State;

@@ -12,71 +12,71 @@
 #include <string>
 #include <vector>
 
-/// A whole networked match in one process: a server, bots as its clients, and links of every kind between
-/// them, in time of its own. The same setup and seed give the same match.
+/// A networked match in one process: a server, bots as its clients, and simulated links between them, in
+/// virtual time. The same setup and seed give the same match.
 namespace avrek {
 
 struct LinkTrialSetup {
     BoutSetup bout{};
-    std::vector<LinkSpec> links{}; ///< at least one: client after client takes the next
+    std::vector<LinkSpec> links{}; ///< at least one; the clients take turns
     SkirmishSettings skirmish{};
     bool private_seed = false;
     Duration interpolation = std::chrono::milliseconds{70};
-    std::vector<Duration> joins{}; ///< when each client comes, in order; those beyond the list at the start
-    std::size_t pacifists = 0;     ///< the last so many clients do not fire
+    std::vector<Duration> joins{}; ///< join time of each client; beyond the list: at the start
+    std::size_t pacifists = 0;     ///< the last clients, which do not fire
 };
 
-/// What became of the hits that a client showed at once.
+/// Outcome of a hit that a client predicted.
 enum class HitFate : std::uint8_t {
     confirmed,
-    missed,    ///< on the server the same shot did not meet that body
-    beyond,    ///< the same, and it looked back farther than the rules allow
-    gone,      ///< the body was dead by then
-    covered,   ///< it was behind cover, by the rule
-    late,      ///< the shooter was dead by then, by the rule
-    not_fired, ///< on the server there was no such shot: the shooter had died, or what it wanted came too
-               ///< late
+    missed,  ///< the server's shot did not hit that body
+    beyond,  ///< the same, and the view delay was beyond max_rewind
+    gone,    ///< the body was dead
+    covered, ///< the body was in cover for longer than cover_grace
+    late,    ///< the shooter had died, and there are no trades
+    /// The server had no such shot: the shooter had died, or its intent came too late.
+    not_fired,
 };
 
 inline constexpr std::size_t hit_fate_count = 7;
 
 std::string_view to_string(HitFate fate);
 
-/// Some times, in the order in which they were measured. Hits more than three seconds apart are not of one
-/// engagement.
+/// Times to kill, in order of measurement. Hits more than three seconds apart are separate engagements.
 struct TimesToKill {
     std::vector<Duration>
-        seen{}; ///< by the shooter: from the first hit that it showed to the news of the death
-    std::vector<Duration> on_server{}; ///< by the server: from the first damage to the death
-    std::vector<Duration> felt{}; ///< by the victim: from the news of the first hit to the news of the death
+        /// shooter: from its first predicted hit to the news of the death
+        seen{};
+    std::vector<Duration> on_server{}; ///< server: from the first damage to the death
+    std::vector<Duration> felt{};      ///< victim: from the news of the first hit to that of the death
 };
 
-/// How it went for one client.
+/// Result for one client.
 struct LinkTrialPlayer {
     BoutMember member{};
     LinkSpec link{};
     ClientState state = ClientState::connecting;
-    Duration complete_after{}; ///< it joined, until its ledger was the server's for the first time
+    Duration complete_after{}; ///< from joining to the first equal ledger
     bool was_complete = false;
     Duration round_trip{};  ///< as the server measures it
-    double lost_down = 0.0; ///< share of the packets to it
+    double lost_down = 0.0; ///< share of packets lost, from the server
     double lost_up = 0.0;
     double played_seconds = 0.0;
     ClientCounts counts{};
-    std::uint64_t missing = 0; ///< ticks for which the server had nothing from it
+    std::uint64_t missing = 0; ///< ticks without an intent on the server
     FaultCounts faults{};
     std::array<std::uint64_t, hit_fate_count> hits{};
-    std::uint64_t shots = 0;     ///< that it showed
-    std::uint64_t withdrawn = 0; ///< events that it showed and that were not so
-    std::uint64_t doubled = 0;   ///< events that it showed, confirmed or withdrew twice: always 0
+    std::uint64_t shots = 0;     ///< predicted shots
+    std::uint64_t withdrawn = 0; ///< mispredicted events
+    std::uint64_t doubled = 0;   ///< events marked twice; always 0
     std::uint64_t deaths = 0;
-    std::uint64_t deaths_in_cover = 0; ///< by the time it knew, no line led to its killer any more
-    std::uint64_t trades = 0;          ///< it and another killed each other within half a second
+    std::uint64_t deaths_in_cover = 0; ///< in cover from the killer when the news arrived
+    std::uint64_t trades = 0;          ///< mutual kills within half a second
     TimesToKill as_shooter{};
-    std::vector<Duration> felt{}; ///< as a victim
-    bool ledger_equal = false;    ///< its ledger ended as the server's
-    bool dead_equal = false;      ///< so did who is dead
-    bool notices_equal = false;   ///< it got each notice for it, once and in order
+    std::vector<Duration> felt{}; ///< times to kill as a victim
+    bool ledger_equal = false;    ///< its ledger equals the server's at the end
+    bool dead_equal = false;      ///< so does its list of the dead
+    bool notices_equal = false;   ///< it got each of its notices once, in order
 };
 
 struct LinkTrialReport {
@@ -84,11 +84,10 @@ struct LinkTrialReport {
     Tick ticks = 0;
     bool over = false;
     std::uint64_t kills = 0;
-    std::uint64_t killed_in_cover =
-        0; ///< by shots on who was out of their sight by then, as the server judged
+    std::uint64_t killed_in_cover = 0; ///< kills of targets in cover, as the server saw it
 };
 
-/// What happened in it, for those who watch: the server's events of a tick.
+/// A callback with the server's events of each tick.
 class LinkTrial {
   public:
     /// Arsenal and digest must outlive it.
@@ -98,11 +97,11 @@ class LinkTrial {
     LinkTrial(const LinkTrial&) = delete;
     LinkTrial& operator=(const LinkTrial&) = delete;
 
-    /// Lets time pass until the server has done one more tick: wait(), then tick(). Returns its events.
+    /// Advances until the server has done one more tick: wait(), then tick(). Returns its events.
     const SkirmishEvents& step();
-    /// Lets time pass until the server's next tick is due; clients do theirs meanwhile.
+    /// Advances until the server's next tick is due; clients do theirs meanwhile.
     void wait();
-    /// Lets the server do it.
+    /// Does the server's tick.
     const SkirmishEvents& tick();
 
     const Server& server() const;
@@ -110,10 +109,10 @@ class LinkTrial {
     LinkNetwork& network();
     const Client& client(std::size_t player) const;
 
-    /// Lets what is on its way arrive, at most a minute of it, and says how it went. To be called once, last.
+    /// Lets packets on their way arrive, for at most a minute, and returns the report. Call it once, last.
     LinkTrialReport finish();
 
-    struct Impl; ///< for its own code alone
+    struct Impl; ///< private
 
   private:
     std::unique_ptr<Impl> impl_;

@@ -8,31 +8,33 @@
 #include <string_view>
 #include <vector>
 
-/// Notices: what happened, told once to whom it concerns, and, if that is wanted, to whoever comes later.
+/// Notices: events that are sent once to their audience, and, if remembered, to late joiners.
 namespace avrek {
 
 enum class NoticeKind : std::uint8_t {
-    hit,        ///< `by` hurt `who`: told to both; `amount` is the damage, `place` the region
-    death,      ///< `who` was killed, by `by` or nobody, with `weapon`; remembered until it comes back
-    respawn,    ///< `who` is back at `point`
-    launched,   ///< a projectile of `by`'s shot `number` leaves from `point` in `direction`
-    landed,     ///< it is gone, at `point`
-    exploded,   ///< something of `by` went off at `point`; `amount` is its radius
-    taken,      ///< `who` took pickup `place`
-    match_over, ///< `place` won, or nobody with -1; remembered
+    /// `by` hit `who`; sent to both. `amount` is the damage, `index` the region.
+    hit,
+    /// `by`, or nobody, killed `who` with `weapon`; remembered until the respawn
+    death,
+    respawn,    ///< `who` respawned at `point`
+    launched,   ///< projectile of `by`'s shot `number` at `point`, `direction`
+    landed,     ///< that projectile is gone, at `point`
+    exploded,   ///< explosion by `by` at `point`; `amount` is its radius
+    taken,      ///< `who` took pickup `index`
+    match_over, ///< `index` won; -1: a draw; remembered
     joined,     ///< `who` has joined
     left,       ///< `who` has left
-    game,       ///< the game's own: `place` is what it likes, `payload` too
+    game,       ///< the game's own: `index` and `payload` are free
 };
 
 inline constexpr std::size_t notice_kind_count = 11;
 
-/// The word for a kind, such as "match over".
+/// Returns the word for a kind, such as "match over".
 std::string_view to_string(NoticeKind kind);
 
 struct Notice {
     NoticeKind kind = NoticeKind::game;
-    std::uint64_t id = 0; ///< of all notices of a match, counted from 1: the server gives it
+    std::uint64_t id = 0; ///< counted from 1 over the match; the server sets it
     Time at{};
     BodyId who = nobody;
     BodyId by = nobody;
@@ -50,23 +52,23 @@ inline constexpr std::size_t max_notice_payload = 1024;
 
 enum class AudienceKind : std::uint8_t { all, all_but, team, one };
 
-/// Whom a notice is for.
+/// Receivers of a notice.
 struct Audience {
     AudienceKind kind = AudienceKind::all;
-    BodyId who = nobody; ///< of `all_but` and `one`
-    TeamId team{};       ///< of `team`
+    BodyId who = nobody; ///< for `all_but` and `one`
+    TeamId team{};       ///< for `team`
 
     bool holds(BodyId listener, TeamId its_team) const;
 };
 
-/// The notices that late joiners are told: of each key the newest.
+/// Notices for late joiners: the newest of each key.
 class NoticeBoard {
   public:
-    /// Remembers a notice under its kind and whom it is about, in place of an older one.
+    /// Remembers a notice under its kind and subject; it replaces an older one.
     void remember(const Notice& notice, const Audience& audience);
-    /// Forgets what is remembered of a kind about somebody.
+    /// Forgets the notices of a kind about a combatant.
     void forget(NoticeKind kind, BodyId who);
-    /// What somebody who comes is told, oldest first.
+    /// Returns the notices for a late joiner, oldest first.
     std::vector<Notice> for_listener(BodyId listener, TeamId team) const;
     std::size_t size() const { return remembered_.size(); }
 

@@ -13,12 +13,12 @@
 #include <string>
 #include <vector>
 
-/// The one authority of a networked match: it runs the skirmish, and tells everybody what they should know.
+/// The server of a networked match. It alone runs the fight that counts, and sends the results.
 namespace avrek {
 
-/// Somebody who may play, and as what.
+/// A player slot: a player that tickets can name, and its entrant.
 struct PlayerSlot {
-    BodyId player = nobody; ///< as tickets name it
+    BodyId player = nobody; ///< the player that tickets name
     std::string name{};
     TeamId team{};
     std::int32_t body = 0;
@@ -27,43 +27,44 @@ struct PlayerSlot {
     std::vector<std::uint16_t> spawns{};
 };
 
-/// What a server will put up with.
+/// Limits of what peers can cause.
 struct ServerLimits {
-    std::int32_t packets = 200;                       ///< a second of each peer; the others are not looked at
-    std::int32_t faults = 100;                        ///< in ten seconds, then the peer is sent away
-    Duration ahead = std::chrono::milliseconds{1000}; ///< intents for later ticks than this are not taken
-    Duration silence = std::chrono::seconds{10};      ///< of a peer, then it counts as gone
-    Duration slot_reserved = std::chrono::seconds{20}; ///< for whoever has gone without leaving
-    std::size_t connecting = 64;                       ///< peers at a time that have not shown a ticket
+    std::int32_t packets = 200;                        ///< per second and peer; more are dropped
+    std::int32_t faults = 100;                         ///< per ten seconds; more disconnect the peer
+    Duration ahead = std::chrono::milliseconds{1000};  ///< intents further ahead are dropped
+    Duration silence = std::chrono::seconds{10};       ///< without packets for this long, a peer is lost
+    Duration slot_reserved = std::chrono::seconds{20}; ///< a lost player's slot is kept this long
+    std::size_t connecting = 64;                       ///< peers at a time without an accepted ticket
 };
 
 struct ServerSettings {
     SkirmishSettings
-        skirmish{};            ///< `snapshot_interval`, where it is 0, becomes 2, and frames are made enough
-    std::uint64_t match = 1;   ///< that tickets must be for
-    PublicKey issuer{};        ///< who signs them
-    KeyPair keys{};            ///< of sessions: see make_server_keys()
-    bool private_seed = false; ///< clients then draw spread of their own, and only the cones agree
+        /// snapshot_interval 0 becomes 2; histories are made long enough
+        skirmish{};
+    std::uint64_t match = 1;   ///< match number that tickets must have
+    PublicKey issuer{};        ///< key of the ticket issuer
+    KeyPair keys{};            ///< session keys: see make_server_keys()
+    bool private_seed = false; ///< clients draw their own spread; only the cones agree
     ServerLimits limits{};
     std::vector<PlayerSlot> slots{};
 };
 
-/// One peer, as the server knows it.
+/// Readout of one peer.
 struct PeerReadout {
     PeerId peer{};
     BodyId player = nobody;
     bool is_playing = false;
-    Duration round_trip{};     ///< as measured, of the last second
-    std::int32_t early = 0;    ///< ticks before it was needed that its last intent came; under 0: too late
+    Duration round_trip{};     ///< over the last second
+    std::int32_t early = 0;    ///< ticks by which its last intent came early; negative: late
     std::uint64_t missing = 0; ///< ticks without an intent of its own
     FaultCounts faults{};
-    Traffic up{};                   ///< from it
-    Traffic down{};                 ///< to it
-    std::uint64_t notices = 0;      ///< it has been sent
-    std::uint64_t notice_chain = 0; ///< a number made of all their ids, in order
+    Traffic up{};                   ///< from the peer
+    Traffic down{};                 ///< to the peer
+    std::uint64_t notices = 0;      ///< notices sent to it
+    std::uint64_t notice_chain = 0; ///< hash over the ids of its notices, in order
 };
 
-/// What happened at the door.
+/// A change of a connection.
 struct ConnectionEvent {
     enum class Kind : std::uint8_t { connected, left, lost, refused, removed } kind = Kind::connected;
     PeerId peer{};
@@ -71,7 +72,10 @@ struct ConnectionEvent {
     std::string reason{};
 };
 
-/// Arsenal and transport must outlive it. Preconditions (asserted) as for Skirmish.
+/// The server. Arsenal and transport must outlive it. Preconditions (asserted) as for Skirmish.
+///
+///     Server server{arsenal, digest, level, settings, seed, plan, transport};
+///     const SkirmishEvents& events = server.tick(seconds_since_1970);   // once per tick
 class Server {
   public:
     Server(const Arsenal& arsenal, const ArsenalDigest& digest, Level level, const ServerSettings& settings,
@@ -80,44 +84,44 @@ class Server {
     Server(const Server&) = delete;
     Server& operator=(const Server&) = delete;
 
-    /// One tick: takes in what has come, lets the skirmish go on, and sends what is to be told. `now` is the
-    /// time of day in seconds since 1970, for tickets. Intents of the server's own, of bots say, and updates
-    /// of a game that moves its bodies come on top.
+    /// Does one tick: handles received packets, advances the skirmish, sends the results. `now` is the time
+    /// of day in seconds since 1970, for tickets. `own` are intents of the server's own, such as those of
+    /// bots; `updates` are bodies that the game moves.
     const SkirmishEvents& tick(std::int64_t now, std::span<const Intent> own = {},
                                std::span<const BodyUpdate> updates = {});
 
     const Skirmish& skirmish() const;
-    /// Direct access, for bots and for those who set something up.
+    /// Direct access, for bots and set-up.
     Skirmish& skirmish();
-    /// What went into the last tick, for replays.
+    /// Returns the intents of the last tick, for replays.
     std::span<const Intent> intents() const;
 
-    /// Who came into the skirmish before the last tick, and who left it: what a replay must know.
+    /// Returns who entered the skirmish before the last tick, and who left, for replays.
     std::span<const BodyId> entered() const;
     std::span<const BodyId> departed() const;
-    /// The entrant that a seat comes in as; it refers to the seat. Precondition (asserted): there is such a
-    /// seat.
+    /// Returns the entrant of a player slot. It refers to the slot. Precondition (asserted): there is such a
+    /// slot.
     Entrant entrant_of(BodyId player) const;
 
-    /// Tells something of the game's own. `remembered`: late joiners are told, until forget_notice().
+    /// Sends a notice of the game's own. If `remembered`, late joiners get it until forget_notice().
     void notify(Notice notice, const Audience& audience, bool remembered = false);
     void forget_notice(NoticeKind kind, BodyId who);
-    /// The game may set properties of its own; those that the server sets are in docs/networking.md.
+    /// The game can set its own properties; docs/networking.md lists the server's.
     Ledger& ledger();
     const Ledger& ledger() const;
 
     std::vector<PeerReadout> peers() const;
-    /// Of everybody who has played, peers that are gone counted: by kind.
+    /// Returns the faults of all players so far, by kind.
     FaultCounts faults() const;
-    /// What happened at the door in the last tick.
+    /// Returns the connection events of the last tick.
     std::span<const ConnectionEvent> connections() const;
 
-    /// Sends somebody away.
+    /// Disconnects a player.
     void remove(BodyId player, const std::string& reason);
-    /// Tells everybody that it is over, and closes. To be called once, last.
+    /// Tells all clients that the match is over, and disconnects. Call it once, last.
     void shut_down(const std::string& reason);
 
-    struct Impl; ///< for its own code alone
+    struct Impl; ///< private
 
   private:
     std::unique_ptr<Impl> impl_;

@@ -4,13 +4,13 @@
 #include <cstdint>
 #include <string_view>
 
-/// What is counted of connections.
+/// Traffic and faults of connections.
 namespace avrek {
 
-/// What a packet was for.
+/// Purpose of a packet.
 enum class TrafficKind : std::uint8_t {
-    stream,  ///< intents, or what is shown: frequent, and the newest counts
-    notices, ///< once, and certain
+    stream,  ///< intents and snapshots: frequent, the newest counts
+    notices, ///< sent once, reliable
     ledger,
     session, ///< joining and leaving
 };
@@ -19,7 +19,7 @@ inline constexpr std::size_t traffic_kind_count = 4;
 
 std::string_view to_string(TrafficKind kind);
 
-/// Packets and their bytes, tags and numbers of packets counted, headers of the network not.
+/// Packets and bytes, with tags and packet numbers, without network headers.
 struct Traffic {
     std::array<std::uint64_t, traffic_kind_count> bytes{};
     std::array<std::uint64_t, traffic_kind_count> packets{};
@@ -32,17 +32,17 @@ struct Traffic {
     std::uint64_t all_packets() const { return packets[0] + packets[1] + packets[2] + packets[3]; }
 };
 
-/// What was wrong with a packet, or with what it said.
+/// Fault of a packet or its content.
 enum class PeerFault : std::uint8_t {
     malformed,
     oversized,
-    forged,       ///< its tag is wrong
-    replayed,     ///< it has come before; a network does that too
-    unexpected,   ///< not at this time of a session
+    forged,       ///< wrong tag
+    replayed,     ///< received before; networks also do that
+    unexpected,   ///< not allowed in this state of the session
     too_many,     ///< beyond ServerLimits::packets
     too_early,    ///< beyond ServerLimits::ahead
-    too_late,     ///< its tick was over, and had to do without; a network does that too
-    view_too_old, ///< it says that it sees others older than its link explains
+    too_late,     ///< its tick was over; networks also do that
+    view_too_old, ///< its view delay is beyond what its link explains
 };
 
 inline constexpr std::size_t peer_fault_count = 9;
@@ -54,7 +54,7 @@ struct FaultCounts {
 
     std::uint64_t& operator[](PeerFault fault) { return counts[static_cast<std::size_t>(fault)]; }
     std::uint64_t operator[](PeerFault fault) const { return counts[static_cast<std::size_t>(fault)]; }
-    /// Of those that no network makes.
+    /// Returns the number of faults that no network causes.
     std::uint64_t guilty() const {
         std::uint64_t sum = 0;
         for (std::size_t fault = 0; fault < peer_fault_count; ++fault) {

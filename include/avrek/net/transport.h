@@ -4,25 +4,25 @@
 #include <span>
 #include <vector>
 
-/// What Avrek asks of whatever carries its packets. A game that has its own implements Transport; with Avrek
-/// come ENet over UDP (enet_transport.h) and simulated links (link_network.h).
+/// The interface of a transport. A game with its own implements Transport; ENet over UDP (enet_transport.h)
+/// and simulated links (link_network.h) are built in.
 namespace avrek {
 
 /// How a packet travels.
 enum class Channel : std::uint8_t {
-    unreliable, ///< it may be lost, come twice, or late
-    reliable,   ///< it comes, once, and in the order of sending
+    unreliable, ///< can be lost, duplicated or late
+    reliable,   ///< arrives once, in the order of sending
 };
 
-/// Names the other end of a connection, as long as the transport is there. A client knows one: `server_peer`.
+/// The other end of a connection, as long as the transport exists. A client knows one: `server_peer`.
 enum class PeerId : std::uint32_t {};
 
 inline constexpr PeerId server_peer{0};
 
 enum class TransportEventKind : std::uint8_t {
-    connected,    ///< somebody has connected; a client: to the server
-    packet,       ///< `bytes` have come
-    disconnected, ///< the connection is over, whoever ended it
+    connected,    ///< a peer has connected; on a client: the server
+    packet,       ///< `bytes` have arrived
+    disconnected, ///< the connection is over, whichever end closed it
 };
 
 struct TransportEvent {
@@ -32,22 +32,22 @@ struct TransportEvent {
     std::vector<std::byte> bytes{};
 };
 
-/// One end of connections. Not to be used by two threads at once.
+/// One end of connections. Not thread-safe.
 class Transport {
   public:
     virtual ~Transport() = default;
 
-    /// Sends a packet, at the latest with flush(). To who is not there any more it is lost.
+    /// Sends a packet, no later than flush(). Dropped if the peer is gone.
     virtual void send(PeerId peer, Channel channel, std::span<const std::byte> bytes) = 0;
 
-    /// The next thing that has happened; false when there is none. Never waits.
+    /// Returns the next event; false if there is none. Never blocks.
     virtual bool receive(TransportEvent& event) = 0;
 
-    /// Ends a connection once the certain packets on their way have come, as far as that can be. Nothing of
-    /// it is received any more.
+    /// Closes a connection once its reliable packets have arrived, if possible. Nothing more is received from
+    /// it.
     virtual void close(PeerId peer) = 0;
 
-    /// Sends what waits.
+    /// Sends queued packets.
     virtual void flush() {}
 };
 

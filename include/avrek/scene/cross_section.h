@@ -13,9 +13,9 @@ struct SectionLine {
     CollisionLayer layer = CollisionLayer::level;
 };
 
-/// Where the surface of `plane` cuts the triangles and the outsides of the pieces, for maps and drawings.
-/// Round pieces become polygons of 48 sides. A half-space is drawn as far as the level's bounded parts reach,
-/// and not at all in a level without any. Triangles that lie in the plane are left out.
+/// Returns the lines in which `plane` cuts the triangles and the surfaces of the pieces, for maps and
+/// drawings. Round pieces become polygons of 48 sides. A half-space is drawn as far as the bounded parts of
+/// the level reach; without any, it is left out. Triangles in the plane are left out.
 std::vector<SectionLine> cross_section(const Level& level, const HalfSpace& plane);
 
 } // namespace avrek

@@ -8,16 +8,16 @@
 #include <optional>
 #include <string_view>
 
-/// What a query may hit. A filter is positive: it names what counts, and who is left out.
+/// Filters of queries. A filter is positive: it names what a query can hit, and which bodies it ignores.
 namespace avrek {
 
-/// What kind of thing something is. All but `bodies` can be given to parts of the level; the last four mean
-/// what the game makes of them.
+/// Collision layer of a body or a part of the level. Level parts can have all but `bodies`. The game defines
+/// the last four.
 enum class CollisionLayer : std::uint8_t {
     level,   ///< stops everything
-    bodies,  ///< what has a rig
-    glass,   ///< stops what is fired, not sight
-    foliage, ///< stops sight, not what is fired
+    bodies,  ///< bodies with a rig
+    glass,   ///< stops shots, not sight
+    foliage, ///< stops sight, not shots
     special_1,
     special_2,
     special_3,
@@ -26,10 +26,10 @@ enum class CollisionLayer : std::uint8_t {
 
 inline constexpr std::size_t collision_layer_count = 8;
 
-/// The name of a layer, as level files write it.
+/// Returns the name of a layer, as level files write it.
 std::string_view to_string(CollisionLayer layer);
 
-/// The layer with this name, if there is one.
+/// Returns the layer with this name, or none.
 std::optional<CollisionLayer> find_collision_layer(std::string_view name);
 
 /// A set of layers: `{CollisionLayer::level, CollisionLayer::bodies}`.
@@ -49,18 +49,18 @@ class CollisionLayers {
     constexpr bool contains(CollisionLayer layer) const {
         return (bits_ & (1U << static_cast<std::uint32_t>(layer))) != 0;
     }
-    /// Bit n is set when the layer with number n is in the set.
+    /// Returns the bits: bit n stands for the layer with number n.
     constexpr std::uint32_t bits() const { return bits_; }
 
   private:
     std::uint32_t bits_ = 0;
 };
 
-/// What stops a shot.
+/// The layers that stop shots.
 inline constexpr CollisionLayers stops_shots{CollisionLayer::level, CollisionLayer::bodies,
                                              CollisionLayer::glass};
 
-/// A set of teams: `{rootward}`. As made by default it holds all of them.
+/// A set of teams: `{rootward}`. By default it contains all of them.
 class TeamSet {
   public:
     constexpr TeamSet() = default;
@@ -91,10 +91,10 @@ class IgnoredBodies {
     static constexpr std::size_t max_bodies = 16;
 
     constexpr IgnoredBodies() = default;
-    /// Precondition (asserted): at most `most` bodies.
+    /// Precondition (asserted): at most `max_bodies` bodies.
     IgnoredBodies(std::initializer_list<BodyId> bodies);
     bool contains(BodyId body) const;
-    /// Adds a body; returns false, and adds nothing, when there are `most` already.
+    /// Adds a body. Returns false and adds nothing if there are `max_bodies` already.
     bool add(BodyId body);
     const BodyId* begin() const { return bodies_.data(); }
     const BodyId* end() const { return bodies_.data() + size_; }
@@ -104,15 +104,18 @@ class IgnoredBodies {
     std::size_t size_ = 0;
 };
 
-/// What a query hits: everything in the layers `hits`, of bodies those of the `teams`, but not the bodies
-/// that it `ignores`. A body can be in any layer: one in `glass`, say, stops shots but not sight.
+/// What a query hits: everything in the layers `hits`; bodies only of the `teams`, and not those it
+/// `ignores`. A body can be in any layer: one in `glass` stops shots, not sight.
+///
+///     scene.closest_hit({ray}, {.hits = {CollisionLayer::level, CollisionLayer::bodies}, .ignores =
+///     {shooter}});
 struct Filter {
     CollisionLayers hits = stops_shots;
     TeamSet teams = {};
     IgnoredBodies ignores = {};
-    std::optional<BodyId> only = {}; ///< of bodies this one alone
-    bool level = true;               ///< parts of the level count
-    bool bodies = true;              ///< bodies count, in whatever of these layers they are
+    std::optional<BodyId> only = {}; ///< hits no body but this one
+    bool level = true;               ///< hits parts of the level
+    bool bodies = true;              ///< hits bodies in the layers of `hits`
 };
 
 } // namespace avrek

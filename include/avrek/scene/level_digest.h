@@ -5,8 +5,8 @@
 
 namespace avrek {
 
-/// A number that is the same for the same level, and hardly ever else: of all pieces and triangles, their
-/// surfaces and layers, in order. It finds two machines that do not play in the same level.
+/// Returns a digest over all pieces and triangles with their surfaces and layers, in order. Equal levels have
+/// equal digests; others almost surely differ. It detects machines that play in different levels.
 std::uint64_t digest_of(const Level& level);
 
 } // namespace avrek

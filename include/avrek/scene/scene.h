@@ -9,34 +9,33 @@
 #include <span>
 #include <vector>
 
-/// A level and the bodies in it, with where they stood for the last while.
+/// A level and its bodies, with their recent positions.
 namespace avrek {
 
-/// One body as it enters a scene.
+/// A body to add to a scene.
 struct SceneBody {
     BodyId id{};
     const RigSpec* rig = nullptr; ///< never null; outlives the scene
-    Pose pose{};                  ///< of the rig's axes: feet at the origin, facing +Z; joints at rest
+    Pose pose{};                  ///< pose of the rig's axes: feet at the origin, facing +Z
     TeamId team{};
     CollisionLayer layer = CollisionLayer::bodies;
 };
 
-/// What a scene has room for. All of it is reserved when the scene is made: about 57 bytes for each joint of
-/// each body in each frame, 4 MB with these numbers.
+/// Capacity of a scene. The constructor reserves all of it: about 57 bytes per joint, body and frame; 4 MB
+/// with these numbers.
 struct SceneLimits {
     std::size_t bodies = 64; ///< 1 to 65535
-    std::size_t joints = 16; ///< of each body, itself counted: 1 to 64
-    std::size_t frames = 64; ///< that are remembered, the newest counted: at least 2
+    std::size_t joints = 16; ///< per body, itself included: 1 to 64
+    std::size_t frames = 64; ///< recorded frames, the newest included: at least 2
 };
 
 struct BodyFrames; // where the bodies stand and stood
 
-/// Everything that can be hit. Frames are the moments at which the game says where bodies are, one each tick;
-/// in between, queries take them to move evenly from one to the next. Nothing here allocates but the
-/// constructor and the first body of each rig.
+/// Everything that shots can hit. A frame is a time at which the game says where bodies are, one per tick.
+/// Between frames, queries move bodies evenly. Only the constructor and the first body of each rig allocate.
 ///
 ///     scene.begin_frame(tick_span(tick, rate).end);
-///     scene.move(id, pose);                    // those that moved
+///     scene.move(id, pose);                    // for each body that moved
 ///     scene.closest_hit({ray}, {.ignores = {shooter}});
 class Scene final : public World {
   public:
@@ -49,51 +48,49 @@ class Scene final : public World {
 
     const Level& level() const { return level_; }
 
-    /// The times of the newest and the oldest frame. A scene starts with one at Time{}.
+    /// Returns the time of the newest and of the oldest frame. A scene starts with a frame at Time{}.
     Time now() const;
     Time oldest() const;
 
-    /// Begins the frame of `at`: all bodies stand where they stood before, until they are moved. The oldest
-    /// frame is forgotten when there are `limits.frames`. Precondition (asserted): `at` is after now().
+    /// Begins the frame of `at`. All bodies stay where they were until they are moved. With `limits.frames`
+    /// frames, the oldest is dropped. Precondition (asserted): `at` is after now().
     void begin_frame(Time at);
 
-    /// Gets a rig ready, so that its first body allocates nothing.
+    /// Prepares a rig, so that its first body does not allocate.
     void prepare(const RigSpec& rig);
 
-    /// Adds a body from the newest frame on. Returns false, and changes nothing, when there is no room for
-    /// it, when its rig has too many joints, or when its id is taken. The place of a removed body is taken
-    /// over with its past.
+    /// Adds a body from the newest frame on. Returns false and changes nothing if there is no room, if its
+    /// rig has too many joints, or if its id is taken. It can take over the slot and the past of a removed
+    /// body.
     [[nodiscard]] bool add(const SceneBody& body);
 
-    /// Removes a body from the newest frame on; past moments still know it. Returns false when it is not
-    /// there.
+    /// Removes a body from the newest frame on; past frames keep it. Returns false if it is not there.
     bool remove(BodyId id);
 
-    /// Moves a body in the newest frame, all joints at rest. Returns false when it is not there.
+    /// Moves a body in the newest frame, all joints at rest. Returns false if it is not there.
     bool move(BodyId id, const Pose& pose);
 
-    /// Moves a body and its joints, all in the axes of the world: first itself, then the joints of its rig in
-    /// their order. Returns false when it is not there. Precondition (asserted): one pose for each.
+    /// Moves a body and its joints, in the world's axes: itself first, then the joints of its rig in order.
+    /// Returns false if it is not there. Precondition (asserted): one pose for each.
     bool move(BodyId id, std::span<const Pose> poses);
 
-    /// Moves a body at once, as a respawn does: up to this frame it stands where it stood, and flies through
+    /// Teleports a body, as a respawn does: until this frame it stays where it was, and passes through
     /// nothing in between.
     bool jump(BodyId id, const Pose& pose);
 
-    /// Changes the side or the layer of a body, for the past as well.
+    /// Changes the team or the layer of a body, in past frames too.
     bool assign(BodyId id, TeamId team, CollisionLayer layer);
 
     std::size_t body_count() const;
     bool contains(BodyId id) const;
-    /// One of those that are there, counted in order of their ids. Precondition (asserted): there are as
-    /// many.
+    /// Returns one of the bodies, counted in order of ids. Precondition (asserted): there are that many.
     BodyId body_at(std::size_t index) const;
 
-    /// The rig of a body; null when it is not there.
+    /// Returns the rig of a body; null if it is not there.
     const RigSpec* rig_of(BodyId id) const;
 
-    /// Where a body, or one of its joints, stands at a moment; none when it is not there then. Moments
-    /// outside of what is remembered count as the nearest one that is.
+    /// Returns the pose of a body, or of one of its joints, at a time; none if it is not there then. Times
+    /// outside of the recorded frames count as the nearest recorded one.
     std::optional<Pose> pose_of(BodyId id, Time at = present, std::uint32_t joint = 0) const;
 
     std::optional<Pose> body_pose(BodyId id, Time at) const override { return pose_of(id, at); }
@@ -105,15 +102,15 @@ class Scene final : public World {
     std::size_t overlaps(const Volume& volume, Time at, const Filter& filter,
                          std::span<Hit> found) const override;
 
-    /// The point nearest to `point` of all that `filter` lets be hit, if it is nearer than `within`. Inside
-    /// of a solid the distance is under 0. Of several at the same distance, as for closest_hit().
+    /// Returns the point nearest to `point` of everything that `filter` lets be hit, within `within`; else
+    /// none. Inside a solid the distance is negative. Ties as for closest_hit().
     std::optional<Hit> nearest_point(const Vector3& point, Metres within, const Filter& filter,
                                      Time at = present) const;
 
-    /// Writes the bodies and all frames.
+    /// Saves the bodies and all frames.
     void save(StateWriter& to) const;
-    /// Reads them again: into a scene of the same limits, with the same rigs made ready in the same order. A
-    /// failure leaves anything in the scene.
+    /// Restores them, into a scene of the same limits with the same rigs prepared in the same order. Returns
+    /// false on damaged bytes; the scene is then undefined.
     bool restore(StateReader& from);
 
   private:

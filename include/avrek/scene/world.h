@@ -8,73 +8,73 @@
 #include <optional>
 #include <span>
 
-/// What Avrek asks of a world. A game that has its own implements World; Scene is the one that comes with
-/// Avrek.
+/// The interface of a world. A game with its own world implements World; Scene is the built-in one.
 namespace avrek {
 
-/// Stands for the newest moment that a world knows of.
+/// The newest time that a world knows.
 inline constexpr Time present = Time::max();
 
-/// A ball, or a point, that flies straight and evenly. Bodies stand as they do at `begin` while it starts,
-/// and as they do at `end` when it is at its full length; with both equal they stand still.
+/// A sphere, or a point, that flies straight at an even speed. Bodies are where they are at `begin` when it
+/// starts, and where they are at `end` at its full length. With equal times they stand still.
 struct Cast {
     Ray ray;
-    Metres radius = 0.0; ///< of the ball, at least 0
+    Metres radius = 0.0; ///< the sphere, at least 0
     Time begin = present;
     Time end = begin; ///< not before `begin`
 };
 
-/// Where a query met something.
+/// A hit of a query.
 struct Hit {
-    Metres distance = 0.0; ///< of casts: along the ray; of overlaps and nearest points: from the asked point
-    double share = 0.0;    ///< of the length, and of the time, of a cast: in [0, 1]
-    Vector3 point = Vector3::Zero();  ///< of the world, on the surface of what was hit
-    Vector3 normal = Vector3::Zero(); ///< out of what was hit, of unit length
-    bool inside = false; ///< the start is inside: distance and share 0, the normal opposite to the ray
-    bool back = false;   ///< a cast leaves the solid here, or hits a triangle from behind
-    std::optional<BodyId> body{};     ///< the body that was hit; none for the level
-    std::optional<RegionId> region{}; ///< of the body's rig; none for the level
-    SurfaceId surface{};              ///< of the level; SurfaceId{0} for a body
+    Metres distance = 0.0;            ///< casts: along the ray; else from the queried point
+    double share = 0.0;               ///< share of a cast's length and time, in [0, 1]
+    Vector3 point = Vector3::Zero();  ///< in the world, on the surface that was hit
+    Vector3 normal = Vector3::Zero(); ///< out of the surface that was hit, unit length
+    bool inside = false;              ///< the start is inside: distance and share are 0
+    bool back = false;                ///< a cast leaves a solid, or hits a triangle from behind
+    std::optional<BodyId> body{};     ///< body that was hit; none for the level
+    std::optional<RegionId> region{}; ///< region of the body's rig; none for the level
+    SurfaceId surface{};              ///< level surface; SurfaceId{0} for a body
     CollisionLayer layer = CollisionLayer::level;
-    std::uint32_t part = 0; ///< which piece of the level, or, counted on from the pieces, which triangle
+    /// index of the level piece; triangles are counted on from there
+    std::uint32_t part = 0;
 };
 
-/// Something in which shots fly and hit. The three functions that have no body here are all that a game must
-/// write; what Avrek's ballistics do, they do by these alone. They must give the same results for the same
-/// world and arguments, and may be called from several threads at once if the game does so.
+/// The world that shots fly in. A game implements the three pure functions; all ballistics use only these.
+/// They must return the same results for the same world and arguments. The game can call them from several
+/// threads if its implementation allows it.
 class World {
   public:
     virtual ~World() = default;
 
-    /// The nearest thing along a cast that `filter` lets it hit. What counts as a hit is said in raycast.h.
-    /// Of things at the same distance the level comes before bodies, a lower body id before a higher one, and
-    /// an earlier region or level part before a later one.
+    /// Returns the nearest hit along a cast, or none. raycast.h defines hits. At equal distance the level
+    /// comes before bodies, a lower body id before a higher one, an earlier region or level part before a
+    /// later one.
     virtual std::optional<Hit> closest_hit(const Cast& cast, const Filter& filter) const = 0;
 
-    /// Everything along a cast in order, and where it is left again: hits with `back` set, with the normal
-    /// outwards. Of solids that overlap, each is entered and left for itself. Balls with a radius give no
-    /// exits. Keeps the nearest when `found` is too small for all; returns how many it wrote.
+    /// Writes all hits along a cast in order, and the points where solids are left: hits with `back` set and
+    /// an outward normal. Overlapping solids are entered and left one by one. Spheres with a radius give no
+    /// exits. Returns the number written; if `found` is too small, the nearest ones.
     virtual std::size_t every_hit(const Cast& cast, const Filter& filter, std::span<Hit> found) const = 0;
 
-    /// What has inner points in common with `volume` as of the moment `at`: the level once, if it does, then
-    /// bodies by id, each once with its point nearest to the volume's centre; distances are from there, under
-    /// 0 when it is inside. Writes as many as fit; returns how many.
+    /// Writes what overlaps `volume` at the time `at`: the level once, then bodies by id, each once with its
+    /// point nearest to the volume's centre. Distances are from there, negative inside. Returns the number
+    /// written, as many as fit.
     virtual std::size_t overlaps(const Volume& volume, Time at, const Filter& filter,
                                  std::span<Hit> found) const = 0;
 
-    /// Where a body stands at a moment, for what sticks to it or flies after it; none when it is not known.
+    /// Returns the pose of a body at a time, for projectiles that stick to it or home in on it; none if
+    /// unknown.
     virtual std::optional<Pose> body_pose(BodyId, Time) const { return std::nullopt; }
 
-    /// A distance to `point` within which certainly nothing of the level stops shots (stops_shots), at any
-    /// moment; 0 when that is not known. It saves projectiles most of their casts, and changes nothing else.
+    /// Returns a distance around `point` within which no level part stops shots (stops_shots), at any time; 0
+    /// if unknown. It only saves projectiles most of their casts.
     virtual Metres clearance(const Vector3&) const { return 0.0; }
 
-    /// Whether a body may be within a box at some moment from `begin` to `end`; true when that is not known.
-    /// It saves projectiles casts too.
+    /// Returns whether a body can be within a box between `begin` and `end`; true if unknown. It only saves
+    /// projectiles casts.
     virtual bool may_meet_bodies(const Bounds&, Time, Time) const { return true; }
 
-    /// Whether a cast hits anything: whether sight or a shot is blocked. As closest_hit(), and quicker where
-    /// the world knows how.
+    /// Returns whether a cast hits anything, for sight and blocked shots. Can be faster than closest_hit().
     virtual bool any_hit(const Cast& cast, const Filter& filter) const {
         return closest_hit(cast, filter).has_value();
     }

@@ -3,26 +3,26 @@
 #include <avrek/core/time.h>
 #include <avrek/core/vectors.h>
 
-/// How far off a shooter's aim is: what bots do in a fight, and what tuning computes with.
+/// Error of a shooter's aim, shared by bots and by the computation of engagements.
 namespace avrek {
 
-/// What an engagement draws for a shooter. Plain data; all zero is the best shooter there is of its profile.
+/// Random draw of an engagement for a shooter. All zero is the best shooter of its profile.
 struct AimDraw {
-    Look first{};           ///< of the first error, in shares of ShooterSpec::error
-    Radians sway_yaw = 0.0; ///< where its sway begins
+    Look first{};           ///< first error, in shares of ShooterSpec::error
+    Radians sway_yaw = 0.0; ///< phase of its sway in yaw
     Radians sway_pitch = 0.0;
-    double lag = 0.0; ///< in [-1, 1]: twice ShooterSpec::tracking times this is how far it is behind
+    double lag = 0.0; ///< in [-1, 1]: share of twice ShooterSpec::tracking as lag
 };
 
-/// The draw for five numbers that are uniform in [0, 1). The yaw of the first error is triangular within
-/// twice, its pitch within once ShooterSpec::error, as for bots.
+/// Returns the draw for five numbers that are uniform in [0, 1). The yaw of the first error is triangular
+/// within twice, its pitch within once ShooterSpec::error.
 AimDraw aim_draw_of(const double (&uniform)[5]);
 
-/// The share of the first error that is left `since` the target was seen: 1 / (1 + h + h^2), where h is that
-/// time over ShooterSpec::settle.
+/// Returns the share of the first error that remains `since` the target was seen: 1 / (1 + h + h^2), where h
+/// is that time over ShooterSpec::recovery.
 double error_left(const ShooterSpec& shooter, Duration since);
 
-/// How far off the aim is `since` the target was noticed, which moves across the line of sight at `across`
+/// Returns the error of the aim `since` a target was noticed that moves across the line of sight at `across`
 /// rad/s.
 Look aim_error(const ShooterSpec& shooter, const AimDraw& draw, Duration since, double across = 0.0);
 

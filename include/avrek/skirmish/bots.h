@@ -6,28 +6,28 @@
 #include <span>
 #include <vector>
 
-/// Bots for trials: they walk between the points of a level, notice foes in sight, aim with a human's error
-/// after a human's reaction time, fire in bursts, reload, take cover and pickups. They see only what a player
-/// would, and all they do goes through intents. The same skirmish gives the same intents.
+/// Bots: they walk between the points of a level, notice foes in sight, aim with a human's error after a
+/// human's reaction time, fire in bursts, reload, and seek cover and pickups. They see only what a player
+/// could see, and act through intents alone. The same skirmish gives the same intents.
 namespace avrek {
 
-/// One bot. Plain data.
+/// State of one bot.
 struct Bot {
     BodyId id = nobody;
     std::int32_t shooter = 0; ///< index into Arsenal::shooters
-    BodyId target = nobody;   ///< whom it sees, or saw last
+    BodyId target = nobody;   ///< foe in sight, or seen last
     Time noticed_at{};
-    Time seen_at{}; ///< last
+    Time seen_at{}; ///< last time the target was seen
     Vector3 seen_where = Vector3::Zero();
-    Look error{};                ///< of its aim when it noticed the target
-    std::uint32_t draws = 0;     ///< of random numbers
-    std::uint32_t looked_at = 0; ///< whom it looks for next, of all that are there
+    Look error{};                ///< aim error when it noticed the target
+    std::uint32_t draws = 0;     ///< random numbers drawn so far
+    std::uint32_t looked_at = 0; ///< next combatant to look for
     std::int64_t step = -1;      ///< waypoint that it walks to
-    std::int64_t goal = -1;      ///< and to which it is on its way
-    bool hides = false;          ///< that is cover
-    Time decides_at{};           ///< when it next thinks about where to go
+    std::int64_t goal = -1;      ///< waypoint of its destination; -1: none
+    bool hides = false;          ///< its destination is cover
+    Time decides_at{};           ///< next decision about where to go
     Vector3 stood_at = Vector3::Zero();
-    double aside = 0.0; ///< -1 to 1: how it sidesteps
+    double aside = 0.0; ///< sidestep, -1 to 1
     Time aside_until{};
     bool was_alive = false;
     Intent intent{};
@@ -36,14 +36,14 @@ struct Bot {
 /// All bots of a skirmish.
 class Bots {
   public:
-    /// Finds out between which of the plan's points one can walk.
+    /// Finds the walkable connections between the plan's points.
     explicit Bots(const Skirmish& skirmish);
 
-    /// Lets a bot play somebody who is there. Precondition (asserted): the arsenal has such a shooter.
+    /// Adds a bot for a combatant. Precondition (asserted): the arsenal has the shooter profile.
     void add(BodyId id, std::int32_t shooter);
     void remove(BodyId id);
 
-    /// What they want in the next tick, in order of their ids.
+    /// Returns the intents for the next tick, in order of ids.
     std::span<const Intent> think(const Skirmish& skirmish);
 
     std::span<const Bot> bots() const { return {bots_.data(), bots_.size()}; }

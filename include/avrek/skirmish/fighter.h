@@ -12,33 +12,33 @@
 
 namespace avrek {
 
-/// What a skirmish knows of a combatant besides its life and its weapons: where it is, where it looks, and
-/// what it last wanted. Plain data.
+/// Position, look and intent of a combatant in a skirmish. Its life and weapons are in Combatant. Plain data.
 struct Fighter {
     static constexpr std::size_t max_spawns = 16;
 
     BodyId id = nobody;
-    Intent intent{};                           ///< the last one, as it counts
-    Vector3 position = Vector3::Zero();        ///< of the feet, at the end of the last tick
-    Vector3 position_before = Vector3::Zero(); ///< at its begin
+    Intent intent{};                           ///< last intent, sanitised
+    Vector3 position = Vector3::Zero();        ///< the feet, at the end of the last tick
+    Vector3 position_before = Vector3::Zero(); ///< at the start of the last tick
     Vector3 velocity = Vector3::Zero();        ///< m/s
-    Look look{};                               ///< at the end of the last tick, kicks apart
-    Look look_before{};                        ///< at its begin
-    Radians facing = 0.0; ///< yaw of its body: its look, or as the game placed it; the dead keep it
-    Look kick{};          ///< what shots have added to the look, and stays
-    Time alive_since{};   ///< its present life
+    Look look{};                               ///< at the end of the last tick, without recoil
+    Look look_before{};                        ///< at the start of the last tick
+    /// Yaw of its body: its look, or as the game placed it. The dead keep it.
+    Radians facing = 0.0;
+    Look kick{};        ///< recoil in the look that does not recover by itself
+    Time alive_since{}; ///< start of its present life
     bool airborne = false;
     bool in_scene = false;                    ///< its body can be hit
-    BodyStance stance = BodyStance::standing; ///< of its body in the scene
-    bool to_place = false;                    ///< it has come back, and gets its place in the next tick
+    BodyStance stance = BodyStance::standing; ///< stance of its body in the scene
+    bool to_place = false;                    ///< it has respawned and gets its position in the next tick
     std::int32_t melee = -1;                  ///< index into Arsenal::melee
     MeleeState swing{};
-    std::int8_t strike_before = -1; ///< as last stated
+    std::int8_t strike_before = -1; ///< last stated attack
     std::uint32_t swing_ended = 0;  ///< swings before this one are over
-    std::uint32_t shots = 0;        ///< it has fired, with all weapons and in all lives; keys its spread
+    std::uint32_t shots = 0;        ///< shots fired in all lives; keys its spread
     std::uint32_t spawned = 0;
     std::array<std::uint16_t, max_spawns> spawns{}; ///< its own spawn points
-    std::size_t spawn_count = 0;                    ///< 0: those of its team
+    std::size_t spawn_count = 0;                    ///< 0: the spawn points of its team
 };
 
 } // namespace avrek

@@ -7,24 +7,24 @@
 #include <span>
 #include <vector>
 
-/// What life keeps from hands.
+/// Applies death, stun and status restrictions to weapon input.
 namespace avrek {
 
-/// What is left of an intent when `forbidden` are not allowed. With all of them forbidden the hands do
-/// nothing; otherwise the weapon itself refuses what it is kept from, and says why. Moving, guarding and
-/// striking are not the weapon's: whoever does these asks for them (Match::may()).
+/// Returns the intent without forbidden acts. If all acts are forbidden, the hands do nothing; otherwise the
+/// weapon refuses what is forbidden, with a reason. Moving, guarding and striking are gated by
+/// Match::can_act().
 LoadoutIntent gated(LoadoutIntent intent, ActSet forbidden);
 
-/// What somebody may not do from a time on, and what that makes of its cones.
+/// Forbidden acts and spread factor from a time on.
 struct Gate {
     Time from{};
     ActSet forbidden{};
     double spread = 1.0;
 };
 
-/// The gates of a span, the first at its begin.
+/// The gates of a span; the first is at its start.
 struct Gates {
-    static constexpr std::size_t max_gates = 8; ///< of more, the last stays
+    static constexpr std::size_t max_gates = 8; ///< beyond these, the last one stays
 
     std::array<Gate, max_gates> gates{};
     std::size_t count = 0;
@@ -32,9 +32,9 @@ struct Gates {
     std::span<const Gate> all() const { return std::span{gates}.first(count); }
 };
 
-/// Moves a loadout to `until`, each intent as the gates leave it; `stated` is the last intent before gating,
-/// and is kept up. The intents are in order of time; those before `loadout.now` count at that time.
-/// Precondition (asserted): at least one gate.
+/// Advances a loadout to `until`, with gated intents. `stated` holds the last intent before gating and is
+/// updated. Intents are in order of time; those before `loadout.now` count at that time. Precondition
+/// (asserted): at least one gate.
 void advance_gated(const Arsenal& arsenal, Loadout& loadout, LoadoutIntent& stated, const Gates& gates,
                    Time until, std::span<const LoadoutIntent> intents, std::vector<WeaponEvent>& events);
 

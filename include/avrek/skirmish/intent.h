@@ -7,10 +7,10 @@
 #include <limits>
 #include <span>
 
-/// What combatants want.
+/// Intents: what each combatant wants this tick.
 namespace avrek {
 
-/// What is held down.
+/// Buttons of a combatant.
 enum class Button : std::uint8_t {
     trigger,
     reload,
@@ -22,7 +22,7 @@ enum class Button : std::uint8_t {
     crouch,
     jump,
     guard,
-    take, ///< a press takes the nearest pickup, or else the nearest weapon that lies about
+    take, ///< a press takes the nearest pickup, or else the nearest weapon
 };
 
 inline constexpr std::size_t button_count = 11;
@@ -36,7 +36,7 @@ class Buttons {
             set(button, true);
         }
     }
-    /// Bits beyond the last button are left out.
+    /// Makes a set from bits. Bits beyond the last button are dropped.
     static constexpr Buttons from_bits(std::uint32_t bits) {
         Buttons buttons;
         buttons.bits_ = static_cast<std::uint16_t>(bits & ((1U << button_count) - 1U));
@@ -54,44 +54,45 @@ class Buttons {
     std::uint16_t bits_ = 0;
 };
 
-/// What one combatant wants in a tick. It states everything each time; what counts is the change, so a button
-/// that is held over many ticks is one press. Any bits are allowed: what is no number, too large or unknown
-/// counts as the nearest that is allowed, or as what it was before.
+/// The intent of one combatant for a tick. It states everything each time. Changes count, so a button held
+/// over many ticks is one press. Any input is safe: values out of range are clamped, and NaN keeps the
+/// previous value.
+///
+///     Intent intent{.who = me, .yaw = 0.5F, .ahead = 1.0F, .buttons = {Button::trigger, Button::sprint}};
 struct Intent {
     BodyId who = nobody;
     std::uint32_t press_offset = 0; ///< ns into the tick at which buttons, slot and strike change
-    float yaw = 0.0F; ///< radians: where it looks at the end of the tick, kicks of weapons apart
+    float yaw = 0.0F;               ///< radians: look at the end of the tick, without recoil
     float pitch = 0.0F;
-    float ahead = 0.0F; ///< where it wants to go, by its yaw: with `left` within 1 of the middle
+    float ahead = 0.0F; ///< wanted direction by its yaw; |(ahead, left)| at most 1
     float left = 0.0F;
     Buttons buttons{};
-    std::int8_t slot = -1;         ///< swaps to this slot of its loadout; -1 does nothing
-    std::int8_t strike = -1;       ///< attack of its blade; a change to one that is not -1 is a press
-    BodyId spotted = nobody;       ///< somebody that it notices from now on
-    BodyId lost_sight_of = nobody; ///< and somebody that it does not any more
-    std::uint32_t view_delay = 0;  ///< ns by which what it sees of others is older than the tick
+    std::int8_t slot = -1;         ///< swaps to this slot of its loadout; -1: no swap
+    std::int8_t strike = -1;       ///< attack of its blade; a change to one is a press
+    BodyId spotted = nobody;       ///< foe that it notices from now on
+    BodyId lost_sight_of = nobody; ///< foe that it no longer notices
+    std::uint32_t view_delay = 0;  ///< age of the remote players as drawn for this player, in ns
     friend bool operator==(const Intent&, const Intent&) = default;
 };
 
-/// The intent that a combatant is taken to give when it gives none: its last one, with every button still
-/// held and nothing newly pressed, noticed or lost.
+/// Returns the intent of a combatant that gives none: its last one, with the same buttons held and no new
+/// press.
 inline Intent repeated(Intent last) {
     last.press_offset = 0;
     last.spotted = last.lost_sight_of = nobody;
     return last;
 }
 
-/// Where a game that moves its bodies itself has put one by the end of a tick. A placing without a position,
-/// or with numbers beyond 1e5 m or m/s, does nothing.
+/// Position of a body that the game moves itself, at the end of a tick. An update without a position, or with
+/// values beyond 1e5 m or m/s, is ignored.
 struct BodyUpdate {
     BodyId who = nobody;
-    Vector3 position =
-        Vector3::Constant(std::numeric_limits<double>::quiet_NaN()); ///< of the feet; to be set
+    Vector3 position = Vector3::Constant(std::numeric_limits<double>::quiet_NaN()); ///< the feet; required
     Radians yaw = 0.0;
     Vector3 velocity = Vector3::Zero(); ///< m/s
     bool airborne = false;
-    bool jumps = false;                ///< it comes here at once, not on a way
-    std::span<const Pose> joints = {}; ///< in the world's axes, all of the rig's; none: at rest
+    bool jumps = false;                ///< teleported: it passes through nothing in between
+    std::span<const Pose> joints = {}; ///< all joints of the rig in the world's axes; none: at rest
 };
 
 } // namespace avrek

@@ -7,32 +7,32 @@
 #include <optional>
 #include <vector>
 
-/// What stands in a level besides what can be hit.
+/// Spawn points, waypoints, hazards and pickups of a level.
 namespace avrek {
 
-/// Where combatants come into the world.
+/// A spawn point.
 struct SpawnPoint {
-    Vector3 position = Vector3::Zero(); ///< of the feet
+    Vector3 position = Vector3::Zero(); ///< the feet
     Radians yaw = 0.0;
-    std::optional<TeamId> team{}; ///< whose it is; none: everybody's
+    std::optional<TeamId> team{}; ///< none: for all teams
 };
 
-/// A hazard that is there from the start.
+/// A hazard that is placed at the start.
 struct PlannedHazard {
     std::int32_t spec = 0; ///< index into Arsenal::hazards
     Pose pose{};
 };
 
-/// A pickup that is there from the start.
+/// A pickup that is placed at the start.
 struct PlannedPickup {
     std::int32_t spec = 0; ///< index into Arsenal::pickups
     Vector3 position = Vector3::Zero();
 };
 
-/// Spawn points, points to walk to, hazards and pickups. The order is that of the file.
+/// The plan of a level, in the order of its file.
 struct LevelPlan {
     std::vector<SpawnPoint> spawns{};
-    std::vector<Vector3> points{}; ///< where bots go; on the ground
+    std::vector<Vector3> points{}; ///< waypoints for bots, on the ground
     std::vector<PlannedHazard> hazards{};
     std::vector<PlannedPickup> pickups{};
 };

@@ -16,143 +16,145 @@
 #include <span>
 #include <vector>
 
-/// Who lives, who is hurt by whom, who comes back, who scores, and when it is over.
+/// Life, death, credit, respawn and score, and the end of a match.
 namespace avrek {
 
-/// What a match has room for. All of it is reserved when it is made.
+/// Capacity of a match. The constructor reserves all of it.
 struct MatchLimits {
-    std::size_t combatants = 64; ///< props counted
+    std::size_t combatants = 64; ///< props included
     std::size_t hazards = 32;
     std::size_t pickups = 64;
     std::size_t dropped = 64; ///< weapons that lie about
 };
 
-/// Somebody who joins.
+/// A combatant that joins.
 struct Joining {
-    BodyId id = nobody; ///< as in the world; not nobody
+    BodyId id = nobody; ///< the id in the world; not nobody
     TeamId team{};
     std::int32_t body = 0; ///< index into Arsenal::bodies
     Role role = Role::combatant;
     std::span<const std::int32_t> weapons{}; ///< indices into Arsenal::weapons, at most Loadout::slot_count
 };
 
-/// A hazard to be laid.
+/// A hazard to place.
 struct HazardPlacement {
     std::int32_t spec = 0; ///< index into Arsenal::hazards
     Pose pose{};
     TeamId team{};
-    BodyId source = nobody;  ///< who gets credit
-    BodyId carrier = nobody; ///< it ends with this one's life
+    BodyId source = nobody;  ///< combatant that gets credit
+    BodyId carrier = nobody; ///< the hazard ends with this combatant's life
 };
 
-/// The whole of life and death in a match. The game reports what happened, in order of time, and the match
-/// says what comes of it: every function that takes a time first lets everything happen that is due before.
-/// Events are appended in order of time. After match_over nothing changes any more. Nothing allocates after
-/// the constructor, but for the events. The functions say whether they did something: an id that is not there
-/// is no error, as somebody may just have left.
+/// Life and death in a match. The game reports what happens, in order of time; the match applies the
+/// consequences. Every function that takes a time first does everything that is due before. Events are
+/// appended in order of time. After match_over nothing changes. Only the constructor and the events allocate.
+/// Functions return whether they did something: an unknown id is not an error, since its combatant can just
+/// have left.
 ///
-/// The arsenal, which has been through link(), and the rules must outlive it. Preconditions (asserted): times
-/// never go back; indices are the arsenal's; specs without errors among their validate().
+///     Match match{arsenal, *find_match(arsenal, "last-stand")};
+///     match.join({.id = keeper, .team = crew, .body = 0, .weapons = weapons});
+///     match.hit(scene, keeper, hit, shot.at, events);
+///     match.advance(scene, tick_end, events);
+///
+/// The arsenal, after resolve_references(), and the rules must outlive it. Preconditions (asserted): times
+/// never decrease; indices are the arsenal's; validate() finds no error in the specs.
 class Match {
   public:
     using Events = std::vector<MatchEvent>;
 
     Match(const Arsenal& arsenal, const MatchSpec& rules, const MatchLimits& limits = {});
 
-    /// Somebody joins at now(). Returns false, and nothing happens, when the id is taken, its team is no
-    /// team, there is no room, or the match is over.
+    /// Adds a combatant at now(). Returns false and changes nothing if its id is taken, its team is no team,
+    /// there is no room, or the match is over.
     bool join(const Joining& joining);
-    /// Somebody leaves, without a death. Returns false when it is not there.
+    /// Removes a combatant without a death. Returns false if it is not there.
     bool leave(BodyId id, Events& events);
 
-    /// Lets a hit meet a combatant, by the rules for damage to the own side and to oneself and with what the
-    /// conditions of the attacker make of it. Nothing happens, without an event, to the dead and to whom the
-    /// rules spare. What is reflected meets the attacker.
+    /// Applies a hit to a combatant, with friendly fire, self damage and the attacker's conditions. The dead,
+    /// and those that the rules spare, take nothing, without an event. Reflected damage hits the attacker.
     HitResult hit(const World& world, BodyId target, IncomingHit hit, Time at, Events& events);
-    /// Gives somebody a condition. Returns whether it came.
+    /// Gives a condition to a combatant. Returns whether it took hold.
     bool give_condition(const World& world, BodyId target, const NewCondition& condition, Time at,
                         Events& events);
-    /// States whether somebody holds its guard. This and the next three return false, and do nothing, when
-    /// the match is over or somebody named is not there.
+    /// States whether a combatant holds its guard. This and the next three return false and do nothing if the
+    /// match is over or a combatant is not there.
     bool hold_guard(const World& world, BodyId id, bool held, Time at, Events& events);
-    /// Somebody fired, or began to strike: this ends protection and conditions, by their rules. `shots` are
-    /// counted.
+    /// Reports that a combatant fired or began a swing. That ends protection and conditions, by their rules.
+    /// `shots` are counted.
     bool report_action(const World& world, BodyId id, Act act, std::uint32_t shots, Time at, Events& events);
-    /// Somebody hostile notices `target`, or does not any more.
+    /// Reports that `hostile` notices `target`, or no longer does.
     bool notice(const World& world, BodyId target, BodyId hostile, bool sees, Time at, Events& events);
-    /// Changes somebody's lives, within the limits of the rules; who was out comes back.
+    /// Changes the lives of a combatant, within the limits of the rules. A combatant that was out respawns.
     bool change_lives(const World& world, BodyId id, std::int32_t by, Time at, Events& events);
 
-    /// Lays a hazard at `at`; returns its place, or none when there is no room.
+    /// Places a hazard at `at`. Returns its index, or none if there is no room.
     std::optional<std::int32_t> lay_hazard(const World& world, const HazardPlacement& placement, Time at,
                                            Events& events);
-    /// Places a pickup; returns its place, or none when there is no room.
+    /// Places a pickup. Returns its index, or none if there is no room.
     std::optional<std::int32_t> place_pickup(std::int32_t spec, const Vector3& position);
-    /// Somebody asks for the nearest pickup in reach. Returns whether it took one.
+    /// Takes the nearest pickup in reach for a combatant. Returns whether it took one.
     bool request_pickup(const World& world, BodyId id, Time at, Events& events);
-    /// Somebody takes the weapon nearest to it within `reach` of those that lie about. Returns whether it
-    /// did.
+    /// Takes the nearest dropped weapon within `reach` for a combatant. Returns whether it took one.
     bool take_dropped(const World& world, BodyId id, Metres reach, Time at, Events& events);
 
-    /// When something is next due by itself; perhaps a little before.
+    /// Returns the time of the next due event, or a little before.
     Time due();
 
-    /// Lets what is due next happen, and no time pass after it.
+    /// Does what is due next, and advances no further.
     void do_next(const World& world, Events& events);
 
-    /// As advance() to a moment at which something is reported, but quick when nothing is due before.
+    /// Advances to `at`, the time of a report. Fast if nothing is due before.
     void advance_to(const World& world, Time at, Events& events);
 
-    /// Lets time pass until `until`; what is due then belongs to the next call. Bodies stand where the world
-    /// says.
+    /// Advances to `until`; what is due then belongs to the next call. Bodies are where the world says.
     void advance(const World& world, Time until, Events& events);
 
-    /// Moves the weapons of one combatant from where they are to `until`, with what its life forbids kept
-    /// from them. Call it before advance() with the same span. Forbidden acts that end within the span end on
-    /// time; what only comes in the span, with hits, holds from its end on. Conditions
-    /// widen the cones of their shots. The dead do nothing. Intents are
-    /// in order of time, as for advance() of a loadout.
+    /// Advances the weapons of one combatant to `until`, without the acts that its life forbids. Call it
+    /// before advance() with the same span. Restrictions that end within the span end on time; those that
+    /// hits cause within it start at its end. Conditions widen the cones of shots. The dead do nothing.
+    /// Intents are in order of time.
     void act(BodyId id, Time until, std::span<const LoadoutIntent> intents, std::vector<WeaponEvent>& events);
 
-    /// What somebody will not be allowed to do from `from` to `until`, as far as it is known now: hits will
-    /// change it. Precondition (asserted): it is there.
+    /// Returns the restrictions of a combatant from `from` to `until`, as far as known now; hits will change
+    /// them. Precondition (asserted): it is there.
     Gates planned_gates(BodyId id, Time from, Time until);
 
-    /// What somebody's conditions make of it now: the game multiplies its speed by what they say.
+    /// Returns the combined factors of a combatant's conditions. The game multiplies its speed by them.
     ConditionFactors factors(BodyId id) const;
 
-    /// Whether somebody may do something now: the one place that gates acting.
+    /// Returns whether a combatant can do something now. The one place that gates acts.
     bool can_act(BodyId id, Act act) const;
 
-    /// Whether what is fired meets somebody's body now: not when it is gone, and of the dead as the rules
-    /// say. The game takes the others out of its scene, or has its queries ignore them.
+    /// Returns whether shots hit a combatant's body now: not if it is removed; for the dead, by the rules.
+    /// Remove other bodies from the scene, or ignore them in queries.
     bool stops_shots(BodyId id) const;
 
     Time now() const { return now_; }
-    /// Whether what one does to the other counts as done to a foe.
+    /// Returns whether damage by one to the other counts as damage to a foe.
     bool are_hostile(const Combatant& one, const Combatant& other) const;
     bool is_over() const { return over_; }
     const Arsenal& arsenal() const { return *arsenal_; }
     const MatchSpec& rules() const { return *rules_; }
     std::int32_t team_score(TeamId team) const;
     const Combatant* find(BodyId id) const;
-    /// Direct access, for those who set something up.
+    /// Direct access, for set-up.
     Combatant* find(BodyId id);
-    /// The one at a place of combatants(), to move its loadout: nothing else of it may be changed.
+    /// Returns a combatant by its index in combatants(), to advance its loadout. Change nothing else of it.
     Combatant& combatant_at(std::size_t index);
     std::span<const Combatant> combatants() const {
         return {combatants_.data(), combatants_.size()};
-    } ///< in order of their ids
+    } ///< in order of ids
     std::span<const HazardState> hazards() const { return {hazards_.data(), hazards_.size()}; }
     std::span<const PickupState> pickups() const { return {pickups_.data(), pickups_.size()}; }
     std::span<const DroppedWeapon> dropped() const { return {dropped_.data(), dropped_.size()}; }
-    bool is_alert(BodyId id) const; ///< somebody hostile notices it
+    bool is_alert(BodyId id) const; ///< a foe notices it
 
-    /// Equal for equal states.
+    /// Returns a hash: equal for equal states; others almost surely differ.
     std::uint64_t state_hash() const;
 
     void save(StateWriter& to) const;
-    /// Into a match of the same arsenal, rules and limits. A failure leaves anything in it.
+    /// Restores a match of the same arsenal, rules and limits. Returns false on damaged bytes; the match is
+    /// then undefined.
     bool restore(StateReader& from);
 
   private:
@@ -173,7 +175,7 @@ class Match {
     void refresh_dues();
     MatchEvent& emit(MatchEventKind kind, BodyId who, Time at, Events& events) const;
     HitResult hit_now(const World& world, Combatant& target, IncomingHit hit, Time at, Events& events);
-    // Runs `change` on the vitals, then does what follows from the events it gives.
+    // Runs `change` on the vitals, then handles the events it gives.
     template <class Change>
     auto change_vitals(const World& world, Combatant& who, Events& events, const Change& change);
     void follow(const World& world, Combatant& who, Events& events);
@@ -186,7 +188,7 @@ class Match {
     void set_lives(Combatant& who, std::int64_t lives, Time at, Events& events);
     void clear_alerts(const Combatant& who, Time at, Events& events);
     bool is_alert(const Combatant& who) const;
-    // Teams, or, where everybody is alone, combatants.
+    // Teams, or combatants where everyone is alone.
     struct Sides {
         bool several = false;      // there is more than one
         bool several_left = false; // and more than one has somebody left
@@ -225,11 +227,11 @@ class Match {
     Time looked_until_{};            ///< touches before this have been looked at
     bool over_ = false;
     std::vector<Combatant> combatants_;
-    std::vector<Time> dues_; ///< of the combatants, unless quiet_until_ is Time::min()
+    std::vector<Time> dues_; ///< due times of the combatants, unless quiet_until_ is Time::min()
     std::vector<HazardState> hazards_;
     std::vector<PickupState> pickups_;
     std::vector<DroppedWeapon> dropped_;
-    std::vector<std::uint64_t> noticed_; ///< for each slot a row of bits: the slots of whom notices it
+    std::vector<std::uint64_t> noticed_; ///< per slot a row of bits: the slots that notice it
     std::size_t row_words_;
     std::array<std::int32_t, 32> team_scores_{};
     std::vector<Due> heap_; ///< room to work in, as are the next two

@@ -8,33 +8,33 @@
 #include <cstdint>
 #include <string_view>
 
-/// What happens in a match.
+/// Events of a match.
 namespace avrek {
 
-/// What happened to MatchEvent::who. What a kind names besides is set, the rest is as made.
+/// Kinds of events of MatchEvent::who. Members that a kind does not name keep their defaults.
 enum class MatchEventKind : std::uint8_t {
-    vitals,         ///< `vitals` says what
-    weapon,         ///< `weapon` says what
-    killed,         ///< right after it died: `by` did it, or nobody; `vitals` is the death
+    vitals,         ///< an event of its vitals
+    weapon,         ///< an event of its weapon
+    killed,         ///< just died, by `by` or nobody; `vitals` is the death
     assisted,       ///< in the death of `by`, with `amount` damage
-    out,            ///< it has no life left and stays dead
-    respawned,      ///< it is back, full and protected until `until`; the game puts it somewhere
-    lives_changed,  ///< `count` lives now
-    score_changed,  ///< `count` is its score now
-    weapon_dropped, ///< `dropped` lies about; `count` is its place in Match::dropped()
-    drop_lost,      ///< a weapon was dropped where no more can lie
-    hazard_entered, ///< it touches hazard `place`
-    hazard_left,    ///< it does not any more
-    hazard_ended,   ///< hazard `place` is gone; nobody's event
-    pickup_taken,   ///< it took pickup `place`
-    pickup_refused, ///< it asked for pickup `place`, which would be of no use
-    pickup_back,    ///< pickup `place` is there again; nobody's event
-    alert_raised,   ///< `by` was the first hostile to notice it
-    alert_cleared,  ///< no hostile notices it any more
-    match_over,     ///< `count` is the winning team, or combatant where everybody is alone; -1 for a draw
+    out,            ///< it has no life left
+    respawned,      ///< protected until `until`; the game places it
+    lives_changed,  ///< `count` lives
+    score_changed,  ///< `count` points
+    weapon_dropped, ///< `dropped` lies about; `count` is its index in dropped()
+    drop_lost,      ///< no room for another dropped weapon
+    hazard_entered, ///< it touches hazard `index`
+    hazard_left,    ///< it no longer touches hazard `index`
+    hazard_ended,   ///< hazard `index` is gone; nobody's event
+    pickup_taken,   ///< it took pickup `index`
+    pickup_refused, ///< it requested pickup `index`, which is of no use to it
+    pickup_back,    ///< pickup `index` is back; nobody's event
+    alert_raised,   ///< `by` is the first foe to notice it
+    alert_cleared,  ///< no foe notices it any more
+    match_over,     ///< `count` is the winning team or combatant; -1: a draw
 };
 
-/// One thing that happened, with its exact time.
+/// One event, with its exact time.
 struct MatchEvent {
     Time at{};
     MatchEventKind kind = MatchEventKind::vitals;
@@ -49,7 +49,7 @@ struct MatchEvent {
     DroppedWeapon dropped{};
 };
 
-/// The words for an event, such as "hazard entered".
+/// Returns the words for an event, such as "hazard entered".
 std::string_view to_string(MatchEventKind kind);
 
 } // namespace avrek

@@ -22,84 +22,89 @@ namespace avrek {
 
 class FeetWorld;
 
-/// What a skirmish is like. Plain data; two that shall agree must have the same.
+/// Settings of a skirmish. Plain data. Skirmishes that must agree need equal settings.
 struct SkirmishSettings {
     TickRate rate{64};              ///< 1 to 1000
     std::int32_t rules = 0;         ///< index into Arsenal::matches
-    bool walking_locomotion = true; ///< bodies move by the stand-in, unless they are placed
+    bool walking_locomotion = true; ///< WalkingLocomotion moves the bodies that the game does not
     MuzzleRule muzzle = MuzzleRule::draw_back;
     MatchLimits limits{};
-    std::size_t projectiles = 256;  ///< room for so many of each kind
-    std::size_t history_frames = 4; ///< that the scene remembers, at least 2: for shots that look back, as
-                                    ///< many ticks as LagCompensationSpec::rewind has, and two
-    std::int32_t snapshot_interval =
-        0; ///< ticks between two moments that players are shown; 0: they see every tick
-    std::size_t snapshot_history = 0; ///< so many of these are remembered, at least 2 where there are any
-    Tick first_tick = 0;              ///< that it begins with, at least 0
+    std::size_t projectiles = 256; ///< capacity of each kind's pool
+    /// Frames that the scene records, at least 2. Lag compensation needs as many ticks as
+    /// LagCompensationSpec::max_rewind has, and two.
+    std::size_t history_frames = 4;
+    std::int32_t snapshot_interval = 0; ///< ticks between snapshots; 0: players see every tick
+    std::size_t snapshot_history = 0;   ///< recorded snapshots, at least 2 where there are any
+    Tick first_tick = 0;                ///< first tick, at least 0
     bool applies_damage =
-        true; ///< false: nobody is hurt here, because somebody else says who is; of a client
+        /// If false, hits are reported but apply no damage. Clients set it.
+        true;
 };
 
-/// Somebody who comes into a skirmish.
+/// A combatant that enters a skirmish.
 struct Entrant {
     BodyId id = nobody; ///< not nobody
     TeamId team{};
     std::int32_t body = 0;   ///< index into Arsenal::bodies
-    std::int32_t melee = -1; ///< index into Arsenal::melee; -1: it has no blade
+    std::int32_t melee = -1; ///< index into Arsenal::melee; -1: no blade
     Role role = Role::combatant;
     std::span<const std::int32_t> weapons{}; ///< indices into Arsenal::weapons, at most Loadout::slot_count
     std::span<const std::uint16_t>
-        spawns{};                ///< of the level's plan, at most Fighter::max_spawns; none: its team's
-    std::optional<Vector3> at{}; ///< where it comes first; none: at a spawn point
+        /// of the level's plan, at most Fighter::max_spawns; none: its team's
+        spawns{};
+    std::optional<Vector3> at{}; ///< first position; none: a spawn point
     Radians yaw = 0.0;           ///< with `at`
 };
 
-/// How full something of limited size has been.
+/// Peak use of a pool of limited size.
 struct HighWater {
-    std::string_view pool; ///< such as "combatants"; of projectiles, their id
+    std::string_view pool; ///< "combatants", or the id of a projectile
     std::size_t max = 0;
     std::size_t room = 0;
 };
 
-/// What an interface shows of one combatant, at the end of the last tick.
+/// Readout of one combatant for an interface, at the end of the last tick.
 struct CombatantReadout {
     bool alive = false;
     double health = 0.0;                   ///< share of its maximum, 0 to 1
     std::optional<WeaponReadout> weapon{}; ///< in hand
-    Look view{};                           ///< where its eye looks, kicks included
+    Look view{};                           ///< look of its eye, recoil included
     Vector3 eye = Vector3::Zero();
     std::optional<Time> respawn_at{};
 };
 
-/// The fight. A tick takes what everybody wants, moves the bodies, and lets everything that is due within its
-/// span happen in the order of its exact time: of two deadly shots in one tick the earlier wins, and those of
-/// the very same moment trade.
+/// A fight. A tick takes the intents, moves the bodies, and does everything that is due in its span in order
+/// of exact time: the earlier of two deadly shots wins, and shots at the same time trade.
 ///
-/// Where the tick shows: bodies move evenly within it, and a combatant that comes back is in the way of shots
-/// from the next tick on. All else is exact.
+///     Skirmish fight{arsenal, arena.level, {.rate = {64}}, seed, arena.plan};
+///     fight.add({.id = BodyId{1}, .team = canopy, .body = crew, .weapons = weapons});
+///     const SkirmishEvents& events = fight.advance(intents);   // one tick
 ///
-/// The arsenal, which has been through link(), must outlive it. After a second or so a tick allocates
-/// nothing. Copies are whole. Preconditions (asserted): as the settings and specs say.
+/// Two things depend on the tick: bodies move evenly within it, and a respawned combatant stops shots from
+/// the next tick on. Everything else is exact.
+///
+/// The arsenal, after resolve_references(), must outlive it. After about a second, ticks do not allocate.
+/// Copies are deep. Preconditions (asserted): as the settings and specs say.
 class Skirmish {
   public:
     Skirmish(const Arsenal& arsenal, Level level, const SkirmishSettings& settings, std::uint64_t seed,
              LevelPlan plan = {});
 
-    /// Brings somebody in, between two ticks. Returns false, and nothing happens, when the id is taken, there
-    /// is no room, or the match is over.
+    /// Adds a combatant between two ticks. Returns false and changes nothing if its id is taken, there is no
+    /// room, or the match is over.
     bool add(const Entrant& entrant);
-    /// Takes somebody out, without a death. Returns false when it is not there.
+    /// Removes a combatant without a death. Returns false if it is not there.
     bool remove(BodyId id);
 
-    /// Advances by one tick. A combatant without an intent repeats its last one (see repeated()); of several
-    /// intents of one combatant the first counts. Intents and updates of combatants that are not there do
-    /// nothing. The events last until the next call.
+    /// Advances by one tick. A combatant without an intent repeats its last one (see repeated()). Of several
+    /// intents for one combatant the first counts. Intents and updates of unknown combatants are ignored. The
+    /// events stay valid until the next call.
     const SkirmishEvents& advance(std::span<const Intent> intents, std::span<const BodyUpdate> updates = {});
 
-    Tick tick() const { return tick_; } ///< the next one
+    Tick tick() const { return tick_; } ///< the next tick
     Time now() const { return tick_span(tick_, settings_.rate).begin; }
     bool is_over() const { return match_.is_over(); }
-    const SkirmishEvents& events() const { return events_; } ///< of the last tick
+    const SkirmishEvents& events() const { return events_; } ///< events of the last tick
     const SkirmishSettings& settings() const { return settings_; }
     const Arsenal& arsenal() const { return *arsenal_; }
     const LevelPlan& plan() const { return plan_; }
@@ -109,64 +114,63 @@ class Skirmish {
     const Scene& scene() const { return scene_; }
     std::span<const Fighter> fighters() const {
         return {fighters_.data(), fighters_.size()};
-    } ///< in order of their ids
+    } ///< in order of ids
     const Fighter* find(BodyId id) const;
     std::span<const ProjectilePool> projectiles() const {
         return {pools_.data(), pools_.size()};
     } ///< by Arsenal::projectiles
-    /// A hit or a condition of the game's own, between two ticks: at now(), before anything else of the next
-    /// tick, whose events tell of it; a restore() in between forgets these. A replay knows nothing of it. For
-    /// the results see Match.
+    /// Applies a hit or a condition of the game's own between two ticks, at now(), before anything else of
+    /// the next tick, which reports its events. A restore() in between drops it, and replays do not record
+    /// it. Results as in Match.
     HitResult hit(BodyId target, const IncomingHit& hit);
     bool give_condition(BodyId target, const NewCondition& condition);
 
-    /// Direct access, for those who set something up: events of what is done to the match so are the caller's
-    /// alone, and nobody else is told. A replay knows nothing of it.
+    /// Direct access, for set-up. The caller handles the events of its changes; nobody else learns of them,
+    /// and replays do not record them.
     Match& match() { return match_; }
     Scene& scene() { return scene_; }
-    Fighter* find_fighter(BodyId id); ///< its id stays
+    Fighter* find_fighter(BodyId id); ///< do not change its id
 
-    /// What players are shown of others: null without SkirmishSettings::snapshot_interval.
+    /// Returns the snapshots that players see; null without SkirmishSettings::snapshot_interval.
     const Scene* snapshots() const { return snapshots_ ? &*snapshots_ : nullptr; }
-    /// The bodies of its newest frame, in order of their ids.
+    /// Returns the bodies of the newest snapshot, in order of ids.
     std::span<const SnapshotBody> snapshot_bodies() const {
         return {snapshot_bodies_.data(), snapshot_bodies_.size()};
     }
-    /// From now on shots that look back are cast at this, which the caller keeps up to date, and not at what
-    /// the skirmish remembers: of a client, the picture that it has shown. Not part of the state; null ends
-    /// it.
+    /// Sets the world in which rewound shots are cast, in place of the recorded history. The caller keeps it
+    /// up to date: a client passes the picture that it draws. Not part of the state; null resets it.
     void set_rewind_world(const World* seen) { rewind_world_ = seen; }
 
-    /// Precondition (asserted): it is there.
+    /// Returns the readout of a combatant. Precondition (asserted): it is there.
     CombatantReadout readout(BodyId id, const Screen& screen = {}) const;
-    /// How full everything of limited size has been.
+    /// Returns the peak use of every pool.
     std::vector<HighWater> high_water() const;
 
-    /// How many bytes save() writes now.
+    /// Returns the size that save() writes now.
     std::size_t saved_size() const;
-    /// Writes the whole state; returns its size, or 0, with anything in `room`, when that is too small.
+    /// Saves the whole state. Returns its size, or 0 if `room` is too small; its content is then undefined.
     std::size_t save(std::span<std::byte> room) const;
-    /// Goes back, or on, to what save() wrote: of a skirmish with the same arsenal, level, settings and seed.
-    /// Damaged bytes, and those of other skirmishes, are refused, and nothing changes. The bytes are one's
-    /// own: who forges them with care can make nonsense of the state.
+    /// Restores a state written by save(), of a skirmish with the same arsenal, level, settings and seed.
+    /// Returns false and changes nothing if the bytes are damaged or belong to another fight. Detects
+    /// corruption, not tampering.
     bool restore(std::span<const std::byte> from);
-    /// Equal for equal states, on every machine; hardly ever else.
+    /// Returns a hash: equal for equal states on every machine; others almost surely differ.
     std::uint64_t state_hash() const;
 
   private:
-    // What can happen in a tick, waiting for its time.
+    // An action in a tick, queued for its time.
     enum class ActionKind : std::uint8_t { flight, press, weapon, swing };
     struct Action {
         Time at{};
         BodyId who = nobody;
         ActionKind kind = ActionKind::flight;
-        std::uint32_t index = 0;   // of an event of its kind
-        std::uint32_t version = 0; // of its hands' plan
+        std::uint32_t index = 0;   // index of an event of its kind
+        std::uint32_t version = 0; // version of its weapon plan
     };
     struct RunsAfter {
         bool operator()(const Action& one, const Action& other) const;
     };
-    // What somebody's weapons will do in the tick if nothing comes between.
+    // What a combatant's weapons will do in the tick if nothing interrupts.
     struct WeaponPlan {
         Loadout ahead{};
         LoadoutIntent ahead_stated{};
@@ -186,7 +190,7 @@ class Skirmish {
         std::int32_t weapon = -1; // in the event's slot, as it was planned
         WeaponEvent event{};
     };
-    // Where a projectile comes from, by pool and slot.
+    // Origin of a projectile, by pool and slot.
     struct Origin {
         std::int32_t weapon = -1;
         double power = 1.0;
@@ -198,7 +202,7 @@ class Skirmish {
         Vector3 direction;
     };
 
-    // The steps of a tick, in their order.
+    // The steps of a tick, in order.
     void begin_tick();
     void take_intents(std::span<const Intent> intents);
     void place_respawned();
@@ -209,7 +213,7 @@ class Skirmish {
     void resolve_actions();
     void end_tick();
 
-    std::size_t index_of(BodyId id) const; // of fighters; their number when it is not there
+    std::size_t index_of(BodyId id) const; // index in fighters_; its size if unknown
     const BodySpec& body_of(const Fighter& fighter) const;
     Vector3 position_at(const Fighter& fighter, Time at) const;
     Look look_at(const Fighter& fighter, Time at) const;
@@ -245,7 +249,7 @@ class Skirmish {
     void fire_spray(const ShotEvent& shot);
     void launch(const ShotEvent& shot, const Vector3& direction, const AimSolution& solution);
     void explode(const FlightEvent& flight);
-    // What meets a body, and as it stood when.
+    // A hit on a body, and the past time at which the shooter saw it.
     struct RewoundHit {
         Hit hit;
         Time at;
@@ -285,9 +289,9 @@ class Skirmish {
     std::vector<std::int32_t> pool_of_; // by weapon; -1: it launches nothing
 
     SkirmishEvents events_;
-    Span span_{};                   // of the tick under way, and what follows is room to work in
+    Span span_{};                   // the present tick; scratch members follow
     std::vector<MatchEvent> early_; // between two ticks
-    std::size_t absorbed_ = 0;      // of events_.lives
+    std::size_t absorbed_ = 0;      // applied events of events_.match
     std::vector<WeaponPlan> weapon_plans_;
     std::vector<Action> actions_; // a heap
     std::vector<PlannedEvent> planned_events_;

@@ -9,7 +9,7 @@
 #include <string_view>
 #include <vector>
 
-/// What happened in a tick of a skirmish: lists of plain data by kind, and the one order of all of them.
+/// Events of a tick: lists of plain data by kind, and one order over all of them.
 namespace avrek {
 
 enum class EventKind : std::uint8_t {
@@ -23,63 +23,64 @@ enum class EventKind : std::uint8_t {
     spawn,
 };
 
-/// The word for a kind.
+/// Returns the word for a kind.
 std::string_view to_string(EventKind kind);
 
-/// What became of a shot that met the body of somebody as its shooter saw it.
+/// Validation of a shot that hit a body as its shooter saw it.
 enum class Verdict : std::uint8_t {
     stands,
-    gone,    ///< it is dead by now, or it was the body of an earlier life
-    covered, ///< it has been behind cover for longer than LagCompensationSpec::cover
-    late,    ///< the shooter is dead by now, and there are no trades
+    gone,    ///< the body is dead, or was that of an earlier life
+    covered, ///< it was hidden for longer than cover_grace
+    late,    ///< the shooter has died, and there are no trades
 };
 
-/// The word for a verdict, such as "behind cover".
+/// Returns the words for a verdict, such as "behind cover".
 std::string_view to_string(Verdict verdict);
 
-/// A shot left. What its pellets met are legs and flights with the same `who` and `shot`.
+/// A shot left. Its hits are segments and flights with the same `who` and `shot`.
 struct ShotEvent {
     Time at{};
     BodyId who = nobody;
     std::int32_t weapon = -1; ///< index into Arsenal::weapons
     std::int8_t slot = 0;
-    std::uint32_t shot = 0; ///< of all that it has fired
+    std::uint32_t shot = 0; ///< counted over all shots of the combatant
     Vector3 muzzle = Vector3::Zero();
-    Vector3 direction = world_forward(); ///< the middle of its cone
+    Vector3 direction = world_forward(); ///< axis of its cone
     Radians spread = 0.0;
     double power = 1.0;
     Look kick{};
     MuzzleState state = MuzzleState::clear;
-    bool held_back = false;       ///< the muzzle rule let nothing leave
-    Duration view_delay{};        ///< it meets others as they were so long before
-    bool rewind_exceeded = false; ///< its shooter sees them as they were longer before than the rules allow
+    bool held_back = false;       ///< the muzzle rule blocked the shot
+    Duration view_delay{};        ///< it hits remote bodies as they were this long before
+    bool rewind_exceeded = false; ///< the view delay is beyond max_rewind
 };
 
-/// One straight part of the way of a pellet that arrives at once, drawn as flying from `begins` to `ends`.
+/// One straight segment of a hitscan pellet's path. Draw it as flying from `begins_at` to `ends_at`.
 struct SegmentEvent {
-    Time at{}; ///< of the shot
+    Time at{}; ///< time of the shot
     BodyId who = nobody;
     std::int32_t weapon = -1;
     std::uint32_t shot = 0;
     std::int32_t pellet = 0;
     Time begins_at{};
     Time ends_at{};
-    PathSegment segment{}; ///< of a spray: to the nearest point of a body, or as far as it reaches
-    Metres flown = 0.0;    ///< by the shot, up to the leg's end
-    Verdict verdict = Verdict::stands; ///< on the body that it met
-    Duration covered_for{};            ///< that body has been out of the shooter's sight
+    PathSegment segment{};             ///< spray: to the nearest point of a body, or its range
+    Metres flown = 0.0;                ///< distance flown at the segment's end
+    Verdict verdict = Verdict::stands; ///< verdict on the body that it hit
+    Duration covered_for{};            ///< how long that body was hidden from the shooter
 };
 
-/// Something happened to what flies.
+/// An event of a projectile.
 struct FlightEvent {
     std::int32_t weapon = -1;
-    double power = 1.0; ///< of the shot
+    double power = 1.0; ///< power of the shot
     ProjectileEvent event{};
-    Time as_of{};                      ///< bodies were met as they stood then: earlier while it catches up
-    Verdict verdict = Verdict::stands; ///< on the body that it met
+    /// Bodies were hit as they were then; earlier while a late launch catches up.
+    Time as_of{};
+    Verdict verdict = Verdict::stands; ///< verdict on the body that it hit
 };
 
-/// Something went off.
+/// An explosion.
 struct BlastEvent {
     Time at{};
     BodyId who = nobody;
@@ -87,24 +88,24 @@ struct BlastEvent {
     std::uint32_t shot = 0;
     Vector3 centre = Vector3::Zero();
     Metres radius = 0.0;
-    std::uint32_t hits = 0; ///< bodies
+    std::uint32_t hits = 0; ///< number of bodies hit
 };
 
-/// Something happened to a weapon, but for its shots.
+/// An event of a carried weapon, other than a shot.
 struct HandlingEvent {
     BodyId who = nobody;
     std::int32_t weapon = -1;
     WeaponEvent event{};
 };
 
-/// Something happened to a blade.
+/// An event of a melee swing.
 struct SwingEvent {
     BodyId who = nobody;
     MeleeEvent event{};
     Verdict verdict = Verdict::stands;
 };
 
-/// Somebody comes into the world.
+/// A combatant spawns.
 struct SpawnEvent {
     Time at{};
     BodyId who = nobody;
@@ -112,14 +113,14 @@ struct SpawnEvent {
     Radians yaw = 0.0;
 };
 
-/// Where one event is: in the list of its kind.
+/// Position of an event: its kind's list and index.
 struct EventRef {
     Time at{};
     EventKind kind = EventKind::shot;
     std::uint32_t index = 0;
 };
 
-/// All that happened in a tick. `order` is by time, then by id, and is the order in which effects applied.
+/// All events of a tick. `order` is by time, then by id, which is the order in which effects were applied.
 struct SkirmishEvents {
     std::vector<EventRef> order{};
     std::vector<ShotEvent> shots{};
@@ -130,7 +131,7 @@ struct SkirmishEvents {
     std::vector<SwingEvent> swings{};
     std::vector<MatchEvent> match{};
     std::vector<SpawnEvent> spawns{};
-    /// Intents and updates of combatants that are not there, and updates without a sound position.
+    /// Ignored intents and updates: of unknown combatants, or without a valid position.
     std::uint32_t disregarded = 0;
 
     void clear();

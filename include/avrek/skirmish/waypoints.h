@@ -10,12 +10,12 @@
 
 namespace avrek {
 
-/// Points of a level and which of them one can walk between, for bots.
+/// Points of a level with the walkable connections between them, for bots.
 class Waypoints {
   public:
     Waypoints() = default;
-    /// Two points are joined when a ball at knee height goes from one to the other without meeting what stops
-    /// shots, up to `farthest` apart.
+    /// Connects two points if a sphere at knee height can move from one to the other without hitting what
+    /// stops shots, up to `farthest` apart.
     Waypoints(const World& world, std::span<const Vector3> points, Metres radius, Metres farthest = 16.0);
 
     std::span<const Vector3> points() const { return {points_.data(), points_.size()}; }
@@ -23,10 +23,11 @@ class Waypoints {
         return {joined_[point].data(), joined_[point].size()};
     }
 
-    /// The point nearest to a place, the first of equals; none when there are none.
+    /// Returns the nearest point, the first of equals; none if there are none.
     std::optional<std::size_t> nearest(const Vector3& place) const;
 
-    /// The first step on a way with the fewest points from `from` to `to`; `to` itself where there is no way.
+    /// Returns the first step of a path with the fewest points from `from` to `to`; `to` itself if there is
+    /// no path.
     std::size_t next_step(std::size_t from, std::size_t to) const;
 
   private:

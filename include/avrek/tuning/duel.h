@@ -6,30 +6,29 @@
 #include <string>
 #include <vector>
 
-/// Two who shoot at each other, from the distributions of what each does to the other.
+/// Duels, from the kill distributions of both sides.
 ///
-/// Either fires until it is dead. A shot that has left counts even when its shooter is dead by the time it
-/// arrives, as LagCompensationSpec::trades says; without trades it does not. That hits shake a shooter, and
-/// keep it from firing, is not in the distributions: a DuelTrial has it.
+/// Both fire until one is dead. A shot counts even if its shooter dies before it arrives, if
+/// LagCompensationSpec::trades says so. Distributions do not include stagger, which keeps a shooter from
+/// firing: a DuelTrial does.
 namespace avrek {
 
-/// How one side comes into a duel.
+/// One side of a duel.
 struct DuelSide {
-    const KillDistribution* kills = nullptr; ///< what it does to the other; never null
-    Duration view_delay{}; ///< than the other would see it on an even footing: its link, or who comes round
-                           ///< the corner
-    Duration reaction_spread{}; ///< ShooterSpec::reaction_spread
+    const KillDistribution* kills = nullptr; ///< its kills of the other; never null
+    Duration view_delay{};                   ///< extra delay until it sees the other: link, or corner
+    Duration reaction_spread{};              ///< ShooterSpec::reaction_spread
 };
 
-/// Chances of how it ends; they add up to 1.
+/// Chances of the outcomes; they add up to 1.
 struct DuelOutcome {
     std::array<double, 2> wins{};        ///< one side is left
     double trades = 0.0;                 ///< both die
-    double neither = 0.0;                ///< nobody does, up to the limit
-    std::array<double, 2> health_left{}; ///< of the winner, as a share of its maximum, on average
-    double error = 0.0;                  ///< of each of the chances, at most
+    double neither = 0.0;                ///< both live to the limit
+    std::array<double, 2> health_left{}; ///< mean of the winner's, as a share of its maximum
+    double error = 0.0;                  ///< maximum error of each chance
 
-    /// Its share of what is won: its wins, and half of the trades, of all duels in which somebody dies.
+    /// Returns the win rate: wins and half of the trades, as a share of all duels with a death.
     double win_rate(std::size_t side) const;
 };
 
@@ -47,29 +46,30 @@ struct DuelMatrix {
     }
 };
 
-/// What holds for all duels of a matrix.
+/// Settings of all duels of a matrix.
 struct DuelSetup {
     std::array<std::string, 2> shooters{}; ///< profiles of the rows and of the columns
-    std::string body{};                    ///< that both sides have
+    std::string body{};                    ///< body of both sides
     std::array<Duration, 2> view_delays{};
     bool trades = true;
     DistributionSettings settings{};
-    EngagementOverrides overrides{}; ///< of both sides
+    EngagementOverrides overrides{}; ///< for both sides
 };
 
-/// Preconditions (asserted): names as for engagement_of(), and the profiles and the body are there.
+/// Computes a matrix. Preconditions (asserted): names as for engagement_of(); the profiles and the body
+/// exist.
 DuelMatrix duel_matrix(const Arsenal& arsenal, std::span<const std::string> names,
                        std::span<const Metres> distances, const DuelSetup& setup);
 
-/// What a matrix says of one armament.
+/// Summary of one armament in a matrix.
 struct DuelStanding {
-    std::vector<double> win_rates{};      ///< by distance: mean of its win rates against all others
-    std::vector<std::string> dominates{}; ///< those that it beats at every distance at which either kills
-    std::vector<std::size_t> best_at{};   ///< distances at which no other does better against the others
+    std::vector<double> win_rates{};      ///< by distance: mean win rate against all others
+    std::vector<std::string> dominates{}; ///< armaments that it beats wherever either of them kills
+    std::vector<std::size_t> best_at{};   ///< distances at which no other does better
 };
 std::vector<DuelStanding> standings(const DuelMatrix& matrix);
 
-/// How far the win rate of side 0 moves when it sees the other `later` than it does: negative for a loss.
+/// Returns the change of side 0's win rate if it sees the other `later`: negative for a loss.
 double win_rate_moved(const DuelSide& one, const DuelSide& other, Duration later, bool trades = true);
 
 } // namespace avrek

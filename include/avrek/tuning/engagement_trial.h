@@ -6,22 +6,21 @@
 #include <memory>
 #include <optional>
 
-/// The same engagements and duels, fought in a Skirmish: what the computed distributions are checked against.
-/// Everybody plays by intents, and does nothing that a player could not do. Only for shooters who stand still
-/// on the ground.
+/// Engagements and duels simulated in a Skirmish, to check computed distributions. Everyone acts through
+/// intents, as a player could. Only for shooters who stand still on the ground.
 namespace avrek {
 
-/// The level in which engagements are fought: a floor of the arsenal's first surface.
+/// Returns the level of engagements: a floor of the arsenal's first surface.
 Level engagement_level();
 
-/// How one engagement ended.
+/// Result of one engagement.
 struct EngagementEnd {
-    std::optional<Duration> death{}; ///< since the target was seen; none when it lived to the limit
+    std::optional<Duration> death{}; ///< since the target was seen; none: it lived to the limit
     std::optional<Duration> first_hit{};
-    std::uint32_t shots = 0; ///< that left until then
+    std::uint32_t shots = 0; ///< shots that left until then
 };
 
-/// Fights an engagement again and again.
+/// Simulates an engagement repeatedly.
 class EngagementTrial {
   public:
     explicit EngagementTrial(const Engagement& engagement);
@@ -29,27 +28,27 @@ class EngagementTrial {
     EngagementTrial(const EngagementTrial&) = delete;
     EngagementTrial& operator=(const EngagementTrial&) = delete;
 
-    /// The fight of this number: its random numbers depend on nothing else.
+    /// Simulates the fight of this number. Its random numbers depend on the number alone.
     EngagementEnd fight(std::uint32_t number);
 
-    struct Impl; ///< for its own code alone
+    struct Impl; ///< private
 
   private:
     std::unique_ptr<Impl> impl_;
 };
 
-/// How one duel ended.
+/// Result of one duel.
 struct DuelEnd {
     bool died[2]{};
-    double health[2]{}; ///< that is left, as a share of the maximum
+    double health[2]{}; ///< health left, as a share of the maximum
 };
 
-/// Fights a duel again and again: each side by an engagement of its own, at the same distance, with reactions
-/// that vary by ShooterSpec::reaction_spread. Hits that shake a shooter keep it from firing here.
+/// Simulates a duel repeatedly: each side with its own engagement, at the same distance, with reactions that
+/// vary by ShooterSpec::reaction_spread. Staggered shooters do not fire.
 class DuelTrial {
   public:
-    /// `later`: how much later each side sees the other. Precondition (asserted): the same distance and
-    /// arsenal, and targets that stand.
+    /// The `later` values delay when each side sees the other. Precondition (asserted): the same distance and
+    /// arsenal, and targets that stand still.
     DuelTrial(const Engagement& one, const Engagement& other, Duration one_later = {},
               Duration other_later = {});
     ~DuelTrial();
@@ -58,7 +57,7 @@ class DuelTrial {
 
     DuelEnd fight(std::uint32_t number);
 
-    struct Impl; ///< for its own code alone
+    struct Impl; ///< private
 
   private:
     std::unique_ptr<Impl> impl_;

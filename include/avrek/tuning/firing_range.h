@@ -17,61 +17,62 @@
 /// A firing range: one weapon, one body that stands still and faces it, a floor and a wall behind.
 namespace avrek {
 
-/// What is fired at, how, for how long, and with which random numbers.
+/// Setup of a firing range.
 struct RangeSetup {
     Metres distance = 20.0; ///< from the muzzle to the body's axis, over 0
     Duration length{};      ///< shots leave in [0, length)
-    RegionId aim{};         ///< the region that is aimed at: level, at the height of its aim_point()
+    RegionId aim{};         ///< aimed region: level, at the height of its aim_point()
     std::uint64_t seed = 1;
     FiringPlan plan{};
     Posture posture{};
     double recoil_control =
-        1.0; ///< the share of the kicks that the shooter pulls back, of what does not return by itself
+        /// share of the recoil that the shooter pulls back, of what does not recover by itself
+        1.0;
     std::span<const ConditionSpec> conditions{}; ///< the arsenal's; without them hits leave none
 };
 
-/// What the wall and the floor of the range are made of.
+/// Surfaces of the floor and the wall.
 inline constexpr SurfaceId range_floor{1};
 inline constexpr SurfaceId range_wall{2};
 
-/// One pellet of one shot at the target.
+/// One pellet of one shot.
 struct RangeShot {
     Time at;
-    std::uint32_t number = 0; ///< of the shot, from 0
-    std::int32_t pellet = 0;  ///< of the shot, from 0
-    Radians cone = 0.0;       ///< half-angle that the shot left in
-    Vector3 direction;        ///< in which it left
+    std::uint32_t number = 0; ///< number of the shot, from 0
+    std::int32_t pellet = 0;  ///< number in the shot, from 0
+    Radians cone = 0.0;       ///< half-angle of the shot's cone
+    Vector3 direction;        ///< direction of the pellet
     BoardPoint board;         ///< where its line crosses the board
-    std::optional<Hit> hit;   ///< none when it reached nothing within the weapon's range
-    Damage damage;            ///< what was applied to the body; no steps when nothing was
-    double absorbed = 0.0;    ///< that layers of the body took besides
+    std::optional<Hit> hit;   ///< none: it hit nothing within the weapon's range
+    Damage damage;            ///< applied damage; no steps if there was none
+    double absorbed = 0.0;    ///< defence points lost besides
     double health_left = 0.0;
 };
 
 /// Everything that happened on the range.
 struct RangeTrial {
     Board board;                            ///< through the body's axis, facing the muzzle
-    Pose target;                            ///< where the body stands
+    Pose target;                            ///< pose of the body
     std::vector<RangeShot> shots;           ///< pellet by pellet
-    std::vector<WeaponEvent> weapon_events; ///< all of them, shots too, in order of time
+    std::vector<WeaponEvent> weapon_events; ///< all events, shots included, in order of time
     std::optional<Time> death;
     std::int32_t shots_fired = 0;    ///< whatever the number of pellets
-    std::int32_t shots_to_death = 0; ///< including misses; 0 while it lives
+    std::int32_t shots_to_death = 0; ///< misses included; 0 while it lives
     std::int32_t hits = 0;           ///< pellets on the body, dead or alive
-    GroupSize group;                 ///< of all pellets
-    Radians widest_cone = 0.0;       ///< of all shots
+    GroupSize group;                 ///< group of all pellets
+    Radians widest_cone = 0.0;       ///< widest cone of all shots
 };
 
-/// Fires `weapon` at `body` by the plan. The muzzle looks at the aim, but for the kicks that have not yet
-/// returned or been pulled back. Pellets of a shot arrive in their order; those at the dead body still hit,
-/// and take nothing. Preconditions (asserted): `distance` over 0, `length` at least 0, `aim` is one of the
-/// body's regions, `pull` in [0, 1], and those of fire_by_plan().
+/// Fires `weapon` at `body` by the plan. The muzzle points at the aim, apart from recoil that has not
+/// recovered or been pulled back. Pellets of a shot arrive in order. Those at the dead body still hit,
+/// without damage. Preconditions (asserted): `distance` over 0, `length` at least 0, `aim` is one of the
+/// body's regions, `recoil_control` in [0, 1], and those of fire_by_plan().
 RangeTrial run_range(const WeaponSpec& weapon, const BodySpec& body, const RangeSetup& setup);
 
-/// The words for what a shot hit: the name of a region, "wall", "floor" or "nothing".
+/// Returns the words for what a shot hit: the name of a region, "wall", "floor" or "nothing".
 std::string_view hit_name(const BodySpec& body, const RangeShot& shot);
 
-/// The radius of the circle in which a cone of half-angle `cone` crosses the board.
+/// Returns the radius of the circle in which a cone of half-angle `cone` crosses the board.
 Metres cone_radius(Radians cone, const RangeTrial& trial);
 
 } // namespace avrek

@@ -6,55 +6,56 @@
 
 #include <vector>
 
-/// What the network between them makes of an engagement: all by formula, from what a link and a server are.
-/// What cannot be had so (deaths behind cover in a real level, say) a LinkTrial plays.
+/// Effects of the network on an engagement, by formula from the link and the server. A LinkTrial simulates
+/// what has no formula, such as deaths in cover in a real level.
 namespace avrek {
 
-/// How a server runs and what its clients do; as ServerSettings and ClientSettings have them.
+/// Network settings, as in ServerSettings and ClientSettings.
 struct NetworkSetup {
     TickRate rate{64};
-    std::int32_t snapshot_interval = 2; ///< ticks between two moments that clients are sent, at least 1
+    std::int32_t snapshot_interval = 2; ///< ticks between snapshots, at least 1
     Duration interpolation = std::chrono::milliseconds{70};
-    std::int32_t ticks_in_hand = 3; ///< by which a client's wishes come early
+    std::int32_t ticks_in_hand = 3; ///< ticks by which a client's intents come early
     LagCompensationSpec lag_compensation{};
 };
 
-/// What a player lives with.
+/// Delays of a player over a link.
 struct LinkView {
-    Duration ahead{}; ///< its own clock of the server's: half of the way there and back, and what is in hand
-    Duration shown{}; ///< by which what it sees of others is older than the server's present, on average
-    Duration view_delay{}; ///< both: it sees others so much later than what it does counts
-    Duration told{};       ///< from something's happening on the server to its knowing, on average
+    /// client clock ahead of the server: half of the round trip, and ticks in hand
+    Duration ahead{};
+    Duration snapshot_age{}; ///< mean age of the remote players as drawn, at the server
+    Duration view_delay{};   ///< age of the remote players when the player's input counts
+    Duration news_delay{};   ///< mean delay from an event on the server to its news
     Duration
-        unrewound{}; ///< of `behind`, what is beyond LagCompensationSpec::rewind: its shots must lead by this
+        /// part of the view delay beyond max_rewind; shots must lead by this
+        unrewound{};
 };
 LinkView view_over(const LinkSpec& link, const NetworkSetup& network);
 
-/// The engagement as it is judged of a shooter with this view: of a target that moves, what is not rewound
-/// makes it miss by so much.
+/// Returns the engagement for a shooter with this view: against a moving target, the part that is not rewound
+/// makes it miss.
 Engagement engagement_over(const Engagement& engagement, const LinkView& view);
 
-/// Times between the first hit and the death, as the three experience them.
+/// Times from the first hit to the death, as each side experiences them.
 struct ExperiencedTimes {
-    std::vector<KillPoint> on_server{}; ///< by the server, see time_from_first_hit()
-    Duration as_shooter_adds{};         ///< the shooter sees its hit at once, and the death so much later
-    Duration as_victim_adds{};          ///< at most: both come to the victim late, but not evenly
-    double answerable = 0.0;            ///< chance that the victim knows for longer than its reaction takes
-    Duration median{};                  ///< of `judged`
+    std::vector<KillPoint> on_server{}; ///< on the server, see time_from_first_hit()
+    Duration as_shooter_adds{};         ///< added for the shooter: the death is reported late
+    Duration as_victim_adds{};          ///< maximum deviation for the victim: both arrive late, unevenly
+    double answerable = 0.0;            ///< chance that the victim has longer than its reaction
+    Duration median{};                  ///< median of `on_server`
 };
 ExperiencedTimes experienced(const Engagement& engagement, const LinkView& shooter, const LinkSpec& victims,
                              Duration victims_reaction, const NetworkSetup& network,
                              const DistributionSettings& settings = {});
 
-/// How long after it has got behind cover a victim can still die, as the server sees it, and as the victim
-/// does.
+/// Time for which a victim in cover can still die, on the server and in its own view.
 struct CoverDelay {
     Duration on_server{};
     Duration felt{};
 };
 CoverDelay death_after_cover(const LinkView& shooter, const LinkView& victim, const NetworkSetup& network);
 
-/// By how much who comes round a corner sees the other before it is seen.
+/// Returns the head start of a player who comes round a corner.
 Duration corner_advantage(const LinkView& comes, const LinkView& waits);
 
 } // namespace avrek

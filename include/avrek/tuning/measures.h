@@ -7,23 +7,23 @@
 #include <string>
 #include <vector>
 
-/// The numbers that wishes and sweeps are about.
+/// Measures for wishes and sweeps.
 namespace avrek {
 
-/// A measured value; `error` is its largest error, and infinite values mean that it does not happen.
+/// A measured value with its maximum error. Infinite: it does not happen.
 struct Measured {
     double value = 0.0;
     double error = 0.0;
 };
 
-/// Measures one arsenal after another; what does not depend on the changed paths is computed once.
+/// Measures one arsenal after another. Parts that do not depend on the changed paths are computed once.
 class Measures {
   public:
-    /// `changed`: the paths that may differ between the arsenals.
+    /// The `changed` paths can differ between the arsenals.
     Measures(std::span<const Wish> wishes, std::span<const std::string> changed,
              const DistributionSettings& settings);
 
-    /// The measure of each wish. Times that are never reached are `never`.
+    /// Returns the measure of each wish. Times that are never reached are `never`.
     std::vector<Measured> of(const Arsenal& arsenal);
 
     static constexpr double never = 600.0;

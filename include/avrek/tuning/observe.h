@@ -8,36 +8,37 @@
 #include <string>
 #include <vector>
 
-/// What was observed in play beside what is computed.
+/// Times to kill in telemetry, compared with computed ones.
 namespace avrek {
 
-/// The kills of one weapon in one band of distances.
+/// The kills of one weapon in one distance band.
 struct ObservedLine {
     std::string weapon{};
-    std::string shooter{}; ///< the profile that most of them were played by, or the one that was asked for
-    std::string body{};    ///< of most of the victims
+    std::string shooter{}; ///< profile of most kills, or the requested one
+    std::string body{};    ///< body of most victims
     Metres from = 0.0;
     Metres to = 0.0;
     Metres distance = 0.0; ///< mean
     std::size_t kills = 0;
     Duration median{}; ///< observed, from the first hit to the death
-    Duration low{};    ///< ends of the interval that holds the median of all such kills, by order statistics,
-    Duration high{};   ///< as surely as was asked for
-    std::optional<Duration> computed{}; ///< the median of time_from_first_hit(); none where the arsenal has
-                                        ///< no such weapon or it does not kill there
-    bool differs = false; ///< `computed` is outside of the interval, widened for the number of lines
+    Duration low{};    ///< confidence interval of the median, by order statistics
+    Duration high{};
+    /// Median of time_from_first_hit(); none if the arsenal lacks the weapon or it does not kill there.
+    std::optional<Duration> computed{};
+    /// `computed` is outside of the interval, widened for the number of lines
+    bool differs = false;
 };
 
 struct ObserveSetup {
-    std::vector<Metres> bands{0, 5, 10, 15, 25, 40, 100}; ///< ends, rising, at least two
+    std::vector<Metres> bands{0, 5, 10, 15, 25, 40, 100}; ///< limits, rising, at least two
     double confidence = 0.95;
-    std::string shooter{}; ///< whom to compare with; empty: the profile that played
+    std::string shooter{}; ///< profile to compare with; empty: the one that played
     double target_speed = 0.0;
     DistributionSettings settings{};
 };
 
-/// The lines with at least one kill, by weapon and distance. An interval with fewer than six kills reaches
-/// from the least to the greatest.
+/// Returns the lines with at least one kill, by weapon and distance. With fewer than six kills, the interval
+/// spans all of them.
 std::vector<ObservedLine> observe(const Arsenal& arsenal, std::span<const ObservedKill> kills,
                                   const ObserveSetup& setup);
 

@@ -7,20 +7,19 @@
 #include <string>
 #include <vector>
 
-/// What each number of a weapon does to its time to kill and to its duels: which ones matter, and which only
-/// beyond some edge.
+/// Sensitivities: the effect of each number of a weapon on its time to kill and its duels.
 namespace avrek {
 
-/// One number's effect, at one distance.
+/// Effect of one number, at one distance.
 struct Sensitivity {
     ArsenalNumber number{};
-    /// Percent by which the mean time to kill grows for each percent of the number; of those who live to the
-    /// limit, the limit counts. From five percent to both sides.
+    /// Change of the mean time to kill in percent, per percent of the number. Engagements without a death
+    /// count with the limit. Measured at five percent to both sides.
     double of_time = 0.0;
-    /// Points of percent by which the win rate against all others grows for each percent of the number.
+    /// Change of the win rate against all others in percentage points, per percent of the number.
     double of_wins = 0.0;
-    /// The least change, of 5, 10, 20 and 40 percent up and down, that does anything at all, as a share with
-    /// its sign; none for a number that does not matter here.
+    /// Smallest change, of 5, 10, 20 and 40 percent up and down, that has any effect, as a signed share; none
+    /// if the number has none here.
     std::optional<double> acts_from{};
 };
 
@@ -32,10 +31,10 @@ struct SensitivitySetup {
     DistributionSettings settings{256};
 };
 
-/// For every number that the arsenal gives for the armament, and for what it fires. Those that do not let the
-/// arsenal be changed by five percent, whole ones for example, are changed by as little as they allow. Left
-/// out are what an engagement does not depend on: handling, the way to the aim, tracers. Preconditions
-/// (asserted): the names are there, and the texts have no faults.
+/// Computes the sensitivities of every number that the arsenal gives for the armament and its projectile.
+/// Numbers that cannot change by five percent, such as integers, change by as little as they can. Numbers
+/// without an effect on engagements are left out: handling, aim times, tracers. Preconditions (asserted): the
+/// names exist, and the texts have no faults.
 std::vector<Sensitivity> sensitivities(std::span<const ArsenalText> texts, const SensitivitySetup& setup);
 
 } // namespace avrek

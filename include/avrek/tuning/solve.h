@@ -9,58 +9,61 @@
 #include <string>
 #include <vector>
 
-/// Finds the numbers for what a designer wants: an overlay that meets wishes, or comes nearest to them.
+/// Finds weapon values that meet a designer's targets: an overlay that meets wishes, or comes closest.
 ///
-/// The continuous part is NLopt's: DIRECT-L over all that may be changed (Gablonsky and Kelley, 2001), then
-/// Subplex from the best found (Rowan, 1990). The rest is rounding: to values that a designer would write,
-/// each checked again, and of several that meet all wishes the one that changes least and does not sit on an
-/// edge beyond which it takes another number of shots.
+/// NLopt does the continuous part: DIRECT-L over all ranges (Gablonsky and Kelley, 2001), then Subplex from
+/// the best point (Rowan, 1990). Then values are rounded to ones that a designer would write, and checked
+/// again. Among those that meet all wishes it picks the smallest change that is not at a breakpoint.
+///
+///     const auto wishes = load_wishes("wishes.toml", texts);
+///     const auto solution = solve(texts, *wishes);   // solution->overlay.text
 namespace avrek {
 
 struct SolveSettings {
-    DistributionSettings search{64};   ///< while it looks
-    DistributionSettings finish{1024}; ///< for what it says in the end
+    DistributionSettings search{64};   ///< during the search
+    DistributionSettings finish{1024}; ///< for the final values
     std::size_t max_tries = 240;
-    std::function<bool()> goes_on{}; ///< asked before each try; none: always
+    std::function<bool()> goes_on{}; ///< asked before each try; empty: never stops early
 };
 
-/// What became of a wish.
+/// Result of a wish.
 struct WishResult {
     double before = 0.0;
     double after = 0.0;
     double miss =
-        0.0; ///< how far outside of what is wished it ends, in the measure's unit; met up to `error`
-    double error = 0.0; ///< of `after`, at most
-    double alone = 0.0; ///< the least miss of it in all tries, whatever became of the others
+        /// distance of `after` from the wished range, in its unit; met up to `error`
+        0.0;
+    double error = 0.0; ///< maximum error of `after`
+    double alone = 0.0; ///< smallest miss in all tries, regardless of other wishes
 };
 
-/// Two wishes of which no try met both, though each was met by some. They may contradict each other, or the
-/// search may have been too short to meet both.
+/// Two wishes that no try met together, though each was met. They can contradict each other, or the search
+/// was too short.
 struct WishesApart {
     std::size_t one = 0;
     std::size_t other = 0;
-    double one_miss = 0.0; ///< in the try that came nearest to both
+    double one_miss = 0.0; ///< in the try that came closest to both
     double other_miss = 0.0;
 };
 
 struct Solution {
-    bool met = false;                     ///< all wishes, each within the error of its value
-    bool was_cut = false;                 ///< `goes_on` ended it
-    std::vector<ArsenalChange> changes{}; ///< of each of Wishes::ranges, in order
-    std::vector<double> before{};         ///< their values until now
-    std::vector<WishResult> results{};    ///< of each wish
+    bool met = false;                     ///< all wishes are met, each within its error
+    bool was_cut = false;                 ///< `goes_on` ended the search
+    std::vector<ArsenalChange> changes{}; ///< one for each of Wishes::ranges, in order
+    std::vector<double> before{};         ///< their old values
+    std::vector<WishResult> results{};    ///< one for each wish
     std::vector<WishesApart> apart{};
-    std::size_t tries = 0; ///< 0 where all wishes were met from the start
+    std::size_t tries = 0; ///< 0: all wishes were met from the start
     ArsenalText overlay{};
 };
 
-/// Solves wishes about an arsenal. Diagnostics when the arsenal has faults, or has no value for what a wish
-/// is about.
+/// Solves wishes about an arsenal. Returns diagnostics if the arsenal has faults, or lacks a value that a
+/// wish needs.
 Loaded<Solution> solve(std::span<const ArsenalText> arsenal, const Wishes& wishes,
                        const SolveSettings& settings = {});
 
-/// The step of values that a designer would write within a range: 1, 2 or 5 times a power of ten, some twenty
-/// or more of them in it.
+/// Returns the step of values that a designer would write in a range: 1, 2 or 5 times a power of ten, about
+/// twenty or more steps.
 double presentable_step(double from, double to);
 
 } // namespace avrek

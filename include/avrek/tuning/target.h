@@ -10,22 +10,22 @@
 
 namespace avrek {
 
-/// Whom shots are meant for, and how it is when the first one comes.
+/// Target of shots, as of the first hit.
 struct Target {
     const BodySpec* body = nullptr;              ///< never null
     std::span<const ConditionSpec> conditions{}; ///< the arsenal's; without them hits leave no condition
-    std::vector<NewCondition> with{};            ///< what the target has then, of `conditions`
-    std::vector<NewCondition> attacker_with{};   ///< and what the attacker has
-    std::optional<Radians> guard{}; ///< its guard is held, long since, and hits come this far off its front
+    std::vector<NewCondition> with{};            ///< conditions of the target, by index into `conditions`
+    std::vector<NewCondition> attacker_with{};   ///< conditions of the attacker
+    std::optional<Radians> guard{};              ///< guard held for long; hits come this far off its front
 };
 
-/// The vitals of a target as the first hit comes, at `at`: unhurt, with its conditions, its guard raised.
+/// Returns the vitals of a target at the first hit, at `at`: unhurt, with its conditions, its guard raised.
 Vitals vitals_of(const Target& target, Time at);
 
-/// What conditions of the attacker make of damage at `at`, when they began at `began`.
+/// Returns the damage factor of the attacker's conditions at `at`, if they began at `began`.
 double dealt_at(const Target& target, Time began, Time at);
 
-/// A hit on a target: worth `damage`, with `effect`, from where the target says.
+/// Returns a hit on a target with `damage` and `effect`, from the target's direction.
 IncomingHit hit_on(const Target& target, const Damage& damage, const EffectSpec& effect, double dealt);
 
 } // namespace avrek

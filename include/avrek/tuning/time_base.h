@@ -4,18 +4,18 @@
 
 namespace avrek {
 
-/// From when a time to kill counts.
+/// Start of a time to kill.
 enum class TimeBase : std::uint8_t {
-    pull,  ///< the first pull of the trigger, or the beginning of the first swing: charge and spin-up count
-    shot,  ///< the first shot's leaving
-    hit,   ///< the first hit: what the victim knows
-    sight, ///< the moment at which the shooter sees its target: its reaction counts
+    pull,  ///< first pull of the trigger, or start of the first swing
+    shot,  ///< first shot leaves
+    hit,   ///< first hit, as the victim experiences it
+    sight, ///< the shooter sees its target; its reaction counts
 };
 
-/// The word for a base in options, such as "pull".
+/// Returns the word for a base in options, such as "pull".
 std::string_view to_string(TimeBase base);
 
-/// The words for a base in a sentence, such as "the pull of the trigger".
+/// Returns the words for a base in a sentence, such as "the pull of the trigger".
 std::string_view words_of(TimeBase base);
 
 } // namespace avrek

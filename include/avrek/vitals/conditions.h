@@ -5,20 +5,20 @@
 #include <span>
 #include <vector>
 
-/// Conditions: what lasts for a while on a body.
+/// Conditions of a body.
 namespace avrek {
 
-/// A condition on its way to a body.
+/// A condition to give to a body.
 struct NewCondition {
     std::int32_t spec = -1; ///< index into Arsenal::conditions
     double strength = 1.0;  ///< over 0
-    BodyId source = nobody; ///< who gets credit
+    BodyId source = nobody; ///< combatant that gets credit
 };
 
-/// Gives `vitals` a condition at `at`, or does what an instant one does: in order, it ends what it cancels,
-/// grants points, takes or heals (instant ones, and those that tick at once). Immune and dead bodies refuse,
-/// and so do those that a present condition protects. Returns whether it came. Preconditions (asserted):
-/// `at >= vitals.now`; `spec` is one of `conditions`; strength over 0.
+/// Gives a condition at `at`. In order, it ends the conditions that it cancels, grants points, and, if
+/// instant or ticking at once, damages or heals. Immune and dead bodies refuse it, and so does a condition
+/// that prevents it. Returns whether it took hold. Preconditions (asserted): `at >= vitals.now`; `spec` is
+/// one of `conditions`; strength over 0.
 bool add_condition(std::span<const ConditionSpec> conditions, const BodySpec& body, Vitals& vitals,
                    const NewCondition& condition, Time at, std::vector<VitalsEvent>& events);
 
@@ -26,7 +26,7 @@ bool add_condition(std::span<const ConditionSpec> conditions, const BodySpec& bo
 void end_conditions(std::span<const ConditionSpec> conditions, const BodySpec& body, Vitals& vitals,
                     ConditionEnd end, Time at, std::vector<VitalsEvent>& events);
 
-/// What the present conditions make of a body: the products of their factors, and all that they forbid.
+/// Combined effect of the present conditions: the products of their factors, and all forbidden acts.
 struct ConditionFactors {
     double damage_taken = 1.0;
     double damage_dealt = 1.0;
@@ -36,7 +36,7 @@ struct ConditionFactors {
 };
 ConditionFactors factors_of(std::span<const ConditionSpec> conditions, const Vitals& vitals);
 
-/// The state of a condition that the body has, or null.
+/// Returns the state of a condition that the body has, or null.
 const ConditionState* find_condition(const Vitals& vitals, std::int32_t condition);
 
 } // namespace avrek

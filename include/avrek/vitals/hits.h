@@ -6,48 +6,47 @@
 #include <span>
 #include <vector>
 
-/// What a hit does to a body.
+/// Hits on a body.
 namespace avrek {
 
-/// A hit on its way to a body.
+/// A hit to apply to a body.
 struct IncomingHit {
-    Damage damage{};                    ///< what it is worth so far, such as hit_damage()
-    const EffectSpec* effect = nullptr; ///< what else it is and does; null: nothing
-    BodyId source = nobody;             ///< who gets credit
-    double side = 1.0;                  ///< share that counts, when it comes from the own side
-    double dealt = 1.0;                 ///< what conditions of the attacker make of it
-    Radians off_front = pi; ///< how far off the body's front it comes, see off_front(); in [0, pi]
-    Vector3 direction = Vector3::Zero(); ///< the way it goes, of unit length; zero: it has none
-    Vector3 push = Vector3::Zero();      ///< m/s that it gives
+    Damage damage{};                     ///< damage before the body's defences, such as hit_damage()
+    const EffectSpec* effect = nullptr;  ///< effect besides damage; null: none
+    BodyId source = nobody;              ///< combatant that gets credit
+    double side = 1.0;                   ///< share for damage to one's own team
+    double dealt = 1.0;                  ///< factor from the attacker's conditions
+    Radians off_front = pi;              ///< angle off the body's front, see off_front(); in [0, pi]
+    Vector3 direction = Vector3::Zero(); ///< direction of the hit, unit length; zero: none
+    Vector3 push = Vector3::Zero();      ///< m/s that the hit gives
     std::optional<RegionId> region{};
-    bool melee = false;     ///< of a blade
-    std::int64_t shot = -1; ///< number of the source's shot, for its accuracy; -1: it was none
+    bool melee = false;     ///< a melee hit
+    std::int64_t shot = -1; ///< number of the source's shot, for accuracy; -1: no shot
 };
 
-/// What became of a hit.
+/// Result of a hit.
 enum class HitResult : std::uint8_t {
     nothing,           ///< the body is dead, or the rules spare it
-    protected_hit,     ///< it is protected
-    guarded,           ///< its guard stopped the hit whole
-    guarded_perfectly, ///< and had just been raised
+    protected_hit,     ///< the body is protected
+    guarded,           ///< the guard stopped the hit whole
+    guarded_perfectly, ///< a perfect guard stopped it
     taken,
 };
 
-/// Lets a hit meet a body at `at`. Damage takes its steps in the order of DamageStepKind: side, attacker,
-/// target, guard, resistance, layers (outermost first), clamp; what would not change it is no step. Of a kind
-/// that heals, only side, target (no factor) and resistance count: it fills health, then the layers that take
-/// healing, and never raises the dead.
+/// Applies a hit to a body at `at`. Damage steps follow DamageStepKind: side, attacker, target, guard,
+/// resistance, defence layers (outermost first), clamp. Steps that change nothing are left out. For healing,
+/// only side, target (no factor) and resistance count: it fills health, then the layers that take healing,
+/// and never revives the dead.
 ///
-/// A hit that protection or a guard stops whole has no consequences: no damage, no condition, no reaction, no
-/// push; a guard pays its stamina. What a guard's stamina does not cover goes through, and breaks it, which
-/// shakes its bearer as a heavy reaction. Every other hit leaves its condition and its reaction, also when
-/// its damage is 0; a condition that `conditions` lacks is not left. Preconditions (asserted): `at >=
-/// vitals.now`, factors at least 0.
+/// A hit that protection or a guard stops whole has no consequences: no damage, condition, reaction or push;
+/// a guard pays its stamina. Damage beyond the guard's stamina goes through and breaks the guard, a heavy
+/// reaction. Every other hit leaves its condition and reaction, also with damage 0. Conditions that
+/// `conditions` lacks are skipped. Preconditions (asserted): `at >= vitals.now`, factors at least 0.
 HitResult take_hit(std::span<const ConditionSpec> conditions, const BodySpec& body, Vitals& vitals,
                    const IncomingHit& hit, Time at, std::vector<VitalsEvent>& events);
 
-/// Makes the body react as to a hit of this class; see ReactionSpec. A reaction replaces a lighter one, and
-/// one of its own class that ends before it; a lighter one does nothing.
+/// Starts a reaction of this class; see ReactionSpec. It replaces a lighter reaction, and one of its own
+/// class that ends earlier. During a heavier one it does nothing.
 void react(std::span<const ConditionSpec> conditions, const BodySpec& body, Vitals& vitals,
            ReactionClass reaction, const IncomingHit& hit, Time at, std::vector<VitalsEvent>& events);
 

@@ -4,16 +4,16 @@
 
 namespace avrek {
 
-/// How far the weapon is aimed at `at`: from 0, at the hip, to 1. In closed form from the last change.
+/// Returns how far the weapon is aimed at `at`: 0 from the hip to 1. Closed form from the last change.
 double aim_blend_at(const WeaponSpec& spec, const WeaponState& state, Time at);
 
-/// Between `hip` and `aimed`, by the blend.
+/// Returns the value between `hip` and `aimed` at this blend.
 double blended(double hip, double aimed, double blend);
 
-/// The spin of TriggerMode::spin_up at `at`, from 0 to 1; 0 in every other mode.
+/// Returns the spin of TriggerMode::spin_up at `at`, 0 to 1; 0 in every other mode.
 double spin_at(const WeaponSpec& spec, const WeaponState& state, Time at);
 
-/// How long the trigger has gathered power at `at`; 0 when it does not.
+/// Returns how long the trigger has gathered power at `at`; 0 when it does not.
 Duration charge_held_at(const WeaponSpec& spec, const WeaponState& state, Time at);
 
 } // namespace avrek

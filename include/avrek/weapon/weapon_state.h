@@ -5,7 +5,7 @@
 
 namespace avrek {
 
-/// What a weapon is busy with.
+/// Current activity of a weapon.
 enum class WeaponActivity : std::uint8_t {
     ready,
     raising,
@@ -18,20 +18,19 @@ enum class WeaponActivity : std::uint8_t {
     closing,    ///< reload: until the weapon is ready
 };
 
-/// The run-time of one weapon. Trivially copyable: save it, send it, go back to it.
+/// State of one weapon. Trivially copyable: save it, send it, go back to it.
 ///
-/// Whatever changes smoothly is held as it was at a known moment and computed from there, so that it does not
-/// depend on how time was cut into ticks. Read it through readout() and the functions beside it.
+/// Smooth values are stored as of a known time and computed from there, so that they do not depend on the
+/// tick rate. Read them through readout() and the functions beside it.
 struct alignas(64) WeaponState {
-    // What every advance() looks at stands first, within one cache line: of many weapons, few do more in a
-    // tick.
-    Time now{};          ///< up to where it has been advanced
-    Time next_shot{};    ///< when the rate of fire allows it; means nothing while `cadence_shots` is 0
-    Time activity_end{}; ///< when the present activity ends; means nothing for `ready` and `stowed`
+    // Hot members first, within one cache line.
+    Time now{};                      ///< time up to which it is advanced
+    Time next_shot{};                ///< unused while `cadence_shots` is 0
+    Time activity_end{};             ///< unused for `ready` and `stowed`
     std::uint32_t cadence_shots = 0; ///< shots of the present run; a reload ends a run
     float speed_to = 0.0F;           ///< m/s, the last stated
     std::uint8_t mode = 0;           ///< index into WeaponSpec::modes
-    std::uint8_t burst_left = 0;     ///< shots that the present burst still has
+    std::uint8_t burst_left = 0;     ///< shots left in the present burst
     WeaponActivity activity = WeaponActivity::ready;
 
     // As last stated.
@@ -53,7 +52,7 @@ struct alignas(64) WeaponState {
     bool winding : 1 = false;       ///< power gathers or the spin rises; otherwise the spin falls
     bool reload_wanted : 1 = false; ///< a reload starts as soon as the last shot's interval is over
     bool from_empty : 1 = false;    ///< the present reload began with nothing in the magazine
-    bool press_waits : 1 = false;   ///< a press made too early fires when the weapon is ready
+    bool press_waits : 1 = false;   ///< a buffered press fires when the weapon is ready
     bool answered : 1 = false;      ///< this press has had an effect or an event
     bool spent : 1 = false;         ///< this press fires nothing more
     bool dry : 1 = false;           ///< this press has met an empty weapon
@@ -61,24 +60,27 @@ struct alignas(64) WeaponState {
 
     std::int32_t rounds = 0; ///< in the magazine and chamber; see rounds_at() for other feeds
     std::uint32_t shots = 0; ///< shots ever fired
-    Time last_shot{};        ///< of all; means nothing while `shots` is 0
-    float rate_share = 1.0F; ///< of the rate of fire, in the present run
+    Time last_shot{};        ///< unused while `shots` is 0
+    float rate_share = 1.0F; ///< share of the rate of fire in the present run
     float bloom = 0.0F;      ///< radians, just after the last shot
-    Time cadence_start{};    ///< when shot 0 of the present unbroken run of shots left
-    Duration refill_left{};  ///< of heat or a cell: the idling missing after the last shot, delay apart
-    Time windup_since{}; ///< charge: its start. Spin: when it would have begun to rise from 0, or fall from 1
-    Time aim_since{};    ///< when the aim would have begun to rise from 0, or to fall from 1
-    Time speed_since{};  ///< when `speed_to` was stated
-    float speed_from = 0.0F; ///< m/s as it showed when `speed_to` was stated
-    float return_yaw = 0.0F; ///< radians of kick to go back by themselves, just after the last shot
+    Time cadence_start{};    ///< time of shot 0 of the present run
+    /// idle time still needed after the last shot, without the delay
+    Duration refill_left{};
+    /// Charge: its start. Spin: when it would have left 0 while rising, or 1 while falling.
+    Time windup_since{};
+    /// when the aim would have left 0 while rising, or 1 while falling
+    Time aim_since{};
+    Time speed_since{};      ///< when `speed_to` was stated
+    float speed_from = 0.0F; ///< m/s shown when `speed_to` was stated
+    float return_yaw = 0.0F; ///< radians of kick to recover, just after the last shot
     float return_pitch = 0.0F;
-    std::uint32_t kick_seed = 0; ///< keys the jitter of the recoil: no secret, unlike the seed of the spread
-    std::uint16_t recoil_step = 0;   ///< of the path, for the next shot
+    std::uint32_t kick_seed = 0;     ///< keys the recoil jitter; public, unlike the spread seed
+    std::uint16_t recoil_step = 0;   ///< step of the pattern for the next shot
     std::uint16_t reload_loaded = 0; ///< rounds of the present reload that are in
     friend bool operator==(const WeaponState&, const WeaponState&) = default;
 };
 
-/// Whether a reload is under way.
+/// Returns whether a reload is under way.
 bool is_reloading(const WeaponState& state);
 
 } // namespace avrek

@@ -151,7 +151,7 @@ void Server::Impl::keep_ledger() {
     }
     for (const Combatant& who : match.combatants()) {
         const bool is_connected = std::find(connected.begin(), connected.end(), who.id) != connected.end() ||
-                                  slot_of(who.id) == nullptr; // of the server's own
+                                  slot_of(who.id) == nullptr; // the server's own
         const LedgerRecord now{false,
                                who.team,
                                who.body,
