@@ -24,7 +24,8 @@ LinkSpec bad_link() {
             .loss_run = 2};
 }
 
-// The naive way. A player who is shot dies on the machine that thinks so, and is back after two seconds there.
+// The naive way. A player who is shot dies on the machine that thinks so, and is back after two seconds
+// there.
 struct Machine {
     Transport& transport;
     PeerId other;

@@ -334,8 +334,11 @@ TEST_F(Tool, WrongCallsSayWhatIsAllowedAndExitWithTwo) {
         const char* message;
     } calls[] = {
         {"", "subcommand"},
-        {"bogus", "there is no command 'bogus'; allowed: bout, card, check, diff, duel, explain, host, join, "
-                  "keys, match, observe, range, replay, report, solve, sweep, ttk"},
+        {"bogus",
+         "there is no command 'bogus'; allowed: card, check, keys, ttk, explain, range, bout, match, host"},
+        {"completion fish", "there is no shell 'fish'; allowed: bash, zsh"},
+        {"card --seed 3", "there is no option '--seed'"},
+        {"ttk --format jsn", "there is no format 'jsn', did you mean 'json'?"},
         {"tkt", "did you mean 'ttk'?"},
         {"ttk thorn-rifel", "did you mean 'thorn-rifle'?; allowed: thorn-rifle, needle-pistol"},
         {"ttk --at -1", "'-1' is not allowed; allowed: 0 to 10000 m"},

@@ -247,5 +247,21 @@ TEST_F(Tool, TuningSaysWhatIsAllowed) {
     }
 }
 
+// Options on how shots are fired count in every table, not only in the details of two.
+TEST_F(Tool, TablesHeedTheWayOfShooting) {
+    const std::string changes[] = {"--stance crouching", "--target-speed 5", "--for 0.4", "--plan taps:0.5"};
+    const std::string sweep =
+        "sweep thorn-rifle --vary weapon.thorn-rifle.damage=20:22:2 --at 9 --points 32 ";
+    const std::string duel = "duel thorn-rifle burr-gun needle-pistol --at 8 --points 32 ";
+    ASSERT_EQ(run(sweep + "--store as-is.csv").status, 0);
+    const std::string as_is = run(duel).out;
+    for (const std::string& change : changes) {
+        EXPECT_NE(run(duel + change).out, as_is) << change;
+        ASSERT_EQ(run(sweep + "--store changed.csv " + change).status, 0);
+        EXPECT_NE(read_file(file("changed.csv")), read_file(file("as-is.csv"))) << change;
+        std::filesystem::remove(file("changed.csv"));
+    }
+}
+
 } // namespace
 } // namespace avrek

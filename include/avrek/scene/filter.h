@@ -107,8 +107,7 @@ class IgnoredBodies {
 /// What a query hits: everything in the layers `hits`; bodies only of the `teams`, and not those it
 /// `ignores`. A body can be in any layer: one in `glass` stops shots, not sight.
 ///
-///     scene.closest_hit({ray}, {.hits = {CollisionLayer::level, CollisionLayer::bodies}, .ignores =
-///     {shooter}});
+///     scene.closest_hit({ray}, {.hits = {CollisionLayer::level}, .ignores = {shooter}});
 struct Filter {
     CollisionLayers hits = stops_shots;
     TeamSet teams = {};

@@ -1,0 +1,249 @@
+// What the documents and headers show, compiled. A test compares the code; nothing here runs.
+#include <avrek/avrek.h>
+
+namespace avrek::snippets {
+
+struct Pieces {
+    Arsenal arsenal;
+    ArsenalDigest digest;
+    std::vector<ArsenalText> texts;
+    Arena arena;
+    Level level;
+    LevelPlan plan;
+    ServerSettings settings;
+    Ticket ticket;
+    BodySpec crew_spec;
+    WeaponSpec rifle;
+    std::vector<Intent> intents;
+    std::vector<std::int32_t> weapons;
+    std::uint64_t seed = 1;
+    TeamId canopy{};
+    std::int32_t crew = 0;
+    std::int32_t sickle = 0;
+    BodyId me{1};
+    BodyId keeper{2};
+    BodyId shooter{3};
+    BodyId id{4};
+    Time at{};
+    Time past{};
+    Time clock{};
+    Vector3 muzzle;
+    Vector3 direction;
+    Vector3 position;
+    Vector3 velocity;
+    Radians yaw = 0.0;
+    Pose pose;
+    Ray ray;
+    Metres distance = 1.0;
+    std::string_view region;
+    WeaponEvent shot;
+    std::vector<MatchEvent> match_events;
+    std::vector<ProjectileEvent> projectile_events;
+    std::vector<VitalsEvent> vitals_events;
+};
+
+void draw_and_play(const ClientEvents& events);
+void draw(const Skirmish& view);
+Intent what_the_player_wants();
+Intent read_input();
+Time clock_now();
+
+void load() {
+    const auto arsenal = avrek::load_arsenal("data/halm-ring.toml"); // <avrek/data/arsenal_toml.h>
+    const avrek::WeaponSpec* rifle = find_weapon(*arsenal, "thorn-rifle");
+    static_cast<void>(rifle);
+}
+
+void first_weapon() {
+    const auto arsenal = load_arsenal("garden.toml");
+    const WeaponSpec* rifle = find_weapon(*arsenal, "garden-rifle");
+    WeaponState weapon = full_weapon(*rifle);
+    AmmoReserve reserve = full_reserve(*rifle);
+    std::vector<WeaponEvent> events;
+    const Span tick = tick_span(0, {.hertz = 30});
+    const WeaponIntent hold[] = {{.at = tick.begin, .trigger = true}};
+    advance(*rifle, weapon, reserve, tick.end, hold, events);
+}
+
+void weapon(const WeaponSpec& rifle) {
+    WeaponState state = full_weapon(rifle);
+    AmmoReserve reserve = full_reserve(rifle);
+    std::vector<WeaponEvent> events;
+    const WeaponIntent hold{.trigger = true};
+    advance(rifle, state, reserve, Time{from_seconds(0.3)}, {&hold, 1}, events);
+}
+
+void projectiles(const Arsenal& arsenal, const World& world, const Pieces& with, Time now, Span tick) {
+    const auto& [muzzle, direction, me] = std::tie(with.muzzle, with.direction, with.me);
+    std::vector<ProjectileEvent> events;
+    ProjectilePool seeds{arsenal.projectiles[0], 256};
+    seeds.launch({.at = now, .muzzle = muzzle, .direction = direction, .shooter = me}, events);
+    seeds.advance(world, arsenal.surfaces, tick, events);
+}
+
+void scene_guide(const Pieces& with, Tick tick, TickRate rate) {
+    const auto& [level, id, pose, ray, shooter, past] =
+        std::tie(with.level, with.id, with.pose, with.ray, with.shooter, with.past);
+    const BodySpec* body = &with.crew_spec;
+    const TeamId team = with.canopy;
+    Scene scene{level, {.bodies = 64, .joints = 16, .frames = 64}};
+    const bool added = scene.add({id, &body->rig, pose, team});
+    scene.begin_frame(tick_span(tick, rate).end); // every tick
+    scene.move(id, pose);                         // or one pose for each joint
+    scene.closest_hit({ray}, {.ignores = {shooter}});
+    scene.closest_hit({.ray = ray, .begin = past}, {.ignores = {shooter}});
+    static_cast<void>(added);
+}
+
+void scene_headers(Scene& scene, const Pieces& with, Tick tick, TickRate rate) {
+    const auto& [id, pose, ray, shooter] = std::tie(with.id, with.pose, with.ray, with.shooter);
+    scene.begin_frame(tick_span(tick, rate).end);
+    scene.move(id, pose); // for each body that moved
+    scene.closest_hit({ray}, {.ignores = {shooter}});
+    scene.closest_hit({ray}, {.hits = {CollisionLayer::level}, .ignores = {shooter}});
+}
+
+void vitals(const BodySpec& crew, const WeaponSpec& rifle, Time at, std::vector<VitalsEvent>& events) {
+    Vitals vitals = full_vitals(crew);
+    apply_damage(vitals, hit_damage(rifle, 30.0, "torso"), at, events);
+}
+
+void match_guide(const Pieces& with, const Scene& scene, Time tick_end) {
+    const auto& [arsenal, keeper, shooter, weapons, rifle, distance, region, shot] =
+        std::tie(with.arsenal, with.keeper, with.shooter, with.weapons, with.rifle, with.distance,
+                 with.region, with.shot);
+    const TeamId crew = with.canopy;
+    std::vector<MatchEvent> events;
+    Match match{arsenal, *find_match(arsenal, "last-stand")};
+    match.join({.id = keeper, .team = crew, .body = 0, .weapons = weapons});
+    IncomingHit hit{
+        .damage = hit_damage(rifle, distance, region), .effect = &rifle.effect, .source = shooter};
+    match.hit(scene, keeper, hit, shot.at, events);
+    match.advance(scene, tick_end, events);
+}
+
+void match_header(const Pieces& with, const Scene& scene, const IncomingHit& hit, Time tick_end) {
+    const auto& [arsenal, keeper, weapons, shot] =
+        std::tie(with.arsenal, with.keeper, with.weapons, with.shot);
+    const TeamId crew = with.canopy;
+    std::vector<MatchEvent> events;
+    Match match{arsenal, *find_match(arsenal, "last-stand")};
+    match.join({.id = keeper, .team = crew, .body = 0, .weapons = weapons});
+    match.hit(scene, keeper, hit, shot.at, events);
+    match.advance(scene, tick_end, events);
+}
+
+template <class React>
+void skirmish_guide(const Pieces& with, const React& draw_and_play) {
+    const auto& [arsenal, arena, seed, canopy, crew, sickle, weapons, intents] = std::tie(
+        with.arsenal, with.arena, with.seed, with.canopy, with.crew, with.sickle, with.weapons, with.intents);
+    Skirmish fight{arsenal, arena.level, {.rate = {64}, .limits = {.combatants = 16}}, seed, arena.plan};
+    fight.add({.id = BodyId{1}, .team = canopy, .body = crew, .melee = sickle, .weapons = weapons});
+    while (!fight.is_over()) {
+        const SkirmishEvents& events = fight.advance(intents); // or advance(intents, updates)
+        for_each_event(events, draw_and_play);                 // in the order in which they applied
+    }
+}
+
+void skirmish_header(const Pieces& with) {
+    const auto& [arsenal, arena, seed, canopy, crew, weapons, intents] =
+        std::tie(with.arsenal, with.arena, with.seed, with.canopy, with.crew, with.weapons, with.intents);
+    Skirmish fight{arsenal, arena.level, {.rate = {64}}, seed, arena.plan};
+    fight.add({.id = BodyId{1}, .team = canopy, .body = crew, .weapons = weapons});
+    const SkirmishEvents& events = fight.advance(intents); // one tick
+    static_cast<void>(events);
+}
+
+template <class React>
+void loop(Skirmish& fight, const Pieces& with, const React& react) {
+    const auto& [clock, intents] = std::tie(with.clock, with.intents);
+    while (fight.now() < clock) {
+        const SkirmishEvents& events = fight.advance(intents);
+        for_each_event(events, react);
+    }
+}
+
+void movement(Skirmish& fight, const Pieces& with) {
+    const auto& [me, position, yaw, velocity, intents] =
+        std::tie(with.me, with.position, with.yaw, with.velocity, with.intents);
+    const BodyUpdate update{.who = me, .position = position, .yaw = yaw, .velocity = velocity};
+    fight.advance(intents, {&update, 1});
+}
+
+void intent(BodyId me) {
+    Intent intent{.who = me, .yaw = 0.5F, .ahead = 1.0F, .buttons = {Button::trigger, Button::sprint}};
+    static_cast<void>(intent);
+}
+
+void replay(Skirmish& fight, const Pieces& with) {
+    const auto& [digest, intents] = std::tie(with.digest, with.intents);
+    ReplayWriter replay;
+    replay.open("fight.replay", head_of(fight, digest, "atrium", "my game"));
+    fight.advance(intents);
+    replay.tick(fight, intents); // after each tick
+    replay.close();
+}
+
+void networking_guide(const Pieces& with, Transport& transport, Time local) {
+    const auto& [arsenal, digest, arena, settings, seed, ticket] =
+        std::tie(with.arsenal, with.digest, with.arena, with.settings, with.seed, with.ticket);
+    Server server{arsenal, digest, arena.level, settings, seed, arena.plan, transport};
+    Client client{arsenal, digest, arena.level, arena.plan, {.ticket = ticket}, transport};
+    draw_and_play(client.receive(local));
+    while (client.is_tick_due(local)) {
+        draw_and_play(client.tick(what_the_player_wants()));
+    }
+    draw(client.view());
+}
+
+void client_header(const Pieces& with, Transport& transport) {
+    const auto& [arsenal, digest, level, plan, ticket] =
+        std::tie(with.arsenal, with.digest, with.level, with.plan, with.ticket);
+    const auto clock = clock_now;
+    const auto show = draw_and_play;
+    Client client{arsenal, digest, level, plan, {.ticket = ticket}, transport};
+    show(client.receive(clock()));
+    while (client.is_tick_due(clock())) {
+        show(client.tick(read_input()));
+    }
+}
+
+void server_header(const Pieces& with, Transport& transport, std::int64_t seconds_since_1970) {
+    const auto& [arsenal, digest, level, settings, seed, plan] =
+        std::tie(with.arsenal, with.digest, with.level, with.settings, with.seed, with.plan);
+    Server server{arsenal, digest, level, settings, seed, plan, transport};
+    const SkirmishEvents& events = server.tick(seconds_since_1970); // once per tick
+    static_cast<void>(events);
+}
+
+void distribution(const Arsenal& arsenal) {
+    const auto engagement = engagement_of(arsenal, "thorn-rifle", "gardener", "crew", 15.0);
+    const KillDistribution kills = kill_distribution(*engagement);
+    const std::optional<Duration> median = time_of_share(kills, 0.5);
+    static_cast<void>(median);
+}
+
+void solving(const Pieces& with) {
+    const auto& texts = with.texts;
+    const auto wishes = load_wishes("wishes.toml", texts);
+    const auto solution = solve(texts, *wishes); // solution->overlay.text
+    static_cast<void>(solution);
+}
+
+// A type lists its members in a function beside it.
+namespace listed {
+
+struct Credit {
+    BodyId source = nobody;
+    double damage = 0.0;
+    Time last{};
+};
+
+template <class Visitor>
+void members(Visitor& visitor, const Credit& credit) {
+    visitor(credit.source, credit.damage, credit.last);
+}
+
+} // namespace listed
+
+} // namespace avrek::snippets
