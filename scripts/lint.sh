@@ -1,11 +1,12 @@
 #!/usr/bin/env bash
-# clang-tidy, file by file and with nothing precompiled, so that includes that are missing are found too.
+# The check of the prose, then clang-tidy, file by file and with nothing precompiled, so that includes that are missing are found too.
 # lint.sh [FILE...]: these files; without any, what the commits of the last four hours have changed. LINT_SECONDS bounds how
 # long it takes: what is not looked at by then is counted. Files that were clean are remembered by their contents.
 set -euo pipefail
 cd "$(dirname "$0")/.."
 . scripts/common.sh
 
+scripts/prose.sh
 install_packages build test bench ci
 cmake --preset lint > /dev/null || fail "preset lint does not configure" # each time: there may be new files
 mkdir -p build/lint/schemas && flatc --cpp -o build/lint/schemas schemas/*.fbs

@@ -27,6 +27,7 @@ std::string_view to_string(Stacking stacking);
 /// An event that ends a condition early.
 enum class ConditionEnd : std::uint8_t { hurt, healed, fired, struck, guarded };
 
+/// Number of such events.
 inline constexpr std::size_t condition_end_count = 5;
 
 /// Returns the word for such an event, as files write it.
@@ -39,9 +40,11 @@ inline constexpr Duration lasting = Duration::max();
 struct ConditionSet {
     std::uint64_t bits = 0; ///< bit n stands for Arsenal::conditions[n]
 
+    /// Returns whether a condition is in the set; false for an index out of range.
     bool contains(std::int32_t condition) const {
         return condition >= 0 && condition < 64 && (bits >> static_cast<std::uint32_t>(condition) & 1U) != 0;
     }
+    /// Adds a condition; an index out of range is ignored.
     void add(std::int32_t condition) {
         if (condition >= 0 && condition < 64) {
             bits |= std::uint64_t{1} << static_cast<std::uint32_t>(condition);

@@ -40,6 +40,7 @@ struct MeleeSpec {
     std::vector<RegionMultiplier> region_multipliers{}; ///< at most one per region
 };
 
+/// Maximum number of attacks of a melee weapon.
 inline constexpr std::size_t max_melee_attacks = 16;
 
 /// Returns the index in MeleeSpec::attacks of the attack with this name, or none.

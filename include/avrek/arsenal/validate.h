@@ -28,14 +28,19 @@ std::vector<SpecFault> validate(const WeaponSpec& weapon);
 
 /// The same for projectiles and melee attacks: every precondition of the ballistics layer.
 std::vector<SpecFault> validate(const ProjectileSpec& projectile);
+/// The same for melee attacks.
 std::vector<SpecFault> validate(const MeleeAttackSpec& attack);
 
 /// The same for bodies, conditions, hazards, pickups and rules: every precondition of the vitals and skirmish
 /// layers.
 std::vector<SpecFault> validate(const BodySpec& body);
+/// The same for conditions.
 std::vector<SpecFault> validate(const ConditionSpec& condition);
+/// The same for hazards.
 std::vector<SpecFault> validate(const HazardSpec& hazard);
+/// The same for pickups.
 std::vector<SpecFault> validate(const PickupSpec& pickup);
+/// The same for match rules.
 std::vector<SpecFault> validate(const MatchSpec& match);
 
 } // namespace avrek

@@ -27,6 +27,7 @@ enum class MuzzleState : std::uint8_t {
 /// Returns the word for a state, such as "covered".
 std::string_view to_string(MuzzleState state);
 
+/// Eye, grip and muzzle of a shooter who wants to fire.
 struct AimQuestion {
     Ray eye{};                        ///< line of sight; its end is the aim point if it hits nothing
     Vector3 muzzle = Vector3::Zero(); ///< where shots leave
@@ -35,6 +36,7 @@ struct AimQuestion {
     Time at = present;
 };
 
+/// The shot that solve_aim() found.
 struct AimSolution {
     std::optional<Hit> seen{};           ///< what the eye sees beyond the grip
     Vector3 aim_point = Vector3::Zero(); ///< point that the eye sees, or the end of its line of sight

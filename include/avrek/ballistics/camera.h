@@ -14,6 +14,7 @@ struct ScreenPoint {
     double down = 0.0;
 };
 
+/// Kinds of projection.
 enum class Projection : std::uint8_t {
     perspective,
     flat, ///< parallel lines of sight, for top-down and side views

@@ -24,12 +24,14 @@ ImpactBudget full_budget(const BounceSpec& bounce, const PierceSpec& pierce);
 /// Returns the share of the damage that remains: that of the energy; 1 for shots that do not pierce.
 double power_left(const ImpactBudget& budget, const PierceSpec& pierce);
 
+/// What happens at an impact.
 enum class ImpactResult : std::uint8_t {
     stops,
     bounces,
     pierces,
 };
 
+/// Result of an impact.
 struct Impact {
     ImpactResult result = ImpactResult::stops;
     Vector3 velocity = Vector3::Zero(); ///< velocity after the impact

@@ -11,6 +11,7 @@
 /// Melee swings: a windup, an active span in which the blade hits, a recovery.
 namespace avrek {
 
+/// Phases of a swing.
 enum class MeleePhase : std::uint8_t { ready, windup, active, recovery };
 
 /// Returns the word for a phase.
@@ -38,6 +39,7 @@ struct Wielder {
     Pose after{};
 };
 
+/// Kinds of melee events.
 enum class MeleeEventKind : std::uint8_t {
     started,   ///< a swing began; `until` is when it ends
     refused,   ///< another swing is under way, until `until`
@@ -49,6 +51,7 @@ enum class MeleeEventKind : std::uint8_t {
 /// Returns the word for an event.
 std::string_view to_string(MeleeEventKind kind);
 
+/// One event of a swing, with its exact time.
 struct MeleeEvent {
     MeleeEventKind kind = MeleeEventKind::started;
     Time at{};

@@ -45,6 +45,7 @@ struct Launch {
     Vector3 aim_at = Vector3::Zero(); ///< point to home in on, in the target's axes
 };
 
+/// Kinds of projectile events.
 enum class ProjectileEventKind : std::uint8_t {
     launched,
     refused, ///< the pool is full: nothing was launched
@@ -103,8 +104,11 @@ class ProjectilePool {
     ProjectilePool& operator=(ProjectilePool&& other) noexcept;
     ~ProjectilePool();
 
+    /// Returns the spec of its projectiles.
     const ProjectileSpec& spec() const;
+    /// Returns the number of projectiles in flight or stuck.
     std::size_t size() const;
+    /// Returns the capacity of the pool.
     std::size_t capacity() const;
 
     /// Launches a projectile. Returns none and adds the event `refused` if the pool is full. Call it before
@@ -144,6 +148,7 @@ class ProjectilePool {
     /// Returns a hash: equal for equal states; others almost surely differ.
     std::uint64_t state_hash() const;
 
+    /// Saves all projectiles.
     void save(StateWriter& to) const;
     /// Restores a pool of the same spec and capacity. Returns false on damaged bytes; the pool is then
     /// undefined.

@@ -16,6 +16,7 @@ bool is_empty(const Bounds& bounds);
 
 /// Extends `bounds` to hold a point, or other bounds.
 void include(Bounds& bounds, const Vector3& point);
+/// Extends `bounds` to hold other bounds.
 void include(Bounds& bounds, const Bounds& other);
 
 /// Returns the bounds moved outwards by `margin` on every side.
@@ -26,7 +27,9 @@ bool overlap(const Bounds& one, const Bounds& other);
 
 /// Returns the smallest bounds of a shape; infinite for a half-space.
 Bounds bounds_of(const Shape& shape);
+/// The same for a volume.
 Bounds bounds_of(const Volume& shape);
+/// The same for a triangle.
 Bounds bounds_of(const Triangle& triangle);
 
 } // namespace avrek

@@ -33,10 +33,15 @@ struct Loaded {
     std::optional<T> value;
     std::vector<Diagnostic> diagnostics; ///< in order of file, line and column
 
+    /// Returns whether there is a value.
     explicit operator bool() const { return value.has_value(); }
+    /// Returns the value. Precondition: there is one.
     T& operator*() { return *value; }
+    /// Returns the value. Precondition: there is one.
     const T& operator*() const { return *value; }
+    /// Accesses the value. Precondition: there is one.
     T* operator->() { return &*value; }
+    /// Accesses the value. Precondition: there is one.
     const T* operator->() const { return &*value; }
 };
 

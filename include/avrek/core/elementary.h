@@ -2,7 +2,7 @@
 #include <avrek/core/units.h>
 
 /// Elementary functions that give the same bits on every machine and compiler, where the C library's can
-/// differ. Square roots, rounding and remainders are exact by IEEE 754 and come from <cmath>.
+/// differ. Square roots, rounding and remainders are exact by IEEE 754 and come from the standard library.
 namespace avrek {
 
 /// Returns the sine of `angle`, within 2e-16 for |angle| <= 10 and within 1e-15 * |angle| / 10 beyond. Taylor

@@ -21,6 +21,7 @@ enum class SurfaceId : std::uint32_t {};
 /// them, and a match refuses them.
 enum class TeamId : std::uint8_t {};
 
+/// Number of teams.
 inline constexpr std::uint32_t team_count = 32;
 
 } // namespace avrek

@@ -53,15 +53,22 @@ struct Triangle {
 
 /// Returns the middle of a bounded shape; for a half-space the point of its plane nearest the origin.
 Vector3 centre_of(const Sphere& shape);
+/// The same for a capsule.
 Vector3 centre_of(const Capsule& shape);
+/// The same for a box.
 Vector3 centre_of(const Box& shape);
+/// The same for a half-space.
 Vector3 centre_of(const HalfSpace& shape);
+/// The same for a cylinder.
 Vector3 centre_of(const Cylinder& shape);
+/// The same for any shape.
 Vector3 centre_of(const Shape& shape);
+/// The same for any volume.
 Vector3 centre_of(const Volume& shape);
 
 /// Returns a shape given in the axes of `pose`, in the world's axes.
 Shape to_world(const Pose& pose, const Shape& shape);
+/// The same for a volume.
 Volume to_world(const Pose& pose, const Volume& volume);
 
 /// Returns the unit normal of a triangle's front. Precondition: its corners are not on one line.

@@ -18,8 +18,10 @@ std::uint64_t bytes_check(std::span<const std::byte> bytes);
 /// Writes plain data in sequence. Data that does not fit is counted, not written.
 class StateWriter {
   public:
+    /// Writes into `room`.
     explicit StateWriter(std::span<std::byte> room) : room_(room) {}
 
+    /// Writes raw bytes.
     void bytes(const void* from, std::size_t size) {
         if (size_ + size <= room_.size() && size > 0) {
             std::memcpy(room_.data() + size_, from, size);
@@ -27,10 +29,12 @@ class StateWriter {
         size_ += size;
     }
     template <class T>
+    /// Writes a plain value.
     void value(const T& value) {
         bytes(&value, sizeof(T));
     }
     template <class T>
+    /// Writes plain values, without their number.
     void values(std::span<const T> values) {
         static_assert(std::is_trivially_destructible_v<T>);
         bytes(values.data(), values.size_bytes());
@@ -53,6 +57,7 @@ class StateWriter {
         }
     }
     template <class T>
+    /// Writes the number of elements, then the elements with zeros in their gaps.
     void clean_list(const std::vector<T>& list) {
         value(static_cast<std::uint64_t>(list.size()));
         clean_values(std::span<const T>{list});
@@ -68,8 +73,10 @@ class StateWriter {
 /// Reads what a StateWriter wrote. After the first failure every further read fails.
 class StateReader {
   public:
+    /// Reads from these bytes.
     explicit StateReader(std::span<const std::byte> from) : from_(from) {}
 
+    /// Reads raw bytes.
     bool bytes(void* to, std::size_t size) {
         if (!sound_ || size > from_.size() - at_) {
             return fail();
@@ -81,10 +88,12 @@ class StateReader {
         return true;
     }
     template <class T>
+    /// Reads a plain value.
     bool value(T& value) {
         return bytes(static_cast<void*>(&value), sizeof(T));
     }
     template <class T>
+    /// Reads plain values.
     bool values(std::span<T> values) {
         static_assert(std::is_trivially_destructible_v<T>);
         return bytes(static_cast<void*>(values.data()), values.size_bytes());
@@ -99,11 +108,14 @@ class StateReader {
         list.resize(size);
         return values(std::span<T>{list});
     }
+    /// Makes this and every further read fail.
     bool fail() {
         sound_ = false;
         return false;
     }
+    /// Returns whether no read has failed.
     bool is_sound() const { return sound_; }
+    /// Returns whether everything has been read.
     bool is_at_end() const { return at_ == from_.size(); }
 
   private:

@@ -10,9 +10,13 @@ using Duration = std::chrono::nanoseconds;
 
 /// The clock of a simulation. It has no `now()`: the caller says what time it is.
 struct SimulationClock {
+    /// Nanoseconds.
     using duration = Duration;
+    /// Integer type of nanoseconds.
     using rep = Duration::rep;
+    /// Unit of the clock.
     using period = Duration::period;
+    /// A time of the clock.
     using time_point = std::chrono::time_point<SimulationClock>;
     static constexpr bool is_steady = true;
 };

@@ -9,6 +9,7 @@ using Metres = double;
 /// An angle in radians. Positive yaw turns left, positive pitch up.
 using Radians = double;
 
+/// The circle constant, rounded to double.
 inline constexpr double pi = 3.14159265358979323846;
 
 /// Returns degrees, as files state them, in radians.

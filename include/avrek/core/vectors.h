@@ -14,9 +14,11 @@ using Vector3 = Eigen::Vector3d;
 inline Vector3 world_left() {
     return {1.0, 0.0, 0.0};
 }
+/// +Y.
 inline Vector3 world_up() {
     return {0.0, 1.0, 0.0};
 }
+/// +Z.
 inline Vector3 world_forward() {
     return {0.0, 0.0, 1.0};
 }

@@ -19,6 +19,7 @@ struct ArsenalText {
 /// Parses an arsenal from texts; later texts overlay earlier ones. Reports every fault of every text at once.
 /// Returns a value if none of them is an error. Never throws on bad input.
 Loaded<Arsenal> parse_arsenal(std::span<const ArsenalText> texts);
+/// Parses one text.
 Loaded<Arsenal> parse_arsenal(std::string_view text, std::string_view name);
 
 /// Reads one file. Returns a diagnostic if it cannot be read or is larger than 4 MiB.
@@ -29,6 +30,7 @@ Loaded<std::vector<ArsenalText>> read_arsenal_texts(std::span<const std::string>
 
 /// Loads an arsenal from files, as parse_arsenal() from texts.
 Loaded<Arsenal> load_arsenal(std::span<const std::string> files);
+/// Loads one file.
 Loaded<Arsenal> load_arsenal(const std::string& file);
 
 } // namespace avrek

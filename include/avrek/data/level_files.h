@@ -34,6 +34,7 @@ using MeshSource = std::function<Loaded<std::vector<LevelMesh>>(const std::strin
 Loaded<Level> parse_level(std::string_view text, std::string_view name, const MeshSource& meshes,
                           const Arsenal& arsenal, const LevelSettings& settings = {});
 
+/// Parses a level with its plan from memory.
 Loaded<Arena> parse_arena(std::string_view text, std::string_view name, const MeshSource& meshes,
                           const Arsenal& arsenal, const LevelSettings& settings = {});
 

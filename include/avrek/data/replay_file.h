@@ -102,6 +102,7 @@ class ReplayWriter {
                                  const ReplaySettings& settings = {});
     /// Call it with Skirmish::add() and remove().
     void add(const Arsenal& arsenal, const Entrant& entrant);
+    /// Call it with Skirmish::remove().
     void remove(BodyId id);
     /// Call it after each tick, with the tick's inputs. Returns false if the file can no longer be written;
     /// close() says why.
@@ -123,10 +124,12 @@ class ReplayReader {
     ReplayReader(ReplayReader&&) noexcept;
     ReplayReader& operator=(ReplayReader&&) noexcept;
 
+    /// Opens a file. Returns its faults, empty on success.
     std::vector<Diagnostic> open(const std::string& file);
     /// Opens bytes in memory, which must outlive it. `name` is their name in diagnostics.
     std::vector<Diagnostic> open(std::span<const std::byte> bytes, std::string name);
 
+    /// Returns the head. Precondition: open() succeeded.
     const ReplayHead& head() const;
     /// Returns the next chunk; none at the end, or with a fault, which is added to `faults`.
     std::optional<ReplayChunk> next(std::vector<Diagnostic>& faults);

@@ -63,6 +63,7 @@ Loaded<Save> load_save(const std::string& file);
 
 /// Returns the text of a save, and parses it.
 std::string save_text(const Save& save);
+/// Parses the text of a save.
 Loaded<Save> parse_save(std::string_view text, std::string_view name);
 
 } // namespace avrek

@@ -19,8 +19,8 @@ struct SweepHead {
     std::size_t points = 0;
 };
 
-/// The results of one sweep. The finished file is SQLite if its name ends in .db, with the tables `sweep` and
-/// `about`, else CSV; nan is empty. Until then FILE.part holds the results.
+/// The results of one sweep. The finished file is SQLite if its name ends in .db, with the tables "sweep" and
+/// "about", else CSV; nan is empty. Until then FILE.part holds the results.
 class SweepFile {
   public:
     SweepFile();
@@ -33,6 +33,7 @@ class SweepFile {
     std::vector<Diagnostic> open(const std::string& file, const SweepHead& head);
 
     std::size_t done() const; ///< number of points that are there
+    /// Returns whether a point is there.
     bool has(std::size_t point) const;
     /// Adds the row of a point; a second row of a point is ignored. Returns false if it cannot be written.
     bool add(std::size_t point, std::span<const double> row);

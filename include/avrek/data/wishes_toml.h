@@ -51,6 +51,7 @@ struct WishRange {
     double step = 0.0; ///< step of its values; 0: chosen as a designer would
 };
 
+/// Ranges and wishes of a file.
 struct Wishes {
     std::string title{};
     std::vector<WishRange> ranges{}; ///< at least one
@@ -60,6 +61,7 @@ struct Wishes {
 /// Parses wishes about `arsenal`. Reports every fault at once, unknown weapons and paths included.
 Loaded<Wishes> parse_wishes(std::string_view text, std::string_view name,
                             std::span<const ArsenalText> arsenal);
+/// Loads wishes from a file, as parse_wishes().
 Loaded<Wishes> load_wishes(const std::string& file, std::span<const ArsenalText> arsenal);
 
 } // namespace avrek

@@ -19,6 +19,7 @@
 /// shows remote players as the server says.
 namespace avrek {
 
+/// Settings of a client.
 struct ClientSettings {
     Ticket ticket{};
     /// Extra delay before remote players are drawn. Grows with jitter.
@@ -27,6 +28,7 @@ struct ClientSettings {
     std::int32_t repeats = 6;    ///< past ticks that each packet repeats, 0 to 8
 };
 
+/// State of a client's connection.
 enum class ClientState : std::uint8_t {
     connecting, ///< connecting, or waiting for the answer
     playing,
@@ -86,6 +88,7 @@ struct ClientEvents {
     std::vector<SeenShots> shots{};
 };
 
+/// Counters of a client.
 struct ClientCounts {
     std::uint64_t corrections = 0;    ///< mispredicted states that the server corrected
     Metres corrected = 0.0;           ///< total distance of the corrections
@@ -124,10 +127,13 @@ class Client {
     /// Tells the server, and disconnects.
     void leave();
 
+    /// Returns the state of the connection.
     ClientState state() const;
+    /// Returns the reason why it was refused or ended.
     const std::string& reason() const;
     std::span<const std::string>
     differing() const; ///< differing entries of the arsenal, if it was refused for that
+    /// Returns the player's own combatant.
     BodyId you() const;
 
     /// Returns what the player sees, for drawing: the own combatant as predicted, remote players as drawn,
@@ -147,9 +153,11 @@ class Client {
     Time shown_at() const;
     bool has_private_seed() const; ///< the server keeps its spread seed
 
+    /// Returns the ledger as received so far.
     const Ledger& ledger() const;
     /// Sets a callback for each change of the ledger during receive().
     void on_ledger(std::function<void(const LedgerEntry&)> changed);
+    /// Returns the counters.
     ClientCounts counts() const;
 
     struct Impl; ///< private

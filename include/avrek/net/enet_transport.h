@@ -10,6 +10,7 @@
 /// Transport over UDP, with ENet.
 namespace avrek {
 
+/// A Transport over UDP.
 class EnetTransport final : public Transport {
   public:
     /// Makes a server's end that listens at an address of this machine ("0.0.0.0": all addresses). Port 0
@@ -26,6 +27,7 @@ class EnetTransport final : public Transport {
     void close(PeerId peer) override;
     void flush() override;
 
+    /// Returns the UDP port of this end.
     std::uint16_t port() const;
     /// Waits for a packet, at most this long.
     void wait(Duration at_most);

@@ -13,6 +13,7 @@
 /// it when they join, then changes.
 namespace avrek {
 
+/// Value of a property.
 using LedgerValue = std::variant<std::int64_t, double, std::string>;
 
 /// One property of a combatant, or of the match for `nobody`.
@@ -27,21 +28,26 @@ struct LedgerEntry {
 /// Longer text is cut to this many bytes.
 inline constexpr std::size_t max_ledger_text = 256;
 
+/// A set of properties, with its changes.
 class Ledger {
   public:
     /// Sets a property. Returns whether it changed; numbers are compared bit for bit.
     bool set(BodyId subject, std::string_view property, const LedgerValue& value);
     /// Removes a property, or all properties of a combatant.
     bool forget(BodyId subject, std::string_view property);
+    /// Removes all properties of a combatant.
     void forget(BodyId subject);
 
+    /// Returns a property, or null.
     const LedgerValue* find(BodyId subject, std::string_view property) const;
     /// Returns a number as an integer; `otherwise` if there is none.
     std::int64_t whole(BodyId subject, std::string_view property, std::int64_t otherwise = 0) const;
+    /// Returns a number; `otherwise` if there is none.
     double number(BodyId subject, std::string_view property, double otherwise = 0.0) const;
 
     /// Returns all entries, in order of subjects and properties.
     std::vector<LedgerEntry> entries() const;
+    /// Returns the number of properties.
     std::size_t size() const { return values_.size(); }
 
     /// Returns the properties changed since the last call, each once, with its present value.

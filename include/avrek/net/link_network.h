@@ -26,6 +26,7 @@ struct LinkTraffic {
 /// or reordered. A reliable packet is sent again after each loss, with a doubling delay.
 class LinkNetwork {
   public:
+    /// Makes a network without clients. The seed decides losses and delays.
     explicit LinkNetwork(std::uint64_t seed = 1);
     ~LinkNetwork();
     LinkNetwork(const LinkNetwork&) = delete;
@@ -45,6 +46,7 @@ class LinkNetwork {
 
     /// Advances time. Precondition (asserted): not backwards.
     void advance(Time until);
+    /// Returns the present time.
     Time now() const;
 
     LinkTraffic up(PeerId client) const;   ///< to the server

@@ -16,6 +16,7 @@
 /// virtual time. The same setup and seed give the same match.
 namespace avrek {
 
+/// Setup of a link trial.
 struct LinkTrialSetup {
     BoutSetup bout{};
     std::vector<LinkSpec> links{}; ///< at least one; the clients take turns
@@ -38,8 +39,10 @@ enum class HitFate : std::uint8_t {
     not_fired,
 };
 
+/// Number of outcomes.
 inline constexpr std::size_t hit_fate_count = 7;
 
+/// Returns the words for an outcome.
 std::string_view to_string(HitFate fate);
 
 /// Times to kill, in order of measurement. Hits more than three seconds apart are separate engagements.
@@ -79,6 +82,7 @@ struct LinkTrialPlayer {
     bool notices_equal = false;   ///< it got each of its notices once, in order
 };
 
+/// Result of a link trial.
 struct LinkTrialReport {
     std::vector<LinkTrialPlayer> players{};
     Tick ticks = 0;
@@ -104,9 +108,13 @@ class LinkTrial {
     /// Does the server's tick.
     const SkirmishEvents& tick();
 
+    /// Returns the server.
     const Server& server() const;
+    /// Returns the server, to change it between ticks.
     Server& server();
+    /// Returns the simulated network.
     LinkNetwork& network();
+    /// Returns the client of a player, counted from 0.
     const Client& client(std::size_t player) const;
 
     /// Lets packets on their way arrive, for at most a minute, and returns the report. Call it once, last.

@@ -11,6 +11,7 @@
 /// Notices: events that are sent once to their audience, and, if remembered, to late joiners.
 namespace avrek {
 
+/// Kinds of notices.
 enum class NoticeKind : std::uint8_t {
     /// `by` hit `who`; sent to both. `amount` is the damage, `index` the region.
     hit,
@@ -27,11 +28,13 @@ enum class NoticeKind : std::uint8_t {
     game,       ///< the game's own: `index` and `payload` are free
 };
 
+/// Number of notice kinds.
 inline constexpr std::size_t notice_kind_count = 11;
 
 /// Returns the word for a kind, such as "match over".
 std::string_view to_string(NoticeKind kind);
 
+/// One notice. Members that its kind does not name keep their defaults.
 struct Notice {
     NoticeKind kind = NoticeKind::game;
     std::uint64_t id = 0; ///< counted from 1 over the match; the server sets it
@@ -48,8 +51,10 @@ struct Notice {
     friend bool operator==(const Notice&, const Notice&) = default;
 };
 
+/// Maximum size of a payload in bytes.
 inline constexpr std::size_t max_notice_payload = 1024;
 
+/// Kinds of audiences.
 enum class AudienceKind : std::uint8_t { all, all_but, team, one };
 
 /// Receivers of a notice.
@@ -58,6 +63,7 @@ struct Audience {
     BodyId who = nobody; ///< for `all_but` and `one`
     TeamId team{};       ///< for `team`
 
+    /// Returns whether a listener of a team is in the audience.
     bool holds(BodyId listener, TeamId its_team) const;
 };
 
@@ -70,6 +76,7 @@ class NoticeBoard {
     void forget(NoticeKind kind, BodyId who);
     /// Returns the notices for a late joiner, oldest first.
     std::vector<Notice> for_listener(BodyId listener, TeamId team) const;
+    /// Returns the number of remembered notices.
     std::size_t size() const { return remembered_.size(); }
 
   private:

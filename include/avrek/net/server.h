@@ -37,6 +37,7 @@ struct ServerLimits {
     std::size_t connecting = 64;                       ///< peers at a time without an accepted ticket
 };
 
+/// Settings of a server.
 struct ServerSettings {
     SkirmishSettings
         /// snapshot_interval 0 becomes 2; histories are made long enough
@@ -66,6 +67,7 @@ struct PeerReadout {
 
 /// A change of a connection.
 struct ConnectionEvent {
+    /// Kinds of changes.
     enum class Kind : std::uint8_t { connected, left, lost, refused, removed } kind = Kind::connected;
     PeerId peer{};
     BodyId player = nobody;
@@ -78,6 +80,7 @@ struct ConnectionEvent {
 ///     const SkirmishEvents& events = server.tick(seconds_since_1970);   // once per tick
 class Server {
   public:
+    /// Starts a match. Copies level, settings and plan; refers to arsenal and transport.
     Server(const Arsenal& arsenal, const ArsenalDigest& digest, Level level, const ServerSettings& settings,
            std::uint64_t seed, LevelPlan plan, Transport& transport);
     ~Server();
@@ -90,6 +93,7 @@ class Server {
     const SkirmishEvents& tick(std::int64_t now, std::span<const Intent> own = {},
                                std::span<const BodyUpdate> updates = {});
 
+    /// Returns the fight.
     const Skirmish& skirmish() const;
     /// Direct access, for bots and set-up.
     Skirmish& skirmish();
@@ -98,6 +102,7 @@ class Server {
 
     /// Returns who entered the skirmish before the last tick, and who left, for replays.
     std::span<const BodyId> entered() const;
+    /// Returns who left before the last tick.
     std::span<const BodyId> departed() const;
     /// Returns the entrant of a player slot. It refers to the slot. Precondition (asserted): there is such a
     /// slot.
@@ -105,11 +110,14 @@ class Server {
 
     /// Sends a notice of the game's own. If `remembered`, late joiners get it until forget_notice().
     void notify(Notice notice, const Audience& audience, bool remembered = false);
+    /// Forgets a remembered notice.
     void forget_notice(NoticeKind kind, BodyId who);
     /// The game can set its own properties; docs/networking.md lists the server's.
     Ledger& ledger();
+    /// Returns the ledger.
     const Ledger& ledger() const;
 
+    /// Returns readouts of all connected peers.
     std::vector<PeerReadout> peers() const;
     /// Returns the faults of all players so far, by kind.
     FaultCounts faults() const;

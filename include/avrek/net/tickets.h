@@ -13,7 +13,9 @@
 /// Signed with Ed25519 (libsodium).
 namespace avrek {
 
+/// A public key, of Ed25519 or X25519.
 using PublicKey = std::array<std::byte, 32>;
+/// A secret key.
 using SecretKey = std::array<std::byte, 64>;
 
 /// Keys that sign tickets, or open sessions.
@@ -37,7 +39,9 @@ struct TicketClaims {
     friend bool operator==(const TicketClaims&, const TicketClaims&) = default;
 };
 
+/// Size of a ticket in bytes.
 inline constexpr std::size_t ticket_size = 128;
+/// A signed ticket.
 using Ticket = std::array<std::byte, ticket_size>;
 
 /// Signs a ticket. With `claims.number` 0 its number is drawn from the system's random numbers.
@@ -63,6 +67,7 @@ std::optional<TicketClaims> read_ticket(std::span<const std::byte> ticket);
 /// Checks the tickets of one match. It knows the issuer, and which tickets were used.
 class TicketCheck {
   public:
+    /// Checks tickets of this issuer for this match.
     TicketCheck(const PublicKey& issuer, std::uint64_t match) : issuer_(issuer), match_(match) {}
 
     /// Accepts a ticket, once. Returns the reason to reject it. Sets `claims` if the issuer signed it.

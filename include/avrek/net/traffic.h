@@ -15,8 +15,10 @@ enum class TrafficKind : std::uint8_t {
     session, ///< joining and leaving
 };
 
+/// Number of traffic kinds.
 inline constexpr std::size_t traffic_kind_count = 4;
 
+/// Returns the word for a kind.
 std::string_view to_string(TrafficKind kind);
 
 /// Packets and bytes, with tags and packet numbers, without network headers.
@@ -24,11 +26,14 @@ struct Traffic {
     std::array<std::uint64_t, traffic_kind_count> bytes{};
     std::array<std::uint64_t, traffic_kind_count> packets{};
 
+    /// Counts a packet of this size.
     void add(TrafficKind kind, std::size_t size) {
         bytes[static_cast<std::size_t>(kind)] += size;
         ++packets[static_cast<std::size_t>(kind)];
     }
+    /// Returns the bytes of all kinds.
     std::uint64_t all_bytes() const { return bytes[0] + bytes[1] + bytes[2] + bytes[3]; }
+    /// Returns the packets of all kinds.
     std::uint64_t all_packets() const { return packets[0] + packets[1] + packets[2] + packets[3]; }
 };
 
@@ -45,14 +50,19 @@ enum class PeerFault : std::uint8_t {
     view_too_old, ///< its view delay is beyond what its link explains
 };
 
+/// Number of fault kinds.
 inline constexpr std::size_t peer_fault_count = 9;
 
+/// Returns the words for a fault.
 std::string_view to_string(PeerFault fault);
 
+/// Number of faults by kind.
 struct FaultCounts {
     std::array<std::uint64_t, peer_fault_count> counts{};
 
+    /// Returns the count of a kind, to change it.
     std::uint64_t& operator[](PeerFault fault) { return counts[static_cast<std::size_t>(fault)]; }
+    /// Returns the count of a kind.
     std::uint64_t operator[](PeerFault fault) const { return counts[static_cast<std::size_t>(fault)]; }
     /// Returns the number of faults that no network causes.
     std::uint64_t guilty() const {
@@ -66,6 +76,7 @@ struct FaultCounts {
         }
         return sum;
     }
+    /// Adds the counts of another.
     FaultCounts& operator+=(const FaultCounts& other) {
         for (std::size_t fault = 0; fault < peer_fault_count; ++fault) {
             counts[fault] += other.counts[fault];

@@ -17,14 +17,17 @@ enum class Channel : std::uint8_t {
 /// The other end of a connection, as long as the transport exists. A client knows one: `server_peer`.
 enum class PeerId : std::uint32_t {};
 
+/// The server, as its clients name it.
 inline constexpr PeerId server_peer{0};
 
+/// Kinds of transport events.
 enum class TransportEventKind : std::uint8_t {
     connected,    ///< a peer has connected; on a client: the server
     packet,       ///< `bytes` have arrived
     disconnected, ///< the connection is over, whichever end closed it
 };
 
+/// One event of a transport.
 struct TransportEvent {
     TransportEventKind kind = TransportEventKind::packet;
     PeerId peer{};

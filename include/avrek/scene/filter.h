@@ -24,6 +24,7 @@ enum class CollisionLayer : std::uint8_t {
     special_4,
 };
 
+/// Number of collision layers.
 inline constexpr std::size_t collision_layer_count = 8;
 
 /// Returns the name of a layer, as level files write it.
@@ -36,16 +37,19 @@ std::optional<CollisionLayer> find_collision_layer(std::string_view name);
 class CollisionLayers {
   public:
     constexpr CollisionLayers() = default;
+    /// Makes a set of these layers.
     constexpr CollisionLayers(std::initializer_list<CollisionLayer> layers) {
         for (const CollisionLayer layer : layers) {
             bits_ |= 1U << static_cast<std::uint32_t>(layer);
         }
     }
+    /// Makes a set from bits: bit n stands for the layer with number n.
     static constexpr CollisionLayers from_bits(std::uint32_t bits) {
         CollisionLayers set;
         set.bits_ = bits;
         return set;
     }
+    /// Returns whether a layer is in the set.
     constexpr bool contains(CollisionLayer layer) const {
         return (bits_ & (1U << static_cast<std::uint32_t>(layer))) != 0;
     }
@@ -64,16 +68,19 @@ inline constexpr CollisionLayers stops_shots{CollisionLayer::level, CollisionLay
 class TeamSet {
   public:
     constexpr TeamSet() = default;
+    /// Makes a set of these teams.
     constexpr TeamSet(std::initializer_list<TeamId> teams) : bits_(0) {
         for (const TeamId team : teams) {
             bits_ |= bit_of(team);
         }
     }
+    /// Returns the set of all teams but one.
     static constexpr TeamSet all_but(TeamId team) {
         TeamSet set{team};
         set.bits_ = ~set.bits_;
         return set;
     }
+    /// Returns whether a team is in the set.
     constexpr bool contains(TeamId team) const { return (bits_ & bit_of(team)) != 0; }
 
   private:
@@ -93,10 +100,13 @@ class IgnoredBodies {
     constexpr IgnoredBodies() = default;
     /// Precondition (asserted): at most `max_bodies` bodies.
     IgnoredBodies(std::initializer_list<BodyId> bodies);
+    /// Returns whether a body is ignored.
     bool contains(BodyId body) const;
     /// Adds a body. Returns false and adds nothing if there are `max_bodies` already.
     bool add(BodyId body);
+    /// First ignored body.
     const BodyId* begin() const { return bodies_.data(); }
+    /// End of the ignored bodies.
     const BodyId* end() const { return bodies_.data() + size_; }
 
   private:

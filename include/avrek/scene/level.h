@@ -36,6 +36,7 @@ struct LevelMesh {
     std::vector<MeshTriangle> triangles{};
 };
 
+/// Settings of a level.
 struct LevelSettings {
     /// Uses wide vector instructions where the processor has them. Results are the same to the last bit.
     bool wide_vectors = true;
@@ -55,12 +56,16 @@ class Level {
     explicit Level(std::vector<LevelPiece> pieces, std::span<const LevelMesh> meshes = {},
                    LevelSettings settings = {});
 
+    /// Returns the solid pieces.
     const std::vector<LevelPiece>& pieces() const;
 
     /// Number of triangles of all meshes, in their order.
     std::size_t triangle_count() const;
+    /// Returns a triangle by its index over all meshes.
     Triangle triangle(std::size_t index) const;
+    /// Returns the surface of a triangle.
     SurfaceId triangle_surface(std::size_t index) const;
+    /// Returns the layer of a triangle.
     CollisionLayer triangle_layer(std::size_t index) const;
 
     /// Returns the number of triangles without an area.

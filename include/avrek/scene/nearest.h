@@ -14,10 +14,15 @@ struct Nearest {
 /// Returns the point of the surface of `shape` nearest to `point`. Among equally near ones, the choice
 /// depends on the arguments alone.
 Nearest nearest_point(const Sphere& shape, const Vector3& point);
+/// The same for a capsule.
 Nearest nearest_point(const Capsule& shape, const Vector3& point);
+/// The same for a box.
 Nearest nearest_point(const Box& shape, const Vector3& point);
+/// The same for a half-space.
 Nearest nearest_point(const HalfSpace& shape, const Vector3& point);
+/// The same for a cylinder.
 Nearest nearest_point(const Cylinder& shape, const Vector3& point);
+/// The same for any shape.
 Nearest nearest_point(const Shape& shape, const Vector3& point);
 
 /// Returns the point of a triangle nearest to `point`. The normal leads from it to `point`, or to the front
@@ -34,6 +39,7 @@ Metres line_distance(const Vector3& from, const Vector3& to, const Vector3& othe
 /// Returns whether two solids overlap; touching does not count. A triangle overlaps a solid where it reaches
 /// inside. Overlaps of a cylinder with a box or a triangle by less than a millimetre can count as touching.
 bool overlap(const Volume& one, const Shape& other);
+/// The same for a triangle.
 bool overlap(const Volume& one, const Triangle& other);
 
 } // namespace avrek

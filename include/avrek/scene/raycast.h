@@ -44,10 +44,15 @@ Vector3 point_at(const Ray& ray, Metres distance);
 /// Returns where `ray` enters `shape`, or none. Preconditions (asserted): a direction of unit length within
 /// 1e-9, a finite origin, a finite length of at least 0.
 std::optional<Entry> raycast(const Ray& ray, const Sphere& shape);
+/// The same for a capsule.
 std::optional<Entry> raycast(const Ray& ray, const Capsule& shape);
+/// The same for a box.
 std::optional<Entry> raycast(const Ray& ray, const Box& shape);
+/// The same for a half-space.
 std::optional<Entry> raycast(const Ray& ray, const HalfSpace& shape);
+/// The same for any shape.
 std::optional<Entry> raycast(const Ray& ray, const Shape& shape);
+/// The same for a triangle.
 std::optional<Entry> raycast(const Ray& ray, const Triangle& triangle);
 
 /// Returns the distance at which the line of `ray`, which has entered `shape` or starts inside, leaves it.
@@ -58,6 +63,7 @@ Metres exit_distance(const Ray& ray, const Shape& shape);
 /// is that of its centre; the normal leads from the shape to the centre. A radius of 0 gives the same as
 /// raycast(). Precondition (asserted): as for raycast(), and radius >= 0.
 std::optional<Entry> sweep(const Ray& ray, Metres radius, const Shape& shape);
+/// The same for a triangle.
 std::optional<Entry> sweep(const Ray& ray, Metres radius, const Triangle& triangle);
 
 } // namespace avrek

@@ -39,6 +39,7 @@ struct BodyFrames; // where the bodies stand and stood
 ///     scene.closest_hit({ray}, {.ignores = {shooter}});
 class Scene final : public World {
   public:
+    /// Makes a scene without bodies, with a frame at Time{}.
     explicit Scene(Level level = {}, const SceneLimits& limits = {});
     Scene(const Scene& other);
     Scene(Scene&& other) noexcept;
@@ -46,10 +47,12 @@ class Scene final : public World {
     Scene& operator=(Scene&& other) noexcept;
     ~Scene() override;
 
+    /// Returns the level.
     const Level& level() const { return level_; }
 
     /// Returns the time of the newest and of the oldest frame. A scene starts with a frame at Time{}.
     Time now() const;
+    /// Returns the time of the oldest frame.
     Time oldest() const;
 
     /// Begins the frame of `at`. All bodies stay where they were until they are moved. With `limits.frames`
@@ -81,7 +84,9 @@ class Scene final : public World {
     /// Changes the team or the layer of a body, in past frames too.
     bool assign(BodyId id, TeamId team, CollisionLayer layer);
 
+    /// Returns the number of bodies in the newest frame.
     std::size_t body_count() const;
+    /// Returns whether a body is in the newest frame.
     bool contains(BodyId id) const;
     /// Returns one of the bodies, counted in order of ids. Precondition (asserted): there are that many.
     BodyId body_at(std::size_t index) const;

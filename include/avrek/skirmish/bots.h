@@ -41,11 +41,13 @@ class Bots {
 
     /// Adds a bot for a combatant. Precondition (asserted): the arsenal has the shooter profile.
     void add(BodyId id, std::int32_t shooter);
+    /// Removes a bot.
     void remove(BodyId id);
 
     /// Returns the intents for the next tick, in order of ids.
     std::span<const Intent> think(const Skirmish& skirmish);
 
+    /// Returns all bots, in order of ids.
     std::span<const Bot> bots() const { return {bots_.data(), bots_.size()}; }
 
   private:

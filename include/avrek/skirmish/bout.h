@@ -9,6 +9,7 @@
 /// A fight between two crews of bots, for trials, tools and tests.
 namespace avrek {
 
+/// Setup of a bout.
 struct BoutSetup {
     std::size_t crew = 8;    ///< number of bots, both crews together, at least 1
     std::int32_t body = 0;   ///< index into Arsenal::bodies

@@ -29,6 +29,7 @@ struct Gates {
     std::array<Gate, max_gates> gates{};
     std::size_t count = 0;
 
+    /// Returns the gates in order of time.
     std::span<const Gate> all() const { return std::span{gates}.first(count); }
 };
 

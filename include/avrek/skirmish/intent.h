@@ -25,12 +25,14 @@ enum class Button : std::uint8_t {
     take, ///< a press takes the nearest pickup, or else the nearest weapon
 };
 
+/// Number of buttons.
 inline constexpr std::size_t button_count = 11;
 
 /// A set of buttons.
 class Buttons {
   public:
     constexpr Buttons() = default;
+    /// Makes a set of these buttons.
     constexpr Buttons(std::initializer_list<Button> buttons) {
         for (const Button button : buttons) {
             set(button, true);
@@ -42,8 +44,11 @@ class Buttons {
         buttons.bits_ = static_cast<std::uint16_t>(bits & ((1U << button_count) - 1U));
         return buttons;
     }
+    /// Returns the bits: bit n stands for the button with number n.
     constexpr std::uint16_t bits() const { return bits_; }
+    /// Returns whether a button is held.
     constexpr bool has(Button button) const { return (bits_ >> static_cast<unsigned>(button) & 1U) != 0; }
+    /// Sets whether a button is held.
     constexpr void set(Button button, bool held) {
         const auto bit = static_cast<std::uint16_t>(1U << static_cast<unsigned>(button));
         bits_ = static_cast<std::uint16_t>(held ? bits_ | bit : bits_ & ~bit);

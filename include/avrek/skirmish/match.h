@@ -60,8 +60,10 @@ struct HazardPlacement {
 /// never decrease; indices are the arsenal's; validate() finds no error in the specs.
 class Match {
   public:
+    /// Events are appended to this.
     using Events = std::vector<MatchEvent>;
 
+    /// Makes a match without combatants at Time{}. Refers to arsenal and rules.
     Match(const Arsenal& arsenal, const MatchSpec& rules, const MatchLimits& limits = {});
 
     /// Adds a combatant at now(). Returns false and changes nothing if its id is taken, its team is no team,
@@ -129,13 +131,19 @@ class Match {
     /// Remove other bodies from the scene, or ignore them in queries.
     bool stops_shots(BodyId id) const;
 
+    /// Returns the time up to which the match is advanced.
     Time now() const { return now_; }
     /// Returns whether damage by one to the other counts as damage to a foe.
     bool are_hostile(const Combatant& one, const Combatant& other) const;
+    /// Returns whether the match is over.
     bool is_over() const { return over_; }
+    /// Returns the arsenal.
     const Arsenal& arsenal() const { return *arsenal_; }
+    /// Returns the rules.
     const MatchSpec& rules() const { return *rules_; }
+    /// Returns the score of a team.
     std::int32_t team_score(TeamId team) const;
+    /// Returns a combatant, or null.
     const Combatant* find(BodyId id) const;
     /// Direct access, for set-up.
     Combatant* find(BodyId id);
@@ -144,14 +152,18 @@ class Match {
     std::span<const Combatant> combatants() const {
         return {combatants_.data(), combatants_.size()};
     } ///< in order of ids
+    /// Returns the hazards, removed ones included.
     std::span<const HazardState> hazards() const { return {hazards_.data(), hazards_.size()}; }
+    /// Returns the pickups.
     std::span<const PickupState> pickups() const { return {pickups_.data(), pickups_.size()}; }
+    /// Returns the weapons that lie about.
     std::span<const DroppedWeapon> dropped() const { return {dropped_.data(), dropped_.size()}; }
     bool is_alert(BodyId id) const; ///< a foe notices it
 
     /// Returns a hash: equal for equal states; others almost surely differ.
     std::uint64_t state_hash() const;
 
+    /// Saves the whole match.
     void save(StateWriter& to) const;
     /// Restores a match of the same arsenal, rules and limits. Returns false on damaged bytes; the match is
     /// then undefined.

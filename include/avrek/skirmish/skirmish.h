@@ -87,6 +87,7 @@ struct CombatantReadout {
 /// Copies are deep. Preconditions (asserted): as the settings and specs say.
 class Skirmish {
   public:
+    /// Makes a fight without combatants. Refers to the arsenal. Precondition (asserted): valid settings.
     Skirmish(const Arsenal& arsenal, Level level, const SkirmishSettings& settings, std::uint64_t seed,
              LevelPlan plan = {});
 
@@ -102,19 +103,28 @@ class Skirmish {
     const SkirmishEvents& advance(std::span<const Intent> intents, std::span<const BodyUpdate> updates = {});
 
     Tick tick() const { return tick_; } ///< the next tick
+    /// Returns the start of the next tick.
     Time now() const { return tick_span(tick_, settings_.rate).begin; }
+    /// Returns whether the match is over.
     bool is_over() const { return match_.is_over(); }
     const SkirmishEvents& events() const { return events_; } ///< events of the last tick
+    /// Returns the settings.
     const SkirmishSettings& settings() const { return settings_; }
+    /// Returns the arsenal.
     const Arsenal& arsenal() const { return *arsenal_; }
+    /// Returns the plan of the level.
     const LevelPlan& plan() const { return plan_; }
+    /// Returns the seed.
     std::uint64_t seed() const { return seed_; }
 
+    /// Returns life, death and score.
     const Match& match() const { return match_; }
+    /// Returns the world with its bodies.
     const Scene& scene() const { return scene_; }
     std::span<const Fighter> fighters() const {
         return {fighters_.data(), fighters_.size()};
     } ///< in order of ids
+    /// Returns a combatant's position, look and intent, or null.
     const Fighter* find(BodyId id) const;
     std::span<const ProjectilePool> projectiles() const {
         return {pools_.data(), pools_.size()};
@@ -123,11 +133,13 @@ class Skirmish {
     /// the next tick, which reports its events. A restore() in between drops it, and replays do not record
     /// it. Results as in Match.
     HitResult hit(BodyId target, const IncomingHit& hit);
+    /// Gives a condition of the game's own, as hit(). Returns whether it took hold.
     bool give_condition(BodyId target, const NewCondition& condition);
 
     /// Direct access, for set-up. The caller handles the events of its changes; nobody else learns of them,
     /// and replays do not record them.
     Match& match() { return match_; }
+    /// Direct access to the scene, for set-up.
     Scene& scene() { return scene_; }
     Fighter* find_fighter(BodyId id); ///< do not change its id
 

@@ -12,6 +12,7 @@
 /// Events of a tick: lists of plain data by kind, and one order over all of them.
 namespace avrek {
 
+/// Kinds of events.
 enum class EventKind : std::uint8_t {
     shot,
     segment,
@@ -134,7 +135,9 @@ struct SkirmishEvents {
     /// Ignored intents and updates: of unknown combatants, or without a valid position.
     std::uint32_t disregarded = 0;
 
+    /// Removes all events.
     void clear();
+    /// Reserves memory for this many events of each kind.
     void reserve(std::size_t each);
 };
 

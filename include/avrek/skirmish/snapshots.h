@@ -27,6 +27,7 @@ inline constexpr std::int32_t max_snapshot_steps = 1 << 23; ///< steps from the 
 
 /// Returns the nearest grid pose; beyond the grid, the last one on it.
 SnapshotPose snapshot_pose(const Vector3& position, Radians yaw);
+/// Returns the position of a grid pose.
 Vector3 position_of(const SnapshotPose& place);
 Radians yaw_of(const SnapshotPose& place); ///< in (-pi, pi]
 Pose pose_of(const SnapshotPose& place);   ///< pose of a standing body
@@ -44,6 +45,7 @@ struct SnapshotBody {
 /// more than `snapshot_leap` are teleported. Precondition (asserted): `at` is after scene.now().
 void add_snapshot(Scene& scene, Time at, std::span<const SnapshotBody> bodies);
 
+/// Distance beyond which a moved body is teleported.
 inline constexpr Metres snapshot_leap = 4.0;
 
 } // namespace avrek

@@ -18,7 +18,9 @@ class Waypoints {
     /// stops shots, up to `farthest` apart.
     Waypoints(const World& world, std::span<const Vector3> points, Metres radius, Metres farthest = 16.0);
 
+    /// Returns the points.
     std::span<const Vector3> points() const { return {points_.data(), points_.size()}; }
+    /// Returns the points connected to a point.
     std::span<const std::uint32_t> joined_to(std::size_t point) const {
         return {joined_[point].data(), joined_[point].size()};
     }

@@ -32,6 +32,7 @@ struct DuelOutcome {
     double win_rate(std::size_t side) const;
 };
 
+/// Computes the outcome of a duel.
 DuelOutcome duel(const DuelSide& one, const DuelSide& other, bool trades = true);
 
 /// Every armament against every other, at several distances.
@@ -41,6 +42,7 @@ struct DuelMatrix {
     std::vector<KillDistribution> kills{}; ///< [distance][name], row after row
     std::vector<DuelOutcome> outcomes{};   ///< [distance][row][column]: the row's side is 0
 
+    /// Returns an outcome: the row's side is 0.
     const DuelOutcome& at(std::size_t distance, std::size_t row, std::size_t column) const {
         return outcomes[(distance * names.size() + row) * names.size() + column];
     }
@@ -67,6 +69,7 @@ struct DuelStanding {
     std::vector<std::string> dominates{}; ///< armaments that it beats wherever either of them kills
     std::vector<std::size_t> best_at{};   ///< distances at which no other does better
 };
+/// Returns the summary of each armament of a matrix, in order.
 std::vector<DuelStanding> standings(const DuelMatrix& matrix);
 
 /// Returns the change of side 0's win rate if it sees the other `later`: negative for a loss.

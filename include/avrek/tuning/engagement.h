@@ -80,6 +80,7 @@ struct ShooterPoints {
     Vector3 grip;
     Vector3 muzzle;
 };
+/// Returns eye, grip and muzzle of the shooter with a look.
 ShooterPoints points_of(const Engagement& engagement, const Look& look);
 
 /// Returns the distance along its view at which the eye sees the target; none out of view or range.

@@ -23,6 +23,7 @@ struct EngagementEnd {
 /// Simulates an engagement repeatedly.
 class EngagementTrial {
   public:
+    /// Prepares an engagement.
     explicit EngagementTrial(const Engagement& engagement);
     ~EngagementTrial();
     EngagementTrial(const EngagementTrial&) = delete;
@@ -47,7 +48,7 @@ struct DuelEnd {
 /// vary by ShooterSpec::reaction_spread. Staggered shooters do not fire.
 class DuelTrial {
   public:
-    /// The `later` values delay when each side sees the other. Precondition (asserted): the same distance and
+    /// `one_later` and `other_later` delay when each side sees the other. Precondition (asserted): the same distance and
     /// arsenal, and targets that stand still.
     DuelTrial(const Engagement& one, const Engagement& other, Duration one_later = {},
               Duration other_later = {});
@@ -55,6 +56,7 @@ class DuelTrial {
     DuelTrial(const DuelTrial&) = delete;
     DuelTrial& operator=(const DuelTrial&) = delete;
 
+    /// Simulates the duel of this number.
     DuelEnd fight(std::uint32_t number);
 
     struct Impl; ///< private

@@ -33,6 +33,7 @@ struct RangeSetup {
 
 /// Surfaces of the floor and the wall.
 inline constexpr SurfaceId range_floor{1};
+/// Surface of the wall.
 inline constexpr SurfaceId range_wall{2};
 
 /// One pellet of one shot.

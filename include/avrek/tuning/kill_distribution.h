@@ -55,8 +55,10 @@ struct KillDistribution {
 
 /// Limits of the number of integration points.
 inline constexpr std::size_t min_distribution_points = 32;
+/// Maximum number of integration points.
 inline constexpr std::size_t max_distribution_points = 4096;
 
+/// Settings of the integration.
 struct DistributionSettings {
     /// Number of integration points, a power of two; with `error`, the maximum number.
     std::size_t points = 256;

@@ -83,6 +83,7 @@ struct TrialWound {
     bool died = false; ///< the wound was deadly
 };
 
+/// An explosion of a trial.
 struct TrialBlast {
     Vector3 centre = Vector3::Zero();
     Metres radius = 0.0;

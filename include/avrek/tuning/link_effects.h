@@ -30,6 +30,7 @@ struct LinkView {
         /// part of the view delay beyond max_rewind; shots must lead by this
         unrewound{};
 };
+/// Returns the delays of a player over a link.
 LinkView view_over(const LinkSpec& link, const NetworkSetup& network);
 
 /// Returns the engagement for a shooter with this view: against a moving target, the part that is not rewound
@@ -44,6 +45,8 @@ struct ExperiencedTimes {
     double answerable = 0.0;            ///< chance that the victim has longer than its reaction
     Duration median{};                  ///< median of `on_server`
 };
+/// Returns the times as shooter, server and victim experience them. Computes the distribution of the
+/// engagement.
 ExperiencedTimes experienced(const Engagement& engagement, const LinkView& shooter, const LinkSpec& victims,
                              Duration victims_reaction, const NetworkSetup& network,
                              const DistributionSettings& settings = {});
@@ -53,6 +56,7 @@ struct CoverDelay {
     Duration on_server{};
     Duration felt{};
 };
+/// Returns how long a victim in cover can still die.
 CoverDelay death_after_cover(const LinkView& shooter, const LinkView& victim, const NetworkSetup& network);
 
 /// Returns the head start of a player who comes round a corner.

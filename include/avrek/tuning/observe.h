@@ -29,6 +29,7 @@ struct ObservedLine {
     bool differs = false;
 };
 
+/// Settings of a comparison.
 struct ObserveSetup {
     std::vector<Metres> bands{0, 5, 10, 15, 25, 40, 100}; ///< limits, rising, at least two
     double confidence = 0.95;

@@ -23,6 +23,7 @@ struct Sensitivity {
     std::optional<double> acts_from{};
 };
 
+/// Armament, shooter and target of sensitivities.
 struct SensitivitySetup {
     std::string armament{}; ///< a weapon, or a blade and its attack
     std::string shooter{};

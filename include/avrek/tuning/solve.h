@@ -19,6 +19,7 @@
 ///     const auto solution = solve(texts, *wishes);   // solution->overlay.text
 namespace avrek {
 
+/// Settings of a search.
 struct SolveSettings {
     DistributionSettings search{64};   ///< during the search
     DistributionSettings finish{1024}; ///< for the final values
@@ -46,6 +47,7 @@ struct WishesApart {
     double other_miss = 0.0;
 };
 
+/// Result of a search.
 struct Solution {
     bool met = false;                     ///< all wishes are met, each within its error
     bool was_cut = false;                 ///< `goes_on` ended the search

@@ -21,6 +21,7 @@ struct SweepAxis {
     double step = 0.0; ///< over 0: from, from + step, ... up to `to`
 };
 
+/// The axes of a sweep, and how its points are chosen.
 struct SweepPlan {
     std::vector<SweepAxis> axes{}; ///< at least one
     std::size_t samples = 0;       ///< low-discrepancy points, rounded to the steps; 0: the grid

@@ -34,6 +34,7 @@ struct ConditionFactors {
     double spread = 1.0;
     ActSet forbids{};
 };
+/// Returns the combined factors of all present conditions.
 ConditionFactors factors_of(std::span<const ConditionSpec> conditions, const Vitals& vitals);
 
 /// Returns the state of a condition that the body has, or null.

@@ -23,7 +23,9 @@ struct Credits {
     std::array<Credit, max_sources> sources{}; ///< unordered; the first `count` are valid
     std::size_t count = 0;
 
+    /// First source.
     const Credit* begin() const { return sources.data(); }
+    /// End of the sources.
     const Credit* end() const { return sources.data() + count; }
 };
 
