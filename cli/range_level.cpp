@@ -179,8 +179,8 @@ double milliseconds_at(Time at) {
     return to_milliseconds(at - Time{});
 }
 
-// Every leg, and what was done to bodies without one: by blasts, sprays and blades.
-Table leg_table(const LevelRange& range, const LevelTrial& trial) {
+// Every segment, and wounds without one: by explosions, sprays and blades.
+Table segment_table(const LevelRange& range, const LevelTrial& trial) {
     struct Row {
         Time at;
         std::vector<Cell> cells;
@@ -343,7 +343,7 @@ nlohmann::ordered_json json_of(const LevelRange& range, const LevelTrial& trial)
             {"shots", trial.shots},
             {"still_fly", trial.still_flying},
             {"bodies", bodies},
-            {"legs", to_json(leg_table(range, trial))}};
+            {"segments", to_json(segment_table(range, trial))}};
 }
 
 void show(const LevelRange& range, const LevelTrial& trial, const RangeOptions& options) {
@@ -358,12 +358,12 @@ void show(const LevelRange& range, const LevelTrial& trial, const RangeOptions& 
     case Format::text:
         write_result((trial.segments.empty() && trial.wounds.empty()
                           ? std::string{}
-                          : to_text(without_empty(leg_table(range, trial)), has_colour(output)) + '\n') +
+                          : to_text(without_empty(segment_table(range, trial)), has_colour(output)) + '\n') +
                          summary_of(range, trial),
                      output);
         break;
     case Format::csv:
-        write_result(to_csv(leg_table(range, trial)), output);
+        write_result(to_csv(segment_table(range, trial)), output);
         break;
     case Format::json:
         write_result(json_of(range, trial).dump(2) + '\n', output);

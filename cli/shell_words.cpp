@@ -43,7 +43,7 @@ std::vector<std::string> values_of(const std::map<std::string, std::vector<std::
 }
 
 // Text between single quotes of a shell.
-std::string quoted(const std::string& text) {
+std::string shell_quoted(const std::string& text) {
     std::string safe;
     for (const char letter : text) {
         safe += letter == '\'' ? std::string{"'\\''"} : std::string{letter};
@@ -136,21 +136,22 @@ std::string zsh_script(const std::vector<CommandWords>& commands) {
     std::string names;
     std::string cases;
     for (const CommandWords& command : commands) {
-        names += "        " + quoted(zsh_text(command.name) + ':' + command.description) + '\n';
+        names += "        " + shell_quoted(zsh_text(command.name) + ':' + command.description) + '\n';
         std::string specs;
         for (const OptionWords& option : command.options) {
             const std::string values = option.values.empty()
                                            ? std::string{"_files"}
                                            : fmt::format("({})", fmt::join(option.values, " "));
-            specs += " \\\n            " + quoted("*" + option.name + '[' + zsh_text(option.description) +
-                                                  ']' + (option.takes_value ? ":value:" + values : ""));
+            specs +=
+                " \\\n            " + shell_quoted("*" + option.name + '[' + zsh_text(option.description) +
+                                                   ']' + (option.takes_value ? ":value:" + values : ""));
         }
         const std::string words = command.values.empty()
                                       ? std::string{"_files"}
                                       : fmt::format("_alternative \"words:word:({})\" \"files:file:_files\"",
                                                     fmt::join(command.values, " "));
         cases += fmt::format("        {}) _arguments{} \\\n            {} ;;\n", command.name, specs,
-                             quoted("*:word:{ " + words + " }"));
+                             shell_quoted("*:word:{ " + words + " }"));
     }
     return fmt::format(R"(#compdef avrek
 # Completes avrek in zsh.

@@ -47,7 +47,7 @@ class ArsenalHashing {
     template <class... Shapes>
     void add(const std::variant<Shapes...>& shape) {
         hash_.add(std::uint64_t{shape.index()});
-        std::visit([this](const auto& one) { add(one); }, shape);
+        std::visit([this](const auto& one) { this->add(one); }, shape);
     }
     void add(const Sphere& shape) { all(shape.centre, shape.radius); }
     void add(const Capsule& shape) { all(shape.from, shape.to, shape.radius); }

@@ -5,7 +5,7 @@
 #include <cmath>
 #include <vector>
 
-/// What the searches for contradictions share.
+/// Shared parts of the validation.
 namespace avrek {
 
 /// Collects what it finds.

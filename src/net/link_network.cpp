@@ -27,7 +27,7 @@ struct LinkNetwork::State {
         TransportEvent event{};
     };
 
-    struct Later {
+    struct ArrivesAfter {
         bool operator()(const Arriving& one, const Arriving& other) const {
             return one.at != other.at ? one.at > other.at : one.number > other.number;
         }
@@ -73,7 +73,7 @@ struct LinkNetwork::State {
 
     void push(Time at, std::size_t link, bool to_server, TransportEvent event) {
         arriving.push_back({at, numbers++, link, to_server, std::move(event)});
-        std::push_heap(arriving.begin(), arriving.end(), Later{});
+        std::push_heap(arriving.begin(), arriving.end(), ArrivesAfter{});
     }
 
     // When a packet has left, or none when the link is too full for it.
@@ -281,7 +281,7 @@ void LinkNetwork::unplug(PeerId client) {
 void LinkNetwork::advance(Time until) {
     assert(until >= state_->now);
     while (!state_->arriving.empty() && state_->arriving.front().at <= until) {
-        std::pop_heap(state_->arriving.begin(), state_->arriving.end(), State::Later{});
+        std::pop_heap(state_->arriving.begin(), state_->arriving.end(), State::ArrivesAfter{});
         State::Arriving next = std::move(state_->arriving.back());
         state_->arriving.pop_back();
         state_->arrive(std::move(next));

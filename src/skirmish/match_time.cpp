@@ -6,7 +6,7 @@
 
 namespace avrek {
 
-bool Match::DueLater::operator()(const Due& one, const Due& other) const {
+bool Match::DueRunsAfter::operator()(const Due& one, const Due& other) const {
     return std::tie(one.at, one.kind, one.key) > std::tie(other.at, other.kind, other.key);
 }
 
@@ -22,7 +22,7 @@ void Match::push_due(const Due& due) {
     quiet_until_ = std::min(quiet_until_, due.at);
     if (due.at < doing_until_) {
         heap_.push_back(due);
-        std::push_heap(heap_.begin(), heap_.end(), DueLater{});
+        std::push_heap(heap_.begin(), heap_.end(), DueRunsAfter{});
     }
 }
 
@@ -107,7 +107,7 @@ void Match::run(const World& world, Time until, Events& events) {
         push_due({next_touch(), DueKind::touches, 0});
     }
     while (!heap_.empty() && !over_) {
-        std::pop_heap(heap_.begin(), heap_.end(), DueLater{});
+        std::pop_heap(heap_.begin(), heap_.end(), DueRunsAfter{});
         const Due due = heap_.back();
         heap_.pop_back();
         now_ = std::max(now_, due.at);

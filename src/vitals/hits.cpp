@@ -83,21 +83,21 @@ void heal(Living& living, Harm harm, Time at) {
 }
 
 // What a guard makes of a hit.
-enum class Met { not_at_all, in_part, whole, perfectly };
+enum class GuardOutcome { not_at_all, in_part, whole, perfectly };
 
-Met meet_with_guard(Living& living, const IncomingHit& hit, Damage& damage, bool& breaks, Time at) {
+GuardOutcome meet_with_guard(Living& living, const IncomingHit& hit, Damage& damage, bool& breaks, Time at) {
     GuardState& guard = living.vitals.guard;
     const bool guardable = hit.effect == nullptr || hit.effect->guardable;
     if (!guard.up || !guardable || hit.direction.isZero(0.0)) {
-        return Met::not_at_all;
+        return GuardOutcome::not_at_all;
     }
     const GuardSpec& spec = *living.body.guard;
     if (hit.off_front > 0.5 * spec.arc) {
-        return Met::not_at_all;
+        return GuardOutcome::not_at_all;
     }
     if (at < guard.perfect_until) {
         damage.multiply(DamageStepKind::guard, 0.0);
-        return Met::perfectly;
+        return GuardOutcome::perfectly;
     }
     double share = guard_share(spec, hit.off_front, hit.effect != nullptr ? hit.effect->type.index : -1);
     const double stopped = damage.amount() * (1.0 - share);
@@ -112,7 +112,7 @@ Met meet_with_guard(Living& living, const IncomingHit& hit, Damage& damage, bool
         guard.stamina_at = at;
     }
     damage.multiply(DamageStepKind::guard, std::max(0.0, share));
-    return share <= 0.0 && !breaks ? Met::whole : Met::in_part;
+    return share <= 0.0 && !breaks ? GuardOutcome::whole : GuardOutcome::in_part;
 }
 
 void emit_stopped(Living& living, VitalsEventKind kind, const IncomingHit& hit, const Damage& damage,
@@ -166,9 +166,9 @@ HitResult take(Living& living, const IncomingHit& hit, Time at) {
         return HitResult::protected_hit;
     }
     bool breaks = false;
-    const Met met = meet_with_guard(living, hit, harm.damage, breaks, at);
-    if (met == Met::whole || met == Met::perfectly) {
-        const bool perfect = met == Met::perfectly;
+    const GuardOutcome met = meet_with_guard(living, hit, harm.damage, breaks, at);
+    if (met == GuardOutcome::whole || met == GuardOutcome::perfectly) {
+        const bool perfect = met == GuardOutcome::perfectly;
         emit_stopped(living, perfect ? VitalsEventKind::guarded_perfectly : VitalsEventKind::guarded, hit,
                      harm.damage, at);
         end_conditions_by(living, ConditionEnd::guarded, -1, at);

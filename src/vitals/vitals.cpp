@@ -121,7 +121,7 @@ double Vitals::fraction() const {
 }
 
 Vitals full_vitals(const BodySpec& spec, Time at) {
-    assert(spec.layers.size() <= max_defence_layers);
+    assert(spec.defence.size() <= max_defence_layers);
     Vitals vitals;
     vitals.now = at;
     vitals.health = spec.health;

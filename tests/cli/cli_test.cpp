@@ -245,7 +245,7 @@ TEST_F(Tool, RangeFiresAnythingIntoALevel) {
         ASSERT_EQ(json.status, 0) << json.err;
         const auto trial = nlohmann::json::parse(json.out);
         double taken = 0.0;
-        for (const auto& segment : trial["legs"]) {
+        for (const auto& segment : trial["segments"]) {
             taken += segment["damage"].is_number() ? segment["damage"].get<double>() : 0.0;
         }
         double lost = 0.0;
@@ -269,8 +269,8 @@ TEST_F(Tool, RangeFiresAnythingIntoALevel) {
     const auto own = nlohmann::json::parse(
         run("range thorn-rifle --level wall.toml --from 0,1,-14 --look 0,0 --body-at 0,0,0 --for 0.05 --json")
             .out);
-    EXPECT_EQ(own["legs"][0]["met"], "plain");
-    EXPECT_NEAR(own["legs"][0]["z_m"].get<double>(), -10.1, 1e-9);
+    EXPECT_EQ(own["segments"][0]["met"], "plain");
+    EXPECT_NEAR(own["segments"][0]["z_m"].get<double>(), -10.1, 1e-9);
     EXPECT_EQ(
         run("range thorn-rifle --level wall.toml --from 0,99,0 --look 0,0 --for 0 --plot none.svg").status,
         0);

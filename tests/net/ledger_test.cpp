@@ -87,19 +87,19 @@ TEST(Ledger, ComparesNumbersBitForBitAndCutsText) {
 // Against the plain rule: the newest of each kind and subject, sent to its audience.
 TEST(NoticeBoard, TellsWhoComesLateTheNewestOfEachKind) {
     std::mt19937_64 random{2};
-    struct Told {
+    struct Sent {
         Notice notice;
         Audience audience;
     };
     NoticeBoard board;
-    std::vector<Told> all;
+    std::vector<Sent> all;
     for (std::uint64_t id = 1; id <= 600; ++id) {
         Notice notice{.kind = static_cast<NoticeKind>(random() % notice_kind_count), .id = id};
         notice.who = BodyId{static_cast<std::uint32_t>(random() % 4)};
         const Audience audience{static_cast<AudienceKind>(random() % 4),
                                 BodyId{static_cast<std::uint32_t>(random() % 4)},
                                 TeamId{static_cast<std::uint8_t>(random() % 2)}};
-        std::erase_if(all, [&](const Told& one) {
+        std::erase_if(all, [&](const Sent& one) {
             return one.notice.kind == notice.kind && one.notice.who == notice.who;
         });
         if (random() % 5 == 0) {
@@ -112,7 +112,7 @@ TEST(NoticeBoard, TellsWhoComesLateTheNewestOfEachKind) {
         const BodyId listener{static_cast<std::uint32_t>(random() % 5)};
         const TeamId team{static_cast<std::uint8_t>(random() % 2)};
         std::vector<Notice> expected;
-        for (const Told& one : all) {
+        for (const Sent& one : all) {
             const bool told = one.audience.kind == AudienceKind::all ||
                               (one.audience.kind == AudienceKind::all_but && one.audience.who != listener) ||
                               (one.audience.kind == AudienceKind::one && one.audience.who == listener) ||

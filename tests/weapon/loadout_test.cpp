@@ -25,7 +25,7 @@ Arsenal three_weapons() {
     return arsenal;
 }
 
-struct Hands {
+struct LoadoutRig {
     Arsenal arsenal = three_weapons();
     std::vector<std::int32_t> indices{0, 1, 2};
     Loadout loadout = make_loadout(arsenal, indices);
@@ -45,7 +45,7 @@ struct Step {
 };
 
 TEST(Loadout, SwapsToASlotTheNextAndTheLastUsed) {
-    Hands hands;
+    LoadoutRig rig;
     const LoadoutIntent nothing;
     const Step steps[] = {
         {0, {.slot = 2}, 2},       {1000, {.slot = 2, .last = true}, 0},
@@ -57,95 +57,93 @@ TEST(Loadout, SwapsToASlotTheNextAndTheLastUsed) {
         {12000, {.slot = 1}, 1},
     };
     for (const Step& step : steps) {
-        hands.say(step.at, step.intent);
-        hands.wait(step.at + 1000);
-        EXPECT_EQ(hands.loadout.in_hand, step.in_hand) << step.at;
-        EXPECT_EQ(hands.loadout.wanted, -1);
+        rig.say(step.at, step.intent);
+        rig.wait(step.at + 1000);
+        EXPECT_EQ(rig.loadout.in_hand, step.in_hand) << step.at;
+        EXPECT_EQ(rig.loadout.wanted, -1);
     }
-    const auto refused =
-        std::count_if(hands.events.begin(), hands.events.end(), [](const WeaponEvent& event) {
-            return event.kind == WeaponEventKind::swap_refused && event.refusal == WeaponRefusal::no_weapon;
-        });
+    const auto refused = std::count_if(rig.events.begin(), rig.events.end(), [](const WeaponEvent& event) {
+        return event.kind == WeaponEventKind::swap_refused && event.refusal == WeaponRefusal::no_weapon;
+    });
     EXPECT_EQ(refused, 1) << "there is nothing in slot 5";
 }
 
 TEST(Loadout, StowsThenRaisesAndAHeldTriggerMustBePressedAgain) {
-    Hands hands;
-    hands.say(0, {.weapon = {.trigger = true, .speed = 5.0}, .slot = 1});
-    hands.wait(510);
-    hands.say(510, {.weapon = {.speed = 5.0}});
-    hands.say(520, {.weapon = {.trigger = true, .speed = 5.0}});
-    hands.wait(560);
+    LoadoutRig rig;
+    rig.say(0, {.weapon = {.trigger = true, .speed = 5.0}, .slot = 1});
+    rig.wait(510);
+    rig.say(510, {.weapon = {.speed = 5.0}});
+    rig.say(520, {.weapon = {.trigger = true, .speed = 5.0}});
+    rig.wait(560);
     using enum WeaponEventKind;
     const std::vector<std::tuple<double, WeaponEventKind, int>> expected{
         {0, stow_started, 0},    {0, trigger_refused, 0}, {200, stowed, 0},
         {200, raise_started, 1}, {500, raised, 1},        {520, shot, 1}};
-    ASSERT_EQ(hands.events.size(), expected.size());
+    ASSERT_EQ(rig.events.size(), expected.size());
     for (std::size_t index = 0; index < expected.size(); ++index) {
-        EXPECT_EQ(hands.events[index].at, at_ms(std::get<0>(expected[index]))) << index;
-        EXPECT_EQ(hands.events[index].kind, std::get<1>(expected[index])) << index;
-        EXPECT_EQ(hands.events[index].slot, std::get<2>(expected[index])) << index;
+        EXPECT_EQ(rig.events[index].at, at_ms(std::get<0>(expected[index]))) << index;
+        EXPECT_EQ(rig.events[index].kind, std::get<1>(expected[index])) << index;
+        EXPECT_EQ(rig.events[index].slot, std::get<2>(expected[index])) << index;
     }
-    EXPECT_GT(hands.events.back().spread, 0.025)
+    EXPECT_GT(rig.events.back().spread, 0.025)
         << "the same legs carry both weapons: it is not steady after a swap";
-    EXPECT_EQ(hands.loadout.ammo[0].rounds, 90);
+    EXPECT_EQ(rig.loadout.ammo[0].rounds, 90);
 }
 
 TEST(Loadout, ASwapCanBeTakenBack) {
-    Hands hands;
-    hands.say(0, {.slot = 1});
-    hands.say(100, {.slot = 0});
-    hands.wait(1000);
-    EXPECT_EQ(hands.loadout.in_hand, 0);
-    EXPECT_EQ(hands.events.back().kind, WeaponEventKind::raised);
-    EXPECT_EQ(hands.events.back().at, at_ms(400));
+    LoadoutRig rig;
+    rig.say(0, {.slot = 1});
+    rig.say(100, {.slot = 0});
+    rig.wait(1000);
+    EXPECT_EQ(rig.loadout.in_hand, 0);
+    EXPECT_EQ(rig.events.back().kind, WeaponEventKind::raised);
+    EXPECT_EQ(rig.events.back().at, at_ms(400));
 }
 
 TEST(Loadout, DropsAWeaponWithItsRoundsAndPicksUpTheNearestInReach) {
-    Hands hands;
-    hands.say(0, {.weapon = {.trigger = true}});
-    hands.say(350, {});
+    LoadoutRig rig;
+    rig.say(0, {.weapon = {.trigger = true}});
+    rig.say(350, {});
     std::vector<DroppedWeapon> ground{
-        {2, stowed_weapon(hands.arsenal.weapons[2]), {3, 0, 0}},
-        *drop_weapon(hands.arsenal, hands.loadout, 0, {1, 0, 0}, hands.events),
-        {1, stowed_weapon(hands.arsenal.weapons[1]), {1, 0, 0}},
+        {2, stowed_weapon(rig.arsenal.weapons[2]), {3, 0, 0}},
+        *drop_weapon(rig.arsenal, rig.loadout, 0, {1, 0, 0}, rig.events),
+        {1, stowed_weapon(rig.arsenal.weapons[1]), {1, 0, 0}},
     };
     EXPECT_EQ(ground[1].state.rounds, 6);
-    EXPECT_EQ(hands.loadout.in_hand, 1) << "the next is raised";
-    EXPECT_FALSE(drop_weapon(hands.arsenal, hands.loadout, 0, Vector3::Zero(), hands.events));
+    EXPECT_EQ(rig.loadout.in_hand, 1) << "the next is raised";
+    EXPECT_FALSE(drop_weapon(rig.arsenal, rig.loadout, 0, Vector3::Zero(), rig.events));
     EXPECT_FALSE(weapon_in_reach(ground, Vector3::Zero(), 0.9));
     EXPECT_FALSE(weapon_in_reach({}, Vector3::Zero(), 0.9));
     ASSERT_EQ(weapon_in_reach(ground, Vector3::Zero(), 5.0), 1U) << "the first of the nearest";
-    EXPECT_EQ(pick_up_weapon(hands.arsenal, hands.loadout, ground[1], hands.events), 0);
-    EXPECT_EQ(hands.loadout.slots[0].state.rounds, 6);
-    EXPECT_EQ(hands.loadout.slots[0].state.activity, WeaponActivity::stowed);
+    EXPECT_EQ(pick_up_weapon(rig.arsenal, rig.loadout, ground[1], rig.events), 0);
+    EXPECT_EQ(rig.loadout.slots[0].state.rounds, 6);
+    EXPECT_EQ(rig.loadout.slots[0].state.activity, WeaponActivity::stowed);
     for (int more = 0; more < 3; ++more) {
-        EXPECT_TRUE(pick_up_weapon(hands.arsenal, hands.loadout, ground[2], hands.events));
+        EXPECT_TRUE(pick_up_weapon(rig.arsenal, rig.loadout, ground[2], rig.events));
     }
-    EXPECT_FALSE(pick_up_weapon(hands.arsenal, hands.loadout, ground[0], hands.events))
-        << "every slot is taken";
+    EXPECT_FALSE(pick_up_weapon(rig.arsenal, rig.loadout, ground[0], rig.events)) << "every slot is taken";
     for (std::int32_t slot = 0; slot < Loadout::slot_count; ++slot) {
-        EXPECT_TRUE(drop_weapon(hands.arsenal, hands.loadout, slot, Vector3::Zero(), hands.events));
+        EXPECT_TRUE(drop_weapon(rig.arsenal, rig.loadout, slot, Vector3::Zero(), rig.events));
     }
-    EXPECT_EQ(hands.loadout.in_hand, -1);
-    hands.say(400, {.weapon = {.trigger = true}, .next = true});
-    hands.wait(900);
-    EXPECT_EQ(hands.loadout.in_hand, -1) << "with empty hands nothing happens";
-    EXPECT_TRUE(pick_up_weapon(hands.arsenal, hands.loadout, ground[1], hands.events));
-    EXPECT_EQ(hands.loadout.in_hand, 0) << "empty hands take it at once";
+    EXPECT_EQ(rig.loadout.in_hand, -1);
+    rig.say(400, {.weapon = {.trigger = true}, .next = true});
+    rig.wait(900);
+    EXPECT_EQ(rig.loadout.in_hand, -1) << "with empty hands nothing happens";
+    EXPECT_TRUE(pick_up_weapon(rig.arsenal, rig.loadout, ground[1], rig.events));
+    EXPECT_EQ(rig.loadout.in_hand, 0) << "empty hands take it at once";
 }
 
 TEST(Loadout, DroppingAWeaponDoesNotBeatItsRateOfFire) {
-    Hands hands;
-    hands.arsenal.weapons[0].rounds_per_minute = 60.0;
-    hands.say(0, {.weapon = {.trigger = true}});
-    const auto dropped = drop_weapon(hands.arsenal, hands.loadout, 0, Vector3::Zero(), hands.events);
-    pick_up_weapon(hands.arsenal, hands.loadout, *dropped, hands.events);
-    hands.say(10, {.slot = 0});
-    hands.say(800, {.weapon = {.trigger = true}, .slot = 0});
-    hands.wait(1500);
-    EXPECT_EQ(hands.events.back().kind, WeaponEventKind::shot);
-    EXPECT_EQ(hands.events.back().at, at_ms(1000));
+    LoadoutRig rig;
+    rig.arsenal.weapons[0].rounds_per_minute = 60.0;
+    rig.say(0, {.weapon = {.trigger = true}});
+    const auto dropped = drop_weapon(rig.arsenal, rig.loadout, 0, Vector3::Zero(), rig.events);
+    pick_up_weapon(rig.arsenal, rig.loadout, *dropped, rig.events);
+    rig.say(10, {.slot = 0});
+    rig.say(800, {.weapon = {.trigger = true}, .slot = 0});
+    rig.wait(1500);
+    EXPECT_EQ(rig.events.back().kind, WeaponEventKind::shot);
+    EXPECT_EQ(rig.events.back().at, at_ms(1000));
 }
 
 // The same swaps, shots and states at every tick rate, with the events in order of time.

@@ -177,7 +177,7 @@ class Match {
         DueKind kind = DueKind::combatant;
         std::uint32_t key = 0; ///< id of a combatant, place of a hazard or pickup
     };
-    struct DueLater {
+    struct DueRunsAfter {
         bool operator()(const Due& one, const Due& other) const;
     };
 

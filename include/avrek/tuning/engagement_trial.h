@@ -48,8 +48,8 @@ struct DuelEnd {
 /// vary by ShooterSpec::reaction_spread. Staggered shooters do not fire.
 class DuelTrial {
   public:
-    /// `one_later` and `other_later` delay when each side sees the other. Precondition (asserted): the same distance and
-    /// arsenal, and targets that stand still.
+    /// `one_later` and `other_later` delay when each side sees the other. Precondition (asserted): the same
+    /// distance and arsenal, and targets that stand still.
     DuelTrial(const Engagement& one, const Engagement& other, Duration one_later = {},
               Duration other_later = {});
     ~DuelTrial();
