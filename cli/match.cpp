@@ -65,7 +65,7 @@ Table link_table(const LinkTrialReport& report) {
                  {"up", "kB/s", "up_kb_s", 2},
                  {"packets", "/s", "packets_s", 0},
                  {"late", "ticks", "missing_ticks"},
-                 {"fixes", "", "corrections"}},
+                 {"states", "corrected", "corrections"}},
                 {}};
     for (const LinkTrialPlayer& player : report.players) {
         const Traffic& down = player.counts.down;
@@ -86,10 +86,10 @@ Table link_table(const LinkTrialReport& report) {
 Table hit_table(const LinkTrialReport& report) {
     Table table{{{"name", "", "name"},
                  {"shots", "", "shots"},
-                 {"hits", "drawn", "predicted_hits"},
+                 {"hits", "predicted", "predicted_hits"},
                  {"confirmed", "", "confirmed"},
                  {"missed", "", "missed"},
-                 {"too", "old", "too_old"},
+                 {"view", "too old", "view_too_old"},
                  {"target", "dead", "target_dead"},
                  {"target", "in cover", "in_cover"},
                  {"shooter", "dead", "shooter_dead"},
@@ -182,8 +182,9 @@ std::string summary_of(const LinkTrialReport& report, const MatchOptions& option
 std::string text_of(const LinkTrialReport& report, const MatchOptions& options, bool colour) {
     static constexpr const char* legend =
         "rtt: round trip, with the wait for the next packet. late: ticks without an intent from the client. "
-        "fixes: corrections of mispredicted states. hits drawn: hits that the client predicted. too old: "
-        "beyond max_rewind. shooter, server, victim: median time to kill from the first hit, as each saw it. "
+        "states corrected: mispredicted states of the client. view too old: beyond max_rewind. shooter, "
+        "server, "
+        "victim: median time to kill from the first hit, as each saw it. "
         "in cover: deaths that reached the victim when it was in cover from its killer. Bytes are without "
         "network headers.";
     return to_text(link_table(report), colour) + '\n' + to_text(hit_table(report), colour) + '\n' +
