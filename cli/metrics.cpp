@@ -41,7 +41,7 @@ struct Metrics::Serving {
         prometheus::BuildCounter().Name("avrek_shots_total").Help("Shots fired").Register(*registry).Add({});
     prometheus::Counter& kills = prometheus::BuildCounter()
                                      .Name("avrek_kills_total")
-                                     .Help("Deaths by somebody")
+                                     .Help("Deaths with a killer")
                                      .Register(*registry)
                                      .Add({});
     prometheus::Family<prometheus::Gauge>& sent = prometheus::BuildGauge()

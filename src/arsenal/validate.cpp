@@ -223,9 +223,9 @@ void search_effect(Search& search, const WeaponSpec& weapon) {
     search_pierce(search, weapon.pierce);
     search.error(!positive(weapon.tracer_speed), "tracer_speed", "is no speed", "over 0 m/s");
     search.warning(!arrives && weapon.bounce.count > 0, "bounce.count",
-                   "does nothing for what does not arrive at once", "that of the projectile");
+                   "does nothing for a weapon that is not hitscan", "that of the projectile");
     search.warning(!arrives && weapon.pierce.energy > 0.0, "pierce.energy",
-                   "does nothing for what does not arrive at once", "that of the projectile");
+                   "does nothing for a weapon that is not hitscan", "that of the projectile");
 }
 
 } // namespace

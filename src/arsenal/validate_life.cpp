@@ -94,7 +94,7 @@ std::vector<SpecFault> validate(const ConditionSpec& condition) {
     search.error(!within(condition.grants_points, 0.0, 1e9), "grants.points", "are no points", "at least 0");
     const bool instant = is_instant(condition);
     search.warning(instant && condition.period > Duration::zero(), "period",
-                   "means nothing for what is over at once", "0 s, or lasts over 0");
+                   "means nothing for an instant condition", "0 s, or lasts over 0");
     search.warning(!instant && condition.amount > 0.0 && condition.period == Duration::zero(), "amount",
                    "never comes, without a period", "a period over 0 s, or lasts = 0");
     search.warning(!instant && condition.lasts != lasting && condition.period > condition.lasts, "period",
@@ -103,7 +103,7 @@ std::vector<SpecFault> validate(const ConditionSpec& condition) {
                    "counts only with stacking count", "1, or stacking = \"count\"");
     const bool changes = condition.damage_taken != 1.0 || condition.damage_dealt != 1.0 ||
                          condition.speed != 1.0 || condition.spread != 1.0 || !condition.forbids.is_empty();
-    search.warning(instant && changes, "lasts", "is 0, so what it changes is over at once", "over 0 s");
+    search.warning(instant && changes, "lasts", "is 0, so its changes end at once", "over 0 s");
     return std::move(search.found);
 }
 

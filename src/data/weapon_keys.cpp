@@ -78,7 +78,7 @@ const std::vector<WeaponKey>& weapon_keys() {
                    [](WeaponSpec& spec, const std::string& id) { spec.ammo = id; });
         add_effect(rows);
         rows.rows.push_back(region_multipliers_key<WeaponSpec>("weapon"));
-        rows.other("projectile", "projectile", "none: a shot arrives at once",
+        rows.other("projectile", "projectile", "none: hitscan",
                    "Projectile that each pellet launches; it does the weapon's damage where it hits.",
                    [](WeaponSpec& spec, const std::string& id) { spec.projectile = id; });
         for (const Group<WeaponSpec>& group : weapon_groups()) {

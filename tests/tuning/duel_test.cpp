@@ -85,7 +85,7 @@ TEST(Duel, TradesAreWhatIsUnderWay) {
     EXPECT_LT(duel(side, late, false).trades, 1e-9);
     late.view_delay = from_seconds(5);
     EXPECT_LT(duel(side, late).trades, 0.2);
-    // What arrives at once trades only when both fire at the same moment.
+    // Hitscan shots trade only when both are fired at the same time.
     const KillDistribution rifle = kill_distribution(between("thorn-rifle", 10), {64});
     const DuelSide one{&rifle, {}, {}};
     DuelSide other = one;

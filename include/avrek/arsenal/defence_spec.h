@@ -25,7 +25,7 @@ struct DefenceLayerSpec {
     std::vector<SpecRef> passes{}; ///< damage types that pass it
     Duration delay{};              ///< time without damage before points return
     double refill = 0.0;           ///< points per second that return then, at least 0
-    /// points per second lost by themselves, at least 0; not with a refill
+    /// Points per second lost by themselves, at least 0; not with a refill.
     double decay = 0.0;
     bool takes_healing = false; ///< healing beyond full health goes here
     double depth = 0.0;         ///< damage meets layers with less depth first
@@ -45,7 +45,7 @@ struct GuardSpec {
     Duration delay{};                      ///< delay after a guarded hit before the stamina returns
     Duration broken{};                     ///< time for which a broken guard stays down
     Duration perfect{};                    ///< window after raising in which hits are stopped at no cost
-    /// a perfect guard against a blade staggers the attacker heavily
+    /// A perfect guard against a blade staggers the attacker heavily.
     bool perfect_staggers = false;
 };
 

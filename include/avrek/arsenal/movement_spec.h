@@ -18,7 +18,7 @@ struct MovementSpec {
 /// Eye and weapon of a body, in its own axes: feet at the origin, facing +Z.
 struct PostureSpec {
     Vector3 eye{0.0, 1.62, 0.08};
-    /// where it holds its weapon; the weapon and blade turn about it
+    /// Where it holds its weapon; the weapon and blade turn about it.
     Vector3 grip{-0.18, 1.4, 0.1};
     Metres muzzle = 0.55;  ///< distance from the grip along the look, at least 0
     double crouched = 0.7; ///< factor for the heights of both while crouching, over 0

@@ -28,7 +28,7 @@ struct ReloadSpec {
     ReloadStyle style = ReloadStyle::magazine;
     Duration time{};                      ///< whole reload, or one repeat; at least 0
     std::optional<Duration> empty_time{}; ///< reload from an empty magazine; none: as `time`
-    /// from the start (of a repeat) until the rounds are in; none: the end
+    /// From the start (of a repeat) until the rounds are in; none: the end.
     std::optional<Duration> commit{};
     Duration start{};                      ///< before the first repeat
     std::optional<Duration> empty_start{}; ///< `start` from an empty magazine; none: as `start`

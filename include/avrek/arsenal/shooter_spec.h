@@ -23,7 +23,7 @@ struct ShooterSpec {
     Metres near = 12.0;   ///< distance within which it holds the trigger, at least 0
     Duration burst = std::chrono::milliseconds{350}; ///< length of its bursts beyond that distance, over 0
     Duration pause = std::chrono::milliseconds{250}; ///< pause between bursts, over 0
-    /// time for which it keeps turning to a hidden target, at least 0
+    /// Time for which it keeps turning to a hidden target, at least 0.
     Duration memory = std::chrono::seconds{3};
     /// Share of its health below which it looks for cover, in [0, 1].
     double takes_cover = 0.35;

@@ -39,11 +39,11 @@ struct SpreadSpec {
     double airborne = 1.0;          ///< factor for a shooter off the ground, at least 0
     Curve moving{};                 ///< speed in m/s -> factor, at least 0; empty: always 1
     Duration speed_half_life{};     ///< half-life with which the cone follows the speed; 0: at once
-    /// time without a shot after which the next goes exactly where it is aimed; 0: never
+    /// Time without a shot after which the next goes exactly where it is aimed; 0: never.
     Duration first_shot_rest{};
     SpreadShape shape = SpreadShape::uniform;
     std::vector<PatternPoint> pellet_pattern{}; ///< pellet positions, within 1 of the middle; empty: random
-    /// maximum random offset from there, share of the cone, in [0, 1]
+    /// Maximum random offset from there, share of the cone, in [0, 1].
     double pellet_jitter = 0.0;
     BloomSpec bloom{};
 };

@@ -28,7 +28,7 @@ struct BurstSpec {
 struct ChargeSpec {
     Duration min{};                          ///< releasing earlier drops the charge; at most `full`
     Duration full = std::chrono::seconds{1}; ///< time to full power, over 0
-    /// seconds held -> power, at least 0; empty: proportional, 1 when full
+    /// Seconds held -> power, at least 0; empty: proportional, 1 when full.
     Curve power{};
     bool fires_when_full = false; ///< fires at `full`; otherwise it waits for the release
 };
@@ -37,7 +37,7 @@ struct ChargeSpec {
 struct SpinSpec {
     Duration up = std::chrono::seconds{1};   ///< time from standstill to full speed, over 0
     Duration down = std::chrono::seconds{1}; ///< time from full speed to standstill, over 0
-    /// spin from 0 to 1 -> share of the rate of fire, over 0; empty: always 1
+    /// Spin from 0 to 1 -> share of the rate of fire, over 0; empty: always 1.
     Curve rate{};
     double fires_from = 0.0; ///< spin at which the first shot leaves, in [0, 1]
 };

@@ -55,7 +55,7 @@ struct WeaponSpec {
 
     Metres range = 100.0; ///< maximum reach of a shot, over 0
     double damage = 0.0;  ///< damage of one pellet before falloff and region, at least 0
-    /// metres flown -> share of the damage, at least 0; empty: always 1
+    /// Metres flown -> share of the damage, at least 0; empty: always 1.
     Curve falloff{};
     std::vector<RegionMultiplier> region_multipliers{}; ///< at most one per region
     EffectSpec effect{};                                ///< effect of a hit of one pellet

@@ -28,13 +28,13 @@ class StateWriter {
         }
         size_ += size;
     }
-    template <class T>
     /// Writes a plain value.
+    template <class T>
     void value(const T& value) {
         bytes(&value, sizeof(T));
     }
-    template <class T>
     /// Writes plain values, without their number.
+    template <class T>
     void values(std::span<const T> values) {
         static_assert(std::is_trivially_destructible_v<T>);
         bytes(values.data(), values.size_bytes());
@@ -56,8 +56,8 @@ class StateWriter {
             }
         }
     }
-    template <class T>
     /// Writes the number of elements, then the elements with zeros in their gaps.
+    template <class T>
     void clean_list(const std::vector<T>& list) {
         value(static_cast<std::uint64_t>(list.size()));
         clean_values(std::span<const T>{list});
@@ -87,13 +87,13 @@ class StateReader {
         at_ += size;
         return true;
     }
-    template <class T>
     /// Reads a plain value.
+    template <class T>
     bool value(T& value) {
         return bytes(static_cast<void*>(&value), sizeof(T));
     }
-    template <class T>
     /// Reads plain values.
+    template <class T>
     bool values(std::span<T> values) {
         static_assert(std::is_trivially_destructible_v<T>);
         return bytes(static_cast<void*>(values.data()), values.size_bytes());

@@ -17,7 +17,7 @@ namespace avrek {
 enum class WishMeasure : std::uint8_t {
     ideal_time, ///< seconds from the pull of the trigger, when every shot hits
     ideal_shots,
-    /// seconds from the pull by which half of all engagements are over
+    /// Seconds from the pull by which half of all engagements are over.
     median_time,
     kill_chance, ///< chance to kill at all
     magazine_chance,

@@ -47,9 +47,8 @@ std::string_view to_string(HitFate fate);
 
 /// Times to kill, in order of measurement. Hits more than three seconds apart are separate engagements.
 struct TimesToKill {
-    std::vector<Duration>
-        /// shooter: from its first predicted hit to the news of the death
-        seen{};
+    /// Shooter: from its first predicted hit to the news of the death.
+    std::vector<Duration> seen{};
     std::vector<Duration> on_server{}; ///< server: from the first damage to the death
     std::vector<Duration> felt{};      ///< victim: from the news of the first hit to that of the death
 };

@@ -39,9 +39,8 @@ struct ServerLimits {
 
 /// Settings of a server.
 struct ServerSettings {
-    SkirmishSettings
-        /// snapshot_interval 0 becomes 2; histories are made long enough
-        skirmish{};
+    /// A snapshot_interval of 0 becomes 2. Histories are made long enough.
+    SkirmishSettings skirmish{};
     std::uint64_t match = 1;   ///< match number that tickets must have
     PublicKey issuer{};        ///< key of the ticket issuer
     KeyPair keys{};            ///< session keys: see make_server_keys()

@@ -35,7 +35,7 @@ struct Hit {
     std::optional<RegionId> region{}; ///< region of the body's rig; none for the level
     SurfaceId surface{};              ///< level surface; SurfaceId{0} for a body
     CollisionLayer layer = CollisionLayer::level;
-    /// index of the level piece; triangles are counted on from there
+    /// Index of the level piece; triangles are counted on from there.
     std::uint32_t part = 0;
 };
 

@@ -14,9 +14,8 @@ struct BoutSetup {
     std::size_t crew = 8;    ///< number of bots, both crews together, at least 1
     std::int32_t body = 0;   ///< index into Arsenal::bodies
     std::int32_t melee = -1; ///< index into Arsenal::melee; -1: none
-    std::vector<std::int32_t>
-        /// indices; the bots of a crew take turns; second weapon: the next
-        weapons{};
+    /// Indices; the bots of a crew take turns; second weapon: the next.
+    std::vector<std::int32_t> weapons{};
     std::vector<std::int32_t> shooters{}; ///< indices, at least one; the bots take turns
 };
 

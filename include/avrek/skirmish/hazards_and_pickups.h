@@ -29,7 +29,7 @@ struct HazardState {
     Pose pose{};
     TeamId team{};          ///< team that placed it
     BodyId source = nobody; ///< combatant that gets credit
-    /// the hazard ends with this combatant's life; nobody: no carrier
+    /// The hazard ends with this combatant's life; nobody: no carrier.
     BodyId carrier = nobody;
     Time ends = Time::max();
     Time due = Time::max();                         ///< time of the next hit on a body in it

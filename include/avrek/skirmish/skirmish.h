@@ -36,9 +36,8 @@ struct SkirmishSettings {
     std::int32_t snapshot_interval = 0; ///< ticks between snapshots; 0: players see every tick
     std::size_t snapshot_history = 0;   ///< recorded snapshots, at least 2 where there are any
     Tick first_tick = 0;                ///< first tick, at least 0
-    bool applies_damage =
-        /// If false, hits are reported but apply no damage. Clients set it.
-        true;
+    /// If false, hits are reported but apply no damage. Clients set it.
+    bool applies_damage = true;
 };
 
 /// A combatant that enters a skirmish.
@@ -49,9 +48,8 @@ struct Entrant {
     std::int32_t melee = -1; ///< index into Arsenal::melee; -1: no blade
     Role role = Role::combatant;
     std::span<const std::int32_t> weapons{}; ///< indices into Arsenal::weapons, at most Loadout::slot_count
-    std::span<const std::uint16_t>
-        /// of the level's plan, at most Fighter::max_spawns; none: its team's
-        spawns{};
+    /// Spawn points of the level's plan, at most Fighter::max_spawns; none: its team's.
+    std::span<const std::uint16_t> spawns{};
     std::optional<Vector3> at{}; ///< first position; none: a spawn point
     Radians yaw = 0.0;           ///< with `at`
 };
@@ -287,7 +285,7 @@ class Skirmish {
     SkirmishSettings settings_;
     std::uint64_t seed_;
     LevelPlan plan_;
-    std::uint64_t kind_ = 0; // tells skirmishes apart whose states do not fit each other
+    std::uint64_t kind_ = 0; // distinguishes skirmishes with incompatible states
 
     Tick tick_ = 0;
     Match match_;

@@ -24,7 +24,7 @@ struct Engagement {
     ShooterSpec shooter{};
     Target target{}; ///< faces the shooter
     RegionId aim{};  ///< aimed region
-    /// level, from the muzzle or the blade's turning point to the target's axis
+    /// Level, from the muzzle or the blade's turning point to the target's axis.
     Metres distance = 10.0;
     FiringPlan plan{};
     Posture posture{};

@@ -25,9 +25,8 @@ struct RangeSetup {
     std::uint64_t seed = 1;
     FiringPlan plan{};
     Posture posture{};
-    double recoil_control =
-        /// share of the recoil that the shooter pulls back, of what does not recover by itself
-        1.0;
+    /// Share of the recoil that the shooter pulls back, of what does not recover by itself.
+    double recoil_control = 1.0;
     std::span<const ConditionSpec> conditions{}; ///< the arsenal's; without them hits leave none
 };
 

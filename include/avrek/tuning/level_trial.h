@@ -54,7 +54,7 @@ struct TrialSegment {
     std::int32_t pellet = 0; ///< in the shot, from 0
     Time begins{};
     Time ends{};
-    /// from start to end; a point every 1/120 s where it bends; at least two
+    /// From start to end; a point every 1/120 s where it bends; at least two.
     std::vector<Vector3> way{};
     SegmentEnd end = SegmentEnd::stops;
     std::optional<Hit> hit{};     ///< what it hit
@@ -72,9 +72,8 @@ struct TrialWound {
     BodyId body{};
     RegionId region{};
     Vector3 point = Vector3::Zero(); ///< on the body
-    Metres distance =
-        /// Distance flown; for explosions, sprays and blades from the centre, muzzle or turning point.
-        0.0;
+    /// Distance flown; for explosions, sprays and blades from the centre, muzzle or turning point.
+    Metres distance = 0.0;
     double exposure = 1.0; ///< explosions and sprays
     bool by_blast = false;
     Damage damage{};       ///< applied damage; no steps for a dead body

@@ -21,14 +21,13 @@ struct NetworkSetup {
 
 /// Delays of a player over a link.
 struct LinkView {
-    /// client clock ahead of the server: half of the round trip, and ticks in hand
+    /// Client clock ahead of the server: half of the round trip, and ticks in hand.
     Duration ahead{};
     Duration snapshot_age{}; ///< mean age of the remote players as drawn, at the server
     Duration view_delay{};   ///< age of the remote players when the player's input counts
     Duration news_delay{};   ///< mean delay from an event on the server to its news
-    Duration
-        /// part of the view delay beyond max_rewind; shots must lead by this
-        unrewound{};
+    /// Part of the view delay beyond max_rewind; shots must lead by this.
+    Duration unrewound{};
 };
 /// Returns the delays of a player over a link.
 LinkView view_over(const LinkSpec& link, const NetworkSetup& network);

@@ -31,9 +31,8 @@ struct SolveSettings {
 struct WishResult {
     double before = 0.0;
     double after = 0.0;
-    double miss =
-        /// distance of `after` from the wished range, in its unit; met up to `error`
-        0.0;
+    /// Distance of `after` from the wished range, in its unit; met up to `error`.
+    double miss = 0.0;
     double error = 0.0; ///< maximum error of `after`
     double alone = 0.0; ///< smallest miss in all tries, regardless of other wishes
 };

@@ -19,7 +19,7 @@ struct CardCone {
     Radians rest = 0.0;    ///< without bloom, not the first shot after a rest
     Radians worst = 0.0;   ///< with maximum bloom
     double accuracy = 1.0; ///< accuracy_of() `rest`
-    /// crosshair_gap() of `rest` in pixels; aimed: with the weapon's own field of view
+    /// The crosshair_gap() of `rest` in pixels; when aimed, with the weapon's own field of view.
     double gap = 0.0;
 };
 

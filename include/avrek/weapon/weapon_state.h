@@ -64,11 +64,11 @@ struct alignas(64) WeaponState {
     float rate_share = 1.0F; ///< share of the rate of fire in the present run
     float bloom = 0.0F;      ///< radians, just after the last shot
     Time cadence_start{};    ///< time of shot 0 of the present run
-    /// idle time still needed after the last shot, without the delay
+    /// Idle time still needed after the last shot, without the delay.
     Duration refill_left{};
     /// Charge: its start. Spin: when it would have left 0 while rising, or 1 while falling.
     Time windup_since{};
-    /// when the aim would have left 0 while rising, or 1 while falling
+    /// When the aim would have left 0 while rising, or 1 while falling.
     Time aim_since{};
     Time speed_since{};      ///< when `speed_to` was stated
     float speed_from = 0.0F; ///< m/s shown when `speed_to` was stated
