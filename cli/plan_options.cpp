@@ -2,12 +2,14 @@
 
 #include "command_line.h"
 #include <avrek/data/intents_toml.h>
+#include <avrek/data/nearest_name.h>
 
 #include <fmt/format.h>
 
 #include <charconv>
 #include <optional>
 #include <string_view>
+#include <vector>
 
 namespace avrek::cli {
 
@@ -32,7 +34,11 @@ std::optional<Duration> seconds_of(std::string_view text) {
 }
 
 WrongCall not_a_plan(const std::string& text, const std::string& allowed) {
-    return {{fmt::format("error: --plan: '{}' is not allowed; allowed: {}", text, allowed)}};
+    const std::string word = text.substr(0, text.find(':'));
+    const std::string nearest = nearest_name(word, std::vector<std::string>{"hold", "taps", "bursts"});
+    const std::string hint =
+        nearest.empty() || nearest == word ? "" : fmt::format(", did you mean '{}'?", nearest);
+    return {{fmt::format("error: --plan: '{}' is not allowed{}; allowed: {}", text, hint, allowed)}};
 }
 
 FiringPlan plan_in_file(const std::string& file, const Posture& posture) {

@@ -34,13 +34,6 @@ install(FILES data/halm-ring.toml data/arsenal.schema.json data/atrium.toml data
 if(AVREK_CLI)
   install(TARGETS avrek_cli)
   if(NOT CMAKE_CROSSCOMPILING)
-    foreach(shell bash zsh)
-      add_custom_command(OUTPUT ${PROJECT_BINARY_DIR}/completion.${shell}
-        COMMAND avrek_cli completion ${shell} --out ${PROJECT_BINARY_DIR}/completion.${shell}
-        DEPENDS avrek_cli)
-    endforeach()
-    add_custom_target(avrek_completion ALL
-      DEPENDS ${PROJECT_BINARY_DIR}/completion.bash ${PROJECT_BINARY_DIR}/completion.zsh)
     install(FILES ${PROJECT_BINARY_DIR}/completion.bash
       DESTINATION ${CMAKE_INSTALL_DATADIR}/bash-completion/completions RENAME avrek)
     install(FILES ${PROJECT_BINARY_DIR}/completion.zsh

@@ -337,6 +337,7 @@ TEST_F(Tool, WrongCallsSayWhatIsAllowedAndExitWithTwo) {
         {"bogus",
          "there is no command 'bogus'; allowed: card, check, keys, ttk, explain, range, bout, match, host"},
         {"completion fish", "there is no shell 'fish'; allowed: bash, zsh"},
+        {"range --plan brusts:3,1", "did you mean 'bursts'?"},
         {"card --seed 3", "there is no option '--seed'"},
         {"ttk --format jsn", "there is no format 'jsn', did you mean 'json'?"},
         {"tkt", "did you mean 'ttk'?"},

@@ -39,7 +39,8 @@ struct KeyRange {
 
 /// One key of one section.
 struct KeyRule {
-    std::string section; ///< "weapon", "weapon.spread", "ammo", "body", "body.region", ...
+    /// "weapon", "weapon.spread", "ammo", "body", "body.region" and so on.
+    std::string section;
     std::string name;
     KeyType type = KeyType::number;
     KeyRange range;                 ///< numbers; y of a curve; number of words

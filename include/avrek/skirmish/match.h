@@ -239,7 +239,7 @@ class Match {
     Time looked_until_{};            ///< touches before this have been looked at
     bool over_ = false;
     std::vector<Combatant> combatants_;
-    std::vector<Time> dues_; ///< due times of the combatants, unless quiet_until_ is Time::min()
+    std::vector<Time> dues_; ///< by combatant; unused while quiet_until_ is Time::min()
     std::vector<HazardState> hazards_;
     std::vector<PickupState> pickups_;
     std::vector<DroppedWeapon> dropped_;
