@@ -126,9 +126,9 @@ std::string ttk_plot(const std::vector<TtkLine>& lines, const Target& target, co
         "set key off\n";
     script +=
         fmt::format("set label 1000 {} at screen 0.5,0.968 center font ',14' noenhanced\n", quoted(title));
-    script +=
-        "set label 1001 'figures: shots to kill; grey: the other weapons' at screen 0.5,0.938 center font ',11' "
-        "tc rgb '#606060'\n";
+    script += "set label 1001 'figures: shots to kill; grey: the other weapons' at screen 0.5,0.938 center "
+              "font ',11' "
+              "tc rgb '#606060'\n";
     script += fmt::format("set xrange [0:{}]\nset yrange [0:{}]\n", most, highest);
     for (std::size_t index = 0; index < count; ++index) {
         const double width = (right_edge - left_edge) / static_cast<double>(columns);
