@@ -62,9 +62,9 @@ Arsenal life_arsenal() {
     Arsenal arsenal;
     trial::add_conditions(arsenal);
     BodySpec body{.id = "body", .health = 90};
-    body.layers = {{.name = "sap", .most = 30, .start = 30, .delay = from_seconds(1.1), .refill = 7.3},
-                   {.name = "bark", .most = 40, .start = 40, .share = 0.37, .wear = 0.9},
-                   {.name = "vigour", .most = 20, .decay = 1.7, .takes_healing = true}};
+    body.defence = {{.name = "sap", .max = 30, .start = 30, .delay = from_seconds(1.1), .refill = 7.3},
+                    {.name = "bark", .max = 40, .start = 40, .share = 0.37, .wear = 0.9},
+                    {.name = "vigour", .max = 20, .decay = 1.7, .takes_healing = true}};
     body.resists = {{{"cut"}, 0.83}};
     body.guard =
         GuardSpec{.arc = 2.1, .lets_through = 0.13, .stamina = 45, .refill = 11, .broken = from_seconds(1.3)};
@@ -78,7 +78,7 @@ Arsenal life_arsenal() {
     arsenal.pickups = {
         {.id = "nectar", .respawn_delay = from_seconds(4), .health = 9, .condition = {"nectar"}}};
     arsenal.matches = {{.id = "rules", .respawn = {from_seconds(1), from_seconds(0.5)}}};
-    link(arsenal);
+    resolve_references(arsenal);
     return arsenal;
 }
 
@@ -99,7 +99,7 @@ struct Fight {
     std::array<MeleeState, combatants> swings{};
     StateHash hash;
     Arsenal life = life_arsenal();
-    EffectSpec effect{.kind = {"cut", 0}, .condition = {"rot", 0}, .reaction = ReactionClass::light};
+    EffectSpec effect{.type = {"cut", 0}, .condition = {"rot", 0}, .reaction = ReactionClass::light};
     Match match{life, life.matches.front()};
     std::vector<MatchEvent> told;
 
@@ -118,7 +118,7 @@ struct Fight {
         weapon.reserve = 1 << 28;
         weapon.reload.time = from_seconds(1.7);
         weapon.spread.hip = 0.03;
-        weapon.recoil.path = {{0.001, 0.006}, {-0.002, 0.005}};
+        weapon.recoil.pattern = {{0.001, 0.006}, {-0.002, 0.005}};
         ProjectileSpec seed{.speed = 25,
                             .drag = 0.02,
                             .radius = 0.05,
@@ -165,7 +165,7 @@ struct Fight {
             hash.add(segments[segment].power);
             if (segments[segment].hit && segments[segment].hit->body) {
                 hurt(body, *segments[segment].hit,
-                     hit_damage(weapon, segments[segment].begins_at, "head", 1.0, segments[segment].power),
+                     hit_damage(weapon, segments[segment].flown_before, "head", 1.0, segments[segment].power),
                      shot.direction, event.at);
             }
         }
@@ -179,7 +179,7 @@ struct Fight {
         const AimSolution solution = solve_aim(scene,
                                                {.eye = {to_world(pose, {0, 1.8, -2}), shot.direction, 50},
                                                 .muzzle = muzzle,
-                                                .hold = to_world(pose, {0, 1.4, 0}),
+                                                .grip = to_world(pose, {0, 1.4, 0}),
                                                 .at = event.at},
                                                others);
         hash.add(solution.origin);
