@@ -46,7 +46,8 @@ struct Fired {
     const MeleeSpec* melee = nullptr;
 };
 
-/// What is named, or the arsenal's first weapon. Throws WrongCall as one_weapon_of() does.
+/// Returns the named weapon or thrown thing, or the arsenal's first weapon if none is named. Throws
+/// WrongCall as one_weapon_of() does.
 Fired fired_of(const Arsenal& arsenal, const std::vector<std::string>& ids);
 
 /// The attack of a blade with this name; its first with an empty one. Throws WrongCall when there is none.

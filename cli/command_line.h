@@ -80,9 +80,9 @@ class Command {
                  const std::string& type, const std::string& description);
     /// Lets the command draw: --plot takes a file that ends in .png or .svg.
     void plot(std::string& file);
-    /// What --help ends with.
+    /// Adds an example to the end of --help.
     void example(const std::string& call);
-    /// What the command does once its options are read.
+    /// Sets the action that runs once the options are read.
     void runs(const std::function<void()>& action);
 
   private:

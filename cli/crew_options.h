@@ -13,7 +13,7 @@
 #include <string>
 #include <vector>
 
-/// What the commands that let crews of bots fight have in common.
+/// Options that the commands with crews of bots share.
 namespace avrek::cli {
 
 struct CrewOptions {

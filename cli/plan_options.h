@@ -6,7 +6,7 @@
 /// Firing plans as they are written on a command line.
 namespace avrek::cli {
 
-/// What plan_named() takes, for a help text.
+/// Values that plan_named() accepts, for a help text.
 inline constexpr const char* plans_allowed =
     "hold, taps:SECONDS, bursts:SHOTS,SECONDS or a file of timed intents ending in .toml";
 

@@ -9,7 +9,7 @@
 
 namespace avrek::cli {
 
-/// What `avrek range` was called with.
+/// Options of `avrek range`.
 struct RangeOptions {
     CommonOptions common;
     std::optional<double> distance; ///< none: what suits the weapon

@@ -10,7 +10,7 @@
 
 namespace avrek::cli {
 
-/// What a report is about.
+/// Subject of a report.
 struct ReportAsked {
     std::vector<ArsenalText> base;
     std::vector<ArsenalText> overlays; ///< none: no before and after

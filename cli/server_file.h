@@ -6,8 +6,8 @@
 
 namespace avrek::cli {
 
-/// What stands in for the service that makes matches: `avrek host` writes it, `avrek join` takes its own
-/// tickets by it. Anyone with the file can join as any player.
+/// Stand-in for the service that makes matches: `avrek host` writes it, and `avrek join` issues its own
+/// tickets from it. Anyone with the file can join as any player.
 struct ServerFile {
     std::uint64_t match = 0;
     KeyPair issuer{};

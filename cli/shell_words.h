@@ -8,7 +8,7 @@ namespace CLI {
 class App;
 }
 
-/// What a shell completes: the tool's commands, their options, and the words that these take.
+/// Words that a shell completes: the tool's commands, their options and the values of these.
 namespace avrek::cli {
 
 /// One option of a command.

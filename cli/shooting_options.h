@@ -32,7 +32,7 @@ std::vector<std::string> shooters_of(const Arsenal& arsenal, const ShootingOptio
 std::vector<std::string> armaments_of(const Arsenal& arsenal, const std::vector<std::string>& ids);
 
 /// The engagement with all that the options say.
-/// What the options change of an engagement. Throws WrongCall.
+/// Returns the parts of an engagement that the options override. Throws WrongCall.
 EngagementOverrides overrides_of(const ShootingOptions& options);
 
 Engagement engagement_of(const Arsenal& arsenal, const std::string& armament, const std::string& shooter,

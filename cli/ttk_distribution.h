@@ -6,7 +6,7 @@
 
 namespace avrek::cli {
 
-/// What `avrek ttk --distribution` was called with.
+/// Options of `avrek ttk --distribution`.
 struct DistributionOptions {
     bool wanted = false;
     bool curves = false;
@@ -28,7 +28,7 @@ struct DistributionAsked {
     TimeBase base = TimeBase::pull;
 };
 
-/// What each number of one weapon does, at the first distance.
+/// Prints how much each number of one weapon changes the time to kill, at the first distance.
 void run_sensitivity(const std::vector<std::string>& files, const Target& target,
                      const DistributionAsked& asked, const DistributionOptions& options);
 
