@@ -62,7 +62,7 @@ BENCHMARK(fly_free)
     ->Args({1'000'000, 1})
     ->Unit(benchmark::kMillisecond);
 
-// What memory allows: the same bytes, each read and written once.
+// The memory's own speed: the same bytes, each read and written once.
 void triad_in_place(benchmark::State& state) {
     std::vector<double> a(static_cast<std::size_t>(state.range(0)) * path_bytes / sizeof(double) / 2, 1.0);
     std::vector<double> b(a.size(), 2.0);

@@ -90,7 +90,7 @@ int main(int count, char** words) {
             }
             const double each = (seconds() - began) / fights;
             std::sort(deaths.begin(), deaths.end());
-            // What flies, and blades, arrive within some milliseconds of each other.
+            // Projectiles and blades arrive within some milliseconds of each other.
             const bool at_once =
                 engagement->weapon != nullptr && delivery_of(*engagement->weapon) != Delivery::projectile;
             const double most =

@@ -40,14 +40,14 @@ std::vector<const WeaponSpec*> weapons_of(const Arsenal& arsenal, const std::vec
 /// one, and when there is none.
 const WeaponSpec& one_weapon_of(const Arsenal& arsenal, const std::vector<std::string>& ids);
 
-/// The weapon, or what is struck with, that is named; one of the two.
+/// Weapon or melee weapon of a command; one of the two is set.
 struct Fired {
     const WeaponSpec* weapon = nullptr;
     const MeleeSpec* melee = nullptr;
 };
 
-/// Returns the named weapon or thrown thing, or the arsenal's first weapon if none is named. Throws
-/// WrongCall as one_weapon_of() does.
+/// Returns the named weapon or melee weapon, or the arsenal's first weapon if none is named. Throws WrongCall
+/// as one_weapon_of() does.
 Fired fired_of(const Arsenal& arsenal, const std::vector<std::string>& ids);
 
 /// The attack of a blade with this name; its first with an empty one. Throws WrongCall when there is none.

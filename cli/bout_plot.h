@@ -6,7 +6,7 @@
 
 namespace avrek::cli {
 
-/// What a bout looked like from above, as far as it has come.
+/// Traces of a bout, seen from above, up to now.
 class BoutTraces {
   public:
     /// Takes in the last tick.

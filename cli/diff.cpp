@@ -109,7 +109,7 @@ std::string ms(const Cell& cell) {
     return value != nullptr ? fmt::format("{:.0f} ms", *value) : std::string{"never"};
 }
 
-// What a player of this armament, or against it, would say.
+// Says the difference as a player of this armament, or against it, would.
 std::string sentence(const std::string& name, const std::vector<Felt>& before, const std::vector<Felt>& after,
                      const std::vector<double>& distances) {
     std::vector<std::string> parts;

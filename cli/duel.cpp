@@ -77,7 +77,7 @@ Sides sides_of(const Arsenal& arsenal, const DuelOptions& options) {
         if (options.links.empty()) {
             throw WrongCall{{"error: --corner needs --link: without a network both see each other at once"}};
         }
-        // Who comes sees who stands there as soon as it is there; who waits sees it come.
+        // The side that comes sees the one that stands at once; the one that waits sees it arrive later.
         sides.later = {Duration{}, corner_advantage(sides.views[0], sides.views[1])};
     }
     return sides;
@@ -247,7 +247,7 @@ Table pair_table(const Arsenal& arsenal, const std::vector<std::string>& names, 
     return table;
 }
 
-// What the network between the sides does to the first distance's duel.
+// Effect of the network between the sides on the first distance's duel.
 std::string network_text(const Arsenal& arsenal, const std::vector<std::string>& names, const Sides& sides,
                          const DuelOptions& options, bool colour) {
     const double distance = options.distances.front();

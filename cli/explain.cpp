@@ -25,7 +25,7 @@ struct ExplainOptions {
     TargetOptions target;
 };
 
-// What is fired or swung.
+// Weapon or melee weapon that is explained.
 struct Armed {
     const WeaponSpec* weapon = nullptr;
     const ProjectileSpec* projectile = nullptr;
@@ -137,7 +137,7 @@ std::string step_note(const Explained& hit, std::size_t index, const Target& tar
     }
 }
 
-// What the hit leaves besides damage, as sentences.
+// Effects of the hit besides damage, as sentences.
 std::string left_text(const Arsenal& arsenal, const BodySpec& body, const Explained& hit) {
     std::string text;
     for (const VitalsEvent& event : hit.events) {

@@ -137,7 +137,7 @@ struct Hosting {
         server.shut_down(interrupted          ? "the server was stopped"
                          : skirmish.is_over() ? "the match is over"
                                               : "the server's time is up");
-        // What is on its way still goes out.
+        // Packets that are queued still go out.
         const auto until = Clock::now() + std::chrono::milliseconds{300};
         TransportEvent event;
         while (Clock::now() < until) {

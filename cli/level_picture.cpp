@@ -241,7 +241,7 @@ std::string panel(const View& view, const LevelPicture& picture, const HalfSpace
                 "$muzzle with points pt 9 ps 1.4 lc rgb '#202020' title 'muzzle'"});
 }
 
-// What the two panels show: everything that happened, at one scale.
+// Fits everything that happened into the two panels, at one scale.
 double fit(View& side, View& top, const LevelPicture& picture) {
     for (View* view : {&side, &top}) {
         view->extent = {0.0, 0.0, 0.0, 0.0};

@@ -6,7 +6,7 @@
 
 namespace avrek::cli {
 
-/// What a picture of a trial in a level shows.
+/// Data of a picture of a trial in a level.
 struct LevelPicture {
     const Level& level;
     const LevelTrial& trial;

@@ -23,7 +23,7 @@ namespace {
 
 constexpr std::size_t max_bodies = 64;
 
-// What is fired or struck with, and where.
+// Armament and its place in the level.
 struct LevelRange {
     Arsenal arsenal;
     const WeaponSpec* weapon;

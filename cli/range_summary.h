@@ -9,7 +9,7 @@
 
 namespace avrek::cli {
 
-/// What a range trial came to, as a few lines: what was fired at what, how many hits in each region, reloads,
+/// Returns the summary of a range trial, in a few lines: weapon and target, hits in each region, reloads,
 /// death.
 std::string range_summary(const WeaponSpec& weapon, const BodySpec& body, const RangeSeries& one);
 

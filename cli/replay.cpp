@@ -65,7 +65,7 @@ void look_at_fields(Playing& play, const ReplayChunk& chunk) {
         return;
     }
     std::vector<FieldDifference> found = differences(named_fields(*play.skirmish), chunk.fields, 4096);
-    // What differed first comes first.
+    // The field that differed first comes first.
     std::stable_partition(found.begin(), found.end(), [&](const FieldDifference& field) {
         return !play.departure.part.empty() && field.name.starts_with(play.departure.part);
     });

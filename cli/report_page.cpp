@@ -30,7 +30,7 @@ void put(std::string& page, std::string_view mark, std::string_view text) {
 
 std::string report_page(const nlohmann::ordered_json& data) {
     std::string page{between(avrek_page_begin, avrek_page_end)};
-    // What is inside of a script must not end it.
+    // Text inside a script must not end the script.
     std::string text = data.dump(-1, ' ', true, nlohmann::ordered_json::error_handler_t::replace);
     for (std::size_t at = text.find("</"); at != std::string::npos; at = text.find("</", at + 3)) {
         text.insert(at + 1, "\\");

@@ -30,7 +30,7 @@ struct TtkOptions {
     std::string plot;
 };
 
-// What is named, or all weapons and blades; each without a region yet.
+// Lines of the named armaments, or of all weapons and blades; each without a region yet.
 std::vector<TtkLine> named_lines(const Arsenal& arsenal, const std::vector<std::string>& ids) {
     std::vector<TtkLine> lines;
     const auto add_weapon = [&](const WeaponSpec& weapon) {

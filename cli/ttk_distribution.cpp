@@ -158,7 +158,7 @@ Table table_of(const std::vector<Line>& lines, const Target& target, bool fought
     return table;
 }
 
-// What text shows of it: no more than fits.
+// Cuts a table to the rows that text shows.
 Table for_people(Table table) {
     table.columns.resize(table.columns.size() - 4);
     for (auto& row : table.rows) {

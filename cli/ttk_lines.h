@@ -5,7 +5,7 @@
 #include <string>
 #include <vector>
 
-/// What `avrek ttk` shows.
+/// Lines of the table of `avrek ttk`.
 namespace avrek::cli {
 
 /// The base of times that --since names. Throws WrongCall for an unknown one.

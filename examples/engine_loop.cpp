@@ -35,7 +35,7 @@ struct Game {
     Duration saved_up{};
     std::uint32_t ticks = 0;
 
-    // What the player's hands do: fires at the rival's chest in bursts.
+    // Plays the player's input: bursts at the rival's chest.
     Intent read_hands() const {
         const Vector3 way = rival_at(fight.now()) + Vector3{0, 1.2, 0} - fight.readout(keeper).eye;
         Intent intent;

@@ -110,7 +110,7 @@ int main(int count, char** words) {
     };
     std::vector<WeaponEvent> events;
     for (const Step& step : steps) {
-        // What was said before goes on at 60 ticks a second until this step, which is said at its exact time.
+        // The last intent holds at 60 ticks a second until this step, which comes at its exact time.
         LoadoutIntent intent = step.intent;
         intent.weapon.at = Time{from_seconds(step.at)};
         for (Tick tick = tick_at(loadout.now, {60}); loadout.now < intent.weapon.at; ++tick) {

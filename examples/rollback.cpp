@@ -19,7 +19,7 @@ constexpr Tick late_tick = 100; // whose intent comes late
 constexpr Tick delay = 6;
 constexpr BodyId friend_id{2};
 
-// What everybody wants in each tick, from a fight of bots on the side.
+// Intents of all combatants in each tick, from a fight of bots on the side.
 std::vector<std::vector<Intent>> intents_of(Skirmish fight, const BoutSetup& setup) {
     Bots bots{fight};
     begin_bout(setup, bout_members(setup), fight, bots);

@@ -22,7 +22,7 @@ const char* word_for(ProjectileEventKind kind) {
     }
 }
 
-// What a shooter who stands behind the bench sees, and where the shot goes, by each rule.
+// Prints the view of a shooter behind the bench, and where the shot goes, by each rule.
 void aim_past_the_bench(const Scene& atrium) {
     const struct {
         const char* name;

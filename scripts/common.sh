@@ -1,4 +1,4 @@
-# What demo.sh, test.sh and the continuous integration share. Sourced with the repository as working directory.
+# Shared parts of demo.sh, test.sh and the continuous integration. Sourced with the repository as working directory.
 
 fail() {
     echo "error: $*" >&2

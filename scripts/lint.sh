@@ -24,7 +24,7 @@ mkdir -p "$clean"
 lint_one() {
     local command key
     [ "$(date +%s)" -lt "$deadline" ] || { echo "left out: $1"; return 0; }
-    # What the compiler sees of the file, and the checks, tell whether it has been looked at.
+    # A key of the preprocessed file and the checks tells whether it has been looked at.
     command=$(python3 -c '
 import json, sys
 for one in json.load(open("build/lint/compile_commands.json")):

@@ -1,6 +1,6 @@
 #!/usr/bin/env bash
-# Finds sentences in comments and documents that the language rules of docs/development.md forbid: beginnings with "of" or
-# "by which", and the words "whom", "whoever" and "of which". Prints each with its place; the exit status is 1 if there are any.
+# Finds sentences in comments and documents that the language rules of docs/development.md forbid: beginnings with "of",
+# "by which", "what" or "who", and the words "whom", "whoever" and "of which". Prints each with its place; the exit status is 1 if there are any.
 # prose.sh [FILE...]: these files; without any, all that are tracked.
 set -euo pipefail
 cd "$(dirname "$0")/.."
@@ -19,7 +19,7 @@ done
 found=0
 words='\b([Ww]hom|[Ww]hoever|[Oo]f which)\b'
 # A line that only goes on with a sentence does not begin one: a capital letter does, and so does a comment behind code.
-[ ${#code[@]} -eq 0 ] || ! grep -nHE "(//|#|///<).*$words|///< ([Oo]f|[Bb]y which) |^[[:space:]]*(///?|#) (Of|By which) |[^[:space:]/].* // (of|by which) " \
+[ ${#code[@]} -eq 0 ] || ! grep -nHE "(//|#|///<).*$words|///< ([Oo]f|[Bb]y which) |^[[:space:]]*(///?|#) (Of|By which|What|Whose|Who|And) |[^[:space:]/].* // (of|by which) " \
     "${code[@]}" || found=1
 # Blocks of output are not prose.
 for file in "${documents[@]}"; do

@@ -7,7 +7,7 @@
 #include <string>
 #include <vector>
 
-/// What many tests read.
+/// Data that many tests read.
 namespace avrek {
 
 /// The shipped arsenal.

@@ -4,7 +4,7 @@ namespace avrek {
 
 namespace {
 
-// What happens more often would take longer to simulate than to play.
+// A shorter period would take longer to simulate than to play.
 constexpr Duration shortest_period = std::chrono::milliseconds{1};
 
 void search_defence_layer(Search& search, const DefenceLayerSpec& layer) {

@@ -8,10 +8,10 @@ namespace avrek {
 
 namespace {
 
-// What a shot ends short of does not count as being in its way.
+// A shot that ends this close to a surface is not obstructed by it.
 constexpr Metres surface_margin = 1e-6;
 
-// What is met on the straight way between two points, its end left out.
+// Nearest hit on the straight line between two points, its end left out.
 std::optional<Hit> met_between(const World& world, const Vector3& from, const Vector3& to, Time at,
                                const Filter& filter) {
     const Vector3 way = to - from;

@@ -32,7 +32,7 @@ using ChordBlocks = BigVector<ChordBlock>;
 Chord chord_at(const ChordBlocks& blocks, std::size_t index);
 void set_chord(ChordBlocks& blocks, std::size_t index, const Chord& chord);
 
-/// What bends a path.
+/// Forces that bend a path.
 struct Forces {
     double gravity = 0.0; ///< m/s2 downwards
     double drag = 0.0;    ///< 1/m

@@ -211,7 +211,7 @@ std::optional<Hit> Flying::proximity(const Flight& flight, const Piece& piece, c
     Filter others{.hits = flight.launch.hits, .teams = TeamSet::all_but(flight.launch.team), .level = false};
     others.ignores.add(flight.launch.shooter);
     std::array<Hit, 1> near;
-    // What is near from the start counts too, though it may be going away.
+    // Bodies that are near from the start count too, though they may be going away.
     if (world_.overlaps(Sphere{cast.ray.origin, wide.radius}, piece.begin, others, near) > 0) {
         near[0].share = 0.0;
         return near[0];

@@ -2,7 +2,7 @@
 
 #include <cmath>
 
-/// What comes of it when something that flies meets something, or ends.
+/// Impacts and ends of projectiles.
 namespace avrek {
 
 bool Flying::meet(std::size_t index, const Hit& hit, Time at, const Vector3& there) {

@@ -4,7 +4,7 @@
 
 namespace avrek {
 
-/// What of a launch counts as long as it flies.
+/// Values of a launch that count for the whole flight.
 struct Launched {
     Time at{};
     Vector3 direction = world_forward();
@@ -29,8 +29,8 @@ struct Flight {
     Vector3 leg_from = Vector3::Zero();
     Metres flown = 0.0;        ///< up to where its chord begins
     Metres first_bounce = 0.0; ///< distance flown at its first bounce
-    // What is known of its chord, as soon as that begins. It depends on the chord alone, so that what happens
-    // does not depend on where ticks end.
+    // The chord's own values, prepared as soon as it begins. They depend on the chord alone, so that results
+    // do not depend on where ticks end.
     bool prepared = false;
     Metres chord_length = 0.0;
     Time clear_until; ///< it cannot meet the level before

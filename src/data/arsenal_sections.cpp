@@ -62,7 +62,7 @@ void report(const std::vector<SpecFault>& spec_faults, const std::string& id,
 
 using WeaponReader = SectionReader<WeaponSpec>;
 
-// What a weapon's values say together: keys that its feed needs, and values that do not go together.
+// Checks a weapon's values together: keys that its feed needs, and values that exclude each other.
 void check_weapon(const WeaponSpec& weapon, const WeaponReader& reader, const SectionSource& section,
                   Faults& faults) {
     const EntrySource& entry = section.entries.at(weapon.id);

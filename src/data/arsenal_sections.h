@@ -5,7 +5,7 @@
 
 namespace avrek::detail {
 
-/// What all files say, by section.
+/// Sections of all files.
 struct Sections {
     SectionSource weapon{"weapon", {}, {}};
     SectionSource ammo{"ammo", {}, {}};

@@ -17,7 +17,7 @@ namespace {
 
 using detail::Faults;
 
-// What a later text says replaces what an earlier one said, value by value.
+// A later text's value replaces an earlier one's, value by value.
 void merge(toml::table& into, const toml::table& from) {
     for (const auto& [key, node] : from) {
         const toml::table* table = node.as_table();
@@ -76,7 +76,7 @@ const std::map<std::string, std::vector<KeyRule>>& rules_by_section() {
     return rules;
 }
 
-// What is wrong with a path.
+// Fault of a path.
 struct Wrong {
     std::string what;
     std::vector<std::string> known;

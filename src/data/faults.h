@@ -40,7 +40,7 @@ class Faults {
     bool has_more_ = false;
 };
 
-/// What a value is, for a message: its text, shortened and made printable, and its type where that helps.
+/// Describes a value for a message: its text, shortened and made printable, and its type where that helps.
 std::string describe(const toml::node& node);
 
 /// `text` without control characters, shortened to `most` characters.

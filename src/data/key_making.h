@@ -217,7 +217,7 @@ Group<Spec> bounce_group(const std::string& section) {
     return {"bounce", rows.rows};
 }
 
-/// What it goes through, for specs with such a member.
+/// Keys of piercing, for specs with such a member.
 template <class Spec>
 Group<Spec> pierce_group(const std::string& section) {
     Rows<Spec> rows{section + ".pierce"};

@@ -9,14 +9,14 @@ inline constexpr char replay_mark[8] = {'a', 'v', 'r', 'e', 'k', 'r', 'p', 'l'};
 inline constexpr std::uint32_t replay_version = 3;
 inline constexpr std::size_t max_replay_part = 64U << 20U; ///< bytes of a part, packed or not
 
-/// What stands at the begin of a file.
+/// Head of a replay file.
 struct ReplayFileHead {
     char mark[8];
     std::uint32_t version;
     std::uint32_t unused;
 };
 
-/// What stands before each part: a frame of zstd with a Record in it. Of the end, both sizes are 0.
+/// Head of each part, which is a frame of zstd with a Record in it. The end has sizes of 0.
 struct ReplayPartHead {
     std::uint32_t packed;
     std::uint32_t plain;

@@ -126,7 +126,7 @@ struct ReplayWriter::Writing {
         finish_part(record::Part_Head, part.Union());
     }
 
-    // What is not just a repetition of the last intent; of several of one combatant the first counts.
+    // Intents that do not just repeat the last one; the first counts if a combatant has several.
     std::vector<record::IntentRecord> changed(std::span<const Intent> intents) {
         std::vector<record::IntentRecord> records;
         std::set<BodyId> said;
@@ -141,7 +141,7 @@ struct ReplayWriter::Writing {
         return records;
     }
 
-    // What everybody repeats in the next tick, as the skirmish itself has it.
+    // Notes the intents that repeat in the next tick, as the skirmish itself has them.
     void note_last(const Skirmish& skirmish) {
         last.clear();
         for (const Fighter& fighter : skirmish.fighters()) {

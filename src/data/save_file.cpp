@@ -66,7 +66,7 @@ std::vector<Diagnostic> write_save(const std::string& file, const Save& save) {
         ::unlink(fresh.c_str());
         return {fault(file, "cannot be written", error)};
     }
-    // What is damaged must not take the place of the last one that is sound.
+    // A damaged file must not replace the last sound one.
     if (load_one(file) && ::rename(file.c_str(), previous.c_str()) != 0) {
         const int error = errno;
         ::unlink(fresh.c_str());

@@ -39,7 +39,7 @@ std::optional<std::string> named_base(const SectionSource& section, const std::s
     return text->get();
 }
 
-// What is wrong with the chain of bases from `id` on; empty when it ends well.
+// Fault in the chain of bases from `id` on; empty when it ends well.
 std::string chain_fault(const std::map<std::string, std::string>& bases, const std::string& id) {
     std::string chain = id;
     auto base = bases.find(id);

@@ -16,7 +16,7 @@ struct EntrySource {
     std::vector<const toml::table*> tables; ///< one for each file that has it, oldest first
 };
 
-/// What all files say of one section, before any value is read.
+/// One section as all files state it, before any value is read.
 struct SectionSource {
     std::string name;
     std::vector<std::string> order;             ///< ids, by where they are defined first
@@ -91,7 +91,7 @@ class SectionReader {
             read_keys(*table, where, keys_, built.spec, built.seen, faults_);
         }
         built.sound = built.sound && faults_.count() == before;
-        // What the base lacks is reported there, and what a broken base would have given is not known.
+        // Values that the base lacks are reported there, and those of a broken base are not known.
         if (base == bases_.end() && !says_like(source)) {
             report_missing(where, built.seen, *source.key);
         }

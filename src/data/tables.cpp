@@ -22,7 +22,7 @@ class SqliteTables final : public Tables {
             return;
         }
         sqlite3_busy_timeout(base_, 5000);
-        // What was kept stays whole when the program is killed.
+        // The rows stay whole when the program is killed.
         run("PRAGMA journal_mode=WAL");
         run("PRAGMA synchronous=NORMAL");
         for (const TableShape& shape : shapes) {

@@ -26,7 +26,7 @@ class Tables {
     virtual void keep() = 0;
     /// One more than the greatest number in the first column of a table.
     virtual std::int64_t next_number(std::size_t table) = 0;
-    /// What went wrong; empty when nothing did.
+    /// Returns the fault; empty when there was none.
     virtual std::string fault() const = 0;
 };
 

@@ -53,7 +53,7 @@ Value body_value(BodyId id) {
 } // namespace
 
 struct Telemetry::Writing {
-    // What a hit comes from.
+    // Cause of a hit.
     struct Cause {
         Time at{};
         BodyId who = nobody;

@@ -65,8 +65,8 @@ class Lines {
         return true;
     }
 
-    // What a line defines, with the table that it stands in: "weapon.thorn-rifle.damage"; and where in the
-    // line it begins. Empty for a line that defines nothing.
+    // Full path that a line defines, such as "weapon.thorn-rifle.damage", and where in the line it begins.
+    // Empty for a line that defines nothing.
     std::string defined_at(toml::source_position& at) const {
         const std::string_view here = at.line > 0 && at.line <= lines_.size() ? line(at.line - 1) : "";
         const std::string header = header_in(here);
@@ -94,7 +94,7 @@ class Lines {
         std::size_t end;
     };
 
-    // What stands in the brackets of a line that begins a table.
+    // Text in the brackets of a line that begins a table.
     static std::string header_in(std::string_view line) {
         const std::string_view text = trimmed(line);
         const std::size_t last = text.rfind(']');
@@ -113,7 +113,7 @@ class Lines {
     std::vector<Range> lines_;
 };
 
-// What the parser says, at a place which is then made exact.
+// Fault from the parser's words, with its place made exact.
 Fault syntax_fault(std::string_view description, const Lines& lines, toml::source_position& at) {
     if (description.find("cannot redefine") != std::string_view::npos) {
         return {printable(lines.defined_at(at)),

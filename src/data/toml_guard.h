@@ -5,7 +5,7 @@
 #include <string>
 #include <string_view>
 
-/// What must not reach the TOML parser, since it answers it with a crash and not with an error.
+/// Finds input that would crash the TOML parser, which should report an error.
 namespace avrek::detail {
 
 /// Whether a character may stand in a dotted key, quotes and blanks around its parts included.

@@ -59,7 +59,7 @@ void refuse(const toml::node& node, const std::string& where, const KeyRule& rul
 /// at most 64 characters.
 bool is_id(std::string_view id);
 
-/// What is_id() allows, as text.
+/// Rule of is_id(), as text.
 inline constexpr const char* id_allowed =
     "lower-case letters, digits and dashes, a letter first, at most 64 characters";
 

@@ -89,7 +89,7 @@ class BitReader {
         const std::uint64_t value = small(group);
         return static_cast<std::int64_t>(value >> 1U) ^ -static_cast<std::int64_t>(value & 1U);
     }
-    /// What was read makes no sense.
+    /// Marks the input as malformed.
     void fail() { sound_ = false; }
     bool is_sound() const { return sound_; }
     /// All has been read, but for the bits that fill the last byte.

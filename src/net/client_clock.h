@@ -60,7 +60,7 @@ class OwnClock {
     Tick heard_from_ = 0; // own ticks from here on were sent by the clock as it is
 };
 
-/// What moment of the server is shown, by the local clock.
+/// Finds the server time to draw, by the local clock.
 class PictureClock {
   public:
     explicit PictureClock(Duration min_delay = {}) : min_delay_(min_delay), delay_(min_delay) {}

@@ -7,8 +7,7 @@
 #include <cmath>
 #include <utility>
 
-/// What a client shows: its own combatant at once, the others as the server says, and what it does when the
-/// server says that its own was not so.
+/// Prediction and correction of a client's own combatant, and the drawing of remote players.
 namespace avrek {
 
 namespace {
@@ -24,7 +23,7 @@ std::uint64_t id_of(EventKind kind, Time at, std::uint64_t what) {
     return hash.value();
 }
 
-// What the combatant did in a tick.
+// Collects the combatant's actions in a tick.
 void collect(const SkirmishEvents& events, Tick tick, std::vector<OwnEvent>& did) {
     for (const EventRef& ref : events.order) {
         OwnEvent event;
@@ -173,7 +172,7 @@ void Client::Impl::correct(const Moment& moment) {
     if (offset.squaredNorm() > draws_at_most * draws_at_most) {
         offset = Vector3::Zero();
     }
-    // What was shown and is not so any more; and what was not.
+    // Events that were shown and did not happen, and events that happened and were not shown.
     const Combatant there = [&] {
         Combatant who = *std::as_const(*own).match().find(welcome.you);
         return who;
@@ -295,7 +294,7 @@ void Client::Impl::send_intents(Tick newest_tick) {
     transport.flush();
 }
 
-// Who is there, by the ledger.
+// Keeps the combatants in view equal to those of the ledger.
 void Client::Impl::keep_view_members() {
     for (const Moment* moment = newest >= 0 ? &moments[index_of(newest)] : nullptr; moment != nullptr;
          moment = nullptr) {

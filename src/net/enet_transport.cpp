@@ -52,7 +52,7 @@ struct EnetTransport::Host {
             if (!is_client) {
                 name(event.peer, ++last_number);
             }
-            // What is newest is never held back.
+            // The newest packets are never held back.
             enet_peer_throttle_configure(event.peer, ENET_PEER_PACKET_THROTTLE_INTERVAL,
                                          ENET_PEER_PACKET_THROTTLE_SCALE, 0);
             taken.kind = TransportEventKind::connected;

@@ -104,7 +104,7 @@ struct LinkNetwork::State {
         // A row of length 1 on average must not fall right into the next.
         const double stays = spec.loss_run <= 1.0 ? spec.loss : 1.0 - turns;
         double chance = used.losing ? stays : spec.loss_run <= 1.0 ? spec.loss : begins;
-        // What has spoilt one packet has gone by the time of one that is sent much later.
+        // A run of losses is over by the time of a packet that is sent much later.
         chance = used.tried_at == Time::min() || at - used.tried_at > row_lasts ? spec.loss : chance;
         used.tried_at = at;
         used.losing = draw(link, to_server) < chance;

@@ -134,7 +134,7 @@ const Client& LinkTrial::client(std::size_t player) const {
 
 LinkTrialReport LinkTrial::finish() {
     Impl& run = *impl_;
-    // What is certain comes in the end, however often it is lost.
+    // Reliable messages arrive in the end, however often they are lost.
     for (int more = 0; more < 60'000; more += 10) {
         run.network.advance(run.network.now() + std::chrono::milliseconds{10});
         bool all = true;

@@ -4,7 +4,7 @@
 #include <cmath>
 #include <utility>
 
-/// What is measured of a match over simulated links.
+/// Measurements of a match over simulated links.
 namespace avrek {
 
 namespace {

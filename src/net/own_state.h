@@ -5,7 +5,7 @@
 #include <cstdint>
 #include <vector>
 
-/// What a client predicts of its own combatant, as words that both ends have bit for bit.
+/// State that a client predicts of its own combatant, as words that both ends have bit for bit.
 namespace avrek::detail {
 
 /// How a word changes from one moment to the next.
@@ -30,7 +30,7 @@ bool assume(Skirmish& skirmish, BodyId id, const OwnState& state);
 /// The kinds of the words, which go by the arsenal and the body alone.
 std::vector<WordKind> kinds_of_own_state(const Skirmish& skirmish, BodyId id);
 
-/// What of a state is not as in another. An empty `before` counts as zeros.
+/// Writes the words of a state that differ from another. An empty `before` counts as zeros.
 void write_change(BitWriter& to, const std::vector<WordKind>& kinds, const OwnState& before,
                   const OwnState& after);
 /// Reads it again; the reader is unsound afterwards when it was none.

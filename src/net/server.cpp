@@ -69,7 +69,7 @@ const SkirmishEvents& Server::tick(std::int64_t now, std::span<const Intent> own
     return events;
 }
 
-// What everybody wants, one intent for each.
+// Gathers one intent for each combatant.
 void Server::Impl::gather_intents(std::span<const Intent> own) {
     intents.assign(own.begin(), own.end());
     const Tick tick = skirmish.tick();

@@ -3,7 +3,7 @@
 #include <algorithm>
 #include <utility>
 
-/// What comes to the server: who may come in, and what of their packets counts.
+/// Incoming side of the server: admission, and the checks of packets.
 namespace avrek {
 
 namespace {
@@ -180,7 +180,7 @@ void Server::Impl::take_join(Peer& peer, const TransportEvent& event) {
                          " is not spoken here; allowed: " + std::to_string(detail::wire_version));
         return;
     }
-    // What is not as here comes first: a ticket is not used up by that.
+    // Differences of version and data are found first: they do not use up the ticket.
     if (join->level != level_digest) {
         refuse(peer, "the level is not the one that is played here");
         return;

@@ -58,7 +58,7 @@ struct Peer {
     Traffic down{};
 };
 
-/// What of a combatant is in the ledger, as it was told last.
+/// Ledger values of a combatant as they were last sent.
 struct LedgerRecord {
     bool is_new = true;
     TeamId team{};
@@ -114,7 +114,7 @@ struct Server::Impl {
     Entrant entrant_of(const PlayerSlot& slot) const;
     Peer* peer_of(BodyId player);
 
-    // What comes in.
+    // Incoming packets.
     void receive();
     void take_packet(Peer& peer, const TransportEvent& event);
     void take_join(Peer& peer, const TransportEvent& event);
@@ -127,11 +127,11 @@ struct Server::Impl {
     void give_up_seats();
     void leave_match(BodyId player);
 
-    // What goes into the tick.
+    // Input of the tick.
     void gather_intents(std::span<const Intent> own);
     Intent limit_view_delay(Peer& peer, const Peer::Wanted& wanted);
 
-    // What goes out.
+    // Outgoing packets.
     void send(Peer& peer, detail::MessageKind kind, Channel channel, TrafficKind traffic,
               std::span<const std::byte> body);
     void publish(Notice notice, const Audience& audience, bool remembered);

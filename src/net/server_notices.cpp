@@ -4,7 +4,7 @@
 #include <cmath>
 #include <utility>
 
-/// What the server tells: the stream of what is shown, notices, the ledger.
+/// Outgoing side of the server: the snapshot stream, notices and the ledger.
 namespace avrek {
 
 void Server::Impl::send(Peer& peer, detail::MessageKind kind, Channel channel, TrafficKind traffic,

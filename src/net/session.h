@@ -8,8 +8,8 @@
 #include <span>
 #include <vector>
 
-/// What makes the packets of a session those of its two ends: keys out of an exchange (X25519), a number and
-/// a tag (SipHash-2-4, 64 bits) on each packet. Nothing is hidden by it.
+/// Authenticates the packets of a session: keys from an exchange (X25519), a number and a tag (SipHash-2-4,
+/// 64 bits) on each packet. It encrypts nothing.
 namespace avrek::detail {
 
 using SessionKey = std::array<std::byte, 32>;

@@ -86,7 +86,7 @@ Pose BodyFrames::pose_at(const Moment& moment, std::size_t slot, std::size_t joi
         jumped[moment.after * limits.bodies + slot] != 0) {
         return from;
     }
-    // What stands still does so to the last bit, wherever frames are.
+    // A body that stands still does so to the last bit, wherever frames are.
     const Pose& to = poses_of(moment.after, slot)[joint];
     const bool still = from.position == to.position && from.rotation.coeffs() == to.rotation.coeffs();
     return still ? from : between(from, to, moment.share);

@@ -8,7 +8,7 @@
 
 namespace avrek {
 
-/// What a level is made of. Triangles lie beside the leaves of their tree, in the leaves' order.
+/// Geometry of a level. Triangles lie beside the leaves of their tree, in the leaves' order.
 struct LevelData {
     std::vector<LevelPiece> pieces;
     std::vector<std::uint32_t> half_spaces; ///< pieces that are in no tree

@@ -21,7 +21,7 @@ void take_first(std::optional<Entry>& first, const std::optional<Entry>& entry) 
     }
 }
 
-// What the shape's points within a radius of it are, swept by a point: for a ball that starts clear of them.
+// The shape grown by a radius, hit by a point: for a ball that starts clear of it.
 struct SweepClear {
     const Ray& ray;
     double radius;

@@ -143,8 +143,8 @@ class Builder {
         return number;
     }
 
-    // What it costs to look at a part as one to `width` - 1 children of a node, and how that is done best
-    // (Ylitie, Karras and Laine, 2017).
+    // Finds the cost of a part as one to `width` - 1 children of a node, and the best way to do that (Ylitie,
+    // Karras and Laine, 2017).
     void weigh(Part& part) const {
         const float area = part.box.half_area();
         if (part.is_leaf()) {

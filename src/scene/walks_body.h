@@ -134,7 +134,7 @@ static inline void walk(const Tree& tree, const char* leaves, std::size_t leaf_b
     Entry8 stack[stack_size];
     int size = 0;
     Entry8 next{0.0F, 0};
-    // What may be looked at soon is asked for early: most of a walk is waiting for memory.
+    // Nodes that may be visited soon are prefetched: most of a walk is waiting for memory.
     const auto fetch = [nodes, leaves, leaf_bytes](std::uint32_t child) {
         const bool is_leaf = (child & leaf_bit) != 0;
         const char* const at = is_leaf ? leaves + (child & ~leaf_bit) * leaf_bytes

@@ -109,7 +109,7 @@ struct Thinking {
         }
     }
 
-    // What is left of the error of its aim.
+    // Remaining error of its aim.
     Look error() const {
         const double left = error_left(shooter, now() - bot.noticed_at);
         const double sway = 3.0 * to_seconds(now().time_since_epoch());

@@ -6,7 +6,7 @@
 #include <cmath>
 #include <utility>
 
-/// What players have seen, and what of it counts.
+/// Lag compensation: snapshots of bodies, and the validation of hits against them.
 namespace avrek {
 
 // At the end of every few ticks: the bodies in the scene, where they are shown.
@@ -29,7 +29,7 @@ FeetWorld Skirmish::feet() const {
     return {scene_, fighters_, span_};
 }
 
-// What shots that look back are cast at.
+// World that rewound shots are cast at.
 const World& Skirmish::rewind_world() const {
     const World& own = snapshots_ ? static_cast<const World&>(*snapshots_) : scene_;
     return rewind_world_ != nullptr ? *rewind_world_ : own;

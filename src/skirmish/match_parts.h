@@ -1,7 +1,7 @@
 #pragma once
 #include <avrek/skirmish/match.h>
 
-/// What the parts of the match share.
+/// Shared parts of the match.
 namespace avrek {
 
 /// Counts a hit of a shot, once for each shot of the last 64.

@@ -85,7 +85,7 @@ void Match::advance_to(const World& world, Time at, Events& events) {
     }
 }
 
-// What is due before `until`, in order.
+// Does everything that is due before `until`, in order.
 void Match::run(const World& world, Time until, Events& events) {
     doing_until_ = until;
     heap_.clear();
@@ -156,7 +156,7 @@ void Match::advance(const World& world, Time until, Events& events) {
     quiet_until_ = next_due();
 }
 
-// What is stale, because something else came first, is not due any more then, and is left out.
+// An entry is stale if something else came first; it is left out.
 void Match::do_due(const World& world, const Due& due, Events& events) {
     const auto index = static_cast<std::size_t>(due.key);
     if (due.kind == DueKind::touches) {

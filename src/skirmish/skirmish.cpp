@@ -23,7 +23,7 @@ std::size_t max_joints_of(const Arsenal& arsenal) {
     return most + 1;
 }
 
-// What stands before a saved state.
+// Head of a saved state.
 struct SavedHead {
     std::uint64_t mark = saved_mark;
     std::uint64_t kind = 0;

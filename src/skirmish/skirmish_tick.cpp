@@ -315,7 +315,7 @@ void Skirmish::advance_projectiles() {
     }
 }
 
-// What flew becomes actions. Slots of what is gone are used again, so where it came from is noted now.
+// Turns the events of projectiles into actions. Slots are used again, so the launches are noted now.
 void Skirmish::queue_flights(std::size_t pool) {
     for (const ProjectileEvent& event : projectile_events_) {
         const Origin& origin = origins_[pool][event.projectile.slot];

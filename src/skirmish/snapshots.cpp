@@ -40,7 +40,7 @@ Pose pose_of(const SnapshotPose& place) {
 
 void add_snapshot(Scene& scene, Time at, std::span<const SnapshotBody> bodies) {
     scene.begin_frame(at);
-    // Who is not shown any more goes first, so that there is room.
+    // Bodies that are not shown any more go first, so that there is room.
     for (std::size_t index = scene.body_count(); index > 0; --index) {
         const BodyId id = scene.body_at(index - 1);
         const auto shown =

@@ -31,7 +31,7 @@ Balls balls_of(const MovementSpec& body, const Vector3& feet) {
     return {feet + bottom * world_up(), feet + top * world_up()};
 }
 
-// What the nearer of the two balls meets on a way.
+// Nearest hit of the two balls on a way.
 std::optional<Hit> met(const World& world, const MovementSpec& body, const Vector3& feet, const Ray& way) {
     std::optional<Hit> nearest;
     const Balls balls = balls_of(body, feet);

@@ -6,7 +6,7 @@
 #include <tuple>
 #include <utility>
 
-/// What weapons do by themselves in a tick, and the order in which all that happens comes to pass.
+/// Planning of weapons within a tick, and the order of all events.
 ///
 /// Weapons are moved to the tick's end on a copy, which gives their events as actions; `loadout` itself is
 /// moved on as these come to pass. When something comes between, what is left of the plan is dropped and made

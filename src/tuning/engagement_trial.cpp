@@ -177,7 +177,7 @@ struct DuelTrial::Impl {
         const auto alive = [&](BodyId id) {
             return skirmish.match().find(id)->vitals.life == LifeState::alive;
         };
-        // What flies when the first one dies may still kill the other.
+        // Projectiles in flight when the first one dies may still kill the other.
         constexpr Duration aftermath = std::chrono::seconds{3};
         while (skirmish.now() < last && (alive(first_id) || alive(second_id))) {
             const Span span = tick_span(skirmish.tick(), skirmish.settings().rate);

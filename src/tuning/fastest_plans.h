@@ -52,7 +52,8 @@ class FastestPlans {
     std::vector<WeaponIntent> statements_{};
 };
 
-/// What can be worth doing from one shot to the next; firing at once, or reloading, comes first.
+/// Returns the steps from one shot to the next that can be worth taking; firing at once, or reloading, comes
+/// first.
 std::vector<ShotStep> steps_from(const WeaponSpec& weapon, const WeaponMoment& moment);
 
 /// Whether, of two moments after the same number of shots, `one` has nothing that `other` lacks.
@@ -64,7 +65,7 @@ void shorten_pauses(std::vector<ShotStep>& steps, const std::function<std::optio
 /// A plan's times and what is special about it, found by doing its steps.
 FastestPlan plan_of_steps(const WeaponSpec& weapon, std::vector<ShotStep> steps);
 
-/// What the shooter of these steps states.
+/// Returns the statements of a shooter who takes these steps.
 std::vector<WeaponIntent> statements_of(const WeaponSpec& weapon, const std::vector<ShotStep>& steps);
 
 } // namespace avrek

@@ -4,7 +4,7 @@
 
 #include <cmath>
 
-/// What maps share that are found out by firing.
+/// Shared parts of the maps that are found by firing.
 namespace avrek {
 
 inline constexpr BodyId map_shooter{1};

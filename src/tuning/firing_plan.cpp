@@ -40,7 +40,7 @@ class Shooter {
         }
         while (state_.now < end_ && shots() < max_shots_ && load() && fire()) {
         }
-        // What was set going before the end may have led beyond it.
+        // Events that were caused before the end may lie beyond it.
         while (!events_.empty() && events_.back().at >= end_) {
             events_.pop_back();
         }

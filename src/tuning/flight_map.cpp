@@ -185,7 +185,7 @@ struct Miss {
     MapOutcome outcome;
 };
 
-// What became of directions that do not meet the target on the way there.
+// Ends of the directions that miss the target on the way there.
 std::vector<Miss> misses_of(Flights& flights, const MapMaker& maker, const Window& window,
                             std::size_t columns, std::size_t rows) {
     std::vector<Miss> misses;

@@ -80,7 +80,7 @@ class KillTotal {
         return deviations * std::sqrt(squares / (parts - 1.0) / parts);
     }
 
-    // What all points miss, or all meet, may still be there: half a point, unless there is only one.
+    // A value that all points miss, or all meet, may still be there: half a point, unless there is only one.
     double min_error() const {
         const ShooterSpec& shooter = engagement_.shooter;
         const bool varies = shooter.error > 0.0 || shooter.min_error > 0.0 ||

@@ -21,14 +21,14 @@ struct KillSums {
     double all() const { return std::accumulate(of_parts.begin(), of_parts.end(), 0.0); }
 };
 
-/// What has become of the target by one moment, summed over all points.
+/// State of the target at one moment, summed over all points.
 struct KillMoment {
     Time at{};
     double health = 0.0; ///< as a share
     double unhurt = 0.0; ///< chance of it
 };
 
-/// What a block of points gives.
+/// Result of a block of points.
 struct KillBlock {
     std::vector<KillSums> died{};      ///< in no order
     std::vector<KillMoment> moments{}; ///< in order of time; those after the last one change nothing
@@ -49,7 +49,7 @@ class KillFight {
     std::vector<KillPoint> from_first_hit();
 
   private:
-    // What arrives of a shot at one moment.
+    // Part of a shot that arrives at one moment.
     struct Due {
         Time at{};
         std::size_t shot = 0;

@@ -13,7 +13,7 @@ namespace avrek {
 /// A weapon that needs more hits is out of ammunition.
 inline constexpr std::size_t max_hits = 100'000;
 
-/// What comes to a target each time.
+/// Hit that a target takes each time.
 struct Blow {
     Damage hit;
     const EffectSpec* effect = nullptr; ///< never null

@@ -175,7 +175,7 @@ void for_each_pellet(const WeaponSpec& weapon, const LevelTrialSetup& setup, Lev
     }
 }
 
-// What flies, tick by tick.
+// Projectiles of a trial, advanced tick by tick.
 class Flying {
   public:
     Flying(Impl& running, const WeaponSpec& weapon, const ProjectileSpec& projectile)

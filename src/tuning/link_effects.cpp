@@ -71,7 +71,8 @@ CoverDelay death_after_cover(const LinkView& shooter, const LinkView& victim, co
 }
 
 Duration corner_advantage(const LinkView& comes, const LinkView& waits) {
-    // Who comes knows where it is at once; who waits sees it when it has come to the server and back.
+    // The side that comes knows its own place at once; the side that waits sees it after the server has sent
+    // it.
     return comes.ahead + waits.snapshot_age;
 }
 

@@ -7,7 +7,7 @@
 #include <span>
 #include <vector>
 
-/// What plays an engagement's shooter in a Skirmish: through intents, as a player would.
+/// Plays an engagement's shooter in a Skirmish: through intents, as a player would.
 namespace avrek {
 
 /// The arsenal of an engagement, with rules of its own under which nobody comes back; its bodies are those of
@@ -33,9 +33,9 @@ class Marksman {
     /// Begins anew, with the random numbers of a fight: it sees its target at `seen`; in a duel, so much
     /// `later`, and with a reaction that varies.
     void begin(Skirmish& skirmish, std::uint32_t fight, Time seen, std::optional<Duration> later = {});
-    /// What it wants in the next tick.
+    /// Returns the intent for the next tick.
     Intent think(const Skirmish& skirmish);
-    /// What came of that: kicks that it must pull back.
+    /// Takes in the events of that tick: kicks that it must pull back.
     void feel(const SkirmishEvents& events, Span span);
     /// It fires no more.
     void cease() { next_ = static_cast<std::size_t>(-1); }

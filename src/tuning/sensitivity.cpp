@@ -13,7 +13,7 @@ namespace {
 constexpr double usual_change = 0.05;
 constexpr double no_effect = 1e-6;
 
-// What a number is judged by.
+// Measures that a number is assessed by.
 struct Assessment {
     double seconds = 0.0; // mean time to kill, up to the limit
     double win_rate = 0.5;
@@ -83,7 +83,7 @@ class Assessor {
     Assessment now_{};
 };
 
-// What no engagement with a weapon in hand and aimed depends on.
+// Tells whether an engagement with a weapon in hand and aimed can depend on a value.
 bool is_looked_at(const std::string& path) {
     constexpr std::array parts{".handling.", ".aim.", ".tracer_speed", ".carry_limit", ".press_buffer"};
     return std::none_of(parts.begin(), parts.end(),

@@ -6,7 +6,7 @@
 #include <span>
 #include <vector>
 
-/// What a shot does for each direction that it can leave in: the field over which spread and error are
+/// Outcome of a shot for each direction that it can leave in: the field over which spread and error are
 /// integrated.
 namespace avrek {
 
@@ -40,7 +40,7 @@ class ShotMap {
 
     const std::vector<MapOutcome>& outcomes() const { return outcomes_; }
 
-    /// What lies at a point; null for nothing.
+    /// Returns the outcome at a point; null for none.
     const MapOutcome* at(const MapPoint& point) const;
 
     /// Adds to `shares`, one for each outcome, `weight` times the share of the disc about `centre` that leads
@@ -71,7 +71,7 @@ class ShotMap {
     std::vector<MapOutcome> outcomes_{};
 };
 
-/// What the shooter's eye sees around its look without error: distances are from the eye.
+/// Maps the view of the shooter's eye around its look without error: distances are from the eye.
 ShotMap map_of_sight(const Engagement& engagement, const EngagementPlace& place);
 
 /// The map of an engagement: of silhouettes for what arrives at once; for all else found out by firing or

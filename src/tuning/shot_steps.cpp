@@ -67,7 +67,7 @@ class Stepping {
             return !goes_on || (loads != whole_reload && loaded_since(known) >= loads);
         };
         const WeaponMoment before = moment_;
-        // What spins, spins on until the reload begins.
+        // A spinning weapon spins on until the reload begins.
         const bool spins = state_.trigger_held && mode() == TriggerMode::spin_up;
         say(state_.now, spins, true);
         say(state_.now, spins);

@@ -12,7 +12,7 @@ inline constexpr std::int32_t whole_reload = -1;
 /// The same twice: the second one fills the chamber too.
 inline constexpr std::int32_t two_reloads = -2;
 
-/// What a shooter does from one shot to the next.
+/// Step of a shooter from one shot to the next.
 struct ShotStep {
     std::int32_t loads =
         0; ///< rounds, after which the trigger cuts the reload; `whole_reload`, `two_reloads`; 0: none

@@ -105,7 +105,7 @@ class Solving {
     }
 
   private:
-    // What may change: the ranges' own numbers, and those of entries that are like theirs.
+    // Paths that may change: the ranges' own numbers, and those of entries that are like theirs.
     std::vector<std::string> paths() const {
         std::vector<std::string> all;
         for (const WishRange& range : wishes_.ranges) {

@@ -18,7 +18,7 @@ constexpr std::size_t shots_to_outlast = 1'000;
 constexpr Duration longest_fight = std::chrono::hours{10'000};
 constexpr Duration longest_agony = std::chrono::minutes{1};
 
-// What each shot of a weapon that is fired by holding is worth.
+// Power of each shot of a weapon that is fired by holding.
 double full_power(const WeaponSpec& weapon) {
     return weapon.modes.front() == TriggerMode::charge ? charge_power(weapon.charge, weapon.charge.full)
                                                        : 1.0;

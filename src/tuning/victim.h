@@ -16,7 +16,7 @@ struct VictimHit {
     const EffectSpec* effect = nullptr;
 };
 
-/// What one outcome of a shot does.
+/// Hits of one outcome of a shot.
 using VictimBlow = std::vector<VictimHit>;
 
 /// Stands for death.
@@ -41,14 +41,14 @@ class Victim {
     /// are never one.
     void begin_moment();
 
-    /// What time makes of a state: dead, with the moment, or another one.
+    /// State after time has passed: dead, with the moment, or another state.
     struct Passed {
         std::uint32_t state = 0;
         Time died{};
     };
     Passed pass(std::uint32_t state, Time at);
 
-    /// What a blow at `at`, up to which the state has passed, makes of it.
+    /// Returns the state after a blow at `at`, up to which the state has passed.
     std::uint32_t strike(std::uint32_t state, std::uint32_t blow, Time at);
 
   private:

@@ -48,7 +48,7 @@ void cancel(Living& living, const ConditionSet& cancelled, Time at) {
     }
 }
 
-// What a tick, or an instant condition, does to the health.
+// Applies a tick, or an instant condition, to the health.
 void apply_amount(Living& living, const ConditionState& condition, Time at) {
     const ConditionSpec& spec = living.spec_of(condition.spec);
     if (!(spec.amount > 0.0)) {

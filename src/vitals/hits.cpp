@@ -14,7 +14,7 @@ bool has_room(const Damage& damage) {
     return damage.step_count < Damage::max_steps;
 }
 
-// What the layers make of damage: each takes its share, as long as it has points.
+// Takes damage through the layers: each absorbs its share, as long as it has points.
 double absorb(Living& living, Damage& damage, std::int32_t kind, std::array<bool, max_defence_layers>& broken,
               Time at) {
     Vitals& vitals = living.vitals;
@@ -82,7 +82,7 @@ void heal(Living& living, Harm harm, Time at) {
     }
 }
 
-// What a guard makes of a hit.
+// Outcome of a guard.
 enum class GuardOutcome { not_at_all, in_part, whole, perfectly };
 
 GuardOutcome meet_with_guard(Living& living, const IncomingHit& hit, Damage& damage, bool& breaks, Time at) {

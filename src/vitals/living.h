@@ -3,7 +3,7 @@
 #include <avrek/vitals/hits.h>
 #include <avrek/vitals/vitals.h>
 
-/// What the parts of the vitals share.
+/// Shared parts of the vitals.
 namespace avrek {
 
 /// A body that something happens to.
@@ -51,7 +51,7 @@ void tick_condition(Living& living, std::size_t index, Time at);
 /// every change.
 void catch_up(Living& living, Time at);
 
-/// What ends with a life.
+/// Ends everything that ends with a life.
 void lie_dead(Vitals& vitals);
 
 } // namespace avrek

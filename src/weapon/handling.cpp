@@ -26,7 +26,7 @@ Parts parts_of(const ReloadSpec& reload, bool from_empty) {
     return {before, whole - before};
 }
 
-// What this reload can fill the weapon to: the chamber counts when a round was in it from the start.
+// Rounds that this reload can fill the weapon to: the chamber counts when a round was in it from the start.
 std::int32_t fills_to(const WeaponSpec& spec, const WeaponState& state) {
     return spec.magazine + (spec.chamber && !state.from_empty ? 1 : 0);
 }
@@ -204,7 +204,7 @@ void Advancing::start_raise() {
     report(WeaponEventKind::raise_started).until = state.activity_end;
 }
 
-// What the hands and feet of the holder mean for the weapon.
+// Applies the holder's stance and movement to the weapon.
 void Advancing::move_hands(const WeaponIntent& intent) {
     const Interruptions& by = spec.reload.cancelled_by;
     const auto begins = [&](bool stops, bool cancels, WeaponRefusal reason) {

@@ -24,7 +24,7 @@ const WeaponSpec& spec_of(const Arsenal& arsenal, const LoadoutSlot& slot) {
     return arsenal.weapons[static_cast<std::size_t>(slot.weapon)];
 }
 
-// What is held stays held, and is no press for a new weapon.
+// A trigger that is held stays held, and is no press for a new weapon.
 void hold_already(WeaponState& state, const WeaponIntent& held) {
     state.trigger_held = held.trigger;
     state.spent = held.trigger;
@@ -171,7 +171,7 @@ void put_in_order(std::vector<WeaponEvent>& events, std::size_t from) {
     }
 }
 
-// What stays of a weapon that leaves the hands at once.
+// Keeps the state of a weapon that leaves the hands at once.
 void let_rest(const WeaponSpec& spec, WeaponState& state) {
     WeaponState rested = stowed_weapon(spec, state.now);
     rested.rounds = state.rounds;

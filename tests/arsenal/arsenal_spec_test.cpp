@@ -69,7 +69,7 @@ TEST(ConditionSet, IgnoresWhatNoArsenalHas) {
     EXPECT_FALSE(set.contains(62) || set.contains(-1) || set.contains(64) || set.contains(1000));
 }
 
-// What find_ functions find is the entry of that name, and nothing for any other name.
+// The find_ functions find the entry of that name, and nothing for any other name.
 template <class Spec, class Find>
 void expect_found(const Arsenal& arsenal, const std::vector<Spec>& specs, Find find) {
     ASSERT_FALSE(specs.empty());

@@ -30,7 +30,7 @@ TEST(Camera, APointOfTheScreenIsSeenWhereItsLineOfSightLeads) {
         EXPECT_TRUE(seen->inside);
         EXPECT_FALSE(on_screen(camera, point_at(ray, -1.0))) << "behind the camera";
     }
-    // What is to the left, and up, is drawn to the left, and up.
+    // A point to the left, and up, is drawn to the left, and up.
     const Camera camera{.pose = {{0, 1, 0}}};
     const auto left_up = on_screen(camera, {1, 2, 5});
     ASSERT_TRUE(left_up);

@@ -133,7 +133,7 @@ struct Twins {
     }
 };
 
-// What everything that Avrek's ballistics do comes to in a world, as numbers.
+// Results of all of Avrek's ballistics in a world, as numbers.
 std::vector<double> outcome(const World& world, Draw draw, Scene* scene) {
     std::vector<double> numbers;
     const auto add = [&numbers](const Vector3& point) {

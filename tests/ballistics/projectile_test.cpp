@@ -401,7 +401,7 @@ TEST(Projectiles, ComeFromPoolsThatRefuseWhenTheyAreFull) {
 
 using What = std::tuple<Time, ProjectileEventKind, double, double, double>;
 
-// What happened to each, whatever happened to others in between.
+// Events of each projectile, whatever happened to others in between.
 std::map<std::uint64_t, std::vector<What>> by_number(const std::vector<ProjectileEvent>& events) {
     std::map<std::uint64_t, std::vector<What>> all;
     for (const ProjectileEvent& event : events) {

@@ -1,4 +1,4 @@
-// What every command promises: the same result in every format, in a file too, and again.
+// Rules that every command keeps: the same result in every format, in a file too, and again.
 #include "tool_rig.h"
 
 #include <algorithm>

@@ -1,4 +1,4 @@
-// What tells arsenals apart, and timed intents out of files.
+// Digests of arsenals, and timed intents out of files.
 #include "../test_data.h"
 #include <avrek/data/arsenal_digest.h>
 #include <avrek/data/arsenal_values.h>

@@ -287,7 +287,7 @@ TEST(ArsenalDigestOf, IsOfWhatTheFilesSay) {
     EXPECT_EQ(differing_entries(one, other), (std::vector<std::string>{"ammo.c", "weapon.a"}));
 }
 
-// What a query finds, row by row.
+// Result of a query, row by row.
 std::vector<std::vector<std::string>> ask(const std::filesystem::path& file, const std::string& query) {
     sqlite3* base = nullptr;
     EXPECT_EQ(sqlite3_open(file.c_str(), &base), SQLITE_OK);

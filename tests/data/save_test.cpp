@@ -141,7 +141,7 @@ TEST(Saves, KeepWhatACombatantCarriesFromLevelToLevel) {
     next.lives = rules.lives.start;
     EXPECT_TRUE(give_back(shipped(), rules.lives, kept, next).empty());
     EXPECT_EQ(kept_of(shipped(), next, "keeper"), kept);
-    // What another arsenal does not have, or has no room for, is said and left out.
+    // Entries that another arsenal does not have, or has no room for, are reported and left out.
     SavedCombatant strange = kept;
     strange.lives = 9;
     strange.weapons.push_back({"thorn-bow", 1, 0});

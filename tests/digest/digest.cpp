@@ -57,7 +57,7 @@ Pose pose_at(std::uint32_t body, Time at) {
             turned_to({2 * turn, 0.2 * sine(turn)})};
 }
 
-// What hits come to: layers, a guard, conditions and reactions for all, a cloud, and lives that never end.
+// Arsenal of hits: layers, a guard, conditions and reactions for all, a cloud, and lives that never end.
 Arsenal life_arsenal() {
     Arsenal arsenal;
     trial::add_conditions(arsenal);

@@ -1,4 +1,4 @@
-// What the documents and headers show, compiled. A test compares the code; nothing here runs.
+// Snippets of the documents and headers, compiled. A test compares the code; nothing here runs.
 #include <avrek/avrek.h>
 
 namespace avrek::snippets {

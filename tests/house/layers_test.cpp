@@ -9,8 +9,8 @@
 
 namespace {
 
-// What each layer may include. `weapon` and `scene` do not know each other; what is not listed is open to
-// all.
+// Headers that each layer may include. `weapon` and `scene` do not know each other; a layer that is not
+// listed is open to all.
 const std::map<std::string, std::set<std::string>> allowed{
     {"core", {}},
     {"arsenal", {"core"}},

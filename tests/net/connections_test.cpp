@@ -1,4 +1,4 @@
-// Who gets in, and how they go.
+// Admission to a match, and ways to leave it.
 #include "net_rig.h"
 
 #include <gtest/gtest.h>

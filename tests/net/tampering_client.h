@@ -10,7 +10,7 @@
 
 namespace avrek::trial {
 
-/// What it tries.
+/// Ways of tampering.
 struct Tampering {
     bool taps = false;        ///< lets go and presses again each tick, to fire faster
     bool contradicts = false; ///< says five different things of each tick

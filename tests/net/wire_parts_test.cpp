@@ -1,4 +1,4 @@
-// What travels, part by part: whatever is sent arrives bit for bit, and whatever arrives harms nobody.
+// Parts of the wire: whatever is sent arrives bit for bit, and whatever arrives harms nobody.
 #include "../digest/bots_fight.h"
 #include "../rounds.h"
 #include "bits.h"

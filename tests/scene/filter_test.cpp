@@ -1,4 +1,4 @@
-// What a query may hit, what makes a level the same, and what is nearest, each against its plain meaning.
+// Filters, digests of levels and nearest hits, each against its plain meaning.
 #include "../rounds.h"
 #include "random_scene.h"
 #include <avrek/scene/filter.h>

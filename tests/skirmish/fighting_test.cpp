@@ -225,7 +225,7 @@ TEST(Bots, WaitTheirReactionReloadAndSpareTheirFriends) {
         }
         for (const ShotEvent& shot : events.shots) {
             ASSERT_TRUE(noticed.contains(shot.who)) << "nobody fires at nothing";
-            // What is charged leaves when it is let go, such as when somebody else is noticed.
+            // A charge is let go when its owner lets go of it, such as when it spots another foe.
             const bool charged =
                 bots_arsenal().weapons[static_cast<std::size_t>(shot.weapon)].modes[0] == TriggerMode::charge;
             EXPECT_TRUE(charged || shot.at >= noticed[shot.who] + bots_arsenal().shooters[1].reaction);

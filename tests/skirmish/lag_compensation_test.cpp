@@ -1,4 +1,4 @@
-// What of a shot counts whose shooter saw others as they were a while ago.
+// Lag compensation: which hits count of a shooter with a delayed view.
 #include "../digest/bots_fight.h"
 #include <avrek/skirmish/skirmish.h>
 #include <avrek/skirmish/snapshots.h>

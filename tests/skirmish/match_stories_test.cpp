@@ -76,7 +76,7 @@ TEST(Match, CreditsTheKillerAndWhoHelped) {
     late.hit(2, 1, 30, 0);
     late.hit(0, 1, 200, 6);
     EXPECT_EQ(late.match->find(BodyId{2})->stats.assists, 0);
-    // What nobody did is credited to who hurt last, if that is not long ago.
+    // A death by nobody is credited to the last attacker, if that is not long ago.
     duel.hit(0, 3, 50, 4);
     IncomingHit fall;
     fall.damage.multiply(DamageStepKind::base, 200);

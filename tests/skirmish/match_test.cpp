@@ -38,7 +38,7 @@ struct RandomMatch {
     Balls world{};
     Match match;
     std::vector<MatchEvent> events{};
-    // What was seen to be true of each, by events alone.
+    // State of each combatant, by events alone.
     std::array<bool, count + 2> dead{};
     std::array<bool, count + 2> alert{};
     std::array<int, count + 2> deaths{};

@@ -1,4 +1,4 @@
-// What holds at the seams of a life: respawns, pushes, stances, hits of the game's own, and bad calls.
+// Rules at the seams of a life: respawns, pushes, stances, hits of the game's own, and bad calls.
 #include "../digest/bots_fight.h"
 #include "../rounds.h"
 #include "../scene/draw.h"

@@ -59,7 +59,7 @@ TEST(Spawn, IsOneOfItsOwnIfItHasSome) {
     EXPECT_EQ(bare.find(BodyId{1})->position, (Vector3{3, 0, 4}));
 }
 
-// Who comes back does so at a point of its team, and where no foe is within reach if there is such a point.
+// A respawned combatant stands at a point of its team, with no foe within reach if there is such a point.
 TEST(Spawn, ComesBackAwayFromFoes) {
     const LevelPlan plan = trial::bots_plan();
     int back = 0;

@@ -82,7 +82,7 @@ TEST(KillDistribution, IsThatOfFightsInASkirmish) {
                 deaths.push_back(*death);
             }
         }
-        // What chance allows in one of a hundred such comparisons (Kolmogorov, 1933), and the stated error.
+        // Bound of chance in one of a hundred such comparisons (Kolmogorov, 1933), and the stated error.
         EXPECT_LE(
             apart([&](Duration at) { return killed_at(kills, at); }, deaths, fights, one.slack, kills.points),
             1.63 / std::sqrt(fights) + kills.error)
@@ -313,7 +313,7 @@ TEST(Engagement, PlansFollowTheProfile) {
                                                 {"sickle wild", "gardener", "crew"}}) {
         EXPECT_FALSE(engagement_of(shipped(), weapon, shooter, body, 5.0));
     }
-    // What it looks at is what its shots meet.
+    // The map of sight holds the targets that the shots hit.
     for (const std::string& armament : armament_names(shipped())) {
         const Engagement engagement = engaged(armament.c_str(), 12);
         const EngagementPlace place = place_of(engagement);

@@ -12,7 +12,7 @@
 namespace avrek {
 namespace {
 
-// What docs/tuning.md says of a shooter, and nothing else: its formulas, drawn at random and not integrated.
+// The shooter of docs/tuning.md, and nothing else: its formulas, drawn at random and not integrated.
 class GuideShooter {
   public:
     GuideShooter(const Engagement& engagement, std::uint64_t seed) : one_(engagement), random_(seed) {
@@ -143,7 +143,7 @@ class GuideShooter {
         const PostureSpec& posture = one_.shooter_body->posture;
         return turned(posture.grip, look.yaw) + posture.muzzle * direction_of(look);
     }
-    // What a ray meets of the target: the region, and how far away.
+    // Region of the target that a ray hits, and how far away.
     std::optional<std::pair<std::size_t, double>> met(const Vector3& from, const Vector3& way) const {
         std::optional<std::pair<std::size_t, double>> nearest;
         const RigSpec& rig = one_.target.body->rig;
@@ -233,7 +233,7 @@ TEST(Guide, SaysAllThatAShooterIs) {
                 std::count_if(deaths.begin(), deaths.end(), [&](double death) { return death <= at; });
             apart = std::max(apart, std::abs(point.killed - static_cast<double>(dead) / fights));
         }
-        // What chance allows in one of a hundred comparisons (Kolmogorov, 1933), the stated error, and a few
+        // Bound of chance in one of a hundred comparisons (Kolmogorov, 1933), the stated error, and a few
         // thousandths of the maps.
         EXPECT_LE(apart, 1.63 / std::sqrt(fights) + kills.error + 0.005) << one.weapon;
         EXPECT_GT(kills.killed(), 0.3) << one.weapon;

@@ -156,7 +156,7 @@ TEST(GroupSize, HoldsHalfAndNinetyPerCent) {
     EXPECT_EQ(group_size({points.data(), 1}).radius_50, 0.0);
 }
 
-// What the plans are there to show, on the shipped rifle over many seeds.
+// The plans differ as their names promise, on the shipped rifle over many seeds.
 TEST(FiringRange, BurstsBeatHoldingStandingBeatsMovingAndAimingBeatsTheHip) {
     const WeaponSpec& rifle = *find_weapon(shipped(), "thorn-rifle");
     const BodySpec& crew = shipped().bodies.front();
@@ -222,7 +222,7 @@ TEST(WeaponCard, IsWhatTheKeysComeTo) {
     endless.supply = AmmoSupply::endless;
     EXPECT_EQ(card_of(endless).shots_to_empty, 0);
     EXPECT_FALSE(card_of(endless).empty_reload);
-    // What is not empty after two minutes has no number, however long a shot takes.
+    // A weapon that is not empty after two minutes has no number, however long a shot takes.
     WeaponSpec slow = charged;
     slow.magazine = 1000;
     slow.charge.full = from_seconds(7.0);

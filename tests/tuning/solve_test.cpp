@@ -54,7 +54,7 @@ TEST(ArsenalValues, ComeBackFromAnOverlay) {
     const ArsenalChange tidy{"weapon.burr-gun.falloff[2].y", 0.65};
     EXPECT_NE(overlay_of(texts, {&tidy, 1}, "o").value->text.find("0.65]"), std::string::npos)
         << overlay_of(texts, {&tidy, 1}, "o").value->text;
-    // What a profile is like, and what is left out.
+    // Numbers of a profile, written or default, and paths that name no number.
     EXPECT_EQ(find_number(texts, "shooter.apprentice.turn").value->value, 220.0);
     EXPECT_EQ(find_number(texts, "shooter.apprentice.near").value->value, 12.0);
     for (const auto& [path, message] : {std::pair{"wepon.thorn-rifle.damage", "did you mean 'weapon'"},

@@ -141,7 +141,7 @@ TEST(Life, LeavesNoTraceOfAHitThatIsStopped) {
     EXPECT_GT(protected_hit, 200);
 }
 
-// What happens by itself does not depend on how time is cut: the same events at the same nanoseconds.
+// Events that happen by themselves do not depend on how time is cut: the same at the same nanoseconds.
 TEST(Life, IsTheSameAtAnyTickRate) {
     RandomLife draw{13};
     for (int life = 0; life < 400; ++life) {
@@ -294,7 +294,7 @@ TEST(Conditions, TickAtTheirTimesAndKeepTheirCredit) {
     EXPECT_DOUBLE_EQ(story.vitals.credits.begin()->damage, 30);
 }
 
-// What a second one of the same condition, half a second after the first and twice as strong, comes to.
+// Result of a second one of the same condition, half a second after the first and twice as strong.
 TEST(Conditions, StackAsTheirDataSay) {
     const struct {
         Stacking stacking;

@@ -21,7 +21,7 @@ enum class AmmoFeed : std::uint8_t {
     cell,     ///< from a magazine that refills itself
 };
 
-/// What is counted. The rest never runs out.
+/// Ammunition that is counted. The rest never runs out.
 enum class AmmoSupply : std::uint8_t {
     counted,         ///< magazine and reserve
     endless_reserve, ///< the magazine; reloads take nothing from the reserve

@@ -12,7 +12,7 @@
 
 namespace avrek {
 
-/// What happens when a combatant gets a condition that it already has.
+/// Rule for a condition that a combatant already has.
 enum class Stacking : std::uint8_t {
     refresh,   ///< the time restarts, with the new strength
     extend,    ///< the times add up, to at most `max_time` from now

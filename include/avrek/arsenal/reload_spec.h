@@ -13,7 +13,7 @@ enum class ReloadStyle : std::uint8_t {
     rounds,   ///< one by one: a start, a repeat for each, an end
 };
 
-/// What can cancel a reload.
+/// Actions that can cancel a reload.
 struct Interruptions {
     bool trigger = false; ///< pulling the trigger, with a round to fire
     bool swap = false;    ///< putting the weapon away

@@ -7,7 +7,7 @@
 
 namespace avrek {
 
-/// What a trigger does.
+/// Rule by which a trigger fires.
 enum class TriggerMode : std::uint8_t {
     single,    ///< one shot per press
     automatic, ///< shots as long as the trigger is held

@@ -18,7 +18,7 @@ namespace avrek {
 struct SpecFault {
     std::string key;                     ///< the key as in a file: "spread.aimed"
     std::string message;                 ///< the fault
-    std::string allowed;                 ///< what is allowed
+    std::string allowed;                 ///< allowed values
     Severity severity = Severity::error; ///< a warning: it works, but hardly as intended
 };
 

@@ -9,7 +9,7 @@
 /// Aim with the eye, fire from the muzzle, hit what the crosshair covers.
 namespace avrek {
 
-/// What happens when the muzzle is inside or behind an obstacle.
+/// Rule for a muzzle inside or behind an obstacle.
 enum class MuzzleRule : std::uint8_t {
     draw_back,  ///< the shot leaves from just before the obstacle
     from_eye,   ///< the shot leaves from the eye, along the line of sight
@@ -21,7 +21,7 @@ enum class MuzzleState : std::uint8_t {
     clear,   ///< the shot hits what the eye sees
     covered, ///< an obstacle in front of the muzzle is hit instead
     inside,  ///< the muzzle is inside or behind an obstacle
-    past,    ///< what the eye sees is nearer than the muzzle
+    past,    ///< the aim point is nearer than the muzzle
 };
 
 /// Returns the word for a state, such as "covered".
@@ -38,7 +38,7 @@ struct AimQuestion {
 
 /// The shot that solve_aim() found.
 struct AimSolution {
-    std::optional<Hit> seen{};           ///< what the eye sees beyond the grip
+    std::optional<Hit> seen{};           ///< hit of the eye's ray beyond the grip
     Vector3 aim_point = Vector3::Zero(); ///< point that the eye sees, or the end of its line of sight
     MuzzleState muzzle = MuzzleState::clear;
     std::optional<Hit> obstruction{};    ///< obstacle of `covered` and `inside`

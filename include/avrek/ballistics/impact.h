@@ -24,7 +24,7 @@ ImpactBudget full_budget(const BounceSpec& bounce, const PierceSpec& pierce);
 /// Returns the share of the damage that remains: that of the energy; 1 for shots that do not pierce.
 double power_left(const ImpactBudget& budget, const PierceSpec& pierce);
 
-/// What happens at an impact.
+/// Outcome of an impact.
 enum class ImpactResult : std::uint8_t {
     stops,
     bounces,

@@ -70,7 +70,7 @@ struct ProjectileEvent {
     Vector3 from = Vector3::Zero();     ///< position at `since`
     Vector3 point = Vector3::Zero();    ///< position of its centre
     Vector3 velocity = Vector3::Zero(); ///< m/s, before the event
-    std::optional<Hit> hit{};           ///< what it hit, if anything
+    std::optional<Hit> hit{};           ///< the hit, if anything was hit
     double power = 1.0;                 ///< share of the damage that remains
     Metres flown = 0.0;                 ///< distance since the launch
 };

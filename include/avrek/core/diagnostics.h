@@ -18,8 +18,8 @@ struct Diagnostic {
     std::uint32_t line = 0;   ///< counted from 1; 0: the fault is the file itself
     std::uint32_t column = 0; ///< in characters from 1; 0: the fault is the file itself
     std::string where;        ///< key or entry: "weapon.thorn-rifle.damage"; may be empty
-    std::string message;      ///< what was found
-    std::string allowed;      ///< what is allowed; may be empty
+    std::string message;      ///< the fault that was found
+    std::string allowed;      ///< allowed values; may be empty
     std::string suggestion;   ///< the nearest valid name; may be empty
 };
 

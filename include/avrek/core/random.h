@@ -18,7 +18,7 @@ enum class RandomPurpose : std::uint32_t {
 /// Key of one block of random numbers.
 struct RandomKey {
     std::uint64_t seed = 0;      ///< seed of the match
-    std::uint32_t combatant = 0; ///< who draws
+    std::uint32_t combatant = 0; ///< the combatant that draws
     RandomPurpose purpose = RandomPurpose::spread;
     std::uint32_t shot = 0;  ///< which of the combatant's shots
     std::uint32_t block = 0; ///< counts the blocks of one shot

@@ -8,7 +8,7 @@
 #include <string_view>
 #include <vector>
 
-/// What combatants keep from one level to the next: lives, weapons and ammunition, in a JSON file that
+/// Saves what combatants keep from one level to the next: lives, weapons and ammunition. The JSON file
 /// survives a crash while it is written.
 namespace avrek {
 

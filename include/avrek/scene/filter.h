@@ -114,8 +114,8 @@ class IgnoredBodies {
     std::size_t size_ = 0;
 };
 
-/// What a query hits: everything in the layers `hits`; bodies only of the `teams`, and not those it
-/// `ignores`. A body can be in any layer: one in `glass` stops shots, not sight.
+/// Filter of a query. It hits everything in the layers `hits`, but only bodies of the `teams`, and none that
+/// it `ignores`. A body can be in any layer: one in `glass` stops shots, not sight.
 ///
 ///     scene.closest_hit({ray}, {.hits = {CollisionLayer::level}, .ignores = {shooter}});
 struct Filter {

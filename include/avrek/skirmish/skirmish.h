@@ -180,7 +180,7 @@ class Skirmish {
     struct RunsAfter {
         bool operator()(const Action& one, const Action& other) const;
     };
-    // What a combatant's weapons will do in the tick if nothing interrupts.
+    // Events of a combatant's weapons in the tick if nothing interrupts.
     struct WeaponPlan {
         Loadout ahead{};
         LoadoutIntent ahead_stated{};

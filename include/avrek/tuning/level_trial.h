@@ -30,7 +30,7 @@ struct LevelTrialSetup {
     std::vector<Pose> bodies{};     ///< positions; body n has the id n + 1 and is a foe
 };
 
-/// What ends a segment of a path.
+/// Cause of a segment's end.
 enum class SegmentEnd : std::uint8_t {
     stops,
     bounces,
@@ -57,7 +57,7 @@ struct TrialSegment {
     /// From start to end; a point every 1/120 s where it bends; at least two.
     std::vector<Vector3> way{};
     SegmentEnd end = SegmentEnd::stops;
-    std::optional<Hit> hit{};     ///< what it hit
+    std::optional<Hit> hit{};     ///< the hit, if anything was hit
     double power = 1.0;           ///< share of the damage at its end
     double speed = 0.0;           ///< m/s at its end, before the impact; 0 for hitscan
     Metres flown = 0.0;           ///< distance flown by the shot, at its end

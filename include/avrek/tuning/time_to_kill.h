@@ -28,7 +28,7 @@ enum class KillVerdict : std::uint8_t {
 /// Returns the words for a verdict, such as "out of range".
 std::string_view to_string(KillVerdict verdict);
 
-/// What the fastest plan does besides holding the trigger.
+/// Actions of the fastest plan besides holding the trigger.
 struct IdealPlan {
     std::int32_t reloads = 0;       ///< before the last shot
     std::int32_t early_reloads = 0; ///< reloads begun with a shot left

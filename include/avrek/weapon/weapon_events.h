@@ -91,7 +91,7 @@ struct WeaponEvent {
     std::int32_t discarded = 0;             ///< rounds thrown away
     Radians spread = 0.0;                   ///< half-angle of the cone
     double power = 1.0;                     ///< multiplies the damage
-    Look kick{};                            ///< what the shot adds to the view, see kept_kick()
+    Look kick{};                            ///< added to the view by the shot, see kept_kick()
     Look view{};                            ///< recoil left in the view before the shot, see view_kick_at()
     friend bool operator==(const WeaponEvent&, const WeaponEvent&) = default;
 };
