@@ -111,7 +111,7 @@ class Server {
     void notify(Notice notice, const Audience& audience, bool remembered = false);
     /// Forgets a remembered notice.
     void forget_notice(NoticeKind kind, BodyId who);
-    /// The game can set its own properties; docs/networking.md lists the server's.
+    /// Returns the ledger, for properties of the game's own. docs/networking.md lists the server's.
     Ledger& ledger();
     /// Returns the ledger.
     const Ledger& ledger() const;

@@ -149,9 +149,8 @@ class Match {
     Combatant* find(BodyId id);
     /// Returns a combatant by its index in combatants(), to advance its loadout. Change nothing else of it.
     Combatant& combatant_at(std::size_t index);
-    std::span<const Combatant> combatants() const {
-        return {combatants_.data(), combatants_.size()};
-    } ///< in order of ids
+    /// Returns the combatants, in order of ids.
+    std::span<const Combatant> combatants() const { return {combatants_.data(), combatants_.size()}; }
     /// Returns the hazards, removed ones included.
     std::span<const HazardState> hazards() const { return {hazards_.data(), hazards_.size()}; }
     /// Returns the pickups.

@@ -119,14 +119,12 @@ class Skirmish {
     const Match& match() const { return match_; }
     /// Returns the world with its bodies.
     const Scene& scene() const { return scene_; }
-    std::span<const Fighter> fighters() const {
-        return {fighters_.data(), fighters_.size()};
-    } ///< in order of ids
+    /// Returns the fighters, in order of ids.
+    std::span<const Fighter> fighters() const { return {fighters_.data(), fighters_.size()}; }
     /// Returns a combatant's position, look and intent, or null.
     const Fighter* find(BodyId id) const;
-    std::span<const ProjectilePool> projectiles() const {
-        return {pools_.data(), pools_.size()};
-    } ///< by Arsenal::projectiles
+    /// Returns the pools, one for each of Arsenal::projectiles, in its order.
+    std::span<const ProjectilePool> projectiles() const { return {pools_.data(), pools_.size()}; }
     /// Applies a hit or a condition of the game's own between two ticks, at now(), before anything else of
     /// the next tick, which reports its events. A restore() in between drops it, and replays do not record
     /// it. Results as in Match.
