@@ -13,6 +13,7 @@
 #include <avrek/arsenal/handling_spec.h>
 #include <avrek/arsenal/hazard_spec.h>
 #include <avrek/arsenal/impact_spec.h>
+#include <avrek/arsenal/key_range.h>
 #include <avrek/arsenal/link_spec.h>
 #include <avrek/arsenal/match_spec.h>
 #include <avrek/arsenal/melee_spec.h>
@@ -41,6 +42,7 @@
 #include <avrek/ballistics/spray.h>
 #include <avrek/ballistics/turret.h>
 #include <avrek/core/bounds.h>
+#include <avrek/core/collision_layers.h>
 #include <avrek/core/curve.h>
 #include <avrek/core/diagnostics.h>
 #include <avrek/core/elementary.h>

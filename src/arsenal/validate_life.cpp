@@ -114,7 +114,7 @@ std::vector<SpecFault> validate(const HazardSpec& hazard) {
     search.error(hazard.period < shortest_period, "period", "is shorter than a millisecond",
                  "at least 0.001 s");
     search.error(hazard.lasts <= Duration::zero(), "lasts", "is no time", "over 0 s");
-    search.error(hazard.layers == 0, "layers", "is empty, so it touches nothing", "at least one");
+    search.error(hazard.layers.bits() == 0, "layers", "is empty, so it touches nothing", "at least one");
     search.warning(hazard.damage == 0.0 && hazard.effect.condition.id.empty() &&
                        hazard.effect.reaction == ReactionClass::none,
                    "damage", "is 0, and it has no effect: it does nothing", "damage, or an effect.condition");

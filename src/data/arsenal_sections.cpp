@@ -4,6 +4,7 @@
 #include <avrek/data/nearest_name.h>
 
 #include <algorithm>
+#include <type_traits>
 
 namespace avrek::detail {
 
@@ -60,11 +61,9 @@ void report(const std::vector<SpecFault>& spec_faults, const std::string& id,
     }
 }
 
-using WeaponReader = SectionReader<WeaponSpec>;
-
-// Checks a weapon's values together: keys that its feed needs, and values that exclude each other.
-void check_weapon(const WeaponSpec& weapon, const WeaponReader& reader, const SectionSource& section,
-                  Faults& faults) {
+// Reports the keys that a weapon's feed needs.
+void check_needs(const WeaponSpec& weapon, const SectionReader<WeaponSpec>& reader,
+                 const SectionSource& section, Faults& faults) {
     const EntrySource& entry = section.entries.at(weapon.id);
     const std::string where = section.name + '.' + weapon.id + '.';
     const bool holds = weapon.feed == AmmoFeed::magazine || weapon.feed == AmmoFeed::cell;
@@ -75,84 +74,39 @@ void check_weapon(const WeaponSpec& weapon, const WeaponReader& reader, const Se
     };
     need(holds, "magazine", "a whole number from 1 to 10000 rounds");
     need(weapon.feed == AmmoFeed::magazine, "reload.time", "0 to 60 s");
-    if (!reader.is_sound(weapon.id)) {
-        return; // a value that was refused would seem to contradict others
+}
+
+// Reads a section, and holds the values of each entry to each other.
+template <class Spec>
+std::vector<Spec> read_section(const SectionSource& section, Faults& faults) {
+    SectionReader<Spec> reader{section, faults};
+    std::vector<Spec> specs = reader.read_all();
+    for (const Spec& spec : specs) {
+        if constexpr (std::is_same_v<Spec, WeaponSpec>) {
+            check_needs(spec, reader, section, faults);
+        }
+        if constexpr (requires { validate(spec); }) {
+            // A value that was refused would seem to contradict others.
+            if (reader.is_sound(spec.id)) {
+                report(validate(spec), spec.id, reader, section, faults);
+            }
+        }
     }
-    report(validate(weapon), weapon.id, reader, section, faults);
+    return specs;
 }
 
 // Gives every weapon its kind of ammunition, if there is room for all.
 void check_kinds(Arsenal& arsenal, const Sections& sections, Faults& faults) {
     const bool fits = arsenal.ammo.size() <= max_ammo_kinds && assign_ammo(arsenal);
     if (!fits) {
-        const SectionSource& last = sections.ammo.order.empty() ? sections.weapon : sections.ammo;
+        const SectionSource& ammo = sections.at("ammo");
+        const SectionSource& last = ammo.order.empty() ? sections.at("weapon") : ammo;
         faults.add(last.entries.at(last.order.back()).key->source(),
                    {last.name,
                     "there are too many kinds of ammunition, with those of weapons that name none",
                     "at most 64",
                     {}});
     }
-}
-
-} // namespace
-
-SectionSource* Sections::find(const std::string& name) {
-    for (SectionSource* section : {&weapon, &ammo, &projectile, &melee, &body, &surface, &damage, &condition,
-                                   &hazard, &pickup, &match, &shooter, &link}) {
-        if (section->name == name) {
-            return section;
-        }
-    }
-    return nullptr;
-}
-
-std::vector<std::string> Sections::names() const {
-    std::vector<std::string> names;
-    for (const SectionSource* section : all()) {
-        names.push_back(section->name);
-    }
-    return names;
-}
-
-bool Sections::are_empty() const {
-    const auto sections = all();
-    return std::all_of(sections.begin(), sections.end(),
-                       [](const SectionSource* section) { return section->order.empty(); });
-}
-
-namespace {
-
-// Reads a section, and holds the values of each entry to each other.
-template <class Spec>
-std::vector<Spec> read_checked(const SectionSource& section, const std::vector<Key<Spec>>& keys,
-                               Faults& faults) {
-    SectionReader reader{section, keys, faults};
-    std::vector<Spec> specs = reader.read_all();
-    for (const Spec& spec : specs) {
-        if (reader.is_sound(spec.id)) {
-            report(validate(spec), spec.id, reader, section, faults);
-        }
-    }
-    return specs;
-}
-
-std::vector<WeaponSpec> read_weapons(const SectionSource& section, Faults& faults) {
-    SectionReader reader{section, weapon_keys(), faults};
-    std::vector<WeaponSpec> weapons = reader.read_all();
-    for (const WeaponSpec& weapon : weapons) {
-        check_weapon(weapon, reader, section, faults);
-    }
-    return weapons;
-}
-
-std::vector<BodySpec> read_bodies(const SectionSource& section, Faults& faults) {
-    std::vector<BodySpec> bodies = read_checked(section, body_keys(), faults);
-    for (BodySpec& body : bodies) {
-        std::stable_sort(
-            body.defence.begin(), body.defence.end(),
-            [](const DefenceLayerSpec& a, const DefenceLayerSpec& b) { return a.depth < b.depth; });
-    }
-    return bodies;
 }
 
 // A condition is one bit of a word.
@@ -165,30 +119,64 @@ void check_condition_count(const Arsenal& arsenal, const SectionSource& section,
 
 } // namespace
 
+Sections::Sections() {
+    const Arsenal none;
+    visit_sections([this](const char* name, const auto&) { all_.push_back({name, {}, {}}); }, none);
+}
+
+SectionSource* Sections::find(std::string_view name) {
+    const auto found = std::find_if(all_.begin(), all_.end(),
+                                    [&](const SectionSource& section) { return section.name == name; });
+    return found != all_.end() ? &*found : nullptr;
+}
+
+const SectionSource& Sections::at(std::string_view name) const {
+    return *std::find_if(all_.begin(), all_.end(),
+                         [&](const SectionSource& section) { return section.name == name; });
+}
+
+std::vector<std::string> Sections::names() const {
+    std::vector<std::string> names;
+    for (const SectionSource& section : all_) {
+        names.push_back(section.name);
+    }
+    return names;
+}
+
+bool Sections::are_empty() const {
+    return std::all_of(all_.begin(), all_.end(),
+                       [](const SectionSource& section) { return section.order.empty(); });
+}
+
+std::string sections_allowed() {
+    std::string allowed;
+    for (const std::string& name : Sections{}.names()) {
+        allowed += (allowed.empty() ? "[" : ", [") + name + ".ID]";
+    }
+    return allowed;
+}
+
 Arsenal read_sections(const Sections& sections, Faults& faults) {
-    for (const SectionSource* section : sections.all()) {
-        faults.know(section->name, section->order);
+    for (const SectionSource& section : sections.all()) {
+        faults.know(section.name, section.order);
     }
     Arsenal arsenal;
-    arsenal.weapons = read_weapons(sections.weapon, faults);
-    arsenal.ammo = SectionReader{sections.ammo, ammo_keys(), faults}.read_all();
+    visit_sections(
+        [&]<class Spec>(const char* name, std::vector<Spec>& specs) {
+            specs = read_section<Spec>(sections.at(name), faults);
+        },
+        arsenal);
+    for (BodySpec& body : arsenal.bodies) {
+        std::stable_sort(
+            body.defence.begin(), body.defence.end(),
+            [](const DefenceLayerSpec& a, const DefenceLayerSpec& b) { return a.depth < b.depth; });
+    }
     check_kinds(arsenal, sections, faults);
-    arsenal.projectiles = read_checked(sections.projectile, projectile_keys(), faults);
-    arsenal.melee = SectionReader{sections.melee, melee_keys(), faults}.read_all();
-    arsenal.bodies = read_bodies(sections.body, faults);
-    arsenal.surfaces = SectionReader{sections.surface, surface_keys(), faults}.read_all();
-    arsenal.damage_types = SectionReader{sections.damage, damage_type_keys(), faults}.read_all();
-    arsenal.conditions = read_checked(sections.condition, condition_keys(), faults);
-    arsenal.hazards = read_checked(sections.hazard, hazard_keys(), faults);
-    arsenal.pickups = read_checked(sections.pickup, pickup_keys(), faults);
-    arsenal.matches = read_checked(sections.match, match_keys(), faults);
-    arsenal.shooters = SectionReader{sections.shooter, shooter_keys(), faults}.read_all();
-    arsenal.links = SectionReader{sections.link, link_keys(), faults}.read_all();
-    check_condition_count(arsenal, sections.condition, faults);
+    check_condition_count(arsenal, sections.at("condition"), faults);
     resolve_references(arsenal);
     const std::vector<std::string> regions = region_names(arsenal.bodies);
-    check_multiplied_regions(sections.weapon, regions, faults);
-    check_multiplied_regions(sections.melee, regions, faults);
+    check_multiplied_regions(sections.at("weapon"), regions, faults);
+    check_multiplied_regions(sections.at("melee"), regions, faults);
     return arsenal;
 }
 

@@ -24,7 +24,7 @@ void gather_file(const toml::table& root, Sections& sections, Faults& faults) {
         } else {
             faults.add(key->source(), {{},
                                        "there is no section '" + detail::printable(name) + "'",
-                                       detail::sections_allowed,
+                                       detail::sections_allowed(),
                                        nearest_name(name, sections.names())});
         }
     }
@@ -52,16 +52,13 @@ Loaded<Arsenal> parse_arsenal(std::span<const ArsenalText> texts) {
         if (roots.back().empty() && texts.size() > 1 && !faults.has_errors()) {
             faults.add(
                 text.name, {1, 1},
-                {{}, "there is nothing in this file", detail::sections_allowed, {}, Severity::warning});
+                {{}, "there is nothing in this file", detail::sections_allowed(), {}, Severity::warning});
         }
     }
     Arsenal arsenal = detail::read_sections(sections, faults);
     if (sections.are_empty() && !faults.has_errors()) {
         faults.add(texts.empty() ? "(no file)" : texts.back().name, {1, 1},
-                   {{},
-                    "the arsenal is empty",
-                    std::string{"at least one entry: "}.append(detail::sections_allowed),
-                    {}});
+                   {{}, "the arsenal is empty", "at least one entry: " + detail::sections_allowed(), {}});
     }
     Loaded<Arsenal> loaded;
     if (!faults.has_errors()) {

@@ -1,50 +1,35 @@
-#include "key_making.h"
-#include "toml_file.h"
+#include "key_reading.h"
 #include <avrek/data/arsenal_toml.h>
 #include <avrek/data/intents_toml.h>
+
+namespace avrek::detail {
+
+static void visit_keys(KeyReading& key, WeaponIntent& intent) {
+    Duration at = intent.at.time_since_epoch();
+    key("at", at, {.unit = "s", .range = {0.0, 86400.0}}, "Start of its span.");
+    intent.at = Time{at};
+    key("trigger", intent.trigger, {}, "The trigger is down.");
+    key("reload", intent.reload, {}, "The reload button is down.");
+    key("aim", intent.aim, {}, "The aim button is down.");
+    key("next_mode", intent.next_mode, {}, "The button for the next mode is down.");
+    key("in_hand", intent.in_hand, {}, "The weapon is in hand.");
+    key("sprint", intent.sprint, {}, "The shooter sprints.");
+    key("strike", intent.strike, {}, "The shooter strikes.");
+    key("stunned", intent.stunned, {}, "The shooter is stunned.");
+    key("crouching", intent.crouching, {}, "The shooter crouches.");
+    key("airborne", intent.airborne, {}, "The shooter is off the ground.");
+    key("speed", intent.speed, {.unit = "m/s", .range = {0.0, 1000.0}}, "Speed of the shooter.");
+}
+
+} // namespace avrek::detail
 
 namespace avrek {
 
 namespace {
 
 using detail::Faults;
-using detail::rule;
 
 constexpr const char* intents_allowed = "a list of tables [[intent]]";
-
-detail::Key<WeaponIntent> button(const char* name, const char* meaning, void (*set)(WeaponIntent&, bool)) {
-    return detail::key<WeaponIntent>(rule("intent", name, KeyType::flag, {}, "", "as before", meaning),
-                                     detail::read_flag, set);
-}
-
-const std::vector<detail::Key<WeaponIntent>>& intent_keys() {
-    static const std::vector<detail::Key<WeaponIntent>> keys{
-        detail::key<WeaponIntent>(
-            rule("intent", "at", KeyType::number, {0.0, 86400.0, false}, "s", "", "When it holds from."),
-            detail::read_number,
-            [](WeaponIntent& intent, double value) { intent.at = Time{from_seconds(value)}; }),
-        button("trigger", "The trigger is down.", [](WeaponIntent& intent, bool on) { intent.trigger = on; }),
-        button("reload", "So is the reload button.",
-               [](WeaponIntent& intent, bool on) { intent.reload = on; }),
-        button("aim", "So is the aim button.", [](WeaponIntent& intent, bool on) { intent.aim = on; }),
-        button("next_mode", "So is the button for the next mode.",
-               [](WeaponIntent& intent, bool on) { intent.next_mode = on; }),
-        button("in_hand", "The weapon is in hand.",
-               [](WeaponIntent& intent, bool on) { intent.in_hand = on; }),
-        button("sprint", "The shooter sprints.", [](WeaponIntent& intent, bool on) { intent.sprint = on; }),
-        button("strike", "The shooter strikes.", [](WeaponIntent& intent, bool on) { intent.strike = on; }),
-        button("stunned", "The shooter is stunned.",
-               [](WeaponIntent& intent, bool on) { intent.stunned = on; }),
-        button("crouching", "The shooter crouches.",
-               [](WeaponIntent& intent, bool on) { intent.crouching = on; }),
-        button("airborne", "The shooter is off the ground.",
-               [](WeaponIntent& intent, bool on) { intent.airborne = on; }),
-        detail::key<WeaponIntent>(
-            rule("intent", "speed", KeyType::number, {0.0, 1000.0, false}, "m/s", "as before", "The speed."),
-            detail::read_number, [](WeaponIntent& intent, double value) { intent.speed = value; }),
-    };
-    return keys;
-}
 
 void read_intent(const toml::node& node, std::size_t index, const WeaponIntent& before,
                  std::vector<WeaponIntent>& intents, Faults& faults) {
@@ -56,7 +41,9 @@ void read_intent(const toml::node& node, std::size_t index, const WeaponIntent& 
     }
     WeaponIntent intent = intents.empty() ? before : intents.back();
     std::set<std::string> seen;
-    read_keys(*table, where, intent_keys(), intent, seen, faults);
+    detail::KeyReading reading{*table, "intent", where, seen, faults};
+    visit_keys(reading, intent);
+    reading.report_unknown();
     if (!seen.contains("at")) {
         faults.add(table->source(), {where + ".at", "is missing", "0 to 86400 s", {}});
     } else if (!intents.empty() && intent.at < intents.back().at) {

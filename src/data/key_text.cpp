@@ -1,4 +1,4 @@
-#include "keys.h"
+#include <avrek/data/arsenal_keys.h>
 
 #include <sstream>
 
@@ -22,45 +22,6 @@ std::string joined(const std::vector<std::string>& words) {
 }
 
 } // namespace
-
-std::vector<KeyRule> arsenal_keys() {
-    std::vector<KeyRule> rules = detail::rules_of(detail::weapon_keys());
-    const auto add = [&rules](const std::vector<KeyRule>& more) {
-        rules.insert(rules.end(), more.begin(), more.end());
-    };
-    const auto add_groups = [&add](const auto& groups) {
-        for (const auto& [name, keys] : groups) {
-            add(detail::rules_of(keys));
-        }
-    };
-    add_groups(detail::weapon_groups());
-    add(detail::rules_of(detail::projectile_keys()));
-    add_groups(detail::projectile_groups());
-    add(detail::rules_of(detail::blast_effect_keys()));
-    add(detail::rules_of(detail::melee_keys()));
-    add(detail::rules_of(detail::melee_attack_keys()));
-    add(detail::rules_of(detail::attack_effect_keys()));
-    add(detail::rules_of(detail::ammo_keys()));
-    add(detail::rules_of(detail::body_keys()));
-    add_groups(detail::body_groups());
-    add(detail::rules_of(detail::defence_layer_keys()));
-    add(detail::rules_of(detail::joint_keys()));
-    add(detail::rules_of(detail::region_keys()));
-    add(detail::shape_rules());
-    add(detail::rules_of(detail::surface_keys()));
-    add(detail::rules_of(detail::damage_type_keys()));
-    add(detail::rules_of(detail::condition_keys()));
-    add_groups(detail::condition_groups());
-    add(detail::rules_of(detail::hazard_keys()));
-    add_groups(detail::hazard_groups());
-    add(detail::hazard_shape_rules());
-    add(detail::rules_of(detail::pickup_keys()));
-    add(detail::rules_of(detail::match_keys()));
-    add_groups(detail::match_groups());
-    add(detail::rules_of(detail::shooter_keys()));
-    add(detail::rules_of(detail::link_keys()));
-    return rules;
-}
 
 std::string allowed_text(const KeyRule& rule) {
     const std::string range = range_text(rule.range);

@@ -1,6 +1,8 @@
-#include "key_making.h"
+#include "keys.h"
 #include "level_plan_keys.h"
 #include "toml_file.h"
+#include "values.h"
+#include <avrek/core/units.h>
 #include <avrek/data/arsenal_toml.h>
 #include <avrek/data/level_files.h>
 #include <avrek/data/nearest_name.h>

@@ -1,6 +1,9 @@
 #include "level_plan_keys.h"
 
-#include "key_making.h"
+#include "keys.h"
+#include "toml_file.h"
+#include "values.h"
+#include <avrek/core/units.h>
 #include <avrek/data/nearest_name.h>
 
 namespace avrek::detail {

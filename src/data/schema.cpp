@@ -117,23 +117,16 @@ Json section(const std::vector<KeyRule>& rules, const std::string& name) {
 
 std::string arsenal_schema() {
     const std::vector<KeyRule> rules = arsenal_keys();
+    Json sections = Json::object();
+    for (const KeyRule& rule : rules) {
+        if (rule.section.find('.') == std::string::npos && !sections.contains(rule.section)) {
+            sections[rule.section] = tables_of(section(rules, rule.section));
+        }
+    }
     const Json schema{{"$schema", "https://json-schema.org/draft/2020-12/schema"},
                       {"title", "Avrek arsenal"},
                       {"type", "object"},
-                      {"properties",
-                       {{"weapon", tables_of(section(rules, "weapon"))},
-                        {"projectile", tables_of(section(rules, "projectile"))},
-                        {"melee", tables_of(section(rules, "melee"))},
-                        {"ammo", tables_of(section(rules, "ammo"))},
-                        {"body", tables_of(section(rules, "body"))},
-                        {"surface", tables_of(section(rules, "surface"))},
-                        {"damage", tables_of(section(rules, "damage"))},
-                        {"condition", tables_of(section(rules, "condition"))},
-                        {"hazard", tables_of(section(rules, "hazard"))},
-                        {"pickup", tables_of(section(rules, "pickup"))},
-                        {"match", tables_of(section(rules, "match"))},
-                        {"shooter", tables_of(section(rules, "shooter"))},
-                        {"link", tables_of(section(rules, "link"))}}},
+                      {"properties", sections},
                       {"additionalProperties", false}};
     return schema.dump(2) + '\n';
 }

@@ -126,13 +126,11 @@ const toml::node* find_key(const EntrySource& entry, std::string_view path) {
     return nullptr;
 }
 
-void check_key_names(const toml::table& table, const std::string& where, const std::vector<KeyRule>& rules,
-                     Faults& faults) {
-    std::vector<std::string> names;
+void check_key_names(const toml::table& table, const std::string& where,
+                     const std::vector<std::string>& names, Faults& faults) {
     std::string allowed;
-    for (const KeyRule& rule : rules) {
-        names.push_back(rule.name);
-        allowed += (allowed.empty() ? "" : ", ") + rule.name;
+    for (const std::string& name : names) {
+        allowed += (allowed.empty() ? "" : ", ") + name;
     }
     for (const auto& [key, value] : table) {
         const std::string name{key.str()};
@@ -141,6 +139,15 @@ void check_key_names(const toml::table& table, const std::string& where, const s
                        {where, "has no key '" + printable(name) + "'", allowed, nearest_name(name, names)});
         }
     }
+}
+
+void check_key_names(const toml::table& table, const std::string& where, const std::vector<KeyRule>& rules,
+                     Faults& faults) {
+    std::vector<std::string> names;
+    for (const KeyRule& rule : rules) {
+        names.push_back(rule.name);
+    }
+    check_key_names(table, where, names, faults);
 }
 
 } // namespace avrek::detail

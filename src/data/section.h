@@ -1,5 +1,6 @@
 #pragma once
-#include "keys.h"
+#include "../arsenal/keys/sections.h"
+#include "key_reading.h"
 
 #include <toml++/toml.h>
 
@@ -37,13 +38,49 @@ bool says_like(const EntrySource& entry);
 /// does.
 const toml::node* find_key(const EntrySource& entry, std::string_view path);
 
+/// Reports the keys that an entry needs and lacks: a visitor of visit_keys().
+class MissingKeys {
+  public:
+    MissingKeys(const std::string& section, const std::string& where, const std::set<std::string>& seen,
+                const toml::key& key, Faults& faults)
+        : section_(section), where_(where), seen_(seen), key_(key), faults_(faults) {}
+
+    template <class Member>
+    void operator()(const char* name, Member&&, const KeyRow& row, const char* meaning) {
+        if (row.required) {
+            need(rule_of<std::remove_cvref_t<Member>>(section_, name, row, meaning));
+        }
+    }
+    template <class Spec>
+    void group(const char*, Spec&&) {}
+    template <class Entry, class... Rest>
+    void tables(const char* name, std::vector<Entry>&, const KeyTables& tables, Rest&&...) {
+        if (tables.required) {
+            need(rule(section_, name, KeyType::table, {}, "", "", ""));
+        }
+    }
+
+  private:
+    void need(const KeyRule& rule) {
+        if (!seen_.contains(rule.name)) {
+            faults_.add(key_.source(), {where_ + '.' + rule.name, "is missing", allowed_text(rule), {}});
+        }
+    }
+
+    const std::string& section_;
+    const std::string& where_;
+    const std::set<std::string>& seen_;
+    const toml::key& key_;
+    Faults& faults_;
+};
+
 /// Reads the entries of one section into specs: each starts from the spec it is `like`, then takes its own
 /// tables.
 template <class Spec>
 class SectionReader {
   public:
-    SectionReader(const SectionSource& section, const std::vector<Key<Spec>>& keys, Faults& faults)
-        : section_(section), keys_(keys), faults_(faults), bases_(find_bases(section, faults)) {}
+    SectionReader(const SectionSource& section, Faults& faults)
+        : section_(section), faults_(faults), bases_(find_bases(section, faults)) {}
 
     /// Where an entry, or the one that it is like, is given a key; null when nowhere.
     const toml::node* find(const std::string& id, std::string_view path) const {
@@ -88,27 +125,21 @@ class SectionReader {
         const std::string where = section_.name + '.' + id;
         const std::size_t before = faults_.count();
         for (const toml::table* table : source.tables) {
-            read_keys(*table, where, keys_, built.spec, built.seen, faults_);
+            KeyReading reading{*table, section_.name, where, built.seen, faults_};
+            reading.allow("like"); // which bases_ has
+            visit_keys(reading, built.spec);
+            reading.report_unknown();
         }
         built.sound = built.sound && faults_.count() == before;
         // Values that the base lacks are reported there, and those of a broken base are not known.
         if (base == bases_.end() && !says_like(source)) {
-            report_missing(where, built.seen, *source.key);
+            MissingKeys missing{section_.name, where, built.seen, *source.key, faults_};
+            visit_keys(missing, built.spec);
         }
         return built_.emplace(id, std::move(built)).first->second;
     }
 
-    void report_missing(const std::string& where, const std::set<std::string>& seen, const toml::key& key) {
-        for (const Key<Spec>& known : keys_) {
-            if (known.rule.required && !seen.contains(known.rule.name)) {
-                faults_.add(key.source(),
-                            {where + '.' + known.rule.name, "is missing", allowed_text(known.rule), {}});
-            }
-        }
-    }
-
     const SectionSource& section_;
-    const std::vector<Key<Spec>>& keys_;
     Faults& faults_;
     std::map<std::string, std::string> bases_;
     std::map<std::string, Built> built_;

@@ -1,6 +1,7 @@
-#include "key_making.h"
 #include "keys.h"
 #include "toml_file.h"
+#include "values.h"
+#include <avrek/core/units.h>
 
 #include <algorithm>
 #include <array>

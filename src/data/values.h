@@ -1,5 +1,6 @@
 #pragma once
 #include "faults.h"
+#include <avrek/arsenal/region_multiplier.h>
 #include <avrek/core/curve.h>
 #include <avrek/core/vectors.h>
 #include <avrek/data/arsenal_keys.h>
@@ -51,6 +52,10 @@ std::optional<std::vector<CurvePoint>> read_pairs(const toml::node& node, const 
 /// One pair, each number in the rule's range.
 std::optional<CurvePoint> read_pair(const toml::node& node, const std::string& where, const KeyRule& rule,
                                     Faults& faults);
+
+/// Reads a table of region names and multipliers over those in `multipliers`.
+void read_multipliers(const toml::node& node, const std::string& where, const KeyRule& rule,
+                      std::vector<RegionMultiplier>& multipliers, Faults& faults);
 
 /// Reports that a value has the wrong type or is out of range.
 void refuse(const toml::node& node, const std::string& where, const KeyRule& rule, Faults& faults);

@@ -1,5 +1,4 @@
-#include "key_making.h"
-#include "toml_file.h"
+#include "key_reading.h"
 #include <avrek/data/arsenal_values.h>
 #include <avrek/data/nearest_name.h>
 #include <avrek/data/wishes_toml.h>
@@ -8,92 +7,90 @@
 #include <cmath>
 #include <cstdio>
 
-namespace avrek {
+namespace avrek::detail {
 
 namespace {
 
-using detail::Faults;
-using detail::rule;
+// The value of a measure: one number, with `within`, or [least, most].
+struct WishValue {
+    int measures = 0;
+    WishMeasure measure{};
+    std::optional<CurvePoint> between{};
+    std::optional<double> number{};
+};
 
-constexpr const char* sections = "title, [change.\"PATH\"] and [[wish]]";
-constexpr std::size_t measure_count = 6;
+// One of the measures that a wish can be about.
+struct Measure {
+    WishMeasure measure;
+    WishValue& value;
+};
+
+// A number in the unit of the file, whatever it stands for.
+struct AsWritten {
+    double& value;
+};
 
 // A wish as it stands in the file.
 struct Written {
     Wish wish{};
-    std::optional<CurvePoint> between{};
-    std::optional<double> value{};
+    WishValue value{};
     std::optional<double> within{};
-    int measures = 0;
-    std::vector<std::string> pair{};
 };
 
-KeyRule rule_of(const char* name, KeyType type, KeyRange range, const char* unit, const char* meaning) {
-    return rule("wish", name, type, range, unit, "none", meaning);
+} // namespace
+
+static void read_into(const KeySource& from, const AsWritten& member) {
+    member.value = read_number(from.node, from.where, from.rule, from.faults).value_or(member.value);
 }
 
-// The value of a measure: one number, with `within`, or [least, most].
-detail::Key<Written> measure(WishMeasure of, KeyRange range, const char* unit) {
-    const KeyRule made =
-        rule_of(std::string{to_string(of)}.c_str(), KeyType::number, range, unit, "The wish itself.");
-    return {made, [=](const toml::node& node, const std::string& where, Written& written, Faults& faults) {
-                written.wish.measure = of;
-                ++written.measures;
-                if (node.is_array()) {
-                    KeyRule pair = made;
-                    pair.type = KeyType::pairs;
-                    written.between = detail::read_pair(node, where, pair, faults);
-                } else {
-                    written.value = detail::read_number(node, where, made, faults);
-                }
-            }};
+static void read_into(const KeySource& from, const Measure& member) {
+    member.value.measure = member.measure;
+    ++member.value.measures;
+    if (from.node.is_array()) {
+        KeyRule pair = from.rule;
+        pair.type = KeyType::pairs;
+        member.value.between = read_pair(from.node, from.where, pair, from.faults);
+    } else {
+        member.value.number = read_number(from.node, from.where, from.rule, from.faults);
+    }
 }
 
-detail::Key<Written> number(const char* name, KeyRange range, const char* unit, const char* meaning,
-                            void (*set)(Written&, double)) {
-    return detail::key<Written>(rule_of(name, KeyType::number, range, unit, meaning), detail::read_number,
-                                set);
+static void visit_keys(KeyReading& key, Written& written) {
+    const auto measure = [&](WishMeasure of, const KeyRow& row) {
+        const std::string name{to_string(of)};
+        key(name.c_str(), Measure{of, written.value}, row, "The wish itself.");
+    };
+    constexpr KeyRow up_to_600_s{.unit = "s", .range = {0.0, 600.0}};
+    Wish& wish = written.wish;
+    measure(WishMeasure::ideal_time, up_to_600_s);
+    measure(WishMeasure::ideal_shots, {.unit = "shots", .range = {1.0, 1e5}});
+    measure(WishMeasure::median_time, up_to_600_s);
+    measure(WishMeasure::kill_chance, share);
+    measure(WishMeasure::magazine_chance, share);
+    measure(WishMeasure::win_rate, share);
+    key("within", written.within, {.range = {0.0, 600.0}}, "How far off it may be, to both sides.");
+    key("at", wish.at, {.unit = "m", .range = {0.0, 1e4, true}}, "Distance of the target.");
+    key("weight", wish.weight, {.range = {0.0, 1000.0, true}}, "How much it counts beside the others.");
+    key("weapon", wish.weapons[0], {.refers = "armament"}, "Weapon of the wish.");
+    key("against", wish.weapons[1], {.refers = "armament"}, "Weapon of the opponent, of a win rate.");
+    key("shooter", wish.shooter, {.refers = "shooter"}, "Profile that fires it.");
+    key("body", wish.body, {.refers = "body"}, "Body of the target.");
+    key("region", wish.region, {}, "Aimed region.");
 }
 
-detail::Key<Written> other(const char* name, const char* refers, const char* meaning,
-                           void (*set)(Written&, const std::string&)) {
-    KeyRule made = rule_of(name, KeyType::other_id, {}, "", meaning);
-    made.refers = refers;
-    return detail::key<Written>(made, detail::read_other, set);
-}
+} // namespace avrek::detail
 
-const std::vector<detail::Key<Written>>& wish_keys() {
-    static const std::vector<detail::Key<Written>> keys = [] {
-        constexpr KeyRange seconds{0.0, 600.0, false};
-        std::vector<detail::Key<Written>> all{
-            measure(WishMeasure::ideal_time, seconds, "s"),
-            measure(WishMeasure::ideal_shots, {1.0, 100'000.0, false}, "shots"),
-            measure(WishMeasure::median_time, seconds, "s"),
-            measure(WishMeasure::kill_chance, detail::share, ""),
-            measure(WishMeasure::magazine_chance, detail::share, ""),
-            measure(WishMeasure::win_rate, detail::share, ""),
-            number("within", {0.0, 600.0, false}, "", "How far off it may be, to both sides.",
-                   [](Written& written, double value) { written.within = value; }),
-            number("at", {0.0, 10'000.0, true}, "m", "How far away the target is.",
-                   [](Written& written, double value) { written.wish.at = value; }),
-            number("weight", {0.0, 1000.0, true}, "", "How much it counts beside the others.",
-                   [](Written& written, double value) { written.wish.weight = value; }),
-            other("weapon", "armament", "Whose wish it is.",
-                  [](Written& written, const std::string& id) { written.wish.weapons[0] = id; }),
-            other("against", "armament", "The other's weapon, of a win rate.",
-                  [](Written& written, const std::string& id) { written.wish.weapons[1] = id; }),
-            other("shooter", "shooter", "The profile that fires it.",
-                  [](Written& written, const std::string& id) { written.wish.shooter = id; }),
-            other("body", "body", "Whom it is fired at.",
-                  [](Written& written, const std::string& id) { written.wish.body = id; }),
-            detail::key<Written>(
-                rule_of("region", KeyType::text, {}, "", "The region that is aimed at."), detail::read_name,
-                [](Written& written, const std::string& name) { written.wish.region = name; }),
-        };
-        return all;
-    }();
-    return keys;
-}
+namespace avrek {
+
+namespace {
+
+using detail::AsWritten;
+using detail::Faults;
+using detail::WishValue;
+using detail::Written;
+
+constexpr const char* sections = "title, [change.\"PATH\"] and [[wish]]";
+constexpr std::size_t measure_count = 6;
 
 void read_wish(const toml::node& node, std::size_t index, Wishes& wishes, Faults& faults) {
     const std::string where = "wish[" + std::to_string(index + 1) + ']';
@@ -105,7 +102,9 @@ void read_wish(const toml::node& node, std::size_t index, Wishes& wishes, Faults
     Written written;
     std::set<std::string> seen;
     const std::size_t before = faults.count();
-    read_keys(*table, where, wish_keys(), written, seen, faults);
+    detail::KeyReading reading{*table, "wish", where, seen, faults};
+    visit_keys(reading, written);
+    reading.report_unknown();
     if (faults.count() > before) {
         return;
     }
@@ -116,15 +115,16 @@ void read_wish(const toml::node& node, std::size_t index, Wishes& wishes, Faults
     for (std::size_t measure = 0; measure < measure_count; ++measure) {
         measures += (measure == 0 ? "" : ", ") + std::string{to_string(static_cast<WishMeasure>(measure))};
     }
-    if (written.measures != 1) {
-        faults.add(table->source(),
-                   {where,
-                    written.measures == 0 ? "wishes for nothing" : "wishes for several things",
-                    "one of " + measures,
-                    {}});
+    const WishValue& value = written.value;
+    if (value.measures != 1) {
+        faults.add(table->source(), {where,
+                                     value.measures == 0 ? "wishes for nothing" : "wishes for several things",
+                                     "one of " + measures,
+                                     {}});
         return;
     }
     Wish& wish = written.wish;
+    wish.measure = value.measure;
     if (wish.weapons[0].empty()) {
         missing("weapon", "a weapon, or a blade and its attack");
     }
@@ -134,8 +134,8 @@ void read_wish(const toml::node& node, std::size_t index, Wishes& wishes, Faults
     if (wish.at <= 0.0) {
         missing("at", "over 0 to 10000 m");
     }
-    wish.min = written.between ? written.between->x : written.value.value_or(0.0);
-    wish.max = written.between ? written.between->y : wish.min;
+    wish.min = value.between ? value.between->x : value.number.value_or(0.0);
+    wish.max = value.between ? value.between->y : wish.min;
     if (written.within) {
         wish.min -= *written.within;
         wish.max += *written.within;
@@ -161,22 +161,21 @@ void read_change(const toml::node& node, const std::string& path, std::span<cons
         return;
     }
     WishRange range{path, found.value->min, found.value->max, 0.0};
-    const KeyRange allowed{found.value->min, found.value->max, false};
-    const auto key = [&](const char* name, KeyRange values, void (*set)(WishRange&, double)) {
-        return detail::key<WishRange>(
-            rule("change", name, KeyType::number, values, found.value->unit, "as its key allows", ""),
-            detail::read_number, set);
-    };
-    const std::vector<detail::Key<WishRange>> keys{
-        key("from", allowed, [](WishRange& to, double value) { to.from = value; }),
-        key("to", allowed, [](WishRange& to, double value) { to.to = value; }),
-        key("step", {0.0, 1e6, true}, [](WishRange& to, double value) { to.step = value; })};
+    const detail::KeyRow limit{.unit = found.value->unit.c_str(),
+                               .range = {found.value->min, found.value->max},
+                               .otherwise = "as its key allows"};
     std::set<std::string> seen;
-    read_keys(*table, where, keys, range, seen, faults);
+    detail::KeyReading reading{*table, "change", where, seen, faults};
+    reading("from", AsWritten{range.from}, limit, "Least value.");
+    reading("to", AsWritten{range.to}, limit, "Greatest value.");
+    reading("step", range.step, {.range = {0.0, 1e6, true}}, "Step of the values.");
+    reading.report_unknown();
     for (const char* name : {"from", "to"}) {
         if (!seen.contains(name)) {
-            faults.add(table->source(),
-                       {where + '.' + name, "is missing", allowed_text(keys.front().rule), {}});
+            faults.add(table->source(), {where + '.' + name,
+                                         "is missing",
+                                         allowed_text(detail::rule_of<double>("change", name, limit, "")),
+                                         {}});
         }
     }
     if (range.from > range.to) {

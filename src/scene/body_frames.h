@@ -91,9 +91,7 @@ struct BodyFrames {
     std::optional<std::size_t> slot_of(BodyId id) const;
     /// To be called whenever a body comes or goes.
     void sort_by_id();
-    void note_layer(CollisionLayer layer) {
-        layers = CollisionLayers::from_bits(layers.bits() | CollisionLayers{layer}.bits());
-    }
+    void note_layer(CollisionLayer layer) { layers.add(layer); }
     /// Whether a filter may let any body be hit.
     bool any_for(const Filter& filter) const {
         return filter.bodies && (filter.hits.bits() & layers.bits()) != 0;

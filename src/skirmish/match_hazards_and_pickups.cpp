@@ -10,7 +10,7 @@ namespace {
 constexpr std::size_t max_found = 128;
 
 Filter touched_by(const HazardSpec& spec, TeamId team) {
-    Filter filter{.hits = CollisionLayers::from_bits(spec.layers)};
+    Filter filter{.hits = spec.layers};
     if (spec.side != HazardSide::all) {
         filter.teams = spec.side == HazardSide::others ? TeamSet::all_but(team) : TeamSet{team};
     }

@@ -90,7 +90,7 @@ std::vector<Fault> faults() {
         {"no health", sound("", "health = 0"), "9:10", "body.crew.health: is 0; allowed: over 0"},
         {"a body without regions", "[body.crew]\nhealth = 1\n", "1:7", "body.crew.region: is missing"},
         {"a region without shapes", sound("", "[body.crew.region.arm]"), "9:1",
-         "body.crew.region.arm: has no shapes"},
+         "body.crew.region.arm.shapes: is missing"},
         {"no such shape", sound("", "[body.crew.region.arm]\nshapes = [{ cone = 1 }]"), "10:13",
          "has no key 'cone'"},
         {"half a shape", sound("", "[body.crew.region.arm]\nshapes = [{ radius = 1 }]"), "10:11",

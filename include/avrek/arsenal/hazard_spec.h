@@ -1,5 +1,6 @@
 #pragma once
 #include <avrek/arsenal/effect_spec.h>
+#include <avrek/core/collision_layers.h>
 #include <avrek/core/shapes.h>
 #include <avrek/core/time.h>
 
@@ -25,7 +26,7 @@ struct HazardSpec {
     Duration period = std::chrono::milliseconds{500}; ///< time between two hits on a body, at least 1 ms
     Duration lasts = Duration::max();                 ///< lifetime after it was placed
     HazardSide side = HazardSide::all;
-    std::uint32_t layers = 2; ///< bit n: bodies in CollisionLayer n; default: bodies
+    CollisionLayers layers{CollisionLayer::bodies}; ///< layers of the bodies that it touches
 };
 
 } // namespace avrek

@@ -1,4 +1,6 @@
 #pragma once
+#include <avrek/arsenal/key_range.h>
+
 #include <span>
 #include <string>
 #include <vector>
@@ -28,13 +30,6 @@ enum class KeyType {
     shapes,      ///< a list of tables with the keys of `body.region.shape`
     table,       ///< a table of entries with keys of their own
     group,       ///< a table with the keys of the section that is named like it
-};
-
-/// The numbers that a key allows.
-struct KeyRange {
-    double min = 0.0;
-    double max = 0.0;
-    bool above_min = false; ///< `min` itself is not allowed
 };
 
 /// One key of one section.

@@ -1,4 +1,5 @@
 #pragma once
+#include <avrek/core/collision_layers.h>
 #include <avrek/core/ids.h>
 
 #include <array>
@@ -6,59 +7,9 @@
 #include <cstdint>
 #include <initializer_list>
 #include <optional>
-#include <string_view>
 
 /// Filters of queries. A filter is positive: it names what a query can hit, and which bodies it ignores.
 namespace avrek {
-
-/// Collision layer of a body or a part of the level. Level parts can have all but `bodies`. The game defines
-/// the last four.
-enum class CollisionLayer : std::uint8_t {
-    level,   ///< stops everything
-    bodies,  ///< bodies with a rig
-    glass,   ///< stops shots, not sight
-    foliage, ///< stops sight, not shots
-    special_1,
-    special_2,
-    special_3,
-    special_4,
-};
-
-/// Number of collision layers.
-inline constexpr std::size_t collision_layer_count = 8;
-
-/// Returns the name of a layer, as level files write it.
-std::string_view to_string(CollisionLayer layer);
-
-/// Returns the layer with this name, or none.
-std::optional<CollisionLayer> find_collision_layer(std::string_view name);
-
-/// A set of layers: `{CollisionLayer::level, CollisionLayer::bodies}`.
-class CollisionLayers {
-  public:
-    constexpr CollisionLayers() = default;
-    /// Makes a set of these layers.
-    constexpr CollisionLayers(std::initializer_list<CollisionLayer> layers) {
-        for (const CollisionLayer layer : layers) {
-            bits_ |= 1U << static_cast<std::uint32_t>(layer);
-        }
-    }
-    /// Makes a set from bits: bit n stands for the layer with number n.
-    static constexpr CollisionLayers from_bits(std::uint32_t bits) {
-        CollisionLayers set;
-        set.bits_ = bits;
-        return set;
-    }
-    /// Returns whether a layer is in the set.
-    constexpr bool contains(CollisionLayer layer) const {
-        return (bits_ & (1U << static_cast<std::uint32_t>(layer))) != 0;
-    }
-    /// Returns the bits: bit n stands for the layer with number n.
-    constexpr std::uint32_t bits() const { return bits_; }
-
-  private:
-    std::uint32_t bits_ = 0;
-};
 
 /// The layers that stop shots.
 inline constexpr CollisionLayers stops_shots{CollisionLayer::level, CollisionLayer::bodies,

@@ -1,0 +1,127 @@
+#pragma once
+#include "key_row.h"
+#include <avrek/arsenal/body_spec.h>
+
+namespace avrek::detail {
+
+inline constexpr KeyRow point_of_body{.unit = "m", .range = {-100.0, 100.0}};
+inline constexpr KeyRow points{.unit = "points", .range = {0.0, 1e6}};
+inline constexpr KeyRow points_rate{.unit = "points/s", .range = {0.0, 1e6}};
+
+template <class Keys>
+void visit_keys(Keys& key, JointSpec& spec) {
+    key("at", spec.rest.position, point_of_body, "Position in the body's axes, at rest.");
+    key("turn", spec.rest.rotation, {.unit = "degrees", .range = {-360.0, 360.0}}, "Yaw and pitch at rest.");
+}
+
+template <class Keys>
+void visit_keys(Keys& key, RegionSpec& spec, const std::vector<JointSpec>& joints) {
+    key("shapes", spec.shapes, {.required = true},
+        "Solids of the region, in the axes of its joint; the body's own: feet at the origin, facing +Z, +Y "
+        "up, +X to its left.");
+    key("joint", JointName{spec.joint, joints}, {.otherwise = "the body itself"},
+        "Joint that the region moves with.");
+}
+
+template <class Keys>
+void visit_keys(Keys& key, DefenceLayerSpec& spec) {
+    key("max", spec.max, {.unit = "points", .range = {0.0, 1e6, true}, .required = true}, "Maximum points.");
+    key("start", spec.start, points, "Points at the start of a life; at most max.");
+    key("share", spec.share, share, "Share of the damage that it takes, as long as it has points.");
+    key("wear", spec.wear, factor, "Points lost per point of damage taken.");
+    key("carries_over", spec.carries_over, {}, "Excess damage passes to the next layer.");
+    key("passes", spec.passes, {.refers = "damage"}, "Damage types that pass it.");
+    key("delay", spec.delay, seconds, "Time without damage to the body before points return.");
+    key("refill", spec.refill, points_rate, "Points that return by themselves.");
+    key("decay", spec.decay, points_rate, "Points that are lost by themselves.");
+    key("takes_healing", spec.takes_healing, {}, "Healing beyond full health goes here.");
+    key("depth", spec.depth, {.range = {-1000.0, 1000.0}},
+        "Damage meets layers with less depth first; with equal depth, in the order of the file.");
+}
+
+template <class Keys>
+void visit_keys(Keys& key, GuardSpec& spec) {
+    key("arc", spec.arc, {.unit = "degrees", .range = {0.0, 360.0, true}},
+        "Angle that the guard covers, half to each side of ahead.");
+    key("lets_through", spec.lets_through, share, "Share of the damage that passes the guard.");
+    key("types", spec.types, {.range = share.range, .otherwise = "as lets_through", .refers = "damage"},
+        "That share for single damage types.");
+    key("stamina", spec.stamina, {.range = {0.0, 1e6}}, "Stamina to stop damage with; 0: it costs nothing.");
+    key("cost", spec.cost, factor, "Stamina per point of damage stopped.");
+    key("refill", spec.refill, {.unit = "1/s", .range = {0.0, 1e6}}, "Stamina that returns.");
+    key("delay", spec.delay, seconds, "Delay after a guarded hit before the stamina returns.");
+    key("broken", spec.broken, seconds, "Time for which a broken guard stays down.");
+    key("perfect", spec.perfect, seconds,
+        "Window after raising in which hits are stopped whole, at no cost.");
+    key("perfect_staggers", spec.perfect_staggers, {},
+        "A perfect guard against a blade staggers the attacker heavily.");
+}
+
+template <class Keys>
+void visit_keys(Keys& key, ReactionSpec& spec) {
+    key("lasts", spec.lasts, seconds, "Duration of the reaction; 0: the body does not react.");
+    key("shows", spec.shows,
+        {.otherwise = "\"staggered\", of a heavy one \"stunned\"",
+         .words = words_of<BodyState>(3, 1),
+         .first_word = 1},
+        "State of the body meanwhile.");
+    key("rise", spec.rise, seconds, "Time to get up, after being down.");
+    key("forbids", spec.forbids,
+        {.range = {0.0, 5.0}, .otherwise = "all of them", .words = words_of<Act>(act_count)},
+        "Acts that the body cannot do meanwhile.");
+    key("push", spec.push, {.unit = "m/s", .range = {0.0, 1000.0}}, "Speed that it gives, along the hit.");
+    key("repeats", spec.repeats,
+        {.unit = "reactions, share", .range = share.range, .otherwise = "always 1"},
+        "Share of the duration, over the number of such reactions in the window before.");
+    key("window", spec.window, seconds, "Time after a reaction in which the next counts as a repeat.");
+}
+
+template <class Keys>
+void visit_keys(Keys& key, MovementSpec& spec) {
+    key("speed", spec.speed, {.unit = "m/s", .range = {0.0, 100.0}}, "Speed over the ground.");
+    key("sprint", spec.sprint, {.range = {0.0, 10.0}}, "Factor for sprinting.");
+    key("crouching", spec.crouching, {.range = {0.0, 10.0}}, "Factor for crouching.");
+    key("jump", spec.jump, {.unit = "m/s", .range = {0.0, 100.0}}, "Upward speed of a jump.");
+    key("radius", spec.radius, {.unit = "m", .range = {0.0, 100.0, true}},
+        "Radius of the upright capsule that collides with the level.");
+    key("height", spec.height, {.unit = "m", .range = {0.0, 200.0, true}}, "Height of that capsule.");
+    key("step", spec.step, {.unit = "m", .range = {0.0, 100.0}},
+        "Maximum height of a step that it walks up.");
+}
+
+template <class Keys>
+void visit_keys(Keys& key, PostureSpec& spec) {
+    key("eye", spec.eye, point_of_body, "Position of the eye, in the body's axes.");
+    key("grip", spec.grip, point_of_body,
+        "Position at which it holds its weapon; the weapon turns about it.");
+    key("muzzle", spec.muzzle, {.unit = "m", .range = {0.0, 10.0}},
+        "Distance from the grip to the muzzle, along the look.");
+    key("crouched", spec.crouched, {.range = {0.0, 1.0, true}},
+        "Factor for the heights of both while crouching.");
+}
+
+template <class Keys>
+void visit_keys(Keys& key, BodySpec& spec) {
+    constexpr std::size_t max_regions = 64;
+    key("health", spec.health, {.unit = "health", .range = {0.0, 1e6, true}},
+        "Health at the start, and its maximum.");
+    key.tables("joint", spec.rig.joints, {"joint", max_joints},
+               "Parts that move by themselves: one table each, under its name.");
+    key.tables("region", spec.rig.regions, {"region", max_regions, true},
+               "Hit regions: one table each, under its name.", [&spec](auto& inner, RegionSpec& region) {
+                   visit_keys(inner, region, spec.rig.joints);
+               });
+    key.tables("defence", spec.defence, {"defence layer", max_defence_layers},
+               "Defence layers that take damage before the health: one table each, under its name, the "
+               "outermost first; at most 4.");
+    key("resists", spec.resists, {.range = factor.range, .otherwise = "each 1", .refers = "damage"},
+        "Share of the damage, or healing, of a type that counts; 0: none.");
+    key("immune", spec.immune, {.refers = "condition"}, "Conditions that never take hold.");
+    key.group("guard", spec.guard);
+    key.group("light_reaction", spec.light_reaction);
+    key.group("heavy_reaction", spec.heavy_reaction);
+    key.group("movement", spec.movement);
+    key.group("posture", spec.posture);
+}
+
+} // namespace avrek::detail
