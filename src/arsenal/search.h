@@ -33,24 +33,11 @@ inline bool positive(double value) {
     return std::isfinite(value) && value > 0.0;
 }
 
-inline bool is_sound(const Curve& curve, double least, double most) {
-    double before = -1.0;
-    for (const CurvePoint& point : curve.points) {
-        if (!std::isfinite(point.x) || point.x <= before || !within(point.y, least, most)) {
-            return false;
-        }
-        before = point.x;
-    }
-    return true;
-}
-
 inline bool never_rises(const Curve& curve) {
     return std::is_sorted(curve.points.begin(), curve.points.end(),
                           [](const CurvePoint& a, const CurvePoint& b) { return a.y > b.y; });
 }
 
-void search_bounce(Search& search, const BounceSpec& bounce);
-void search_effect(Search& search, const EffectSpec& effect);
 void search_pierce(Search& search, const PierceSpec& pierce);
 
 } // namespace avrek

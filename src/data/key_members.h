@@ -14,8 +14,9 @@
 namespace avrek::detail {
 
 template <class Member>
-inline constexpr bool is_word_list = std::is_same_v<Member, ActSet> || std::is_same_v<Member, Interruptions> ||
-                                     std::is_same_v<Member, CollisionLayers>;
+inline constexpr bool is_word_list =
+    std::is_same_v<Member, ActSet> || std::is_same_v<Member, Interruptions> ||
+    std::is_same_v<Member, CollisionLayers>;
 template <class Enum>
 inline constexpr bool is_word_list<std::vector<Enum>> = std::is_enum_v<Enum>;
 
@@ -63,19 +64,15 @@ KeyType type_of(const KeyRow& row) {
 /// The rule of a key, but for its default.
 template <class Member>
 KeyRule rule_of(const std::string& section, const char* name, const KeyRow& row, const char* meaning) {
-    KeyRule made{section, name, type_of<Member>(row), row.range, row.unit, row.required, row.otherwise,
-                 meaning, {},   row.refers};
+    KeyRule made{section,  name,         type_of<Member>(row), row.range,
+                 row.unit, row.required, row.otherwise,        meaning,
+                 {},       row.refers};
     for (const std::string_view word : row.words) {
         if (!word.empty()) {
             made.words.emplace_back(word);
         }
     }
     return made;
-}
-
-/// Radians in the spec for each unit in a file: less than 1 for degrees, else 1.
-inline double scale_of(const KeyRow& row) {
-    return std::string_view{row.unit}.starts_with("degrees") ? from_degrees(1.0) : 1.0;
 }
 
 } // namespace avrek::detail

@@ -178,10 +178,9 @@ void read_into(const KeySource& from, const JointName& member) {
             return;
         }
     }
-    from.faults.add(from.node.source(), {from.where,
-                                         "is " + describe(from.node) + ", which is no joint",
-                                         joints_allowed(member.joints),
-                                         {}});
+    from.faults.add(
+        from.node.source(),
+        {from.where, "is " + describe(from.node) + ", which is no joint", joints_allowed(member.joints), {}});
 }
 
 void read_into(const KeySource& from, ActSet& member) {
@@ -207,13 +206,12 @@ bool KeyReading::is_entry(const Named& named, const std::string& where, const Ke
     const std::string allowed = "a table with the keys of " + section_ + '.' + named.key;
     if (!named.node.is_table() || !is_id(named.name)) {
         const bool is_named = is_id(named.name);
-        faults_.add(named.node.source(),
-                    {where,
-                     is_named ? "is " + describe(named.node)
-                              : std::string{"is not a name for "} +
-                                    (rule.entry[0] == 'a' ? "an " : "a ") + rule.entry,
-                     is_named ? allowed : id_allowed,
-                     {}});
+        faults_.add(named.node.source(), {where,
+                                          is_named ? "is " + describe(named.node)
+                                                   : std::string{"is not a name for "} +
+                                                         (rule.entry[0] == 'a' ? "an " : "a ") + rule.entry,
+                                          is_named ? allowed : id_allowed,
+                                          {}});
         return false;
     }
     if (!fits) {

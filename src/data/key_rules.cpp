@@ -45,13 +45,11 @@ std::string text_of(bool value, const KeyRow& row) {
     return row.words.front().empty() ? value ? "true" : "false" : quoted(row.words[value ? 1 : 0]);
 }
 template <class Enum>
-requires std::is_enum_v<Enum>
-std::string text_of(Enum value, const KeyRow& row) {
+requires std::is_enum_v<Enum> std::string text_of(Enum value, const KeyRow& row) {
     return quoted(row.words[static_cast<std::size_t>(value) - row.first_word]);
 }
 template <class Enum>
-requires std::is_enum_v<Enum>
-std::string text_of(const std::vector<Enum>& values, const KeyRow& row) {
+requires std::is_enum_v<Enum> std::string text_of(const std::vector<Enum>& values, const KeyRow& row) {
     return values.empty()       ? "none"
            : values.size() == 1 ? text_of(values.front(), row)
                                 : listed(values, [&](Enum value) { return text_of(value, row); });
@@ -101,8 +99,7 @@ std::string text_of(const Vector3& point, const KeyRow&) {
 }
 // Names, and what has its default in words.
 template <class Member>
-requires(!std::is_enum_v<Member>)
-std::string text_of(const Member&, const KeyRow&) {
+requires(!std::is_enum_v<Member>) std::string text_of(const Member&, const KeyRow&) {
     return "none";
 }
 
@@ -127,8 +124,8 @@ class RuleList {
     }
     template <class Spec>
     void group(const char* name, Spec&& spec) {
-        rules_.push_back(rule(section_, name, KeyType::group, {}, "", "as below",
-                              "See " + section_ + '.' + name + '.'));
+        rules_.push_back(
+            rule(section_, name, KeyType::group, {}, "", "as below", "See " + section_ + '.' + name + '.'));
         list_below(name, [&](RuleList& inner) { visit_keys(inner, spec); });
     }
     void group(const char* name, std::optional<GuardSpec>&) {

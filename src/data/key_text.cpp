@@ -1,17 +1,8 @@
 #include <avrek/data/arsenal_keys.h>
 
-#include <sstream>
-
 namespace avrek {
 
 namespace {
-
-std::string range_text(const KeyRange& range) {
-    std::ostringstream text;
-    text.precision(12);
-    text << (range.above_min ? "over " : "") << range.min << " to " << range.max;
-    return text.str();
-}
 
 std::string joined(const std::vector<std::string>& words) {
     std::string text;
@@ -24,7 +15,7 @@ std::string joined(const std::vector<std::string>& words) {
 } // namespace
 
 std::string allowed_text(const KeyRule& rule) {
-    const std::string range = range_text(rule.range);
+    const std::string range = to_string(rule.range);
     const std::string unit = rule.unit.empty() ? "" : ' ' + rule.unit;
     switch (rule.type) {
     case KeyType::integer:

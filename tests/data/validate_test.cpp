@@ -147,7 +147,7 @@ TEST(Validate, AreFoundInWeaponsMadeInCode) {
         keys.push_back(found.key);
     }
     EXPECT_EQ(keys,
-              (std::vector<std::string>{"rate_of_fire", "trigger", "bloom.recovery", "recoil.pattern"}));
+              (std::vector<std::string>{"trigger", "rate_of_fire", "recoil.pattern", "bloom.recovery"}));
 }
 
 TEST(Validate, AreNotSeenInValuesThatWereRefused) {

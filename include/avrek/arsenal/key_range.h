@@ -1,4 +1,5 @@
 #pragma once
+#include <string>
 
 namespace avrek {
 
@@ -8,5 +9,8 @@ struct KeyRange {
     double max = 0.0;
     bool above_min = false; ///< `min` itself is not allowed
 };
+
+/// Returns a range as text: "over 0 to 6000".
+std::string to_string(const KeyRange& range);
 
 } // namespace avrek

@@ -70,8 +70,7 @@ void visit_keys(Keys& key, ReactionSpec& spec) {
         {.range = {0.0, 5.0}, .otherwise = "all of them", .words = words_of<Act>(act_count)},
         "Acts that the body cannot do meanwhile.");
     key("push", spec.push, {.unit = "m/s", .range = {0.0, 1000.0}}, "Speed that it gives, along the hit.");
-    key("repeats", spec.repeats,
-        {.unit = "reactions, share", .range = share.range, .otherwise = "always 1"},
+    key("repeats", spec.repeats, {.unit = "reactions, share", .range = share.range, .otherwise = "always 1"},
         "Share of the duration, over the number of such reactions in the window before.");
     key("window", spec.window, seconds, "Time after a reaction in which the next counts as a repeat.");
 }
@@ -108,9 +107,8 @@ void visit_keys(Keys& key, BodySpec& spec) {
     key.tables("joint", spec.rig.joints, {"joint", max_joints},
                "Parts that move by themselves: one table each, under its name.");
     key.tables("region", spec.rig.regions, {"region", max_regions, true},
-               "Hit regions: one table each, under its name.", [&spec](auto& inner, RegionSpec& region) {
-                   visit_keys(inner, region, spec.rig.joints);
-               });
+               "Hit regions: one table each, under its name.",
+               [&spec](auto& inner, RegionSpec& region) { visit_keys(inner, region, spec.rig.joints); });
     key.tables("defence", spec.defence, {"defence layer", max_defence_layers},
                "Defence layers that take damage before the health: one table each, under its name, the "
                "outermost first; at most 4.");

@@ -19,9 +19,11 @@ template <class Keys>
 void visit_keys(Keys& key, BounceSpec& spec) {
     key("count", spec.count, {.unit = "bounces", .range = {0.0, 1000.0}}, "Maximum number of bounces.");
     key("restitution", spec.restitution, {.range = {0.0, 10.0}},
-        "Multiplies the surface's restitution: the share of the normal speed that a bounce keeps, at most 1.");
+        "Multiplies the surface's restitution: the share of the normal speed that a bounce keeps, at most "
+        "1.");
     key("friction", spec.friction, {.range = {0.0, 10.0}},
-        "Multiplies the surface's friction: the share of the tangential speed that a bounce loses, at most 1.");
+        "Multiplies the surface's friction: the share of the tangential speed that a bounce loses, at most "
+        "1.");
     key("distance", spec.distance, {.unit = "m", .range = {0.0, 1e5}, .otherwise = "no limit"},
         "Maximum distance after the first bounce.");
     key("min_speed", spec.min_speed, {.unit = "m/s", .range = {0.0, 1e5}},

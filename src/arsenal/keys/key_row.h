@@ -2,6 +2,8 @@
 #include <avrek/arsenal/acts.h>
 #include <avrek/arsenal/body_spec.h>
 #include <avrek/arsenal/key_range.h>
+#include <avrek/core/collision_layers.h>
+#include <avrek/core/units.h>
 
 #include <array>
 #include <cstdint>
@@ -11,12 +13,13 @@
 
 /// The rows of an arsenal's keys: the one place that names a key, its member, unit, range and meaning.
 ///
-/// Each spec has a function visit_keys() that calls a visitor once for each key. Loader, schema, reference and
-/// hash are such visitors:
+/// Each spec has a function visit_keys() that calls a visitor once for each key. Loader, schema, reference
+/// and hash are such visitors:
 ///
 ///     template <class Keys>
 ///     void visit_keys(Keys& key, AmmoSpec& spec) {
-///         key("carry_limit", spec.carry_limit, {.unit = "rounds", .range = {0.0, 1e5}}, "Maximum rounds ...");
+///         key("carry_limit", spec.carry_limit, {.unit = "rounds", .range = {0.0, 1e5}}, "Maximum rounds
+///         ...");
 ///     }
 ///
 /// The type of the member decides how a value is written: seconds for a Duration, one of the row's words for
@@ -30,10 +33,10 @@ using KeyWords = std::array<std::string_view, 8>;
 /// What a row says beside name, member and meaning.
 struct KeyRow {
     const char* unit = "";
-    KeyRange range{};          ///< of numbers; the y of a curve; the number of words
-    bool required = false;     ///< there is no default
+    KeyRange range{};           ///< of numbers; the y of a curve; the number of words
+    bool required = false;      ///< there is no default
     const char* otherwise = ""; ///< the default in words, where its value does not say it
-    const char* refers = "";   ///< section of the ids
+    const char* refers = "";    ///< section of the ids
     KeyWords words{};
     std::uint8_t first_word = 0; ///< the value of the first word
 };
@@ -57,6 +60,11 @@ KeyWords words_of(std::size_t count, std::size_t first = 0) {
         words[word] = to_string(static_cast<Enum>(first + word));
     }
     return words;
+}
+
+/// Radians in the spec for each unit in a file: less than 1 for degrees, else 1.
+inline double scale_of(const KeyRow& row) {
+    return std::string_view{row.unit}.starts_with("degrees") ? from_degrees(1.0) : 1.0;
 }
 
 /// A region's joint, which files name.

@@ -42,7 +42,8 @@ void visit_keys(Keys& key, ConditionSpec& spec) {
     key("max_time", spec.max_time, {.unit = "s", .range = {0.0, 86400.0, true}},
         "Maximum time left, with stacking extend.");
     key("damage_taken", spec.damage_taken, factor,
-        "Factor for damage to its bearer. In this and the next three, strength s counts as 1 + (value - 1) s.");
+        "Factor for damage to its bearer. In this and the next three, strength s counts as 1 + (value - 1) "
+        "s.");
     key("damage_dealt", spec.damage_dealt, factor, "Factor for damage by its bearer.");
     key("speed", spec.speed, factor, "Factor for its bearer's speed.");
     key("spread", spec.spread, factor, "Factor for its bearer's spread.");
@@ -67,7 +68,8 @@ void visit_keys(Keys& key, HazardSpec& spec) {
         "Lifetime after it was placed.");
     key("side", spec.side, {.words = words_of<HazardSide>(3)},
         "Bodies that it touches, seen from the team that placed it.");
-    key("layers", spec.layers, {.range = {1.0, 8.0}, .words = words_of<CollisionLayer>(collision_layer_count)},
+    key("layers", spec.layers,
+        {.range = {1.0, 8.0}, .words = words_of<CollisionLayer>(collision_layer_count)},
         "Collision layers of the bodies that it touches.");
     key.group("effect", spec.effect);
 }

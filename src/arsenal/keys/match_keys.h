@@ -78,8 +78,7 @@ void visit_keys(Keys& key, ShooterSpec& spec) {
     key("reaction_spread", spec.reaction_spread, seconds,
         "Maximum deviation of the reaction time, in duels.");
     key("error", spec.error, {.unit = "degrees", .range = {0.0, 45.0}}, "Typical error of the first aim.");
-    key("min_error", spec.min_error, {.unit = "degrees", .range = {0.0, 45.0}},
-        "Error that always remains.");
+    key("min_error", spec.min_error, {.unit = "degrees", .range = {0.0, 45.0}}, "Error that always remains.");
     key("recovery", spec.recovery, some_seconds,
         "Time scale of aiming: after h times this, 1 / (1 + h + h^2) of the first error remains.");
     key("tracking", spec.tracking, seconds, "Typical lag of the aim behind a moving target.");

@@ -61,7 +61,8 @@ void visit_keys(Keys& key, MeleeAttackSpec& spec) {
     key("thrust", spec.thrust, {.unit = "m", .range = {0.0, 100.0}},
         "Distance that the blade moves outwards while active.");
     key("path", spec.path, {.unit = "degrees", .range = {-180.0, 180.0}},
-        "Directions [yaw, pitch] of the blade, relative to the look, passed at an even pace while active; 1 to "
+        "Directions [yaw, pitch] of the blade, relative to the look, passed at an even pace while active; 1 "
+        "to "
         "64.");
     key.group("effect", spec.effect);
 }

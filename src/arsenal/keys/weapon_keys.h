@@ -76,8 +76,7 @@ void visit_keys(Keys& key, ReloadSpec& spec) {
 
 template <class Keys>
 void visit_keys(Keys& key, BloomSpec& spec) {
-    key("per_shot", spec.per_shot,
-        {.unit = "degrees, degrees", .range = cone.range, .otherwise = "always 0"},
+    key("per_shot", spec.per_shot, {.unit = "degrees, degrees", .range = cone.range, .otherwise = "always 0"},
         "Cone that a shot adds, over the bloom before it.");
     key("max", spec.max, cone, "Maximum bloom.");
     key("delay", spec.recovery.delay, seconds, "Delay after a shot before the bloom recovers.");
@@ -98,7 +97,8 @@ void visit_keys(Keys& key, SpreadSpec& spec) {
     key("first_shot_rest", spec.first_shot_rest, default_is("0, never", seconds),
         "Time without a shot after which a standing shooter's next shot goes exactly where it is aimed.");
     key("shape", spec.shape, {.words = words_of<SpreadShape>(2)},
-        "Distribution in the cone: uniform by solid angle, or centred (uniform by distance from the middle).");
+        "Distribution in the cone: uniform by solid angle, or centred (uniform by distance from the "
+        "middle).");
     key("pellet_pattern", spec.pellet_pattern,
         {.unit = "of the cone", .range = {-1.0, 1.0}, .otherwise = "at random"},
         "Fixed pellet positions: left and up, [0, 0] the middle and 1 the edge.");
@@ -121,8 +121,7 @@ void visit_keys(Keys& key, RecoilSpec& spec) {
     key("delay", spec.recovery.delay, seconds, "Delay after a shot before that share recovers.");
     key("recovery", spec.recovery.left, {.unit = "s, share", .range = share.range},
         "Share of it that remains, over time.");
-    key("reset_delay", spec.reset_delay, seconds,
-        "Time without a shot after which the pattern starts anew.");
+    key("reset_delay", spec.reset_delay, seconds, "Time without a shot after which the pattern starts anew.");
     key("gun_kick", spec.gun_kick, seconds, "Duration of the gun model's kick.");
 }
 
