@@ -24,7 +24,7 @@ void take_own_state(std::span<const std::uint8_t> packed) {
         return fight;
     }();
     Skirmish skirmish = sound.skirmish;
-    const std::vector<detail::WordKind> kinds = detail::kinds_of_own_state(skirmish, BodyId{1});
+    const std::vector<detail::WordKind> kinds = detail::kinds_of_own_state();
     detail::BitReader bits{packed};
     const detail::OwnState state = detail::read_change(bits, kinds, detail::own_state(skirmish, BodyId{1}));
     if (!bits.is_sound()) {

@@ -51,6 +51,7 @@
 #include <avrek/core/shapes.h>
 #include <avrek/core/state_bytes.h>
 #include <avrek/core/state_delta.h>
+#include <avrek/core/state_fields.h>
 #include <avrek/core/state_gaps.h>
 #include <avrek/core/state_hash.h>
 #include <avrek/core/time.h>

@@ -9,8 +9,9 @@ namespace {
 
 std::string text_of(double number) {
     std::array<char, 32> text{};
-    return {text.data(),
-            std::to_chars(text.data(), text.data() + text.size(), number, std::chars_format::general, 12).ptr};
+    return {
+        text.data(),
+        std::to_chars(text.data(), text.data() + text.size(), number, std::chars_format::general, 12).ptr};
 }
 
 } // namespace

@@ -12,7 +12,8 @@ bool is_allowed(double value, const KeyRow& row) {
     const double scale = scale_of(row);
     const double slack = 1e-12 * scale * std::abs(row.range.max);
     const double least = scale * row.range.min;
-    return value <= scale * row.range.max + slack && (row.range.above_min ? value > least : value >= least - slack);
+    return value <= scale * row.range.max + slack &&
+           (row.range.above_min ? value > least : value >= least - slack);
 }
 
 bool is_allowed(Duration value, const KeyRow& row) {

@@ -1,6 +1,7 @@
 #pragma once
 #include "chords.h"
 #include <avrek/ballistics/projectiles.h>
+#include <avrek/core/state_fields.h>
 
 namespace avrek {
 
@@ -52,29 +53,54 @@ struct ProjectileSlot {
     bool used = false;
 };
 
+/// Visits the fields, as <avrek/core/state_fields.h> explains.
 template <class Visitor>
-void members(Visitor& visitor, const Launched& launch) {
-    visitor(launch.at, launch.direction, launch.aim_at, launch.shooter, launch.target, launch.shot,
-            launch.hits, launch.teams, launch.team);
+void visit_fields(Visitor&& field, FieldsOf<Launched> auto& launch) {
+    field("at", launch.at);
+    field("direction", launch.direction);
+    field("aim_at", launch.aim_at);
+    field("shooter", launch.shooter);
+    field("target", launch.target);
+    field("shot", launch.shot);
+    field("hits", launch.hits);
+    field("teams", launch.teams);
+    field("team", launch.team);
 }
 
+/// Visits the fields, as <avrek/core/state_fields.h> explains.
 template <class Visitor>
-void members(Visitor& visitor, const ImpactBudget& budget) {
-    visitor(budget.bounces, budget.energy, budget.has_bounced);
+void visit_fields(Visitor&& field, FieldsOf<Flight> auto& flight) {
+    field("launch", flight.launch);
+    field("number", flight.number);
+    field("slot", flight.slot);
+    field("chord_begin", flight.chord_begin);
+    field("chord_end", flight.chord_end);
+    field("now", flight.now);
+    field("leg_since", flight.leg_since);
+    field("leg_from", flight.leg_from);
+    field("flown", flight.flown);
+    field("first_bounce", flight.first_bounce);
+    field("prepared", flight.prepared);
+    field("chord_length", flight.chord_length);
+    field("clear_until", flight.clear_until);
+    field("level_at", flight.level_at);
+    field("arms_at", flight.arms_at);
+    field("parts_at", flight.parts_at);
+    field("way_ends_at", flight.way_ends_at);
+    field("budget", flight.budget);
+    field("pierced", flight.pierced);
+    field("stuck", flight.stuck);
+    field("waiting", flight.waiting);
+    field("stuck_to", flight.stuck_to);
+    field("stuck_at", flight.stuck_at);
 }
 
+/// Visits the fields, as <avrek/core/state_fields.h> explains.
 template <class Visitor>
-void members(Visitor& visitor, const Flight& flight) {
-    visitor(flight.launch, flight.number, flight.slot, flight.chord_begin, flight.chord_end, flight.now,
-            flight.leg_since, flight.leg_from, flight.flown, flight.first_bounce, flight.prepared,
-            flight.chord_length, flight.clear_until, flight.level_at, flight.arms_at, flight.parts_at,
-            flight.way_ends_at, flight.budget, flight.pierced, flight.stuck, flight.waiting, flight.stuck_to,
-            flight.stuck_at);
-}
-
-template <class Visitor>
-void members(Visitor& visitor, const ProjectileSlot& slot) {
-    visitor(slot.index, slot.generation, slot.used);
+void visit_fields(Visitor&& field, FieldsOf<ProjectileSlot> auto& slot) {
+    field("index", slot.index);
+    field("generation", slot.generation);
+    field("used", slot.used);
 }
 
 /// A projectile as it was when it stopped at a body.

@@ -177,7 +177,7 @@ void Client::Impl::take_welcome(std::span<const std::byte> body) {
     own->add(entrant);
     view->add(entrant);
     own->set_rewind_world(&*picture);
-    own_kinds = detail::kinds_of_own_state(*own, welcome.you);
+    own_kinds = detail::kinds_of_own_state();
     own_clock.start(local, set.first_tick, set.rate, settings.send_every + min_early);
     state = ClientState::playing;
     see();

@@ -27,8 +27,8 @@ OwnState own_state(const Skirmish& skirmish, BodyId id);
 /// is there.
 bool assume(Skirmish& skirmish, BodyId id, const OwnState& state);
 
-/// The kinds of the words, which go by the arsenal and the body alone.
-std::vector<WordKind> kinds_of_own_state(const Skirmish& skirmish, BodyId id);
+/// The kinds of the words, the same for every combatant.
+const std::vector<WordKind>& kinds_of_own_state();
 
 /// Writes the words of a state that differ from another. An empty `before` counts as zeros.
 void write_change(BitWriter& to, const std::vector<WordKind>& kinds, const OwnState& before,

@@ -1,10 +1,152 @@
 #include "own_state_repair.h"
 
 #include <algorithm>
+#include <cmath>
+#include <limits>
 
 namespace avrek::detail {
 
 namespace {
+
+constexpr Duration latest{std::int64_t{1} << 60U}; // of every time but for "never"
+constexpr std::uint32_t many = std::numeric_limits<std::int32_t>::max();
+
+template <class Number>
+void limit(Number& number, double least, double most) {
+    const auto value = static_cast<double>(number);
+    number = std::isfinite(value) ? static_cast<Number>(std::clamp(value, least, most)) : Number{0};
+}
+
+template <class Number>
+void limit(Number& number, double most) {
+    limit(number, -most, most);
+}
+
+void limit(std::uint32_t& count) {
+    count = std::min(count, many);
+}
+
+void limit(Time& at) {
+    at = std::clamp(at, Time{-latest}, Time{latest});
+}
+
+void limit(Vector3& vector, double most) {
+    for (double& coordinate : vector.reshaped()) {
+        limit(coordinate, most);
+    }
+}
+
+template <class Enum>
+void limit_to(Enum& value, Enum last) {
+    value = std::min(value, last);
+}
+
+// An index into a list, or -1.
+template <class Index>
+void limit_index(Index& index, std::size_t size) {
+    index = static_cast<Index>(std::clamp<std::int64_t>(index, -1, static_cast<std::int64_t>(size) - 1));
+}
+
+void limit(WeaponState& state, const WeaponSpec& spec) {
+    for (Time* at : {&state.next_shot, &state.activity_end, &state.last_shot, &state.cadence_start,
+                     &state.windup_since, &state.aim_since, &state.speed_since}) {
+        limit(*at);
+    }
+    state.refill_left = std::clamp(state.refill_left, -latest, latest);
+    limit(state.cadence_shots);
+    limit(state.shots);
+    limit(state.speed_to, 1e4);
+    limit(state.speed_from, 1e4);
+    limit(state.rate_share, 1.0);
+    limit(state.bloom, 10.0);
+    limit(state.return_yaw, 100.0);
+    limit(state.return_pitch, 100.0);
+    state.mode = static_cast<std::uint8_t>(std::min<std::size_t>(state.mode, spec.modes.size() - 1));
+    limit_to(state.activity, WeaponActivity::closing);
+    state.rounds = std::clamp(state.rounds, 0, spec.magazine + 1);
+}
+
+void limit(WeaponIntent& stated) {
+    limit(stated.speed, 1e4);
+    stated.speed = std::abs(stated.speed);
+}
+
+void limit(Loadout& loadout, const Arsenal& arsenal) {
+    for (LoadoutSlot& slot : loadout.slots) {
+        limit_index(slot.weapon, arsenal.weapons.size());
+        if (slot.weapon >= 0) {
+            limit(slot.state, arsenal.weapons[static_cast<std::size_t>(slot.weapon)]);
+        }
+    }
+    for (AmmoReserve& reserve : loadout.ammo) {
+        reserve.rounds = std::max(0, reserve.rounds);
+    }
+    limit(loadout.stated);
+    for (std::int8_t* slot : {&loadout.in_hand, &loadout.wanted, &loadout.last_used, &loadout.slot_stated}) {
+        limit_index(*slot, Loadout::slot_count);
+    }
+    for (std::int8_t* slot : {&loadout.in_hand, &loadout.wanted}) {
+        if (*slot >= 0 && loadout.slots[static_cast<std::uint8_t>(*slot)].weapon < 0) {
+            *slot = -1; // there is none to hold
+        }
+    }
+}
+
+void limit(Vitals& vitals, const Arsenal& arsenal) {
+    limit_to(vitals.life, LifeState::dead);
+    limit(vitals.maximum, 0.0, 1e9);
+    limit(vitals.health, 0.0, vitals.maximum);
+    limit_to(vitals.state, BodyState::ragdoll);
+    limit_to(vitals.reaction, ReactionClass::heavy);
+    for (DefenceLayerState& layer : vitals.defence) {
+        limit(layer.points, 1e9);
+    }
+    limit(vitals.guard.stamina, 1e9);
+    limit(vitals.guard.stamina_at);
+    limit(vitals.guard.perfect_until);
+    for (ReactionCount& reaction : vitals.reactions) {
+        limit(reaction.count);
+        limit(reaction.until);
+    }
+    const std::size_t most = arsenal.conditions.empty() ? 0 : Vitals::max_conditions;
+    vitals.condition_count = static_cast<std::uint8_t>(std::min<std::size_t>(vitals.condition_count, most));
+    for (std::size_t index = 0; index < vitals.condition_count; ++index) {
+        ConditionState& condition = vitals.conditions[index];
+        limit_index(condition.spec, arsenal.conditions.size());
+        condition.spec = std::max(0, condition.spec);
+        const auto& spec = arsenal.conditions[static_cast<std::size_t>(condition.spec)];
+        condition.count =
+            std::clamp(condition.count, 1U, static_cast<std::uint32_t>(std::max(1, spec.max_count)));
+        limit(condition.strength, 1e-6, 1e6);
+        condition.strength = std::max(1e-6, condition.strength);
+    }
+}
+
+void limit(Fighter& fighter, const Arsenal& arsenal) {
+    limit(fighter.position, 1e5);
+    limit(fighter.velocity, 1e5);
+    limit(fighter.intent.yaw, 10.0);
+    limit(fighter.intent.pitch, 2.0);
+    limit(fighter.kick.yaw, 1e3);
+    limit(fighter.kick.pitch, 10.0);
+    limit_index(fighter.strike_before, 128);
+    limit_index(fighter.swing.attack,
+                fighter.melee >= 0 ? arsenal.melee[static_cast<std::size_t>(fighter.melee)].attacks.size()
+                                   : 0);
+    limit(fighter.swing.started);
+    for (std::uint32_t* count :
+         {&fighter.swing.swings, &fighter.swing_ended, &fighter.shots, &fighter.spawned}) {
+        limit(*count);
+    }
+}
+
+void limit(Combatant& who, const Arsenal& arsenal) {
+    limit(who.vitals, arsenal);
+    limit(who.loadout, arsenal);
+    limit(who.stated.weapon);
+    limit_index(who.stated.slot, Loadout::slot_count);
+    who.lives = std::max(-1, who.lives);
+}
 
 // A consistent state has nothing due in the past: what is, becomes due now.
 void leave_nothing_due(Vitals& vitals, const BodySpec& body, Time now) {
@@ -86,7 +228,9 @@ void leave_hands_sound(Loadout& loadout) {
 
 } // namespace
 
-void repair(Combatant& who, const Arsenal& arsenal, Time now) {
+void repair(Fighter& fighter, Combatant& who, const Arsenal& arsenal, Time now) {
+    limit(fighter, arsenal);
+    limit(who, arsenal);
     static const WeaponSpec nothing;
     leave_nothing_due(who.vitals, arsenal.bodies[static_cast<std::size_t>(who.body)], now);
     who.loadout.now = now;

@@ -236,7 +236,7 @@ void Server::Impl::admit(Peer& peer, const detail::JoinMessage& join, const Tick
     peer.seal = detail::Seal{*keys};
     peer.joined = skirmish.tick();
     peer.newest = peer.joined - 1;
-    peer.own_kinds = detail::kinds_of_own_state(skirmish, slot.player);
+    peer.own_kinds = detail::kinds_of_own_state();
     keep_ledger();
     detail::WelcomeMessage welcome;
     welcome.you = slot.player;

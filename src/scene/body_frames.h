@@ -1,6 +1,7 @@
 #pragma once
 #include "body_cells.h"
 #include "level_data.h"
+#include <avrek/core/state_fields.h>
 #include <avrek/scene/scene.h>
 
 #include <cstdint>
@@ -34,9 +35,16 @@ struct BodySlot {
     std::uint32_t rig = 0;     ///< place in BodyFrames::rigs
 };
 
+/// Visits the fields, as <avrek/core/state_fields.h> explains.
 template <class Visitor>
-void members(Visitor& visitor, const BodySlot& slot) {
-    visitor(slot.id, slot.team, slot.layer, slot.is_there, slot.was_there, slot.left_at, slot.rig);
+void visit_fields(Visitor&& field, FieldsOf<BodySlot> auto& slot) {
+    field("id", slot.id);
+    field("team", slot.team);
+    field("layer", slot.layer);
+    field("is_there", slot.is_there);
+    field("was_there", slot.was_there);
+    field("left_at", slot.left_at);
+    field("rig", slot.rig);
 }
 
 /// A moment as two frames of the ring and a place between them.

@@ -1,5 +1,4 @@
 #include "match_parts.h"
-#include "state_members.h"
 #include <avrek/skirmish/match.h>
 #include <avrek/vitals/guard.h>
 

@@ -9,9 +9,12 @@ namespace avrek {
 
 namespace {
 
+using detail::FieldHashing;
+
 class Naming {
   public:
     explicit Naming(std::vector<NamedField>& fields) : fields_(fields) {}
+    void operator()(std::string_view name, bool value) { (*this)(name, std::int64_t{value}); }
     void operator()(std::string_view name, std::int64_t value) { fields_.push_back({at(name), value}); }
     void operator()(std::string_view name, double value) { fields_.push_back({at(name), value}); }
     void enter(std::string_view name, std::int64_t number) {
@@ -41,14 +44,14 @@ class Parting {
   public:
     struct Part {
         std::string name{};
-        StateHash hash{};
+        FieldHashing hashing{};
     };
 
     explicit Parting(bool with_names) : with_names_(with_names) { begin(); }
-    void operator()(std::string_view, std::int64_t value) {
-        parts_[open_.back()].hash.add(static_cast<std::uint64_t>(value));
+    template <class Value>
+    void operator()(std::string_view name, Value value) {
+        parts_[open_.back()].hashing(name, value);
     }
-    void operator()(std::string_view, double value) { parts_[open_.back()].hash.add(value); }
     void enter(std::string_view name, std::int64_t number) {
         const std::size_t depth = numbered_.size();
         const bool is_part = depth == 0 || number >= 0 || (depth == 2 && numbered_[1]);
@@ -69,7 +72,7 @@ class Parting {
             ends_.pop_back();
         }
     }
-    const std::vector<Part>& parts() const { return parts_; }
+    std::vector<Part>& parts() { return parts_; }
 
   private:
     void begin() {
@@ -85,28 +88,28 @@ class Parting {
     std::string where_{};
 };
 
-std::uint16_t short_hash(const StateHash& hash) {
-    return static_cast<std::uint16_t>(hash.value());
+std::uint16_t short_hash(Parting::Part& part) {
+    return static_cast<std::uint16_t>(part.hashing.hash().value());
 }
 
 } // namespace
 
 std::vector<std::uint16_t> part_hashes(const Skirmish& skirmish) {
     Parting parting{false};
-    fields::add_skirmish(parting, skirmish);
+    detail::add_skirmish(parting, skirmish);
     std::vector<std::uint16_t> hashes;
-    for (const Parting::Part& part : parting.parts()) {
-        hashes.push_back(short_hash(part.hash));
+    for (Parting::Part& part : parting.parts()) {
+        hashes.push_back(short_hash(part));
     }
     return hashes;
 }
 
 std::string first_difference(const Skirmish& skirmish, const std::vector<std::uint16_t>& parts) {
     Parting parting{true};
-    fields::add_skirmish(parting, skirmish);
+    detail::add_skirmish(parting, skirmish);
     for (std::size_t index = 0; index < parting.parts().size() && index < parts.size(); ++index) {
-        const Parting::Part& part = parting.parts()[index];
-        if (short_hash(part.hash) != parts[index]) {
+        Parting::Part& part = parting.parts()[index];
+        if (short_hash(part) != parts[index]) {
             return part.name.empty() ? "tick" : part.name;
         }
     }
@@ -130,7 +133,7 @@ std::string value_text(const NamedField& field) {
 std::vector<NamedField> named_fields(const Skirmish& skirmish) {
     std::vector<NamedField> fields;
     Naming naming{fields};
-    fields::add_skirmish(naming, skirmish);
+    detail::add_skirmish(naming, skirmish);
     return fields;
 }
 

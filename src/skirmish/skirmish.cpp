@@ -1,5 +1,4 @@
 #include "feet_world.h"
-#include "state_members.h"
 #include <avrek/arsenal/arsenal_hash.h>
 #include <avrek/core/state_hash.h>
 #include <avrek/scene/level_digest.h>

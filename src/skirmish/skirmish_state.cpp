@@ -3,9 +3,9 @@
 namespace avrek {
 
 std::uint64_t Match::state_hash() const {
-    StateHash hash;
-    fields::Hashing hashing{hash};
-    fields::add_match(hashing, *this);
+    detail::FieldHashing hashing;
+    detail::add_match(hashing, *this);
+    StateHash hash = hashing.hash();
     for (const std::uint64_t noticed : noticed_) {
         hash.add(noticed);
     }
@@ -13,9 +13,9 @@ std::uint64_t Match::state_hash() const {
 }
 
 std::uint64_t Skirmish::state_hash() const {
-    StateHash hash;
-    fields::Hashing hashing{hash};
-    fields::add_skirmish(hashing, *this);
+    detail::FieldHashing hashing;
+    detail::add_skirmish(hashing, *this);
+    StateHash hash = hashing.hash();
     hash.add(match_.state_hash());
     return hash.value();
 }

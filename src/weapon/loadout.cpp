@@ -243,6 +243,14 @@ std::size_t event_bound(const Arsenal& arsenal, const Loadout& loadout, Duration
     return bound;
 }
 
+std::size_t used_ammo(const Loadout& loadout) {
+    std::size_t used = loadout.ammo.size();
+    while (used > 0 && loadout.ammo[used - 1].rounds == 0) {
+        --used;
+    }
+    return used;
+}
+
 const WeaponSpec* weapon_in(const Arsenal& arsenal, const Loadout& loadout, std::int32_t slot) {
     return has_weapon(loadout, slot) ? &spec_of(arsenal, loadout.slots[static_cast<std::size_t>(slot)])
                                      : nullptr;

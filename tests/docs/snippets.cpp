@@ -230,7 +230,7 @@ void solving(const Pieces& with) {
     static_cast<void>(solution);
 }
 
-// A type lists its members in a function beside it.
+// A state lists its fields in a function beside it.
 namespace listed {
 
 struct Credit {
@@ -240,8 +240,10 @@ struct Credit {
 };
 
 template <class Visitor>
-void members(Visitor& visitor, const Credit& credit) {
-    visitor(credit.source, credit.damage, credit.last);
+void visit_fields(Visitor&& field, FieldsOf<Credit> auto& credit) {
+    field("source", credit.source);
+    field("damage", credit.damage);
+    field("last", credit.last);
 }
 
 } // namespace listed

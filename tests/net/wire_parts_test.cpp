@@ -181,7 +181,7 @@ TEST(OwnState, IsAllThatAClientPredicts) {
             for (std::uint32_t id = 0; id < 6; ++id) {
                 const BodyId who = server.skirmish.fighters()[id].id;
                 const OwnState state = own_state(server.skirmish, who);
-                ASSERT_EQ(state.words.size(), kinds_of_own_state(server.skirmish, who).size());
+                ASSERT_EQ(state.words.size(), kinds_of_own_state().size());
                 if (assume(client.skirmish, who, state)) {
                     EXPECT_EQ(own_state(client.skirmish, who), state) << seed << ' ' << tick << ' ' << id;
                 }
@@ -194,7 +194,7 @@ TEST(OwnState, ChangesComeBackAndAreSmallWhereLittleChanged) {
     std::mt19937_64 random{5};
     trial::BotsFight fight{trial::bots_arsenal(), 4, 9};
     const BodyId who = fight.skirmish.fighters()[1].id;
-    const auto kinds = kinds_of_own_state(fight.skirmish, who);
+    const auto kinds = kinds_of_own_state();
     OwnState before;
     for (Tick tick = 0; tick < 300; ++tick) {
         fight.advance();

@@ -1,7 +1,6 @@
 // Saved states hold nothing but the state.
 #include "../../src/ballistics/projectile_states.h"
 #include "../../src/scene/body_frames.h"
-#include "../../src/skirmish/state_members.h"
 #include "../digest/bots_fight.h"
 
 #include <gtest/gtest.h>

@@ -1,6 +1,7 @@
 #pragma once
 #include <avrek/arsenal/projectile_spec.h>
 #include <avrek/arsenal/surface_spec.h>
+#include <avrek/core/state_fields.h>
 #include <avrek/scene/world.h>
 
 #include <span>
@@ -17,6 +18,14 @@ struct ImpactBudget {
     double energy = 0.0; ///< for piercing
     bool has_bounced = false;
 };
+
+/// Visits the fields, as <avrek/core/state_fields.h> explains.
+template <class Visitor>
+void visit_fields(Visitor&& field, FieldsOf<ImpactBudget> auto& budget) {
+    field("bounces", budget.bounces);
+    field("energy", budget.energy);
+    field("has_bounced", budget.has_bounced);
+}
 
 /// Returns the budget of a new shot.
 ImpactBudget full_budget(const BounceSpec& bounce, const PierceSpec& pierce);

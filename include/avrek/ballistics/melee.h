@@ -1,5 +1,6 @@
 #pragma once
 #include <avrek/arsenal/melee_spec.h>
+#include <avrek/core/state_fields.h>
 #include <avrek/core/time.h>
 #include <avrek/scene/world.h>
 
@@ -24,6 +25,15 @@ struct MeleeState {
     std::uint32_t swings = 0; ///< swings begun so far
     IgnoredBodies struck{};   ///< bodies hit by the present swing
 };
+
+/// Visits the fields, as <avrek/core/state_fields.h> explains.
+template <class Visitor>
+void visit_fields(Visitor&& field, FieldsOf<MeleeState> auto& swing) {
+    field("started", swing.started);
+    field("attack", swing.attack);
+    field("swings", swing.swings);
+    field("struck", swing.struck, FieldUse::not_sent);
+}
 
 /// A press of an attack.
 struct MeleePress {

@@ -1,7 +1,9 @@
 #pragma once
+#include <avrek/core/state_fields.h>
 #include <avrek/core/time.h>
 #include <avrek/core/vectors.h>
 
+#include <algorithm>
 #include <array>
 #include <cstddef>
 #include <cstdint>
@@ -11,17 +13,8 @@
 
 namespace avrek {
 
-/// The padding bytes of a plain type. Saved states have zeros there, so that equal states are equal bytes.
-///
-/// A type lists its members in a function beside it, found by its argument:
-///
-///     template <class Visitor>
-///     void members(Visitor& visitor, const Credit& credit) {
-///         visitor(credit.source, credit.damage, credit.last);
-///     }
-///
-/// Numbers, enums, times, vectors and classes without padding need none. Arrays are visited element by
-/// element.
+/// The padding bytes of a plain type, whose fields visit_fields() lists. Saved states have zeros there, so
+/// that equal states are equal bytes.
 class StateGaps {
   public:
     /// Finds the gaps of a type, once.
@@ -59,51 +52,42 @@ class StateGaps {
         std::uint8_t mask = 0;
     };
 
-    // Marks the bits that belong to members.
+    // Marks the bits that belong to fields. Changes the flags, so that the caller finds them.
     struct Marking {
+        static constexpr bool is_whole = true;
         const std::byte* begin;
         std::vector<std::uint8_t> bits;
 
-        template <class... Members>
-        void operator()(const Members&... all) {
-            (mark(all), ...);
-        }
-        /// Visits bit-fields that begin at a byte, by their number of bits.
-        void flags(const void* first, std::size_t count) {
-            const auto at = static_cast<std::size_t>(static_cast<const std::byte*>(first) - begin);
-            for (std::size_t bit = 0; bit < count; ++bit) {
-                bits[at + bit / 8] = static_cast<std::uint8_t>(bits[at + bit / 8] | (1U << bit % 8));
-            }
-        }
-
-      private:
+        static bool takes(FieldUse) { return true; }
+        void enter(const char*, int) {}
+        void leave() {}
+        static bool flag(const char*, bool value) { return !value; }
         template <class T>
-        void mark(const T& member) {
-            if constexpr (requires(Marking & visitor) { members(visitor, member); }) {
-                members(*this, member);
-            } else {
-                static_assert(std::is_scalar_v<T> || std::is_same_v<T, Time> || std::is_same_v<T, Duration> ||
-                                  std::is_same_v<T, Vector3> || std::is_same_v<T, Rotation> ||
-                                  std::is_same_v<T, Look> || std::has_unique_object_representations_v<T>,
-                              "say what its members are");
-                flags(&member, 8 * sizeof member);
-            }
-        }
-        template <class T, std::size_t Size>
-        void mark(const std::array<T, Size>& array) {
-            for (const T& element : array) {
-                mark(element);
-            }
+        void leaf(const char*, const T& member) {
+            static_assert(std::is_scalar_v<T> || std::is_same_v<T, Time> || std::is_same_v<T, Duration> ||
+                              std::is_same_v<T, Vector3> || std::is_same_v<T, Rotation> ||
+                              std::is_same_v<T, Look> || std::has_unique_object_representations_v<T>,
+                          "list its fields in visit_fields()");
+            const auto at = static_cast<std::size_t>(reinterpret_cast<const std::byte*>(&member) - begin);
+            std::fill_n(bits.begin() + static_cast<std::ptrdiff_t>(at), sizeof member, std::uint8_t{0xff});
         }
     };
 
     template <class T>
     explicit StateGaps(const T& object) {
-        Marking marking{reinterpret_cast<const std::byte*>(&object),
+        std::array<std::byte, sizeof object> before;
+        std::memcpy(before.data(), &object, sizeof object);
+        T changed = object;
+        std::memcpy(static_cast<void*>(&changed), &object, sizeof object);
+        Marking marking{reinterpret_cast<const std::byte*>(&changed),
                         std::vector<std::uint8_t>(sizeof object)};
-        marking(object);
+        FieldWalk walk{marking};
+        visit_fields(walk, changed);
+        const auto* after = reinterpret_cast<const std::byte*>(&changed);
         for (std::size_t at = 0; at < sizeof object; ++at) {
-            const std::uint8_t mask = marking.bits[at];
+            // The bit-fields are the bits that have changed.
+            const auto mask = static_cast<std::uint8_t>(
+                marking.bits[at] | std::to_integer<std::uint8_t>(before[at] ^ after[at]));
             if (mask == 0 && !runs_.empty() && runs_.back().begin + runs_.back().size == at) {
                 ++runs_.back().size;
             } else if (mask == 0) {
@@ -113,7 +97,6 @@ class StateGaps {
             }
         }
     }
-
     std::vector<Run> runs_{};
     std::vector<Part> parts_{};
 };

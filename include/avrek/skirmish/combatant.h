@@ -1,5 +1,6 @@
 #pragma once
 #include <avrek/core/ids.h>
+#include <avrek/core/state_fields.h>
 #include <avrek/core/time.h>
 #include <avrek/vitals/vitals.h>
 #include <avrek/weapon/loadout.h>
@@ -33,6 +34,21 @@ struct PlayerStats {
     double accuracy() const;
 };
 
+/// Visits the fields, as <avrek/core/state_fields.h> explains.
+template <class Visitor>
+void visit_fields(Visitor&& field, FieldsOf<PlayerStats> auto& stats) {
+    field("score", stats.score);
+    field("kills", stats.kills);
+    field("deaths", stats.deaths);
+    field("assists", stats.assists);
+    field("shots", stats.shots);
+    field("shots_hit", stats.shots_hit);
+    field("damage_dealt", stats.damage_dealt);
+    field("damage_taken", stats.damage_taken);
+    field("recent_hits", stats.recent_hits);
+    field("newest_hit", stats.newest_hit);
+}
+
 /// One participant: body, loadout, lives and statistics. Trivially copyable.
 struct Combatant {
     BodyId id = nobody;
@@ -51,5 +67,25 @@ struct Combatant {
     Time vanish_at = Time::max();  ///< removal time of its corpse
     PlayerStats stats{};
 };
+
+/// Visits the fields, as <avrek/core/state_fields.h> explains.
+template <class Visitor>
+void visit_fields(Visitor&& field, FieldsOf<Combatant> auto& who) {
+    field("id", who.id, FieldUse::not_sent);
+    field("slot", who.slot, FieldUse::not_sent);
+    field("team", who.team, FieldUse::not_sent);
+    field("role", who.role, FieldUse::not_sent);
+    field("body", who.body, FieldUse::not_sent);
+    field("lives", who.lives);
+    field("out", who.out);
+    field("vitals", who.vitals);
+    field("loadout", who.loadout);
+    field("stated", who.stated);
+    field("kit_size", who.kit_size, FieldUse::not_sent);
+    field.list("kit", who.kit, who.kit_size, FieldUse::not_sent);
+    field("respawn_at", who.respawn_at, FieldUse::not_sent);
+    field("vanish_at", who.vanish_at, FieldUse::not_sent);
+    field("stats", who.stats, FieldUse::not_sent);
+}
 
 } // namespace avrek

@@ -1,6 +1,7 @@
 #pragma once
 #include <avrek/ballistics/melee.h>
 #include <avrek/core/ids.h>
+#include <avrek/core/state_fields.h>
 #include <avrek/core/time.h>
 #include <avrek/core/vectors.h>
 #include <avrek/skirmish/body_stance.h>
@@ -40,5 +41,32 @@ struct Fighter {
     std::array<std::uint16_t, max_spawns> spawns{}; ///< its own spawn points
     std::size_t spawn_count = 0;                    ///< 0: the spawn points of its team
 };
+
+/// Visits the fields, as <avrek/core/state_fields.h> explains.
+template <class Visitor>
+void visit_fields(Visitor&& field, FieldsOf<Fighter> auto& fighter) {
+    field("id", fighter.id, FieldUse::not_sent);
+    field("intent", fighter.intent);
+    field("position", fighter.position);
+    field("position_before", fighter.position_before, FieldUse::not_sent);
+    field("velocity", fighter.velocity);
+    field("look", fighter.look, FieldUse::not_sent);
+    field("look_before", fighter.look_before, FieldUse::not_sent);
+    field("facing", fighter.facing, FieldUse::not_sent);
+    field("kick", fighter.kick);
+    field("alive_since", fighter.alive_since, FieldUse::not_sent);
+    field("airborne", fighter.airborne);
+    field("in_scene", fighter.in_scene, FieldUse::not_sent);
+    field("stance", fighter.stance, FieldUse::not_sent);
+    field("to_place", fighter.to_place, FieldUse::not_sent);
+    field("melee", fighter.melee, FieldUse::not_sent);
+    field("swing", fighter.swing);
+    field("strike_before", fighter.strike_before);
+    field("swing_ended", fighter.swing_ended);
+    field("shots", fighter.shots);
+    field("spawned", fighter.spawned);
+    field("spawn_count", fighter.spawn_count, FieldUse::not_sent);
+    field.list("spawns", fighter.spawns, fighter.spawn_count, FieldUse::not_sent);
+}
 
 } // namespace avrek

@@ -1,5 +1,6 @@
 #pragma once
 #include <avrek/core/ids.h>
+#include <avrek/core/state_fields.h>
 #include <avrek/core/time.h>
 #include <avrek/core/vectors.h>
 
@@ -21,6 +22,14 @@ struct HazardTouch {
     bool inside = false; ///< false: it has left; `next` still counts when it returns
 };
 
+/// Visits the fields, as <avrek/core/state_fields.h> explains.
+template <class Visitor>
+void visit_fields(Visitor&& field, FieldsOf<HazardTouch> auto& touch) {
+    field("body", touch.body);
+    field("next", touch.next);
+    field("inside", touch.inside);
+}
+
 /// A placed hazard. Trivially copyable.
 struct HazardState {
     static constexpr std::size_t max_touched = 64;
@@ -37,6 +46,20 @@ struct HazardState {
     std::size_t touched_count = 0;
 };
 
+/// Visits the fields, as <avrek/core/state_fields.h> explains.
+template <class Visitor>
+void visit_fields(Visitor&& field, FieldsOf<HazardState> auto& hazard) {
+    field("spec", hazard.spec);
+    field("pose", hazard.pose);
+    field("team", hazard.team);
+    field("source", hazard.source);
+    field("carrier", hazard.carrier);
+    field("ends", hazard.ends);
+    field("due", hazard.due);
+    field("touched_count", hazard.touched_count);
+    field.list("touched", hazard.touched, hazard.touched_count);
+}
+
 /// A placed pickup. Trivially copyable.
 struct PickupState {
     std::int32_t spec = -1; ///< index into Arsenal::pickups
@@ -44,5 +67,14 @@ struct PickupState {
     bool there = true;
     Time back_at = Time::max(); ///< return time while it is gone
 };
+
+/// Visits the fields, as <avrek/core/state_fields.h> explains.
+template <class Visitor>
+void visit_fields(Visitor&& field, FieldsOf<PickupState> auto& pickup) {
+    field("spec", pickup.spec);
+    field("position", pickup.position);
+    field("there", pickup.there);
+    field("back_at", pickup.back_at);
+}
 
 } // namespace avrek

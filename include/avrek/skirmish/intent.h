@@ -1,5 +1,6 @@
 #pragma once
 #include <avrek/core/ids.h>
+#include <avrek/core/state_fields.h>
 #include <avrek/core/vectors.h>
 
 #include <cstdint>
@@ -79,6 +80,23 @@ struct Intent {
     std::uint32_t view_delay = 0;  ///< age of the remote players as drawn for this player, in ns
     friend bool operator==(const Intent&, const Intent&) = default;
 };
+
+/// Visits the fields, as <avrek/core/state_fields.h> explains.
+template <class Visitor>
+void visit_fields(Visitor&& field, FieldsOf<Intent> auto& intent) {
+    field("who", intent.who, FieldUse::not_sent);
+    field("press_offset", intent.press_offset, FieldUse::not_sent);
+    field("yaw", intent.yaw);
+    field("pitch", intent.pitch);
+    field("ahead", intent.ahead, FieldUse::not_sent);
+    field("left", intent.left, FieldUse::not_sent);
+    field("buttons", intent.buttons);
+    field("slot", intent.slot, FieldUse::not_sent);
+    field("strike", intent.strike, FieldUse::not_sent);
+    field("spotted", intent.spotted, FieldUse::not_sent);
+    field("lost_sight_of", intent.lost_sight_of, FieldUse::not_sent);
+    field("view_delay", intent.view_delay, FieldUse::not_sent);
+}
 
 /// Returns the intent of a combatant that gives none: its last one, with the same buttons held and no new
 /// press.

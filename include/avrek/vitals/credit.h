@@ -1,5 +1,6 @@
 #pragma once
 #include <avrek/core/ids.h>
+#include <avrek/core/state_fields.h>
 #include <avrek/core/time.h>
 
 #include <array>
@@ -15,6 +16,14 @@ struct Credit {
     Time last{};
 };
 
+/// Visits the fields, as <avrek/core/state_fields.h> explains.
+template <class Visitor>
+void visit_fields(Visitor&& field, FieldsOf<Credit> auto& credit) {
+    field("source", credit.source);
+    field("damage", credit.damage);
+    field("last", credit.last);
+}
+
 /// The sources of one life. Trivially copyable. Beyond `max_sources`, the one with the least damage is
 /// dropped.
 struct Credits {
@@ -28,6 +37,13 @@ struct Credits {
     /// End of the sources.
     const Credit* end() const { return sources.data() + count; }
 };
+
+/// Visits the fields, as <avrek/core/state_fields.h> explains.
+template <class Visitor>
+void visit_fields(Visitor&& field, FieldsOf<Credits> auto& credits) {
+    field("count", credits.count);
+    field.list("sources", credits.sources, credits.count);
+}
 
 /// Adds `damage` by `source` at `at`; nobody gets no credit.
 void add_credit(Credits& credits, BodyId source, double damage, Time at);

@@ -1,5 +1,6 @@
 #pragma once
 #include <avrek/arsenal/body_spec.h>
+#include <avrek/core/state_fields.h>
 #include <avrek/core/time.h>
 #include <avrek/vitals/credit.h>
 #include <avrek/vitals/damage.h>
@@ -35,6 +36,17 @@ struct ConditionState {
     BodyId source = nobody; ///< combatant that gets credit for its damage
 };
 
+/// Visits the fields, as <avrek/core/state_fields.h> explains.
+template <class Visitor>
+void visit_fields(Visitor&& field, FieldsOf<ConditionState> auto& condition) {
+    field("spec", condition.spec);
+    field("count", condition.count);
+    field("strength", condition.strength);
+    field("until", condition.until);
+    field("next_tick", condition.next_tick);
+    field("source", condition.source, FieldUse::not_sent);
+}
+
 /// State of a guard.
 struct GuardState {
     double stamina = 0.0; ///< stamina at `stamina_at`
@@ -45,11 +57,29 @@ struct GuardState {
     bool up = false;
 };
 
+/// Visits the fields, as <avrek/core/state_fields.h> explains.
+template <class Visitor>
+void visit_fields(Visitor&& field, FieldsOf<GuardState> auto& guard) {
+    field("stamina", guard.stamina);
+    field("stamina_at", guard.stamina_at);
+    field("perfect_until", guard.perfect_until);
+    field("broken_until", guard.broken_until);
+    field("wanted", guard.wanted);
+    field("up", guard.up);
+}
+
 /// Number of recent reactions.
 struct ReactionCount {
     std::uint32_t count = 0;
     Time until{}; ///< when the count restarts
 };
+
+/// Visits the fields, as <avrek/core/state_fields.h> explains.
+template <class Visitor>
+void visit_fields(Visitor&& field, FieldsOf<ReactionCount> auto& reaction) {
+    field("count", reaction.count);
+    field("until", reaction.until);
+}
 
 /// State of one body's vitals. Trivially copyable: save it, send it, go back to it.
 struct Vitals {
@@ -76,6 +106,28 @@ struct Vitals {
     /// Returns health as a share of its maximum, in [0, 1]; 0 when the maximum is 0.
     double fraction() const;
 };
+
+/// Visits the fields, as <avrek/core/state_fields.h> explains.
+template <class Visitor>
+void visit_fields(Visitor&& field, FieldsOf<Vitals> auto& vitals) {
+    field("now", vitals.now, FieldUse::not_sent);
+    field("due", vitals.due);
+    field("health", vitals.health);
+    field("maximum", vitals.maximum);
+    field("life", vitals.life);
+    field("state", vitals.state);
+    field("reaction", vitals.reaction);
+    field("on_back", vitals.on_back);
+    field("condition_count", vitals.condition_count);
+    field("state_until", vitals.state_until);
+    field("protected_until", vitals.protected_until);
+    field("last_hurt", vitals.last_hurt);
+    field.list("defence", vitals.defence, vitals.defence.size());
+    field("guard", vitals.guard);
+    field.list("reactions", vitals.reactions, vitals.reactions.size());
+    field.list("conditions", vitals.conditions, vitals.condition_count);
+    field("credits", vitals.credits, FieldUse::not_sent);
+}
 
 /// Returns the vitals at the start of a life, at `at`.
 Vitals full_vitals(const BodySpec& spec, Time at = Time{});

@@ -1,5 +1,6 @@
 #pragma once
 #include <avrek/arsenal/weapon_spec.h>
+#include <avrek/core/state_fields.h>
 #include <avrek/weapon/weapon_state.h>
 
 #include <cstdint>
@@ -12,6 +13,12 @@ struct AmmoReserve {
     std::int32_t rounds = 0; ///< at least 0
     friend bool operator==(const AmmoReserve&, const AmmoReserve&) = default;
 };
+
+/// Visits the fields, as <avrek/core/state_fields.h> explains.
+template <class Visitor>
+void visit_fields(Visitor&& field, FieldsOf<AmmoReserve> auto& reserve) {
+    field("rounds", reserve.rounds);
+}
 
 /// Adds up to `rounds` to `reserve`, up to `limit`. Returns the rounds left over. A reserve above the limit
 /// keeps its rounds. Precondition (asserted): `rounds` and `limit` at least 0.

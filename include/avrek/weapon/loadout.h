@@ -1,5 +1,6 @@
 #pragma once
 #include <avrek/arsenal/arsenal.h>
+#include <avrek/core/state_fields.h>
 #include <avrek/core/vectors.h>
 #include <avrek/weapon/weapon.h>
 
@@ -20,6 +21,13 @@ struct LoadoutSlot {
     friend bool operator==(const LoadoutSlot&, const LoadoutSlot&) = default;
 };
 
+/// Visits the fields, as <avrek/core/state_fields.h> explains.
+template <class Visitor>
+void visit_fields(Visitor&& field, FieldsOf<LoadoutSlot> auto& slot) {
+    field("weapon", slot.weapon);
+    field.when("state", slot.weapon >= 0, slot.state);
+}
+
 /// Slots, the one in hand, and the reserve of every ammunition type. Trivially copyable.
 struct Loadout {
     static constexpr std::int32_t slot_count = 6;
@@ -36,6 +44,24 @@ struct Loadout {
     bool last_held = false;
 };
 
+/// Returns the number of ammunition types up to the last one with rounds.
+std::size_t used_ammo(const Loadout& loadout);
+
+/// Visits the fields, as <avrek/core/state_fields.h> explains.
+template <class Visitor>
+void visit_fields(Visitor&& field, FieldsOf<Loadout> auto& loadout) {
+    field("now", loadout.now, FieldUse::not_sent);
+    field.list("slots", loadout.slots, loadout.slots.size());
+    field.list("ammo", loadout.ammo, used_ammo(loadout));
+    field("stated", loadout.stated);
+    field("in_hand", loadout.in_hand);
+    field("wanted", loadout.wanted);
+    field("last_used", loadout.last_used);
+    field("slot_stated", loadout.slot_stated);
+    field("next_held", loadout.next_held);
+    field("last_held", loadout.last_held);
+}
+
 /// Intent for a combatant's weapons, from a time on. As in WeaponIntent, changes count.
 struct LoadoutIntent {
     WeaponIntent weapon{};  ///< for the weapon in hand; `weapon.at` is the time of it all
@@ -43,6 +69,15 @@ struct LoadoutIntent {
     bool next = false;      ///< a press swaps to the next slot that has a weapon
     bool last = false;      ///< a press swaps to the weapon used before
 };
+
+/// Visits the fields, as <avrek/core/state_fields.h> explains.
+template <class Visitor>
+void visit_fields(Visitor&& field, FieldsOf<LoadoutIntent> auto& intent) {
+    field("weapon", intent.weapon);
+    field("slot", intent.slot);
+    field("next", intent.next);
+    field("last", intent.last);
+}
 
 /// Returns a loadout of these weapons, full, the first in hand and ready at `at`. Reserves get what each
 /// weapon starts with, up to their limits. `kick_seed` keys the recoil jitter. Precondition (asserted): at
@@ -82,6 +117,14 @@ struct DroppedWeapon {
     WeaponState state{};
     Vector3 position = Vector3::Zero();
 };
+
+/// Visits the fields, as <avrek/core/state_fields.h> explains.
+template <class Visitor>
+void visit_fields(Visitor&& field, FieldsOf<DroppedWeapon> auto& dropped) {
+    field("weapon", dropped.weapon);
+    field("state", dropped.state);
+    field("position", dropped.position);
+}
 
 /// Takes the weapon out of `slot` at `loadout.now`, with its rounds. Its current activity ends. If it was in
 /// hand, the weapon used before is raised, or the first one. Returns none for an empty slot.

@@ -1,5 +1,6 @@
 #pragma once
 #include <avrek/arsenal/trigger_spec.h>
+#include <avrek/core/state_fields.h>
 #include <avrek/core/time.h>
 #include <avrek/core/vectors.h>
 
@@ -27,6 +28,25 @@ struct WeaponIntent {
     bool airborne = false;
     double speed = 0.0; ///< over the ground in m/s, at least 0
 };
+
+/// Visits the fields, as <avrek/core/state_fields.h> explains.
+template <class Visitor>
+void visit_fields(Visitor&& field, FieldsOf<WeaponIntent> auto& intent) {
+    field("at", intent.at, FieldUse::not_sent);
+    field("trigger", intent.trigger);
+    field("reload", intent.reload);
+    field("aim", intent.aim);
+    field("next_mode", intent.next_mode);
+    field("in_hand", intent.in_hand);
+    field("sprint", intent.sprint);
+    field("strike", intent.strike);
+    field("stunned", intent.stunned);
+    field("forbids_fire", intent.forbids_fire);
+    field("forbids_reload", intent.forbids_reload);
+    field("crouching", intent.crouching);
+    field("airborne", intent.airborne);
+    field("speed", intent.speed);
+}
 
 /// Kinds of weapon events.
 enum class WeaponEventKind : std::uint8_t {

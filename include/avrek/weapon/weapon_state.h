@@ -1,4 +1,5 @@
 #pragma once
+#include <avrek/core/state_fields.h>
 #include <avrek/core/time.h>
 
 #include <cstdint>
@@ -79,6 +80,64 @@ struct alignas(64) WeaponState {
     std::uint16_t reload_loaded = 0; ///< rounds of the present reload that are in
     friend bool operator==(const WeaponState&, const WeaponState&) = default;
 };
+
+/// Visits the fields, as <avrek/core/state_fields.h> explains.
+template <class Visitor>
+void visit_fields(Visitor&& field, WeaponState& state) {
+    field("now", state.now, FieldUse::not_sent);
+    field("next_shot", state.next_shot);
+    field("activity_end", state.activity_end);
+    field("cadence_shots", state.cadence_shots);
+    field("speed_to", state.speed_to);
+    field("mode", state.mode);
+    field("burst_left", state.burst_left);
+    field("activity", state.activity);
+    state.trigger_held = field.flag("trigger_held", state.trigger_held);
+    state.reload_held = field.flag("reload_held", state.reload_held);
+    state.aim_held = field.flag("aim_held", state.aim_held);
+    state.mode_held = field.flag("mode_held", state.mode_held);
+    state.in_hand = field.flag("in_hand", state.in_hand);
+    state.sprinting = field.flag("sprinting", state.sprinting);
+    state.striking = field.flag("striking", state.striking);
+    state.stunned = field.flag("stunned", state.stunned);
+    state.fire_forbidden = field.flag("fire_forbidden", state.fire_forbidden);
+    state.reload_forbidden = field.flag("reload_forbidden", state.reload_forbidden);
+    state.crouching = field.flag("crouching", state.crouching);
+    state.airborne = field.flag("airborne", state.airborne);
+    state.aim_wanted = field.flag("aim_wanted", state.aim_wanted);
+    state.aiming = field.flag("aiming", state.aiming);
+    state.winding = field.flag("winding", state.winding);
+    state.reload_wanted = field.flag("reload_wanted", state.reload_wanted);
+    state.from_empty = field.flag("from_empty", state.from_empty);
+    state.press_waits = field.flag("press_waits", state.press_waits);
+    state.answered = field.flag("answered", state.answered);
+    state.spent = field.flag("spent", state.spent);
+    state.dry = field.flag("dry", state.dry);
+    state.locked = field.flag("locked", state.locked);
+    field("rounds", state.rounds);
+    field("shots", state.shots);
+    field("last_shot", state.last_shot);
+    field("rate_share", state.rate_share);
+    field("bloom", state.bloom);
+    field("cadence_start", state.cadence_start);
+    field("refill_left", state.refill_left);
+    field("windup_since", state.windup_since);
+    field("aim_since", state.aim_since);
+    field("speed_since", state.speed_since);
+    field("speed_from", state.speed_from);
+    field("return_yaw", state.return_yaw);
+    field("return_pitch", state.return_pitch);
+    field("kick_seed", state.kick_seed);
+    field("recoil_step", state.recoil_step);
+    field("reload_loaded", state.reload_loaded);
+}
+
+/// Visits the fields of a constant state.
+template <class Visitor>
+void visit_fields(Visitor&& field, const WeaponState& state) {
+    WeaponState copy = state; // bit-fields cannot be referred to
+    visit_fields(field, copy);
+}
 
 /// Returns whether a reload is under way.
 bool is_reloading(const WeaponState& state);
