@@ -108,14 +108,10 @@ void add_match(Sink& sink, const Match& match) {
     add_all("dropped", match.dropped());
 }
 
-/// Gives a sink all of a skirmish.
+/// Gives a sink all of a skirmish but its match.
 template <class Sink>
-void add_skirmish(Sink& sink, const Skirmish& skirmish) {
+void add_fighters(Sink& sink, const Skirmish& skirmish) {
     FieldNumbers<Sink> numbers{sink};
-    numbers.leaf("tick", skirmish.tick());
-    sink.enter("match", -1);
-    add_match(sink, skirmish.match());
-    sink.leave();
     for (const Fighter& fighter : skirmish.fighters()) {
         sink.enter("fighter", static_cast<std::int64_t>(fighter.id));
         add_fields(sink, fighter);
@@ -127,6 +123,16 @@ void add_skirmish(Sink& sink, const Skirmish& skirmish) {
         numbers.leaf("states", skirmish.projectiles()[pool].state_hash());
         sink.leave();
     }
+}
+
+/// Gives a sink all of a skirmish.
+template <class Sink>
+void add_skirmish(Sink& sink, const Skirmish& skirmish) {
+    sink("tick", std::int64_t{skirmish.tick()});
+    sink.enter("match", -1);
+    add_match(sink, skirmish.match());
+    sink.leave();
+    add_fighters(sink, skirmish);
 }
 
 /// Makes one number of it all. Flags share words.

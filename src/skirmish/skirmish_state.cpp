@@ -14,8 +14,9 @@ std::uint64_t Match::state_hash() const {
 
 std::uint64_t Skirmish::state_hash() const {
     detail::FieldHashing hashing;
-    detail::add_skirmish(hashing, *this);
+    detail::add_fighters(hashing, *this);
     StateHash hash = hashing.hash();
+    hash.add(static_cast<std::uint64_t>(tick_));
     hash.add(match_.state_hash());
     return hash.value();
 }

@@ -7,8 +7,8 @@
 
 /// The fields of states, each said once.
 ///
-/// A state lists its fields in a function beside it. The hash, the padding of saved bytes, the names of fields
-/// and the wire visit them, so a new field is one line there:
+/// A state lists its fields in a function beside it. The hash, the padding of saved bytes, the names of
+/// fields and the wire visit them, so a new field is one line there:
 ///
 ///     template <class Visitor>
 ///     void visit_fields(Visitor&& field, FieldsOf<Credit> auto& credit) {
