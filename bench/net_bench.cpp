@@ -29,9 +29,9 @@ void server_tick(benchmark::State& state) {
     const ArsenalDigest digest{.whole = 1}; // both ends are here
     LinkTrialSetup setup;
     setup.bout.crew = static_cast<std::size_t>(state.range(0));
-    setup.bout.melee = 0;
-    setup.bout.weapons = {0, 1, 2, 3};
-    setup.bout.shooters = {0};
+    setup.bout.melee = MeleeId{0};
+    setup.bout.weapons = {WeaponId{0}, WeaponId{1}, WeaponId{2}, WeaponId{3}};
+    setup.bout.shooters = {ShooterId{0}};
     setup.links = {{.latency = from_seconds(0.1)}};
     setup.skirmish.limits.combatants = setup.bout.crew;
     LinkTrial match{arsenal, digest, arena.level, arena.plan, setup, 7};
@@ -66,8 +66,9 @@ void flooded_tick(benchmark::State& state) {
         settings.limits.faults = 1 << 30; // it is not sent away
     }
     for (std::uint32_t id = 1; id <= 8; ++id) {
-        settings.slots.push_back(
-            {.player = BodyId{id}, .team = TeamId{static_cast<std::uint8_t>(id % 2)}, .weapons = {0}});
+        settings.slots.push_back({.player = BodyId{id},
+                                  .team = TeamId{static_cast<std::uint8_t>(id % 2)},
+                                  .weapons = {WeaponId{0}}});
     }
     LinkNetwork network{3};
     Server server{arsenal, digest, arena.level, settings, 5, arena.plan, network.server()};

@@ -5,7 +5,6 @@
 #include <benchmark/benchmark.h>
 
 #include <cstring>
-#include <numeric>
 
 namespace avrek {
 namespace {
@@ -39,13 +38,12 @@ struct Firing {
         const char* const names[] = {"thorn-rifle", "reed-carbine", "burr-gun", "seed-lobber"};
         const auto rays = bench::atrium_rays(count);
         for (std::uint32_t id = 0; id < count; ++id) {
-            const WeaponSpec* weapon = find_weapon(lasting_arsenal(), names[id % 4]);
-            const auto held = static_cast<std::int32_t>(weapon - lasting_arsenal().weapons.data());
+            const WeaponId held = *lasting_arsenal().weapon(names[id % 4]);
             Vector3 at = rays[id].origin;
             at.y() = 0.4;
             skirmish.add({.id = BodyId{id},
                           .team = TeamId{static_cast<std::uint8_t>(id % 2)},
-                          .melee = 0,
+                          .melee = MeleeId{0},
                           .weapons = {&held, 1},
                           .at = at});
             intents.push_back({.who = BodyId{id}});
@@ -95,9 +93,11 @@ void advance_bots(benchmark::State& state) {
     Skirmish skirmish{
         bench::arsenal(), bench::atrium().level, {.limits = {.combatants = 64}}, 3, bench::atrium().plan};
     Bots bots{skirmish};
-    BoutSetup setup{.crew = 64, .melee = 0, .shooters = {0, 1, 2}};
+    BoutSetup setup{.crew = 64, .melee = MeleeId{0}, .shooters = {ShooterId{0}, ShooterId{1}, ShooterId{2}}};
     setup.weapons.resize(bench::arsenal().weapons.size());
-    std::iota(setup.weapons.begin(), setup.weapons.end(), 0);
+    for (std::size_t index = 0; index < setup.weapons.size(); ++index) {
+        setup.weapons[index] = static_cast<WeaponId>(index);
+    }
     begin_bout(setup, bout_members(setup), skirmish, bots);
     while (skirmish.tick() < 256) {
         skirmish.advance(bots.think(skirmish));

@@ -56,7 +56,8 @@ void advance_thousand_with_eight_conditions(benchmark::State& state) {
     for (std::uint32_t id = 0; id < 1000; ++id) { // at different moments, as in a fight
         const Time at = Time{} + Duration{200'000 * id};
         for (std::int32_t condition = 0; condition < 8; ++condition) {
-            match.give_condition(world, BodyId{id}, {condition, 1.0, BodyId{(id + 1) % 1000}}, at, events);
+            match.give_condition(world, BodyId{id}, {ConditionId{condition}, 1.0, BodyId{(id + 1) % 1000}},
+                                 at, events);
         }
     }
     Tick tick = tick_at(match.now(), rate) + 1;
@@ -83,12 +84,12 @@ void take_one_hit(benchmark::State& state) {
     body.health = 1e300;
     body.resists = {{{"hurts"}, 0.9}};
     resolve_references(arsenal);
-    EffectSpec effect{.type = {"hurts", 0}, .reaction = ReactionClass::light};
+    EffectSpec effect{.type = {"hurts", DamageTypeId{0}}, .reaction = ReactionClass::light};
     Vitals vitals = full_vitals(body);
     std::vector<VitalsEvent> events;
     events.reserve(64);
     for (std::int32_t condition = 0; condition < 8; ++condition) {
-        add_condition(arsenal.conditions, body, vitals, {condition}, Time{}, events);
+        add_condition(arsenal.conditions, body, vitals, {ConditionId{condition}}, Time{}, events);
     }
     IncomingHit hit{.effect = &effect, .source = BodyId{1}};
     hit.damage.multiply(DamageStepKind::base, 20.0);

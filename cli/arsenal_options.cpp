@@ -64,7 +64,7 @@ Arsenal arsenal_of(const std::vector<std::string>& files) {
 std::vector<const WeaponSpec*> weapons_of(const Arsenal& arsenal, const std::vector<std::string>& ids) {
     std::vector<const WeaponSpec*> weapons;
     for (const std::string& id : ids) {
-        weapons.push_back(find_weapon(arsenal, id));
+        weapons.push_back(find(arsenal.weapons, id));
         if (weapons.back() == nullptr) {
             throw unknown_name("weapon", id, ids_of(arsenal.weapons));
         }
@@ -89,10 +89,10 @@ const WeaponSpec& one_weapon_of(const Arsenal& arsenal, const std::vector<std::s
 
 Fired fired_of(const Arsenal& arsenal, const std::vector<std::string>& ids) {
     if (ids.size() == 1) {
-        if (const MeleeSpec* melee = find_melee(arsenal, ids.front())) {
+        if (const MeleeSpec* melee = find(arsenal.melee, ids.front())) {
             return {nullptr, melee};
         }
-        if (find_weapon(arsenal, ids.front()) == nullptr) {
+        if (find(arsenal.weapons, ids.front()) == nullptr) {
             std::vector<std::string> names = ids_of(arsenal.weapons);
             const std::vector<std::string> blades = ids_of(arsenal.melee);
             names.insert(names.end(), blades.begin(), blades.end());
@@ -123,7 +123,7 @@ const BodySpec& body_of(const Arsenal& arsenal, const std::string& id) {
     if (id.empty() && !arsenal.bodies.empty()) {
         return arsenal.bodies.front();
     }
-    const BodySpec* body = find_body(arsenal, id);
+    const BodySpec* body = find(arsenal.bodies, id);
     if (body == nullptr) {
         throw unknown_name("body", id, ids_of(arsenal.bodies));
     }

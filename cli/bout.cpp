@@ -103,7 +103,7 @@ Table table_of(const BoutRun& run, bool whole_table) {
         const PlayerStats& stats = std::as_const(*run.skirmish).match().find(member.id)->stats;
         std::vector<Cell> row{member.name,
                               weapon(member, 0),
-                              run.arsenal.shooters[static_cast<std::size_t>(member.shooter)].id,
+                              run.arsenal[member.shooter].id,
                               std::int64_t{stats.score},
                               std::int64_t{stats.kills},
                               std::int64_t{stats.deaths},

@@ -217,7 +217,7 @@ Table figure_table(const std::vector<Figure>& figures) {
 void run_card(const CardOptions& options) {
     const Arsenal arsenal = arsenal_of(files_among(options.common.words));
     const WeaponSpec& weapon = one_weapon_of(arsenal, ids_among(options.common.words));
-    const ProjectileSpec* projectile = find_projectile(arsenal, weapon.projectile);
+    const ProjectileSpec* projectile = find(arsenal.projectiles, weapon.projectile.id);
     const WeaponCard card = card_of(weapon, {from_degrees(options.field_of_view), options.height});
     if (!options.plot.empty()) {
         draw(card_plot(weapon, card), options.plot);

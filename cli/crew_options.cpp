@@ -56,18 +56,18 @@ std::int64_t whole(const char* option, double value) {
 BoutSetup setup_of(const Arsenal& arsenal, const CrewOptions& options) {
     BoutSetup setup;
     setup.crew = static_cast<std::size_t>(whole("--crew", options.crew));
-    setup.body = index_named("body", arsenal.bodies, options.body);
+    setup.body = id_named<BodySpecId>("body", arsenal.bodies, options.body);
     if (options.blade != "none" && (!arsenal.melee.empty() || !options.blade.empty())) {
-        setup.melee = index_named("blade", arsenal.melee, options.blade);
+        setup.melee = id_named<MeleeId>("blade", arsenal.melee, options.blade);
     }
     for (const WeaponSpec* weapon : weapons_of(arsenal, ids_among(options.common.words))) {
-        setup.weapons.push_back(static_cast<std::int32_t>(weapon - arsenal.weapons.data()));
+        setup.weapons.push_back(*arsenal.weapon(weapon->id));
     }
     for (const std::string& shooter : options.shooters) {
-        setup.shooters.push_back(index_named("shooter", arsenal.shooters, shooter));
+        setup.shooters.push_back(id_named<ShooterId>("shooter", arsenal.shooters, shooter));
     }
     if (setup.shooters.empty()) {
-        setup.shooters.push_back(index_named("shooter", arsenal.shooters, ""));
+        setup.shooters.push_back(id_named<ShooterId>("shooter", arsenal.shooters, ""));
     }
     return setup;
 }
@@ -75,7 +75,7 @@ BoutSetup setup_of(const Arsenal& arsenal, const CrewOptions& options) {
 SkirmishSettings settings_of(const Arsenal& arsenal, const LevelPlan& plan, const CrewOptions& options) {
     SkirmishSettings set;
     set.rate.hertz = static_cast<std::int32_t>(whole("--rate", options.rate));
-    set.rules = index_named("rules", arsenal.matches, options.rules);
+    set.rules = id_named<MatchId>("rules", arsenal.matches, options.rules);
     set.limits.combatants = static_cast<std::size_t>(options.crew);
     set.limits.hazards = std::max<std::size_t>(32, plan.hazards.size());
     set.limits.pickups = std::max<std::size_t>(64, plan.pickups.size());
@@ -94,8 +94,7 @@ void Recording::open(const CrewOptions& options, const std::vector<ArsenalText>&
         stop_at(telemetry_.open(options.telemetry));
         telemetry_.begin(skirmish, options.level);
         for (const BoutMember& member : members) {
-            telemetry_.name(member.id, member.name,
-                            skirmish.arsenal().shooters[static_cast<std::size_t>(member.shooter)].id);
+            telemetry_.name(member.id, member.name, skirmish.arsenal()[member.shooter].id);
         }
     }
 }

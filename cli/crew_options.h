@@ -40,11 +40,11 @@ std::int64_t ticks_of(const CrewOptions& options);
 std::int64_t whole(const char* option, double value);
 
 /// Returns the index of what an option names in the arsenal; the first with an empty name. Throws WrongCall.
-template <class Spec>
-std::int32_t index_named(const std::string& kind, const std::vector<Spec>& specs, const std::string& id) {
+template <class Id, class Spec>
+Id id_named(const std::string& kind, const std::vector<Spec>& specs, const std::string& id) {
     for (std::size_t index = 0; index < specs.size(); ++index) {
         if (id.empty() || specs[index].id == id) {
-            return static_cast<std::int32_t>(index);
+            return static_cast<Id>(index);
         }
     }
     if (specs.empty()) {

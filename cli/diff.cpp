@@ -79,13 +79,13 @@ Field field_of(const Arsenal& arsenal, const std::vector<std::string>& names, co
             one.kills = matrix.kills[distance * names.size() + row];
             one.win_rate = all[row].win_rates[distance];
             field.error = std::max(field.error, one.kills.error);
-            const Target target{.body = find_body(arsenal, body), .conditions = arsenal.conditions};
+            const Target target{.body = find(arsenal.bodies, body), .conditions = arsenal.conditions};
             const Engagement engagement = engagement_of(arsenal, names[row], shooter, target,
                                                         options.distances[distance], options.shooting);
             one.ideal =
                 engagement.weapon != nullptr
                     ? ideal_time_to_kill(*engagement.weapon, target, engagement.distance, engagement.aim,
-                                         find_projectile(arsenal, engagement.weapon->projectile))
+                                         find(arsenal.projectiles, engagement.weapon->projectile.id))
                     : ideal_time_to_kill(*engagement.melee, engagement.melee->attacks[engagement.attack],
                                          target, engagement.distance, engagement.aim);
         }

@@ -63,13 +63,11 @@ Sides sides_of(const Arsenal& arsenal, const DuelOptions& options) {
     sides.network.interpolation = from_seconds(options.interpolation);
     if (!arsenal.matches.empty() || !options.rules.empty()) {
         sides.network.lag_compensation =
-            arsenal.matches[static_cast<std::size_t>(index_named("rules", arsenal.matches, options.rules))]
-                .lag_compensation;
+            arsenal[id_named<MatchId>("rules", arsenal.matches, options.rules)].lag_compensation;
     }
     for (std::size_t side = 0; side < 2 && !options.links.empty(); ++side) {
         const std::string& name = side == 0 ? options.links.front() : options.links.back();
-        sides.links[side] =
-            &arsenal.links[static_cast<std::size_t>(index_named("link", arsenal.links, name))];
+        sides.links[side] = &arsenal[id_named<LinkId>("link", arsenal.links, name)];
         sides.views[side] = view_over(*sides.links[side], sides.network);
         sides.later[side] = sides.views[side].view_delay;
     }
@@ -264,7 +262,7 @@ std::string network_text(const Arsenal& arsenal, const std::vector<std::string>&
         const Target target{.body = &body_of(arsenal, sides.body), .conditions = arsenal.conditions};
         const Engagement engagement =
             engagement_of(arsenal, names[side], sides.shooters[side], target, distance, options.shooting);
-        const Duration reaction = find_shooter(arsenal, sides.shooters[victim])->reaction;
+        const Duration reaction = find(arsenal.shooters, sides.shooters[victim])->reaction;
         const ExperiencedTimes times = experienced(engagement, view, *sides.links[victim], reaction,
                                                    sides.network, settings_of(options.shooting));
         const CoverDelay cover = death_after_cover(view, sides.views[victim], sides.network);

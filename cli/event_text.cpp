@@ -21,14 +21,10 @@ struct Words {
     std::string text{};
 
     const Arsenal& arsenal() const { return skirmish.arsenal(); }
-    std::string weapon(std::int32_t index) const {
-        return index >= 0 ? arsenal().weapons[static_cast<std::size_t>(index)].id : "no weapon";
-    }
+    std::string weapon(std::optional<WeaponId> id) const { return id ? arsenal()[*id].id : "no weapon"; }
     std::string region(BodyId body, std::optional<RegionId> region) const {
         const Combatant* who = skirmish.match().find(body);
-        return who != nullptr && region
-                   ? region_of(arsenal().bodies[static_cast<std::size_t>(who->body)].rig, *region).name
-                   : "body";
+        return who != nullptr && region ? region_of(arsenal()[who->body].rig, *region).name : "body";
     }
     std::string met(const std::optional<Hit>& hit) const {
         if (!hit) {
@@ -116,8 +112,8 @@ struct Words {
     std::string felt(const MatchEvent& event) const {
         const VitalsEvent& felt = event.vitals;
         std::string what{to_string(felt.kind)};
-        if (felt.condition >= 0) {
-            what += " (" + arsenal().conditions[static_cast<std::size_t>(felt.condition)].id + ')';
+        if (felt.condition) {
+            what += " (" + arsenal()[*felt.condition].id + ')';
         }
         if (felt.refusal != VitalsRefusal::none) {
             what += fmt::format(" ({})", to_string(felt.refusal));

@@ -141,8 +141,7 @@ std::string step_note(const Explained& hit, std::size_t index, const Target& tar
 std::string left_text(const Arsenal& arsenal, const BodySpec& body, const Explained& hit) {
     std::string text;
     for (const VitalsEvent& event : hit.events) {
-        const std::string id =
-            event.condition >= 0 ? arsenal.conditions[static_cast<std::size_t>(event.condition)].id : "";
+        const std::string id = event.condition ? arsenal[*event.condition].id : "";
         if (event.kind == VitalsEventKind::condition_began ||
             event.kind == VitalsEventKind::condition_stacked) {
             text += fmt::format("  leaves {}{}\n", id,
@@ -281,7 +280,7 @@ Armed armed_with(const Arsenal& arsenal, const ExplainOptions& options) {
     if (!options.attack.empty()) {
         throw WrongCall{{fmt::format("error: --attack is for blades, and {} is none", fired.weapon->id)}};
     }
-    return {fired.weapon, find_projectile(arsenal, fired.weapon->projectile), nullptr, nullptr};
+    return {fired.weapon, find(arsenal.projectiles, fired.weapon->projectile.id), nullptr, nullptr};
 }
 
 void run_explain(const ExplainOptions& options) {

@@ -37,7 +37,7 @@ struct JoinOptions {
 // One client and the bot that plays it.
 struct Joined {
     BodyId player = nobody;
-    std::int32_t shooter = 0;
+    ShooterId shooter{};
     std::unique_ptr<EnetTransport> transport{};
     std::unique_ptr<Client> client{};
     std::optional<Bots> bots{};
@@ -84,8 +84,8 @@ std::vector<Joined> joined(const JoinOptions& options, const ServerFile& server_
         one.player = BodyId{static_cast<std::uint32_t>(whole("--first", options.first) + bot)};
         const std::size_t turn =
             options.shooters.empty() ? 0 : static_cast<std::size_t>(bot) % options.shooters.size();
-        one.shooter =
-            index_named("shooter", arsenal.shooters, options.shooters.empty() ? "" : options.shooters[turn]);
+        one.shooter = id_named<ShooterId>("shooter", arsenal.shooters,
+                                          options.shooters.empty() ? "" : options.shooters[turn]);
         auto connecting = EnetTransport::connect(server_file.address, server_file.port);
         stop_at(connecting.diagnostics);
         one.transport = std::move(*connecting);

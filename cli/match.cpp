@@ -30,7 +30,7 @@ std::vector<LinkSpec> links_of(const Arsenal& arsenal, const std::vector<std::st
     std::vector<LinkSpec> links;
     links.reserve(names.size());
     for (const std::string& name : names) {
-        links.push_back(arsenal.links[static_cast<std::size_t>(index_named("link", arsenal.links, name))]);
+        links.push_back(arsenal[id_named<LinkId>("link", arsenal.links, name)]);
     }
     if (links.empty()) {
         links = arsenal.links;

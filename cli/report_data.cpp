@@ -150,7 +150,7 @@ class Report {
     Json overview() const {
         Json rows = Json::array();
         for (const std::string& name : asked_.armaments) {
-            const WeaponSpec* weapon = find_weapon(base_, name);
+            const WeaponSpec* weapon = find(base_.weapons, name);
             Json row{{"name", name}};
             if (weapon != nullptr) {
                 row["delivery"] = std::string{to_string(delivery_of(*weapon))};
@@ -180,7 +180,7 @@ class Report {
     Json handling() const {
         Json all;
         for (const std::string& name : asked_.armaments) {
-            const WeaponSpec* weapon = find_weapon(base_, name);
+            const WeaponSpec* weapon = find(base_.weapons, name);
             if (weapon == nullptr) {
                 continue;
             }
@@ -258,15 +258,15 @@ class Report {
 
     Json breakpoints() const {
         Json rows = Json::array();
-        const BodySpec& body = *find_body(base_, asked_.body);
+        const BodySpec& body = *find(base_.bodies, asked_.body);
         const Target target{.body = &body, .conditions = base_.conditions};
         const RegionId aim = usual_aim(body);
         for (const std::string& name : asked_.armaments) {
-            const WeaponSpec* weapon = find_weapon(base_, name);
+            const WeaponSpec* weapon = find(base_.weapons, name);
             if (weapon == nullptr) {
                 continue;
             }
-            const ProjectileSpec* projectile = find_projectile(base_, weapon->projectile);
+            const ProjectileSpec* projectile = find(base_.projectiles, weapon->projectile.id);
             Json stretches = Json::array();
             for (const ShotsStretch& one : shots_over_distance(*weapon, target, aim, projectile)) {
                 stretches.push_back({rounded(one.from, 1), rounded(one.to, 1), one.shots});
@@ -296,8 +296,8 @@ class Report {
             setup.armament = name;
             setup.shooter = asked_.shooters.front();
             setup.body = asked_.body;
-            setup.distance = find_weapon(base_, name) != nullptr ? link_distance : 1.0;
-            if (const WeaponSpec* weapon = find_weapon(base_, name)) {
+            setup.distance = find(base_.weapons, name) != nullptr ? link_distance : 1.0;
+            if (const WeaponSpec* weapon = find(base_.weapons, name)) {
                 setup.distance = std::min(setup.distance, 0.6 * weapon->range);
             }
             setup.settings.points = 32;

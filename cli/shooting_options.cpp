@@ -33,12 +33,10 @@ void add_shooting(Command& command, ShootingOptions& options) {
 std::vector<std::string> shooters_of(const Arsenal& arsenal, const ShootingOptions& options) {
     std::vector<std::string> names;
     for (const std::string& shooter : options.shooters) {
-        names.push_back(
-            arsenal.shooters[static_cast<std::size_t>(index_named("shooter", arsenal.shooters, shooter))].id);
+        names.push_back(arsenal[id_named<ShooterId>("shooter", arsenal.shooters, shooter)].id);
     }
     if (names.empty()) {
-        names.push_back(
-            arsenal.shooters[static_cast<std::size_t>(index_named("shooter", arsenal.shooters, ""))].id);
+        names.push_back(arsenal[id_named<ShooterId>("shooter", arsenal.shooters, "")].id);
     }
     return names;
 }

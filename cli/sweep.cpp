@@ -167,7 +167,7 @@ Asked asked_of(const SweepOptions& options) {
     asked.crew.shooters = options.shooting.shooters;
     asked.links = options.links;
     for (const std::string& link : options.links) {
-        index_named("link", arsenal.links, link);
+        id_named<LinkId>("link", arsenal.links, link);
     }
     asked.seed = options.common.seed;
     if (asked.matches) {

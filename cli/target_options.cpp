@@ -15,11 +15,11 @@ constexpr double max_strength = 1000.0;
 NewCondition condition_named(const Arsenal& arsenal, const std::string& option, const std::string& text) {
     const std::size_t colon = text.find(':');
     const std::string id = text.substr(0, colon);
-    const ConditionSpec* spec = find_condition(arsenal, id);
-    if (spec == nullptr) {
+    const auto spec = arsenal.condition(id);
+    if (!spec) {
         throw unknown_name("condition", id, ids_of(arsenal.conditions));
     }
-    NewCondition condition{static_cast<std::int32_t>(spec - arsenal.conditions.data())};
+    NewCondition condition{*spec};
     if (colon != std::string::npos) {
         const std::string strength = text.substr(colon + 1);
         const auto [end, fault] =
@@ -37,8 +37,7 @@ NewCondition condition_named(const Arsenal& arsenal, const std::string& option, 
 std::string conditions_text(const Arsenal& arsenal, const std::vector<NewCondition>& conditions) {
     std::string text;
     for (const NewCondition& condition : conditions) {
-        text +=
-            (text.empty() ? "" : " and ") + arsenal.conditions[static_cast<std::size_t>(condition.spec)].id;
+        text += (text.empty() ? "" : " and ") + arsenal[condition.spec].id;
         text += condition.strength != 1.0 ? fmt::format(" of {:g}", condition.strength) : "";
     }
     return text;

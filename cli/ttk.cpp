@@ -37,7 +37,7 @@ std::vector<TtkLine> named_lines(const Arsenal& arsenal, const std::vector<std::
         TtkLine& line = lines.emplace_back();
         line.name = weapon.id;
         line.weapon = &weapon;
-        line.projectile = find_projectile(arsenal, weapon.projectile);
+        line.projectile = find(arsenal.projectiles, weapon.projectile.id);
     };
     const auto add_melee = [&](const MeleeSpec& melee) {
         for (const MeleeAttackSpec& attack : melee.attacks) {

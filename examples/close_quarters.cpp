@@ -39,9 +39,9 @@ struct Rival {
 
 int main(int count, char** words) {
     const auto arsenal = load_arsenal(count > 1 ? words[1] : "data/halm-ring.toml");
-    const WeaponSpec* fan = arsenal ? find_weapon(*arsenal, "pollen-spray") : nullptr;
-    const MeleeSpec* sickle = arsenal ? find_melee(*arsenal, "sickle") : nullptr;
-    const BodySpec* crew = arsenal ? find_body(*arsenal, "crew") : nullptr;
+    const WeaponSpec* fan = arsenal ? find(arsenal->weapons, "pollen-spray") : nullptr;
+    const MeleeSpec* sickle = arsenal ? find(arsenal->melee, "sickle") : nullptr;
+    const BodySpec* crew = arsenal ? find(arsenal->bodies, "crew") : nullptr;
     if (fan == nullptr || sickle == nullptr || crew == nullptr) {
         std::fprintf(stderr, "close_quarters needs an arsenal with pollen-spray, sickle and crew\n");
         return 2;

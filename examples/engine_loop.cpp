@@ -94,14 +94,14 @@ struct Game {
 
 int main(int count, char** words) {
     const auto arsenal = load_arsenal(count > 1 ? words[1] : "data/halm-ring.toml");
-    const BodySpec* crew = arsenal ? find_body(*arsenal, "crew") : nullptr;
+    const BodySpec* crew = arsenal ? find(arsenal->bodies, "crew") : nullptr;
     if (crew == nullptr || arsenal->weapons.empty() || arsenal->matches.empty()) {
         std::fprintf(stderr, "engine_loop needs the arsenal of the Halm Ring\n");
         return 2;
     }
     Game game{Skirmish{*arsenal, Level{{{HalfSpace{world_up(), 0}}}}, {.walking_locomotion = false}, 3}};
-    const std::int32_t rifle = 0;
-    const auto body = static_cast<std::int32_t>(crew - arsenal->bodies.data());
+    const WeaponId rifle{};
+    const auto body = *arsenal->body("crew");
     game.fight.add(
         {.id = keeper, .team = TeamId{0}, .body = body, .weapons = {&rifle, 1}, .at = Vector3{0, 0, 0}});
     game.fight.add({.id = rival, .team = TeamId{1}, .body = body, .at = rival_at(Time{}), .yaw = pi});

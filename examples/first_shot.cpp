@@ -12,8 +12,8 @@ int main(int count, char** words) {
     for (const Diagnostic& fault : arsenal.diagnostics) {
         std::fprintf(stderr, "%s\n", to_string(fault).c_str());
     }
-    const WeaponSpec* rifle = arsenal ? find_weapon(*arsenal, "thorn-rifle") : nullptr;
-    const BodySpec* crew = arsenal ? find_body(*arsenal, "crew") : nullptr;
+    const WeaponSpec* rifle = arsenal ? find(arsenal->weapons, "thorn-rifle") : nullptr;
+    const BodySpec* crew = arsenal ? find(arsenal->bodies, "crew") : nullptr;
     if (rifle == nullptr || crew == nullptr) {
         std::fprintf(stderr, "the arsenal needs a thorn-rifle and a crew\n");
         return 2;

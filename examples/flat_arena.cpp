@@ -48,12 +48,12 @@ struct Picture {
 
 int main(int count, char** words) {
     const auto arsenal = load_arsenal(count > 1 ? words[1] : "data/halm-ring.toml");
-    const WeaponSpec* sling = arsenal ? find_weapon(*arsenal, "burl-sling") : nullptr;
+    const WeaponSpec* sling = arsenal ? find(arsenal->weapons, "burl-sling") : nullptr;
     if (sling == nullptr) {
         std::fprintf(stderr, "flat_arena needs an arsenal with the weapon burl-sling\n");
         return 2;
     }
-    ProjectileSpec burl = *find_projectile(*arsenal, sling->projectile);
+    ProjectileSpec burl = *find(arsenal->projectiles, sling->projectile.id);
     burl.gravity = 0; // nothing falls in a flat game
     burl.bounce.restitution = 3;
 

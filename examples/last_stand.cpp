@@ -38,26 +38,25 @@ struct Fight {
                : id == nobody ? "nobody"
                               : "drone " + std::to_string(static_cast<int>(id));
     }
-    const BodySpec& body(BodyId id) const {
-        return arsenal.bodies[static_cast<std::size_t>(match.find(id)->body)];
-    }
+    const BodySpec& body(BodyId id) const { return arsenal[match.find(id)->body]; }
     const std::string& condition(const MatchEvent& event) const {
-        return arsenal.conditions[static_cast<std::size_t>(event.vitals.condition)].id;
+        return arsenal[*event.vitals.condition].id;
     }
 
     void join(BodyId id, TeamId team, const char* body_id, const char* weapon, const Vector3& at) {
-        const BodySpec* spec = find_body(arsenal, body_id);
-        const auto body = static_cast<std::int32_t>(spec - arsenal.bodies.data());
-        const WeaponSpec* held = find_weapon(arsenal, weapon);
-        const auto index = static_cast<std::int32_t>(held - arsenal.weapons.data());
-        match.join({.id = id, .team = team, .body = body, .weapons = {&index, held != nullptr ? 1U : 0U}});
-        (void)scene.add({id, &spec->rig, {at, turned_to({id == keeper ? 0.0 : pi, 0})}, team});
+        const BodySpecId body = *arsenal.body(body_id);
+        const auto held = arsenal.weapon(weapon);
+        match.join({.id = id,
+                    .team = team,
+                    .body = body,
+                    .weapons = held ? std::span{&*held, 1} : std::span<const WeaponId>{}});
+        (void)scene.add({id, &arsenal[body].rig, {at, turned_to({id == keeper ? 0.0 : pi, 0})}, team});
     }
 
     // A drone cuts with its shears, which are the crew's sickle.
     void cut(BodyId drone, const char* attack_name, double at) {
         until(at);
-        const MeleeSpec& shears = *find_melee(arsenal, "sickle");
+        const MeleeSpec& shears = *find(arsenal.melee, "sickle");
         const MeleeAttackSpec& attack = shears.attacks[*find_attack(shears, attack_name)];
         if (!match.can_act(drone, Act::strike)) {
             std::printf("%6.2f s  %s would strike, and may not\n", at, name(drone).c_str());
@@ -109,7 +108,7 @@ struct Fight {
         const VitalsEvent& felt = event.vitals;
         switch (felt.kind) {
         case VitalsEventKind::damaged: {
-            const std::string& kind = arsenal.damage_types[static_cast<std::size_t>(felt.damage_type)].id;
+            const std::string& kind = arsenal[*felt.damage_type].id;
             std::printf("loses %.1f to %s", felt.damage.amount() + felt.absorbed, kind.c_str());
             if (felt.source != nobody) {
                 std::printf(" by %s", name(felt.source).c_str());
@@ -150,7 +149,7 @@ struct Fight {
 
     void print(const MatchEvent& event) const {
         const bool tick =
-            event.kind == MatchEventKind::vitals && event.vitals.condition >= 0 &&
+            event.kind == MatchEventKind::vitals && event.vitals.condition &&
             (event.vitals.kind == VitalsEventKind::damaged || event.vitals.kind == VitalsEventKind::healed);
         const bool stacked = event.kind == MatchEventKind::vitals &&
                              (event.vitals.kind == VitalsEventKind::condition_stacked ||
@@ -196,8 +195,7 @@ struct Fight {
             std::printf("%s the mist", event.kind == MatchEventKind::hazard_entered ? "enters" : "leaves");
             break;
         case MatchEventKind::weapon_dropped:
-            std::printf("drops %s",
-                        arsenal.weapons[static_cast<std::size_t>(event.dropped.weapon)].id.c_str());
+            std::printf("drops %s", arsenal[event.dropped.weapon].id.c_str());
             break;
         case MatchEventKind::pickup_taken:
             std::printf("drinks the nectar");
@@ -231,10 +229,10 @@ struct Fight {
 
 int main(int count, char** words) {
     const auto arsenal = load_arsenal(count > 1 ? words[1] : "data/halm-ring.toml");
-    const MatchSpec* rules = arsenal ? find_match(*arsenal, "last-stand") : nullptr;
-    if (rules == nullptr || find_body(*arsenal, "drone") == nullptr ||
-        find_hazard(*arsenal, "coolant-mist") == nullptr || find_pickup(*arsenal, "nectar") == nullptr ||
-        find_melee(*arsenal, "sickle") == nullptr) {
+    const MatchSpec* rules = arsenal ? find(arsenal->matches, "last-stand") : nullptr;
+    if (rules == nullptr || find(arsenal->bodies, "drone") == nullptr ||
+        find(arsenal->hazards, "coolant-mist") == nullptr || find(arsenal->pickups, "nectar") == nullptr ||
+        find(arsenal->melee, "sickle") == nullptr) {
         std::fprintf(stderr, "last_stand needs the arsenal of the Halm Ring\n");
         return 2;
     }
@@ -243,13 +241,8 @@ int main(int count, char** words) {
     for (std::uint32_t drone = 2; drone <= 4; ++drone) {
         fight.join(BodyId{drone}, drone_side, "drone", "none", {drone - 3.0, 0, 2.5});
     }
-    const auto place_of = [](const auto& specs, const auto* spec) {
-        return static_cast<std::int32_t>(spec - specs.data());
-    };
-    fight.match.lay_hazard(
-        fight.scene,
-        {.spec = place_of(arsenal->hazards, find_hazard(*arsenal, "coolant-mist")), .pose = {{6, 0, 0}}},
-        Time{}, fight.events);
+    fight.match.lay_hazard(fight.scene, {.spec = *arsenal->hazard("coolant-mist"), .pose = {{6, 0, 0}}},
+                           Time{}, fight.events);
     const auto hold = [&](bool held, double at) {
         fight.match.hold_guard(fight.scene, keeper, held, seconds(at), fight.events);
     };
@@ -265,7 +258,7 @@ int main(int count, char** words) {
     fight.shoot(BodyId{3}, 4.0, 4.05);
     fight.shoot(BodyId{3}, 4.3, 4.35);
     fight.until(7.5); // through the mist, and back past the nectar
-    fight.match.place_pickup(place_of(arsenal->pickups, find_pickup(*arsenal, "nectar")), {2, 0, 0});
+    fight.match.place_pickup(*arsenal->pickup("nectar"), {2, 0, 0});
     fight.cut(BodyId{4}, "light", 11.5);
     fight.cut(BodyId{2}, "heavy", 12.0);
     fight.cut(BodyId{2}, "heavy", 12.6);

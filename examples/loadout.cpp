@@ -72,14 +72,14 @@ int main(int count, char** words) {
     for (const Diagnostic& fault : arsenal.diagnostics) {
         std::fprintf(stderr, "%s\n", to_string(fault).c_str());
     }
-    std::vector<std::int32_t> carried;
+    std::vector<WeaponId> carried;
     for (const char* id : {"thorn-rifle", "burr-gun", "pollen-spray"}) {
-        const WeaponSpec* weapon = arsenal ? find_weapon(*arsenal, id) : nullptr;
-        if (weapon == nullptr) {
+        const auto weapon = arsenal ? arsenal->weapon(id) : std::nullopt;
+        if (!weapon) {
             std::fprintf(stderr, "the arsenal needs a %s\n", id);
             return 2;
         }
-        carried.push_back(static_cast<std::int32_t>(weapon - arsenal->weapons.data()));
+        carried.push_back(*weapon);
     }
     Loadout loadout = make_loadout(*arsenal, carried);
     for (AmmoReserve& reserve : loadout.ammo) {
@@ -119,9 +119,9 @@ int main(int count, char** words) {
         print_events(events);
         events.clear();
         if (step.pick_up > 0) {
-            const std::int32_t kind = weapon_in(*arsenal, loadout, loadout.in_hand)->ammo_kind;
+            const AmmoId type = *weapon_in(*arsenal, loadout, loadout.in_hand)->ammo.spec;
             std::printf("          %d rounds stay on the ground\n",
-                        add_ammo(*arsenal, loadout, kind, step.pick_up));
+                        add_ammo(*arsenal, loadout, type, step.pick_up));
         }
         advance(*arsenal, loadout, intent.weapon.at + Duration{1}, {&intent, 1}, events);
         print_readout(step, *arsenal, loadout);

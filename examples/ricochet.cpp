@@ -39,7 +39,7 @@ int main(int count, char** words) {
             std::fprintf(stderr, "%s\n", to_string(fault).c_str());
         }
     }
-    const ProjectileSpec* burl = arsenal ? find_projectile(*arsenal, "burl") : nullptr;
+    const ProjectileSpec* burl = arsenal ? find(arsenal->projectiles, "burl") : nullptr;
     if (!level || burl == nullptr) {
         return 2;
     }

@@ -42,7 +42,8 @@ int main(int count, char** words) {
         std::fprintf(stderr, "rollback needs the arsenal and the level of the Halm Ring\n");
         return 2;
     }
-    const BoutSetup setup{.crew = 8, .weapons = {0, 1, 2}, .shooters = {0}};
+    const BoutSetup setup{
+        .crew = 8, .weapons = {WeaponId{0}, WeaponId{1}, WeaponId{2}}, .shooters = {ShooterId{0}}};
     const Skirmish empty{*arsenal, arena->level, {.limits = {.combatants = 8}}, 11, arena->plan};
     const std::vector<std::vector<Intent>> intents = intents_of(empty, setup);
 

@@ -48,7 +48,7 @@ int main(int count, char** words) {
     const std::filesystem::path data = count > 1 ? words[1] : "data";
     const auto arsenal = load_arsenal(data / "halm-ring.toml");
     const auto level = arsenal ? load_level(data / "atrium.toml", *arsenal) : Loaded<Level>{};
-    const ProjectileSpec* seed = arsenal ? find_projectile(*arsenal, "seed") : nullptr;
+    const ProjectileSpec* seed = arsenal ? find(arsenal->projectiles, "seed") : nullptr;
     if (!level || seed == nullptr) {
         std::fprintf(stderr, "turret needs halm-ring.toml, with the projectile seed, and atrium.toml\n");
         return 2;
@@ -64,7 +64,7 @@ int main(int count, char** words) {
                             .yaw_rate = from_degrees(60),
                             .pitch_rate = from_degrees(40)};
     const BodyId drone{7};
-    const BodySpec& body = *find_body(*arsenal, "crew");
+    const BodySpec& body = *find(arsenal->bodies, "crew");
     const auto drone_at = [](Time time) { return Vector3{9 - 3.5 * to_seconds(time - Time{}), 0, 6}; };
     (void)atrium.add({drone, &body.rig, {drone_at(Time{})}, TeamId{1}});
 

@@ -104,7 +104,7 @@ void avreks(const Arsenal& arsenal) {
     const LevelPlan plan{.spawns = {{{0, 0, -8}, 0, TeamId{0}}, {{0, 0, 8}, pi, TeamId{1}}},
                          .points = {{-6, 0, -8}, {6, 0, -8}, {-6, 0, 8}, {6, 0, 8}}};
     LinkTrialSetup setup;
-    setup.bout = {.crew = 2, .weapons = {0}, .shooters = {0}};
+    setup.bout = {.crew = 2, .weapons = {WeaponId{0}}, .shooters = {ShooterId{0}}};
     setup.links = {bad_link()};
     setup.skirmish.limits.combatants = 2;
     LinkTrial match{arsenal, digest, floor, plan, setup, 3};

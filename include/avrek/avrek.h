@@ -10,6 +10,7 @@
 #include <avrek/arsenal/damage_type_spec.h>
 #include <avrek/arsenal/defence_spec.h>
 #include <avrek/arsenal/effect_spec.h>
+#include <avrek/arsenal/finish.h>
 #include <avrek/arsenal/handling_spec.h>
 #include <avrek/arsenal/hazard_spec.h>
 #include <avrek/arsenal/impact_spec.h>

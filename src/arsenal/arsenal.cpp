@@ -4,14 +4,14 @@ namespace avrek {
 
 namespace {
 
-template <class Spec>
-const Spec* find_by_id(const std::vector<Spec>& specs, std::string_view id) {
-    for (const Spec& spec : specs) {
-        if (spec.id == id) {
-            return &spec;
+template <class Id, class Spec>
+std::optional<Id> id_of(const std::vector<Spec>& specs, std::string_view name) {
+    for (std::size_t index = 0; index < specs.size(); ++index) {
+        if (specs[index].id == name) {
+            return static_cast<Id>(index);
         }
     }
-    return nullptr;
+    return std::nullopt;
 }
 
 } // namespace
@@ -20,72 +20,77 @@ bool assign_ammo(Arsenal& arsenal) {
     bool fits = true;
     for (WeaponSpec& weapon : arsenal.weapons) {
         const bool has_reserve = weapon.feed == AmmoFeed::magazine || weapon.feed == AmmoFeed::reserve;
-        weapon.ammo_kind = -1;
+        weapon.ammo.spec.reset();
         if (!has_reserve) {
             continue;
         }
-        const std::string& id = weapon.ammo.empty() ? weapon.id : weapon.ammo;
-        const AmmoSpec* kind = find_ammo(arsenal, id);
-        if (kind == nullptr) {
+        const std::string& name = weapon.ammo.id.empty() ? weapon.id : weapon.ammo.id;
+        std::optional<AmmoId> type = arsenal.ammo_type(name);
+        if (!type) {
             if (arsenal.ammo.size() >= max_ammo_kinds) {
                 fits = false;
                 continue;
             }
-            kind = &arsenal.ammo.emplace_back(AmmoSpec{.id = id});
+            type = static_cast<AmmoId>(arsenal.ammo.size());
+            arsenal.ammo.push_back({.id = name});
         }
-        weapon.ammo_kind = static_cast<std::int32_t>(kind - arsenal.ammo.data());
-        weapon.carry_limit = kind->carry_limit;
+        weapon.ammo.spec = type;
+        weapon.carry_limit = arsenal[*type].carry_limit;
     }
     return fits;
 }
 
-const WeaponSpec* find_weapon(const Arsenal& arsenal, std::string_view id) {
-    return find_by_id(arsenal.weapons, id);
+std::optional<WeaponId> Arsenal::weapon(std::string_view name) const {
+    return id_of<WeaponId>(weapons, name);
 }
 
-const AmmoSpec* find_ammo(const Arsenal& arsenal, std::string_view id) {
-    return find_by_id(arsenal.ammo, id);
+std::optional<AmmoId> Arsenal::ammo_type(std::string_view name) const {
+    return id_of<AmmoId>(ammo, name);
 }
 
-std::optional<SurfaceId> find_surface(const Arsenal& arsenal, std::string_view id) {
-    for (std::size_t index = 0; index < arsenal.surfaces.size(); ++index) {
-        if (arsenal.surfaces[index].id == id) {
-            return static_cast<SurfaceId>(index + 1);
-        }
-    }
-    return std::nullopt;
+std::optional<BodySpecId> Arsenal::body(std::string_view name) const {
+    return id_of<BodySpecId>(bodies, name);
 }
 
-const ProjectileSpec* find_projectile(const Arsenal& arsenal, std::string_view id) {
-    return find_by_id(arsenal.projectiles, id);
+std::optional<ProjectileId> Arsenal::projectile(std::string_view name) const {
+    return id_of<ProjectileId>(projectiles, name);
 }
 
-const MeleeSpec* find_melee(const Arsenal& arsenal, std::string_view id) {
-    return find_by_id(arsenal.melee, id);
+std::optional<MeleeId> Arsenal::melee_weapon(std::string_view name) const {
+    return id_of<MeleeId>(melee, name);
 }
 
-const BodySpec* find_body(const Arsenal& arsenal, std::string_view id) {
-    return find_by_id(arsenal.bodies, id);
+std::optional<DamageTypeId> Arsenal::damage_type(std::string_view name) const {
+    return id_of<DamageTypeId>(damage_types, name);
 }
 
-const ConditionSpec* find_condition(const Arsenal& arsenal, std::string_view id) {
-    return find_by_id(arsenal.conditions, id);
+std::optional<ConditionId> Arsenal::condition(std::string_view name) const {
+    return id_of<ConditionId>(conditions, name);
 }
 
-const HazardSpec* find_hazard(const Arsenal& arsenal, std::string_view id) {
-    return find_by_id(arsenal.hazards, id);
+std::optional<HazardId> Arsenal::hazard(std::string_view name) const {
+    return id_of<HazardId>(hazards, name);
 }
 
-const PickupSpec* find_pickup(const Arsenal& arsenal, std::string_view id) {
-    return find_by_id(arsenal.pickups, id);
+std::optional<PickupId> Arsenal::pickup(std::string_view name) const {
+    return id_of<PickupId>(pickups, name);
 }
 
-const MatchSpec* find_match(const Arsenal& arsenal, std::string_view id) {
-    return find_by_id(arsenal.matches, id);
+std::optional<MatchId> Arsenal::match(std::string_view name) const {
+    return id_of<MatchId>(matches, name);
 }
 
-const ShooterSpec* find_shooter(const Arsenal& arsenal, std::string_view id) {
-    return find_by_id(arsenal.shooters, id);
+std::optional<ShooterId> Arsenal::shooter(std::string_view name) const {
+    return id_of<ShooterId>(shooters, name);
+}
+
+std::optional<LinkId> Arsenal::link(std::string_view name) const {
+    return id_of<LinkId>(links, name);
+}
+
+std::optional<SurfaceId> Arsenal::surface(std::string_view name) const {
+    const auto index = id_of<SurfaceId>(surfaces, name);
+    return index ? std::optional{static_cast<SurfaceId>(to_index(*index) + 1)} : std::nullopt;
 }
 
 } // namespace avrek

@@ -94,7 +94,10 @@ class ArsenalHashing {
     void add(const CurvePoint& point) { all(point.x, point.y); }
     void add(const PatternPoint& point) { all(point.left, point.up); }
     void add(const Curve& curve) { add(curve.points); }
-    void add(const SpecRef& name) { add(name.id); }
+    template <class Id>
+    void add(const SpecRef<Id>& name) {
+        add(name.id);
+    }
     void add(const DamageTypeFactor& spec) { all(spec.type, spec.factor); }
     void add(const RegionMultiplier& spec) { all(spec.region, spec.multiplier); }
     void add(const JointName& region) { add(region.joint); }

@@ -2,9 +2,9 @@
 
 namespace avrek {
 
-double factor_of(std::span<const DamageTypeFactor> factors, std::int32_t kind) {
+double factor_of(std::span<const DamageTypeFactor> factors, std::optional<DamageTypeId> type) {
     for (const DamageTypeFactor& factor : factors) {
-        if (factor.type.index == kind && kind >= 0) {
+        if (type && factor.type.spec == type) {
             return factor.factor;
         }
     }

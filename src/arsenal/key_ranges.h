@@ -26,8 +26,6 @@ template <class Value>
 bool is_allowed(const std::vector<Value>& values, const KeyRow& row) {
     if constexpr (std::is_enum_v<Value>) {
         return is_allowed(static_cast<double>(values.size()), row);
-    } else if constexpr (std::is_same_v<Value, SpecRef> || std::is_same_v<Value, Shape>) {
-        return true;
     } else {
         return values.size() <= 1000 && std::all_of(values.begin(), values.end(), [&](const Value& value) {
                    return is_allowed(value, row);

@@ -13,30 +13,27 @@ class Linker {
 
     bool is_complete() const { return complete_; }
 
-    template <class Spec>
-    void name(SpecRef& name, const std::vector<Spec>& specs) {
-        name.index = -1;
-        for (std::size_t index = 0; index < specs.size() && name.index < 0 && !name.id.empty(); ++index) {
-            name.index = specs[index].id == name.id ? static_cast<std::int32_t>(index) : -1;
-        }
-        complete_ &= name.id.empty() || name.index >= 0;
-    }
-
-    void damage_type(SpecRef& kind) { name(kind, arsenal_.damage_types); }
+    void name(SpecRef<DamageTypeId>& ref) { resolve(ref, arsenal_.damage_type(ref.id)); }
+    void name(SpecRef<ConditionId>& ref) { resolve(ref, arsenal_.condition(ref.id)); }
+    void name(SpecRef<AmmoId>& ref) { resolve(ref, arsenal_.ammo_type(ref.id)); }
+    void name(SpecRef<WeaponId>& ref) { resolve(ref, arsenal_.weapon(ref.id)); }
+    void name(SpecRef<ProjectileId>& ref) { resolve(ref, arsenal_.projectile(ref.id)); }
 
     void effect(EffectSpec& effect) {
-        damage_type(effect.type);
-        name(effect.condition, arsenal_.conditions);
+        name(effect.type);
+        name(effect.condition);
         const DamageTypeSpec* spec = damage_type_of(effect.type);
         effect.heals = spec != nullptr && spec->heals;
         effect.guardable = spec == nullptr || spec->guardable;
     }
 
-    ConditionSet set(std::vector<SpecRef>& names) {
+    ConditionSet set(std::vector<SpecRef<ConditionId>>& names) {
         ConditionSet set;
-        for (SpecRef& condition : names) {
-            name(condition, arsenal_.conditions);
-            set.add(condition.index);
+        for (SpecRef<ConditionId>& condition : names) {
+            name(condition);
+            if (condition.spec) {
+                set.add(*condition.spec);
+            }
         }
         return set;
     }
@@ -52,7 +49,7 @@ class Linker {
     }
 
     void condition(ConditionSpec& spec) {
-        damage_type(spec.type);
+        name(spec.type);
         const DamageTypeSpec* found = damage_type_of(spec.type);
         spec.heals = found != nullptr && found->heals;
         spec.cancels_set = set(spec.cancels);
@@ -61,24 +58,30 @@ class Linker {
 
     void body(BodySpec& body) {
         for (DamageTypeFactor& resisted : body.resists) {
-            damage_type(resisted.type);
+            name(resisted.type);
         }
         for (DefenceLayerSpec& layer : body.defence) {
-            for (SpecRef& passing : layer.passes) {
-                damage_type(passing);
+            for (SpecRef<DamageTypeId>& passing : layer.passes) {
+                name(passing);
             }
         }
         if (body.guard) {
             for (DamageTypeFactor& let_through : body.guard->types) {
-                damage_type(let_through.type);
+                name(let_through.type);
             }
         }
         body.immune_set = set(body.immune);
     }
 
   private:
-    const DamageTypeSpec* damage_type_of(const SpecRef& kind) const {
-        return kind.index < 0 ? nullptr : &arsenal_.damage_types[static_cast<std::size_t>(kind.index)];
+    template <class Id>
+    void resolve(SpecRef<Id>& ref, std::optional<Id> found) {
+        ref.spec = ref.id.empty() ? std::nullopt : found;
+        complete_ &= ref.id.empty() || found.has_value();
+    }
+
+    const DamageTypeSpec* damage_type_of(const SpecRef<DamageTypeId>& ref) const {
+        return ref.spec ? &arsenal_[*ref.spec] : nullptr;
     }
 
     const Arsenal& arsenal_;
@@ -91,6 +94,7 @@ bool resolve_references(Arsenal& arsenal) {
     Linker linker{arsenal};
     for (WeaponSpec& weapon : arsenal.weapons) {
         linker.effect(weapon.effect);
+        linker.name(weapon.projectile);
         linker.regions(weapon.region_multipliers);
     }
     for (ProjectileSpec& projectile : arsenal.projectiles) {
@@ -112,9 +116,9 @@ bool resolve_references(Arsenal& arsenal) {
         linker.effect(hazard.effect);
     }
     for (PickupSpec& pickup : arsenal.pickups) {
-        linker.name(pickup.ammo, arsenal.ammo);
-        linker.name(pickup.weapon, arsenal.weapons);
-        linker.name(pickup.condition, arsenal.conditions);
+        linker.name(pickup.ammo);
+        linker.name(pickup.weapon);
+        linker.name(pickup.condition);
     }
     return linker.is_complete();
 }

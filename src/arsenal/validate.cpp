@@ -134,7 +134,7 @@ void search_handling(Search& search, const WeaponSpec& weapon) {
 void search_effect(Search& search, const WeaponSpec& weapon) {
     search.warning(!never_rises(weapon.falloff), "falloff", "rises: the weapon does more from farther away",
                    "a curve that never rises");
-    const bool launches = !weapon.projectile.empty();
+    const bool launches = !weapon.projectile.id.empty();
     const bool arrives = delivery_of(weapon) == Delivery::hitscan;
     search.error(launches && weapon.spray != 0.0, "spray", "is for weapons that launch nothing",
                  "either spray or projectile");

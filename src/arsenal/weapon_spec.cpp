@@ -3,7 +3,7 @@
 namespace avrek {
 
 Delivery delivery_of(const WeaponSpec& spec) {
-    if (!spec.projectile.empty()) {
+    if (!spec.projectile.id.empty()) {
         return Delivery::projectile;
     }
     return spec.spray > 0.0 ? Delivery::spray : Delivery::hitscan;

@@ -20,6 +20,15 @@ inline constexpr bool is_word_list =
 template <class Enum>
 inline constexpr bool is_word_list<std::vector<Enum>> = std::is_enum_v<Enum>;
 
+template <class Member>
+inline constexpr bool is_reference = false;
+template <class Id>
+inline constexpr bool is_reference<SpecRef<Id>> = true;
+template <class Member>
+inline constexpr bool is_reference_list = false;
+template <class Id>
+inline constexpr bool is_reference_list<std::vector<SpecRef<Id>>> = true;
+
 /// The type of a key by its member and its row.
 template <class Member>
 KeyType type_of(const KeyRow& row) {
@@ -33,9 +42,9 @@ KeyType type_of(const KeyRow& row) {
         return KeyType::integer;
     } else if constexpr (std::is_same_v<Member, std::string>) {
         return *row.refers != '\0' ? KeyType::other_id : KeyType::text;
-    } else if constexpr (std::is_same_v<Member, SpecRef>) {
+    } else if constexpr (is_reference<Member>) {
         return KeyType::other_id;
-    } else if constexpr (std::is_same_v<Member, std::vector<SpecRef>>) {
+    } else if constexpr (is_reference_list<Member>) {
         return KeyType::other_ids;
     } else if constexpr (std::is_same_v<Member, std::vector<DamageTypeFactor>>) {
         return KeyType::factors;

@@ -81,19 +81,6 @@ void read_into(const KeySource& from, std::string& member) {
     member = read(from.node, from.where, from.rule, from.faults).value_or(member);
 }
 
-void read_into(const KeySource& from, SpecRef& member) {
-    member.id = read_other(from.node, from.where, from.rule, from.faults).value_or(member.id);
-}
-
-void read_into(const KeySource& from, std::vector<SpecRef>& member) {
-    if (const auto ids = read_others(from.node, from.where, from.rule, from.faults)) {
-        member.clear();
-        for (const std::string& id : *ids) {
-            member.push_back({id});
-        }
-    }
-}
-
 void read_into(const KeySource& from, std::vector<DamageTypeFactor>& member) {
     if (const auto factors = read_factors(from.node, from.where, from.rule, from.faults)) {
         member.clear();

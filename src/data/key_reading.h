@@ -27,8 +27,6 @@ void read_into(const KeySource& from, std::optional<Duration>& member);
 void read_into(const KeySource& from, std::int32_t& member);
 void read_into(const KeySource& from, bool& member);
 void read_into(const KeySource& from, std::string& member);
-void read_into(const KeySource& from, SpecRef& member);
-void read_into(const KeySource& from, std::vector<SpecRef>& member);
 void read_into(const KeySource& from, std::vector<DamageTypeFactor>& member);
 void read_into(const KeySource& from, std::vector<RegionMultiplier>& member);
 void read_into(const KeySource& from, Curve& member);
@@ -43,6 +41,21 @@ void read_into(const KeySource& from, const JointName& member);
 void read_into(const KeySource& from, ActSet& member);
 void read_into(const KeySource& from, Interruptions& member);
 void read_into(const KeySource& from, CollisionLayers& member);
+
+template <class Id>
+void read_into(const KeySource& from, SpecRef<Id>& member) {
+    member.id = read_other(from.node, from.where, from.rule, from.faults).value_or(member.id);
+}
+
+template <class Id>
+void read_into(const KeySource& from, std::vector<SpecRef<Id>>& member) {
+    if (const auto ids = read_others(from.node, from.where, from.rule, from.faults)) {
+        member.clear();
+        for (const std::string& id : *ids) {
+            member.push_back({id});
+        }
+    }
+}
 
 template <class Enum>
 requires std::is_enum_v<Enum>

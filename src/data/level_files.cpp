@@ -48,8 +48,7 @@ const std::vector<KeyRule>& piece_rules() {
 std::optional<SurfaceId> read_surface(const toml::node& node, const std::string& where,
                                       const Arsenal& arsenal, Faults& faults) {
     const auto* text = node.as_string();
-    const std::optional<SurfaceId> surface =
-        text != nullptr ? find_surface(arsenal, text->get()) : std::nullopt;
+    const std::optional<SurfaceId> surface = text != nullptr ? arsenal.surface(text->get()) : std::nullopt;
     if (!surface) {
         std::vector<std::string> names;
         std::string allowed;

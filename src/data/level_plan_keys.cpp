@@ -24,16 +24,16 @@ const KeyRule& yaw_rule() {
     return yaw;
 }
 
-// The place in `specs` of what `table` names under `key`.
-template <class Spec>
-std::int32_t read_entry(const toml::table& table, const std::string& key, const std::string& where,
-                        const std::vector<Spec>& specs, Faults& faults) {
+// The id of the entry of `specs` that `table` names under `key`.
+template <class Id, class Spec>
+std::optional<Id> read_entry(const toml::table& table, const std::string& key, const std::string& where,
+                             const std::vector<Spec>& specs, Faults& faults) {
     const toml::node* node = table.get(key);
     const auto* text = node != nullptr ? node->as_string() : nullptr;
     std::vector<std::string> known;
     for (std::size_t index = 0; index < specs.size(); ++index) {
         if (text != nullptr && specs[index].id == text->get()) {
-            return static_cast<std::int32_t>(index);
+            return static_cast<Id>(index);
         }
         known.push_back(specs[index].id);
     }
@@ -42,7 +42,7 @@ std::int32_t read_entry(const toml::table& table, const std::string& key, const 
                 node != nullptr ? "names no " + key + ": " + describe(*node) : std::string{"is missing"},
                 "the id of one, defined as [" + key + ".ID] in the arsenal",
                 text != nullptr ? nearest_name(text->get(), known) : std::string{}});
-    return -1;
+    return std::nullopt;
 }
 
 std::optional<Vector3> read_at(const toml::table& table, const std::string& where, Faults& faults) {
@@ -82,10 +82,10 @@ void read_hazard(const toml::table& table, const std::string& where, const Arsen
                  Faults& faults) {
     const KeyRule id = rule("hazard", "hazard", KeyType::text, {}, "", "", "A hazard of the arsenal.");
     check_key_names(table, where, {at_rule(), yaw_rule(), id}, faults);
-    const std::int32_t spec = read_entry(table, "hazard", where, arsenal.hazards, faults);
+    const auto spec = read_entry<HazardId>(table, "hazard", where, arsenal.hazards, faults);
     const Radians yaw = read_yaw(table, where, faults);
-    if (const auto at = read_at(table, where, faults); at && spec >= 0) {
-        plan.hazards.push_back({spec, {*at, turned_to({yaw, 0.0})}});
+    if (const auto at = read_at(table, where, faults); at && spec) {
+        plan.hazards.push_back({*spec, {*at, turned_to({yaw, 0.0})}});
     }
 }
 
@@ -93,9 +93,9 @@ void read_pickup(const toml::table& table, const std::string& where, const Arsen
                  Faults& faults) {
     const KeyRule id = rule("pickup", "pickup", KeyType::text, {}, "", "", "A pickup of the arsenal.");
     check_key_names(table, where, {at_rule(), id}, faults);
-    const std::int32_t spec = read_entry(table, "pickup", where, arsenal.pickups, faults);
-    if (const auto at = read_at(table, where, faults); at && spec >= 0) {
-        plan.pickups.push_back({spec, *at});
+    const auto spec = read_entry<PickupId>(table, "pickup", where, arsenal.pickups, faults);
+    if (const auto at = read_at(table, where, faults); at && spec) {
+        plan.pickups.push_back({*spec, *at});
     }
 }
 

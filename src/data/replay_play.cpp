@@ -32,8 +32,8 @@ Loaded<SkirmishSettings> settings_for(const ReplayHead& head, const Arsenal& ars
                 (head.level_name.empty() ? std::string{} : ", which was called '" + head.level_name + '\''),
             "the level that it was recorded in");
     }
-    const MatchSpec* rules = find_match(arsenal, head.rules);
-    if (rules == nullptr) {
+    const auto rules = arsenal.match(head.rules);
+    if (!rules) {
         add("goes by the rules '" + head.rules + "', which the arsenal does not have",
             "a match of the arsenal");
     }
@@ -41,18 +41,11 @@ Loaded<SkirmishSettings> settings_for(const ReplayHead& head, const Arsenal& ars
         return {std::nullopt, std::move(faults)};
     }
     SkirmishSettings settings = head.settings;
-    settings.rules = static_cast<std::int32_t>(rules - arsenal.matches.data());
+    settings.rules = *rules;
     return {settings, {}};
 }
 
 namespace {
-
-template <class Spec>
-std::int32_t place_of(const std::vector<Spec>& specs, const std::string& id) {
-    const auto found =
-        std::find_if(specs.begin(), specs.end(), [&](const Spec& spec) { return spec.id == id; });
-    return found != specs.end() ? static_cast<std::int32_t>(found - specs.begin()) : -1;
-}
 
 Diagnostic lacking(BodyId who, const std::string& what) {
     return {Severity::error,
@@ -67,14 +60,14 @@ Diagnostic lacking(BodyId who, const std::string& what) {
 
 void bring_in(const ReplayEntrant& from, Skirmish& skirmish, std::vector<Diagnostic>& faults) {
     const Arsenal& arsenal = skirmish.arsenal();
-    std::vector<std::int32_t> weapons;
+    std::vector<WeaponId> weapons;
     for (const std::string& id : from.weapons) {
-        const std::int32_t weapon = place_of(arsenal.weapons, id);
-        if (weapon < 0 || weapons.size() == Loadout::slot_count) {
+        const auto weapon = arsenal.weapon(id);
+        if (!weapon || weapons.size() == Loadout::slot_count) {
             faults.push_back(lacking(from.id, "carries a weapon too many, or '" + id +
                                                   "', which the arsenal does not have"));
         } else {
-            weapons.push_back(weapon);
+            weapons.push_back(*weapon);
         }
     }
     Entrant entrant{.id = from.id,
@@ -83,11 +76,12 @@ void bring_in(const ReplayEntrant& from, Skirmish& skirmish, std::vector<Diagnos
                     .weapons = weapons,
                     .at = from.at,
                     .yaw = from.yaw};
-    entrant.body = place_of(arsenal.bodies, from.body);
-    entrant.melee = from.melee.empty() ? -1 : place_of(arsenal.melee, from.melee);
+    const auto body = arsenal.body(from.body);
+    entrant.body = body.value_or(BodySpecId{});
+    entrant.melee = arsenal.melee_weapon(from.melee);
     entrant.spawns =
         std::span{from.spawns}.first(std::min(from.spawns.size(), std::size_t{Fighter::max_spawns}));
-    if (entrant.body < 0 || from.id == nobody) {
+    if (!body || from.id == nobody) {
         faults.push_back(lacking(from.id, "is a '" + from.body + "', which the arsenal does not have"));
     } else if (!skirmish.add(entrant)) {
         faults.push_back(lacking(from.id, "finds no room, or is there already"));

@@ -221,19 +221,17 @@ void ReplayWriter::add(const Arsenal& arsenal, const Entrant& entrant) {
     }
     Writing& to = *writing_;
     std::vector<flatbuffers::Offset<flatbuffers::String>> weapons;
-    for (const std::int32_t weapon : entrant.weapons) {
-        weapons.push_back(to.builder.CreateString(arsenal.weapons[static_cast<std::size_t>(weapon)].id));
+    for (const WeaponId weapon : entrant.weapons) {
+        weapons.push_back(to.builder.CreateString(arsenal[weapon].id));
     }
     const std::vector<std::uint16_t> spawns(entrant.spawns.begin(), entrant.spawns.end());
     const record::Point at = point(entrant.at.value_or(Vector3(Vector3::Zero())));
-    const std::string melee =
-        entrant.melee >= 0 ? arsenal.melee[static_cast<std::size_t>(entrant.melee)].id : "";
+    const std::string melee = entrant.melee ? arsenal[*entrant.melee].id : "";
     to.order.push_back(1);
     to.entrants.push_back(record::CreateEntrantRecordDirect(
         to.builder, static_cast<std::uint32_t>(entrant.id), static_cast<std::uint8_t>(entrant.team),
-        static_cast<std::uint8_t>(entrant.role),
-        arsenal.bodies[static_cast<std::size_t>(entrant.body)].id.c_str(), melee.c_str(), &weapons, &spawns,
-        entrant.at ? &at : nullptr, entrant.yaw));
+        static_cast<std::uint8_t>(entrant.role), arsenal[entrant.body].id.c_str(), melee.c_str(), &weapons,
+        &spawns, entrant.at ? &at : nullptr, entrant.yaw));
 }
 
 void ReplayWriter::remove(BodyId id) {

@@ -125,18 +125,18 @@ SavedCombatant kept_of(const Arsenal& arsenal, const Combatant& who, std::string
 std::vector<Diagnostic> give_back(const Arsenal& arsenal, const LivesSpec& lives, const SavedCombatant& kept,
                                   Combatant& who) {
     std::vector<Diagnostic> warnings;
-    std::vector<std::int32_t> weapons;
+    std::vector<WeaponId> weapons;
     std::vector<const SavedWeapon*> sources;
     std::size_t in_hand = 0;
     for (const SavedWeapon& weapon : kept.weapons) {
-        const WeaponSpec* spec = find_weapon(arsenal, weapon.id);
-        if (spec == nullptr) {
+        const auto id = arsenal.weapon(weapon.id);
+        if (!id) {
             warnings.push_back(
                 left_out(kept.name + ".weapons", "the arsenal has no weapon '" + weapon.id + "'"));
         } else if (weapons.size() < Loadout::slot_count) {
             const bool held = &weapon - kept.weapons.data() == kept.in_hand;
             in_hand = held ? weapons.size() : in_hand;
-            weapons.push_back(static_cast<std::int32_t>(spec - arsenal.weapons.data()));
+            weapons.push_back(*id);
             sources.push_back(&weapon);
         }
     }
@@ -149,17 +149,15 @@ std::vector<Diagnostic> give_back(const Arsenal& arsenal, const LivesSpec& lives
     who.kit_size = weapons.size();
     std::copy(weapons.begin(), weapons.end(), who.kit.begin());
     for (std::size_t slot = 0; slot < weapons.size(); ++slot) {
-        const WeaponSpec& spec = arsenal.weapons[static_cast<std::size_t>(weapons[slot])];
+        const WeaponSpec& spec = arsenal[weapons[slot]];
         WeaponState& state = who.loadout.slots[slot].state;
         state.rounds = std::min(sources[slot]->rounds, capacity(spec, full_weapon(spec)));
         state.mode = sources[slot]->mode < spec.modes.size() ? sources[slot]->mode : std::uint8_t{0};
     }
     who.loadout.ammo = {};
     for (const SavedAmmo& ammo : kept.ammo) {
-        const AmmoSpec* kind = find_ammo(arsenal, ammo.id);
-        const auto index = kind != nullptr ? static_cast<std::int32_t>(kind - arsenal.ammo.data()) : -1;
-        const std::int32_t over =
-            kind != nullptr ? add_ammo(arsenal, who.loadout, index, ammo.rounds) : ammo.rounds;
+        const auto type = arsenal.ammo_type(ammo.id);
+        const std::int32_t over = type ? add_ammo(arsenal, who.loadout, *type, ammo.rounds) : ammo.rounds;
         if (over > 0) {
             warnings.push_back(left_out(kept.name + ".ammo",
                                         std::to_string(over) + " rounds of '" + ammo.id + "' are left out"));

@@ -101,14 +101,15 @@ struct Taking {
 
     const Arsenal& arsenal() const { return skirmish.arsenal(); }
 
-    std::string weapon_name(std::int32_t weapon) const {
-        return weapon >= 0 ? arsenal().weapons[static_cast<std::size_t>(weapon)].id : std::string{};
+    template <class Id>
+    std::string name_of(std::optional<Id> id) const {
+        return id ? arsenal()[*id].id : std::string{};
     }
 
     void operator()(const ShotEvent& shot) {
         const Look look = look_of(shot.direction);
         to.add(shots, {to.match, seconds_at(shot.at), number(shot.who), number(shot.shot),
-                       weapon_name(shot.weapon), shot.muzzle.x(), shot.muzzle.y(), shot.muzzle.z(),
+                       name_of(shot.weapon), shot.muzzle.x(), shot.muzzle.y(), shot.muzzle.z(),
                        to_degrees(look.yaw), to_degrees(look.pitch), to_degrees(shot.spread), shot.power,
                        shot.held_back ? std::string{"held back"} : std::string{to_string(shot.state)},
                        body_value(aimed_at(shot)), aimed_distance(shot)});
@@ -137,30 +138,27 @@ struct Taking {
                    : Value{};
     }
     void operator()(const SegmentEvent& segment) {
-        to.cause = {segment.at, segment.who, weapon_name(segment.weapon), number(segment.shot),
-                    segment.flown};
+        to.cause = {segment.at, segment.who, name_of(segment.weapon), number(segment.shot), segment.flown};
     }
     void operator()(const FlightEvent& flight) {
-        to.cause = {flight.event.at, flight.event.shooter, weapon_name(flight.weapon),
-                    number(flight.event.shot), flight.event.flown};
+        to.cause = {flight.event.at, flight.event.shooter, name_of(flight.weapon), number(flight.event.shot),
+                    flight.event.flown};
     }
     void operator()(const BlastEvent& blast) {
-        to.cause = {blast.at, blast.who, weapon_name(blast.weapon), number(blast.shot), Value{}};
+        to.cause = {blast.at, blast.who, name_of(blast.weapon), number(blast.shot), Value{}};
     }
     void operator()(const SwingEvent& swing) {
         const Fighter* fighter = skirmish.find(swing.who);
-        const bool known = fighter != nullptr && fighter->melee >= 0;
-        to.cause = {swing.event.at, swing.who,
-                    known ? arsenal().melee[static_cast<std::size_t>(fighter->melee)].id : std::string{},
-                    Value{}, swing.event.hit.distance};
+        const bool known = fighter != nullptr && fighter->melee;
+        to.cause = {swing.event.at, swing.who, known ? name_of(fighter->melee) : std::string{}, Value{},
+                    swing.event.hit.distance};
     }
     void operator()(const HandlingEvent& hands) {
         const WeaponEventKind kind = hands.event.kind;
         if (kind >= WeaponEventKind::reload_started && kind <= WeaponEventKind::reload_cancelled) {
-            to.add(reloads,
-                   {to.match, seconds_at(hands.event.at), number(hands.who), weapon_name(hands.weapon),
-                    std::string{to_string(kind)}, number(hands.event.rounds), number(hands.event.moved),
-                    number(hands.event.discarded)});
+            to.add(reloads, {to.match, seconds_at(hands.event.at), number(hands.who), name_of(hands.weapon),
+                             std::string{to_string(kind)}, number(hands.event.rounds),
+                             number(hands.event.moved), number(hands.event.discarded)});
         }
     }
     void operator()(const SpawnEvent&) {}
@@ -179,24 +177,21 @@ struct Taking {
 
     void hit(const MatchEvent& event) {
         const VitalsEvent& felt = event.vitals;
-        const bool ticks = felt.condition >= 0;
+        const bool ticks = felt.condition.has_value();
         const bool caused = !ticks && to.cause.at == event.at && to.cause.who == event.by;
         const Combatant* by = skirmish.match().find(event.by);
         const Combatant* who = skirmish.match().find(event.who);
         const bool hostile = by != nullptr && who != nullptr && skirmish.match().are_hostile(*by, *who);
         std::string region;
         if (felt.region && who != nullptr) {
-            region = region_of(arsenal().bodies[static_cast<std::size_t>(who->body)].rig, *felt.region).name;
+            region = region_of(arsenal()[who->body].rig, *felt.region).name;
         }
         const std::int64_t id = to.next_hit++;
         to.killed_with[event.who] = caused ? to.cause.weapon : std::string{};
         to.add(hits,
                {id, to.match, seconds_at(event.at), body_value(event.by), number(event.who),
                 caused ? to.cause.shot : Value{}, caused ? to.cause.weapon : std::string{}, region,
-                caused ? to.cause.distance : Value{},
-                felt.damage_type >= 0 ? arsenal().damage_types[static_cast<std::size_t>(felt.damage_type)].id
-                                      : std::string{},
-                ticks ? arsenal().conditions[static_cast<std::size_t>(felt.condition)].id : std::string{},
+                caused ? to.cause.distance : Value{}, name_of(felt.damage_type), name_of(felt.condition),
                 felt.damage.amount(), felt.absorbed, felt.health_left, number(hostile)});
         for (std::size_t step = 0; step < felt.damage.step_count; ++step) {
             const DamageStep& taken = felt.damage.steps[step];
@@ -265,7 +260,7 @@ std::vector<Diagnostic> Telemetry::end(const Skirmish& skirmish) {
                {to.match, number(who.id),
                 named != to.names.end() ? named->second.name
                                         : std::to_string(static_cast<std::uint32_t>(who.id)),
-                number(who.team), skirmish.arsenal().bodies[static_cast<std::size_t>(who.body)].id,
+                number(who.team), skirmish.arsenal()[who.body].id,
                 named != to.names.end() ? named->second.shooter : std::string{}, number(stats.score),
                 number(stats.kills), number(stats.deaths), number(stats.assists), number(stats.shots),
                 number(stats.shots_hit), stats.damage_dealt, stats.damage_taken});

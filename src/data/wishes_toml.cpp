@@ -296,7 +296,7 @@ Loaded<Wishes> parse_wishes(std::string_view text, std::string_view name,
     }
     const BodySpec* first = parsed.value->bodies.empty() ? nullptr : &parsed.value->bodies.front();
     for (const Wish& wish : wishes.wishes) {
-        const BodySpec* body = wish.body.empty() ? first : find_body(*parsed.value, wish.body);
+        const BodySpec* body = wish.body.empty() ? first : find(parsed.value->bodies, wish.body);
         if (body != nullptr && !wish.region.empty() && !find_region(body->rig, wish.region)) {
             faults.add(name, {1, 1},
                        {"wish", body->id + " has no region '" + wish.region + "'", "one of its regions", {}});

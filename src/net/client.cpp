@@ -142,11 +142,8 @@ void Client::Impl::take_packet(const TransportEvent& event) {
 
 void Client::Impl::take_welcome(std::span<const std::byte> body) {
     const auto message = detail::decode_welcome(body);
-    const auto rules = message
-                           ? std::find_if(arsenal.matches.begin(), arsenal.matches.end(),
-                                          [&](const MatchSpec& match) { return match.id == message->rules; })
-                           : arsenal.matches.end();
-    if (rules == arsenal.matches.end() || message->body >= static_cast<std::int32_t>(arsenal.bodies.size()) ||
+    const auto rules = message ? arsenal.match(message->rules) : std::nullopt;
+    if (!rules || message->body >= static_cast<std::int32_t>(arsenal.bodies.size()) ||
         message->melee >= static_cast<std::int32_t>(arsenal.melee.size()) || message->you == nobody ||
         state != ClientState::connecting) {
         ++counts.not_understood;
@@ -154,7 +151,7 @@ void Client::Impl::take_welcome(std::span<const std::byte> body) {
     }
     welcome = *message;
     SkirmishSettings set = welcome.settings;
-    set.rules = static_cast<std::int32_t>(rules - arsenal.matches.begin());
+    set.rules = *rules;
     set.applies_damage = false;
     set.snapshot_interval = 0;
     set.history_frames = 2;
@@ -163,8 +160,8 @@ void Client::Impl::take_welcome(std::span<const std::byte> body) {
     set.limits = {.combatants = welcome.settings.limits.combatants, .hazards = 0, .pickups = 0, .dropped = 1};
     const Entrant entrant{.id = welcome.you,
                           .team = welcome.team,
-                          .body = welcome.body,
-                          .melee = std::max(-1, welcome.melee),
+                          .body = static_cast<BodySpecId>(welcome.body),
+                          .melee = optional_id<MeleeId>(welcome.melee),
                           .at = Vector3(Vector3::Zero())};
     picture.emplace(level,
                     SceneLimits{.bodies = set.limits.combatants, .joints = 64, .frames = picture_frames});
@@ -275,7 +272,7 @@ std::optional<SeenPlayer> Client::seen(BodyId id) const {
         if (body.id == id) {
             return SeenPlayer{position_of(body.pose),
                               {yaw_of(body.pose), body.pitch * pi / 2048.0},
-                              body.weapon - 1,
+                              optional_id<WeaponId>(body.weapon - 1),
                               body.state,
                               has(body, detail::SeenFlag::on_back),
                               has(body, detail::SeenFlag::dead),

@@ -110,8 +110,8 @@ void Client::Impl::show(const Moment& moment) {
         const Combatant* who = std::as_const(*view).match().find(body.id);
         const auto* its_body = std::get_if<std::string>(ledger.find(body.id, "body"));
         const BodySpec* spec = who != nullptr
-                                   ? &arsenal.bodies[static_cast<std::size_t>(who->body)]
-                                   : find_body(arsenal, its_body != nullptr ? *its_body : std::string{});
+                                   ? &arsenal[who->body]
+                                   : find(arsenal.bodies, its_body != nullptr ? *its_body : std::string{});
         const auto team = static_cast<std::uint8_t>(ledger.whole(body.id, "team") & 31);
         if (spec != nullptr) {
             shown.push_back({body.id, spec, TeamId{team}, body.pose, stance_of(body)});
@@ -123,7 +123,7 @@ void Client::Impl::show(const Moment& moment) {
             const auto fired = static_cast<std::uint8_t>(body.shots - earlier.shots);
             if (earlier.id == body.id && fired > 0 && fired < 128) {
                 events.shots.push_back({body.id,
-                                        body.weapon - 1,
+                                        optional_id<WeaponId>(body.weapon - 1),
                                         fired,
                                         position_of(body.pose),
                                         {yaw_of(body.pose), body.pitch * pi / 2048.0}});
@@ -304,11 +304,11 @@ void Client::Impl::keep_view_members() {
             }
             const LedgerValue* named = ledger.find(body.id, "body");
             const auto* id = named != nullptr ? std::get_if<std::string>(named) : nullptr;
-            const BodySpec* spec = id != nullptr ? find_body(arsenal, *id) : nullptr;
-            if (spec != nullptr) {
+            const auto spec = id != nullptr ? arsenal.body(*id) : std::nullopt;
+            if (spec) {
                 view->add({.id = body.id,
                            .team = TeamId{static_cast<std::uint8_t>(ledger.whole(body.id, "team") & 31)},
-                           .body = static_cast<std::int32_t>(spec - arsenal.bodies.data()),
+                           .body = *spec,
                            .at = position_of(body.pose)});
             }
         }
@@ -350,7 +350,7 @@ void Client::Impl::see() {
             continue;
         }
         const detail::SeenBody seen = seen_lately(fighter.id);
-        const BodySpec& body = arsenal.bodies[static_cast<std::size_t>(who.body)];
+        const BodySpec& body = arsenal[who.body];
         std::optional<Pose> pose = picture->pose_of(fighter.id, shown_time);
         if (pose) {
             pose = standing_pose(stance_of(seen), body, *pose);

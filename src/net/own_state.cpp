@@ -57,6 +57,12 @@ class OwnWords {
         leaf("", count);
         length = Duration{count};
     }
+    template <class Id>
+    void leaf(const char*, std::optional<Id>& id) {
+        std::int32_t number = to_number(id);
+        leaf("", number);
+        id = optional_id<Id>(number);
+    }
     void leaf(const char*, Buttons& buttons) {
         std::uint32_t bits = buttons.bits();
         leaf("", bits);

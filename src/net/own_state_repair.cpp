@@ -41,6 +41,11 @@ void limit_to(Enum& value, Enum last) {
     value = std::min(value, last);
 }
 
+template <class Id>
+void limit_id(std::optional<Id>& id, std::size_t size) {
+    id = id && to_index(*id) < size ? id : std::nullopt;
+}
+
 // An index into a list, or -1.
 template <class Index>
 void limit_index(Index& index, std::size_t size) {
@@ -73,9 +78,9 @@ void limit(WeaponIntent& stated) {
 
 void limit(Loadout& loadout, const Arsenal& arsenal) {
     for (LoadoutSlot& slot : loadout.slots) {
-        limit_index(slot.weapon, arsenal.weapons.size());
-        if (slot.weapon >= 0) {
-            limit(slot.state, arsenal.weapons[static_cast<std::size_t>(slot.weapon)]);
+        limit_id(slot.weapon, arsenal.weapons.size());
+        if (slot.weapon) {
+            limit(slot.state, arsenal[*slot.weapon]);
         }
     }
     for (AmmoReserve& reserve : loadout.ammo) {
@@ -86,7 +91,7 @@ void limit(Loadout& loadout, const Arsenal& arsenal) {
         limit_index(*slot, Loadout::slot_count);
     }
     for (std::int8_t* slot : {&loadout.in_hand, &loadout.wanted}) {
-        if (*slot >= 0 && loadout.slots[static_cast<std::uint8_t>(*slot)].weapon < 0) {
+        if (*slot >= 0 && loadout.slots[static_cast<std::uint8_t>(*slot)].weapon == std::nullopt) {
             *slot = -1; // there is none to hold
         }
     }
@@ -112,9 +117,9 @@ void limit(Vitals& vitals, const Arsenal& arsenal) {
     vitals.condition_count = static_cast<std::uint8_t>(std::min<std::size_t>(vitals.condition_count, most));
     for (std::size_t index = 0; index < vitals.condition_count; ++index) {
         ConditionState& condition = vitals.conditions[index];
-        limit_index(condition.spec, arsenal.conditions.size());
-        condition.spec = std::max(0, condition.spec);
-        const auto& spec = arsenal.conditions[static_cast<std::size_t>(condition.spec)];
+        condition.spec =
+            to_index(condition.spec) < arsenal.conditions.size() ? condition.spec : ConditionId{};
+        const ConditionSpec& spec = arsenal[condition.spec];
         condition.count =
             std::clamp(condition.count, 1U, static_cast<std::uint32_t>(std::max(1, spec.max_count)));
         limit(condition.strength, 1e-6, 1e6);
@@ -130,9 +135,7 @@ void limit(Fighter& fighter, const Arsenal& arsenal) {
     limit(fighter.kick.yaw, 1e3);
     limit(fighter.kick.pitch, 10.0);
     limit_index(fighter.strike_before, 128);
-    limit_index(fighter.swing.attack,
-                fighter.melee >= 0 ? arsenal.melee[static_cast<std::size_t>(fighter.melee)].attacks.size()
-                                   : 0);
+    limit_index(fighter.swing.attack, fighter.melee ? arsenal[*fighter.melee].attacks.size() : 0);
     limit(fighter.swing.started);
     for (std::uint32_t* count :
          {&fighter.swing.swings, &fighter.swing_ended, &fighter.shots, &fighter.spawned}) {
@@ -207,7 +210,7 @@ void leave_nothing_ahead(WeaponState& state, const WeaponSpec& spec, Time now) {
 void leave_hands_sound(Loadout& loadout) {
     loadout.stated.in_hand = true;
     for (std::int32_t slot = 0; slot < Loadout::slot_count; ++slot) {
-        const bool has_weapon = loadout.slots[static_cast<std::size_t>(slot)].weapon >= 0;
+        const bool has_weapon = loadout.slots[static_cast<std::size_t>(slot)].weapon.has_value();
         if (slot != loadout.in_hand && has_weapon) {
             WeaponState& state = loadout.slots[static_cast<std::size_t>(slot)].state;
             state.activity = WeaponActivity::stowed;
@@ -232,12 +235,10 @@ void repair(Fighter& fighter, Combatant& who, const Arsenal& arsenal, Time now) 
     limit(fighter, arsenal);
     limit(who, arsenal);
     static const WeaponSpec nothing;
-    leave_nothing_due(who.vitals, arsenal.bodies[static_cast<std::size_t>(who.body)], now);
+    leave_nothing_due(who.vitals, arsenal[who.body], now);
     who.loadout.now = now;
     for (LoadoutSlot& slot : who.loadout.slots) {
-        leave_nothing_ahead(
-            slot.state, slot.weapon >= 0 ? arsenal.weapons[static_cast<std::size_t>(slot.weapon)] : nothing,
-            now);
+        leave_nothing_ahead(slot.state, slot.weapon ? arsenal[*slot.weapon] : nothing, now);
     }
     leave_hands_sound(who.loadout);
     who.stated.weapon.in_hand = true;

@@ -241,8 +241,8 @@ void Server::Impl::admit(Peer& peer, const detail::JoinMessage& join, const Tick
     detail::WelcomeMessage welcome;
     welcome.you = slot.player;
     welcome.team = slot.team;
-    welcome.body = slot.body;
-    welcome.melee = slot.melee;
+    welcome.body = static_cast<std::int32_t>(slot.body);
+    welcome.melee = to_number(slot.melee);
     welcome.tick = skirmish.tick();
     welcome.settings = skirmish.settings();
     welcome.rules = skirmish.match().rules().id;

@@ -62,7 +62,7 @@ struct Peer {
 struct LedgerRecord {
     bool is_new = true;
     TeamId team{};
-    std::int32_t body = 0;
+    BodySpecId body{};
     bool alive = false;
     bool connected = false;
     double health = 0.0;
@@ -138,7 +138,7 @@ struct Server::Impl {
     void notify_events(const SkirmishEvents& events);
     void notify_match(const MatchEvent& event);
     void notify_flight(const FlightEvent& flight);
-    std::int32_t weapon_of(BodyId id) const;
+    std::optional<WeaponId> weapon_of(BodyId id) const;
     void keep_ledger();
     void send_ledger(Peer& peer);
     void send_changes();

@@ -47,11 +47,11 @@ void Server::Impl::send_notices() {
     }
 }
 
-std::int32_t Server::Impl::weapon_of(BodyId id) const {
+std::optional<WeaponId> Server::Impl::weapon_of(BodyId id) const {
     const Combatant* who = skirmish.match().find(id);
     return who != nullptr && who->loadout.in_hand >= 0
                ? who->loadout.slots[static_cast<std::size_t>(who->loadout.in_hand)].weapon
-               : -1;
+               : std::nullopt;
 }
 
 void Server::Impl::notify_events(const SkirmishEvents& events) {
@@ -100,7 +100,7 @@ void Server::Impl::notify_match(const MatchEvent& event) {
     case MatchEventKind::killed:
         notice.kind = NoticeKind::death;
         notice.by = event.by;
-        notice.weapon = event.by != nobody ? weapon_of(event.by) : -1;
+        notice.weapon = event.by != nobody ? weapon_of(event.by) : std::nullopt;
         publish(notice, {}, true);
         break;
     case MatchEventKind::pickup_taken:
@@ -175,7 +175,7 @@ void Server::Impl::keep_ledger() {
         set("team", std::int64_t{static_cast<std::uint8_t>(now.team)},
             std::int64_t{static_cast<std::uint8_t>(before.team)});
         if (before.is_new || now.body != before.body) {
-            ledger.set(who.id, "body", skirmish.arsenal().bodies[static_cast<std::size_t>(now.body)].id);
+            ledger.set(who.id, "body", skirmish.arsenal()[now.body].id);
         }
         set("alive", std::int64_t{now.alive}, std::int64_t{before.alive});
         set("connected", std::int64_t{now.connected}, std::int64_t{before.connected});
@@ -264,7 +264,7 @@ void Server::Impl::note_snapshot() {
         const WeaponState* weapon = state_in(who.loadout, who.loadout.in_hand);
         flag(detail::SeenFlag::aiming, weapon != nullptr && weapon->aiming);
         flag(detail::SeenFlag::reloading, weapon != nullptr && is_reloading(*weapon));
-        const std::int32_t index = weapon_of(shown.id);
+        const std::int32_t index = to_number(weapon_of(shown.id));
         body.weapon = static_cast<std::uint8_t>(index >= 0 && index < 255 ? index + 1 : 0);
         body.shots = static_cast<std::uint8_t>(fighter.shots);
         moment.bodies.push_back(body);

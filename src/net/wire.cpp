@@ -238,7 +238,7 @@ Bytes encode(std::span<const Notice> notices) {
         record.add_at(notice.at.time_since_epoch().count());
         record.add_who(static_cast<std::uint32_t>(notice.who));
         record.add_by(static_cast<std::uint32_t>(notice.by));
-        record.add_weapon(notice.weapon);
+        record.add_weapon(to_number(notice.weapon));
         record.add_index(notice.index);
         record.add_number(notice.number);
         record.add_amount(notice.amount);
@@ -276,7 +276,7 @@ std::optional<std::vector<Notice>> decode_notices(std::span<const std::byte> byt
         notice.at = Time{Duration{record->at()}};
         notice.who = BodyId{record->who()};
         notice.by = BodyId{record->by()};
-        notice.weapon = record->weapon();
+        notice.weapon = optional_id<WeaponId>(record->weapon());
         notice.index = record->index();
         notice.number = record->number();
         notice.amount = finite(record->amount());

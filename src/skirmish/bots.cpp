@@ -34,9 +34,7 @@ struct Thinking {
             {skirmish.seed(), static_cast<std::uint32_t>(bot.id), RandomPurpose::bot, bot.draws++, 0});
     }
 
-    const BodySpec& body_of(const Combatant& who) const {
-        return skirmish.arsenal().bodies[static_cast<std::size_t>(who.body)];
-    }
+    const BodySpec& body_of(const Combatant& who) const { return skirmish.arsenal()[who.body]; }
 
     Vector3 eye() const { return body.position + body_of(self).posture.eye.y() * world_up(); }
 
@@ -122,7 +120,7 @@ struct Thinking {
     Look aim_at(const Vector3& where, const WeaponSpec* weapon, const Fighter& its) const {
         Vector3 point = where;
         const ProjectileSpec* projectile =
-            weapon != nullptr ? find_projectile(skirmish.arsenal(), weapon->projectile) : nullptr;
+            weapon != nullptr ? find(skirmish.arsenal().projectiles, weapon->projectile.id) : nullptr;
         if (projectile != nullptr) {
             const double flight = std::sqrt((point - eye()).squaredNorm()) / projectile->speed;
             point += flight * its.velocity + 0.5 * projectile->gravity * flight * flight * world_up();
@@ -154,7 +152,7 @@ struct Thinking {
         const Radians off = turn_to(aim_at(bot.seen_where, weapon, its));
         const bool ready =
             now() >= bot.noticed_at + shooter.reaction && bot.seen_at + shooter.reaction >= now();
-        if (body.melee >= 0 && distance < blow_reach && ready) {
+        if (body.melee && distance < blow_reach && ready) {
             const bool pressed = bot.intent.strike >= 0;
             bot.intent.strike = pressed ? std::int8_t{-1} : std::int8_t{0};
             return;
@@ -172,7 +170,7 @@ struct Thinking {
 
     // Whether one of its own side is in the way, or what it fires would burst too near.
     bool endangers_friends(const WeaponSpec& weapon, double distance) const {
-        const ProjectileSpec* projectile = find_projectile(skirmish.arsenal(), weapon.projectile);
+        const ProjectileSpec* projectile = find(skirmish.arsenal().projectiles, weapon.projectile.id);
         if (projectile != nullptr && distance < 1.4 * projectile->blast.radius) {
             return true;
         }
@@ -248,7 +246,7 @@ struct Thinking {
         double nearest = pickup_reach * pickup_reach;
         std::optional<std::size_t> best;
         for (const PickupState& pickup : skirmish.match().pickups()) {
-            const PickupSpec& spec = skirmish.arsenal().pickups[static_cast<std::size_t>(pickup.spec)];
+            const PickupSpec& spec = skirmish.arsenal()[pickup.spec];
             const bool use =
                 (spec.health > 0.0 && health() < 0.7) || (spec.rounds > 0 && bot.target == nobody);
             const double distance = (pickup.position - body.position).squaredNorm();
@@ -367,7 +365,7 @@ Bots::Bots(const Skirmish& skirmish) : waypoints_(skirmish.scene(), skirmish.pla
     intents_.reserve(skirmish.settings().limits.combatants);
 }
 
-void Bots::add(BodyId id, std::int32_t shooter) {
+void Bots::add(BodyId id, ShooterId shooter) {
     Bot bot;
     bot.id = id;
     bot.shooter = shooter;
@@ -389,13 +387,13 @@ std::span<const Intent> Bots::think(const Skirmish& skirmish) {
             continue;
         }
         const auto& shooters = skirmish.arsenal().shooters;
-        assert(static_cast<std::size_t>(bot.shooter) < shooters.size());
+        assert(to_index(bot.shooter) < shooters.size());
         Thinking{skirmish,
                  waypoints_,
                  bot,
                  *self,
                  *skirmish.find(bot.id),
-                 shooters[static_cast<std::size_t>(bot.shooter)],
+                 shooters[to_index(bot.shooter)],
                  to_seconds(span.end - span.begin)}
             .think();
         intents_.push_back(bot.intent);

@@ -35,6 +35,10 @@ class FieldNumbers {
     void leaf(const char* name, float value) { sink_(name, double{value}); }
     void leaf(const char* name, Time at) { leaf(name, at.time_since_epoch()); }
     void leaf(const char* name, Duration length) { sink_(name, std::int64_t{length.count()}); }
+    template <class Id>
+    void leaf(const char* name, std::optional<Id> id) {
+        sink_(name, std::int64_t{to_number(id)});
+    }
     void leaf(const char* name, Buttons buttons) { leaf(name, buttons.bits()); }
     void leaf(const char* name, const Vector3& vector) {
         numbers(name, {{"x", vector.x()}, {"y", vector.y()}, {"z", vector.z()}});

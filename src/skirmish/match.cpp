@@ -44,7 +44,7 @@ Combatant* Match::find_any(BodyId id) {
 }
 
 const BodySpec& Match::body_of(const Combatant& who) const {
-    return arsenal_->bodies[static_cast<std::size_t>(who.body)];
+    return (*arsenal_)[who.body];
 }
 
 bool Match::are_hostile(const Combatant& one, const Combatant& other) const {
@@ -138,8 +138,7 @@ HitResult Match::hit_now(const World& world, Combatant& target, IncomingHit hit,
     const HitResult result = change_vitals(world, target, events, [&](Vitals& vitals, auto& felt) {
         const HitResult met = take_hit(arsenal_->conditions, body_of(target), vitals, hit, at, felt);
         const bool hurts = std::any_of(felt.begin(), felt.end(), [&](const VitalsEvent& event) {
-            return event.kind == VitalsEventKind::damaged && event.condition < 0 &&
-                   event.source == hit.source;
+            return event.kind == VitalsEventKind::damaged && !event.condition && event.source == hit.source;
         });
         if (hurts && hit.shot >= 0 && attacker != nullptr && are_hostile(*attacker, target)) {
             count_hit(attacker->stats, static_cast<std::uint32_t>(hit.shot));

@@ -43,7 +43,7 @@ std::optional<std::int32_t> Match::lay_hazard(const World& world, const HazardPl
         return std::nullopt;
     }
     auto place = std::find_if(hazards_.begin(), hazards_.end(),
-                              [](const HazardState& hazard) { return hazard.spec < 0; });
+                              [](const HazardState& hazard) { return !hazard.spec; });
     if (place == hazards_.end()) {
         if (hazards_.size() >= limits_.hazards) {
             return std::nullopt;
@@ -52,7 +52,7 @@ std::optional<std::int32_t> Match::lay_hazard(const World& world, const HazardPl
     }
     quiet_until_ = Time::min();
     looked_until_ = std::max(looked_until_, now_);
-    const HazardSpec& spec = arsenal_->hazards[static_cast<std::size_t>(placement.spec)];
+    const HazardSpec& spec = (*arsenal_)[placement.spec];
     *place = {};
     place->spec = placement.spec;
     place->pose = placement.pose;
@@ -89,7 +89,7 @@ void Match::forget_touches(BodyId id, Time at, Events& events) {
                 forget_touch(hazard, touch - 1);
             }
         }
-        if (hazard.spec >= 0 && hazard.carrier == id) {
+        if (hazard.spec.has_value() && hazard.carrier == id) {
             stop_hazard(index, at, events);
         }
         find_hazard_due(hazard);
@@ -99,14 +99,14 @@ void Match::forget_touches(BodyId id, Time at, Events& events) {
 
 void Match::check_touches(const World& world, Time at, Events& events) {
     for (std::size_t index = 0; index < hazards_.size() && !over_; ++index) {
-        if (hazards_[index].spec >= 0) {
+        if (hazards_[index].spec.has_value()) {
             check_hazard(world, index, at, events);
         }
     }
     std::array<Hit, max_found> found;
     for (std::size_t slot = 0; slot < pickups_.size() && !over_; ++slot) {
         const PickupState& pickup = pickups_[slot];
-        const PickupSpec& spec = arsenal_->pickups[static_cast<std::size_t>(pickup.spec)];
+        const PickupSpec& spec = (*arsenal_)[pickup.spec];
         if (!pickup.there || spec.on_request) {
             continue;
         }
@@ -124,7 +124,7 @@ void Match::check_touches(const World& world, Time at, Events& events) {
 
 void Match::check_hazard(const World& world, std::size_t slot, Time at, Events& events) {
     HazardState& hazard = hazards_[slot];
-    const HazardSpec& spec = arsenal_->hazards[static_cast<std::size_t>(hazard.spec)];
+    const HazardSpec& spec = (*arsenal_)[*hazard.spec];
     std::array<Hit, max_found> found;
     const std::size_t count =
         world.overlaps(to_world(hazard.pose, spec.volume), at, touched_by(spec, hazard.team), found);
@@ -172,7 +172,7 @@ void Match::do_hazard(const World& world, std::size_t index, Time at, Events& ev
         stop_hazard(index, at, events);
         return;
     }
-    const HazardSpec& spec = arsenal_->hazards[static_cast<std::size_t>(hazards_[index].spec)];
+    const HazardSpec& spec = (*arsenal_)[*hazards_[index].spec];
     for (std::size_t touch = 0; touch < hazards_[index].touched_count && !over_; ++touch) {
         HazardTouch& touched = hazards_[index].touched[touch];
         Combatant* who = touched.inside && touched.next <= at ? find_any(touched.body) : nullptr;
@@ -186,7 +186,7 @@ void Match::do_hazard(const World& world, std::size_t index, Time at, Events& ev
         hit.source = hazards_[index].source;
         const std::size_t before = hazards_[index].touched_count;
         hit_now(world, *who, hit, at, events);
-        if (hazards_[index].spec < 0) {
+        if (!hazards_[index].spec) {
             return; // it was the life of its carrier
         }
         touch -= hazards_[index].touched_count < before ? 1 : 0; // who died has left it
@@ -194,8 +194,8 @@ void Match::do_hazard(const World& world, std::size_t index, Time at, Events& ev
     find_hazard_due(hazards_[index]);
 }
 
-std::optional<std::int32_t> Match::place_pickup(std::int32_t spec, const Vector3& position) {
-    assert(spec >= 0 && static_cast<std::size_t>(spec) < arsenal_->pickups.size());
+std::optional<std::int32_t> Match::place_pickup(PickupId spec, const Vector3& position) {
+    assert(to_index(spec) < arsenal_->pickups.size());
     if (over_ || pickups_.size() >= limits_.pickups) {
         return std::nullopt;
     }
@@ -210,23 +210,23 @@ bool Match::is_useful(const PickupSpec& pickup, const Combatant& who) const {
         return true;
     }
     if (pickup.rounds > 0) {
-        const auto kind = static_cast<std::size_t>(pickup.ammo.index);
-        if (who.loadout.ammo[kind].rounds < arsenal_->ammo[kind].carry_limit) {
+        const AmmoId type = *pickup.ammo.spec;
+        if (who.loadout.ammo[to_index(type)].rounds < (*arsenal_)[type].carry_limit) {
             return true;
         }
     }
-    if (pickup.weapon.index >= 0) {
+    if (pickup.weapon.spec) {
         const auto& slots = who.loadout.slots;
-        const auto holds = [&](std::int32_t weapon) {
+        const auto holds = [&](std::optional<WeaponId> weapon) {
             return std::any_of(slots.begin(), slots.end(),
                                [weapon](const LoadoutSlot& slot) { return slot.weapon == weapon; });
         };
-        if (holds(-1) && !holds(pickup.weapon.index)) {
+        if (holds(std::nullopt) && !holds(*pickup.weapon.spec)) {
             return true;
         }
     }
-    if (pickup.condition.index >= 0 && !body_of(who).immune_set.contains(pickup.condition.index) &&
-        find_condition(who.vitals, pickup.condition.index) == nullptr) {
+    if (pickup.condition.spec && !body_of(who).immune_set.contains(*pickup.condition.spec) &&
+        find_condition(who.vitals, *pickup.condition.spec) == nullptr) {
         return true;
     }
     return pickup.lives > 0 && who.lives >= 0 && who.lives < rules_->lives.max;
@@ -235,7 +235,7 @@ bool Match::is_useful(const PickupSpec& pickup, const Combatant& who) const {
 void Match::take_pickup(const World& world, std::size_t index, Combatant& who, Time at, Events& events) {
     static const EffectSpec healing{.heals = true};
     PickupState& pickup = pickups_[index];
-    const PickupSpec& spec = arsenal_->pickups[static_cast<std::size_t>(pickup.spec)];
+    const PickupSpec& spec = (*arsenal_)[pickup.spec];
     pickup.there = false;
     pickup.back_at = spec.respawn_delay == Duration::max() ? Time::max() : at + spec.respawn_delay;
     push_due({pickup.back_at, DueKind::pickup, static_cast<std::uint32_t>(index)});
@@ -247,20 +247,20 @@ void Match::take_pickup(const World& world, std::size_t index, Combatant& who, T
         hit_now(world, who, heal, at, events);
     }
     if (spec.rounds > 0) {
-        add_ammo(*arsenal_, who.loadout, spec.ammo.index, spec.rounds);
+        add_ammo(*arsenal_, who.loadout, *spec.ammo.spec, spec.rounds);
     }
-    if (spec.weapon.index >= 0) {
+    if (spec.weapon.spec) {
         weapon_events_.clear();
-        const WeaponSpec& weapon = arsenal_->weapons[static_cast<std::size_t>(spec.weapon.index)];
+        const WeaponSpec& weapon = (*arsenal_)[*spec.weapon.spec];
         pick_up_weapon(*arsenal_, who.loadout,
-                       {spec.weapon.index, stowed_weapon(weapon, who.loadout.now), pickup.position},
+                       {*spec.weapon.spec, stowed_weapon(weapon, who.loadout.now), pickup.position},
                        weapon_events_);
         emit_weapon_events(who.id, events);
     }
-    if (spec.condition.index >= 0) {
+    if (spec.condition.spec) {
         change_vitals(world, who, events, [&](Vitals& vitals, auto& felt) {
             return add_condition(arsenal_->conditions, body_of(who), vitals,
-                                 {spec.condition.index, spec.strength, who.id}, at, felt);
+                                 {*spec.condition.spec, spec.strength, who.id}, at, felt);
         });
     }
     if (spec.lives > 0 && who.lives >= 0) {
@@ -280,7 +280,7 @@ bool Match::request_pickup(const World& world, BodyId id, Time at, Events& event
     double least = 0.0;
     for (std::size_t index = 0; index < pickups_.size(); ++index) {
         const PickupState& pickup = pickups_[index];
-        const PickupSpec& spec = arsenal_->pickups[static_cast<std::size_t>(pickup.spec)];
+        const PickupSpec& spec = (*arsenal_)[pickup.spec];
         std::array<Hit, 1> found;
         const double away = (pickup.position - pose->position).squaredNorm();
         if (pickup.there && (!nearest || away < least) &&
@@ -293,7 +293,7 @@ bool Match::request_pickup(const World& world, BodyId id, Time at, Events& event
     if (!nearest) {
         return false;
     }
-    const PickupSpec& spec = arsenal_->pickups[static_cast<std::size_t>(pickups_[*nearest].spec)];
+    const PickupSpec& spec = (*arsenal_)[pickups_[*nearest].spec];
     if (spec.only_when_useful && !is_useful(spec, *who)) {
         emit(MatchEventKind::pickup_refused, id, at, events).index = static_cast<std::int32_t>(*nearest);
         return false;

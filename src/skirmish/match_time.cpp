@@ -15,7 +15,7 @@ Time Match::due_of(const Combatant& who) {
 }
 
 Time Match::due_of(const HazardState& hazard) {
-    return hazard.spec < 0 ? Time::max() : std::min(hazard.due, hazard.ends);
+    return !hazard.spec ? Time::max() : std::min(hazard.due, hazard.ends);
 }
 
 void Match::push_due(const Due& due) {
@@ -35,10 +35,9 @@ void Match::push_due_of(const Combatant& who) {
 
 bool Match::has_touches() const {
     return std::any_of(hazards_.begin(), hazards_.end(),
-                       [](const HazardState& hazard) { return hazard.spec >= 0; }) ||
-           std::any_of(pickups_.begin(), pickups_.end(), [&](const PickupState& pickup) {
-               return !arsenal_->pickups[static_cast<std::size_t>(pickup.spec)].on_request;
-           });
+                       [](const HazardState& hazard) { return hazard.spec.has_value(); }) ||
+           std::any_of(pickups_.begin(), pickups_.end(),
+                       [&](const PickupState& pickup) { return !(*arsenal_)[pickup.spec].on_request; });
 }
 
 Time Match::next_touch() const {

@@ -56,7 +56,7 @@ SnapshotBody snapshot_of(const SavedSnapshot& saved, const Arsenal& arsenal) {
 Skirmish::Skirmish(const Arsenal& arsenal, Level level, const SkirmishSettings& settings, std::uint64_t seed,
                    LevelPlan plan)
     : arsenal_(&arsenal), settings_(settings), seed_(seed), plan_(std::move(plan)),
-      match_(arsenal, arsenal.matches[static_cast<std::size_t>(settings.rules)], settings.limits),
+      match_(arsenal, arsenal[settings.rules], settings.limits),
       scene_(std::move(level), {.bodies = std::max<std::size_t>(1, settings.limits.combatants),
                                 .joints = max_joints_of(arsenal),
                                 .frames = settings.history_frames}) {
@@ -70,11 +70,6 @@ Skirmish::Skirmish(const Arsenal& arsenal, Level level, const SkirmishSettings& 
     for (const ProjectileSpec& projectile : arsenal.projectiles) {
         pools_.emplace_back(projectile, settings.projectiles);
         origins_.emplace_back(settings.projectiles);
-    }
-    for (const WeaponSpec& weapon : arsenal.weapons) {
-        const ProjectileSpec* projectile = find_projectile(arsenal, weapon.projectile);
-        pool_of_.push_back(
-            projectile != nullptr ? static_cast<std::int32_t>(projectile - arsenal.projectiles.data()) : -1);
     }
     const std::size_t each = 8 * most + 64;
     events_.reserve(each);
@@ -140,8 +135,7 @@ const Fighter* Skirmish::find(BodyId id) const {
 }
 
 const BodySpec& Skirmish::body_of(const Fighter& fighter) const {
-    return arsenal_->bodies[static_cast<std::size_t>(
-        match_.combatants()[static_cast<std::size_t>(&fighter - fighters_.data())].body)];
+    return (*arsenal_)[match_.combatants()[static_cast<std::size_t>(&fighter - fighters_.data())].body];
 }
 
 Fighter* Skirmish::find_fighter(BodyId id) {
@@ -150,7 +144,7 @@ Fighter* Skirmish::find_fighter(BodyId id) {
 }
 
 bool Skirmish::add(const Entrant& entrant) {
-    assert(entrant.melee < static_cast<std::int32_t>(arsenal_->melee.size()));
+    assert(!entrant.melee || to_index(*entrant.melee) < arsenal_->melee.size());
     assert(entrant.spawns.size() <= Fighter::max_spawns);
     if (!match_.join({.id = entrant.id,
                       .team = entrant.team,
@@ -232,14 +226,14 @@ std::size_t Skirmish::save(std::span<std::byte> room) const {
         snapshots_->save(to);
         to.value(std::uint64_t{snapshot_bodies_.size()});
         for (const SnapshotBody& body : snapshot_bodies_) {
-            to.value(saved_snapshot(body, static_cast<std::int32_t>(body.body - arsenal_->bodies.data())));
+            to.value(saved_snapshot(body, to_number(arsenal_->body(body.body->id))));
         }
     }
     to.clean_list(fighters_);
     for (std::size_t pool = 0; pool < pools_.size(); ++pool) {
         pools_[pool].save(to);
         for (const Origin& origin : origins_[pool]) {
-            to.value(std::int64_t{origin.weapon});
+            to.value(std::int64_t{to_number(origin.weapon)});
             to.value(origin.power);
         }
     }
@@ -290,7 +284,7 @@ bool Skirmish::restore(std::span<const std::byte> from) {
             std::int64_t weapon = 0;
             reader.value(weapon);
             reader.value(origin.power);
-            origin.weapon = static_cast<std::int32_t>(weapon);
+            origin.weapon = optional_id<WeaponId>(static_cast<std::int32_t>(weapon));
         }
     }
     assert(reader.is_sound() && reader.is_at_end());

@@ -31,7 +31,7 @@ Vector3 way_of(const Vector3& vector, const Vector3& otherwise) {
 void Skirmish::fire(std::size_t index, const PlannedEvent& emitted) {
     const WeaponEvent& event = emitted.event;
     Fighter& fighter = fighters_[index];
-    const WeaponSpec& weapon = arsenal_->weapons[static_cast<std::size_t>(emitted.weapon)];
+    const WeaponSpec& weapon = (*arsenal_)[*emitted.weapon];
     match_.report_action(feet(), fighter.id, Act::fire, 1, event.at, events_.match);
     apply_match_events();
     const Look looks = look_at(fighter, event.at);
@@ -82,7 +82,7 @@ void Skirmish::fire(std::size_t index, const PlannedEvent& emitted) {
     const RandomKey key{seed_, static_cast<std::uint32_t>(fighter.id), RandomPurpose::spread, shot.shot, 0};
     for (std::int32_t pellet = 0; pellet < weapon.pellets; ++pellet) {
         const Vector3 direction = pellet_direction(weapon.spread, shot.direction, shot.spread, key, pellet);
-        if (pool_of_[static_cast<std::size_t>(emitted.weapon)] >= 0) {
+        if (weapon.projectile.spec) {
             launch(shot, direction, solution);
         } else {
             fire_at_once(shot, pellet, direction);
@@ -91,7 +91,7 @@ void Skirmish::fire(std::size_t index, const PlannedEvent& emitted) {
 }
 
 void Skirmish::fire_at_once(const ShotEvent& shot, std::int32_t pellet, const Vector3& direction) {
-    const WeaponSpec& weapon = arsenal_->weapons[static_cast<std::size_t>(shot.weapon)];
+    const WeaponSpec& weapon = (*arsenal_)[*shot.weapon];
     std::array<PathSegment, max_segments> segments;
     const Rewound world{rewind_world(), shot.view_delay};
     const std::size_t count = follow_hitscan(
@@ -123,7 +123,7 @@ void Skirmish::fire_at_once(const ShotEvent& shot, std::int32_t pellet, const Ve
 }
 
 void Skirmish::fire_spray(const ShotEvent& shot) {
-    const WeaponSpec& weapon = arsenal_->weapons[static_cast<std::size_t>(shot.weapon)];
+    const WeaponSpec& weapon = (*arsenal_)[*shot.weapon];
     std::array<SprayHit, max_touched> hits;
     const std::size_t count = spray(Rewound{rewind_world(), shot.view_delay},
                                     {shot.muzzle, shot.direction, weapon.spray, weapon.range, shot.at},
@@ -163,7 +163,7 @@ void Skirmish::fire_spray(const ShotEvent& shot) {
 }
 
 void Skirmish::launch(const ShotEvent& shot, const Vector3& direction, const AimSolution& solution) {
-    const auto pool = static_cast<std::size_t>(pool_of_[static_cast<std::size_t>(shot.weapon)]);
+    const auto pool = pool_of(shot.weapon);
     const std::size_t index = index_of(shot.who);
     Launch launch;
     launch.at = std::max(Time{}, shot.at - shot.view_delay); // from there it catches up
@@ -199,7 +199,7 @@ bool Skirmish::flies_on(std::size_t index) {
         return false;
     }
     const std::size_t body = index_of(*event.hit->body);
-    const auto pool = static_cast<std::size_t>(pool_of_[static_cast<std::size_t>(stopped.weapon)]);
+    const auto pool = pool_of(stopped.weapon);
     if (body == fighters_.size() || fighters_[body].in_scene || fighters_[body].to_place) {
         return false;
     }
@@ -212,7 +212,7 @@ bool Skirmish::flies_on(std::size_t index) {
         FlightEvent& flown = flown_[later];
         if (flown.weapon == stopped.weapon && flown.event.number == event.number &&
             flown.event.at >= event.at) {
-            flown.weapon = -1;
+            flown.weapon.reset();
         }
     }
     for (ProjectileEvent& next : projectile_events_) {
@@ -225,7 +225,7 @@ bool Skirmish::flies_on(std::size_t index) {
 }
 
 void Skirmish::do_flight(std::size_t index) {
-    if (flown_[index].weapon < 0 || flies_on(index)) {
+    if (!flown_[index].weapon || flies_on(index)) {
         return;
     }
     const FlightEvent happened = flown_[index]; // more may be added while it is dealt with
@@ -242,7 +242,7 @@ void Skirmish::do_flight(std::size_t index) {
                        event.kind == ProjectileEventKind::bounced;
     const RigSpec* rig = meets && event.hit && event.hit->body ? rig_of(*event.hit->body) : nullptr;
     if (rig != nullptr) {
-        const WeaponSpec& weapon = arsenal_->weapons[static_cast<std::size_t>(happened.weapon)];
+        const WeaponSpec& weapon = (*arsenal_)[*happened.weapon];
         IncomingHit hit;
         hit.damage = hit_damage(weapon, event.flown, region_of(*rig, *event.hit->region).name, happened.power,
                                 event.power);
@@ -257,7 +257,7 @@ void Skirmish::do_flight(std::size_t index) {
 
 void Skirmish::explode(const FlightEvent& flight) {
     const ProjectileEvent& event = flight.event;
-    const auto pool = static_cast<std::size_t>(pool_of_[static_cast<std::size_t>(flight.weapon)]);
+    const auto pool = pool_of(flight.weapon);
     const BlastSpec& spec = arsenal_->projectiles[pool].blast;
     std::array<BlastHit, 2 * max_touched> hits;
     const double power = flight.power * event.power;

@@ -273,10 +273,10 @@ Skirmish::Aimed Skirmish::aim_of(const Fighter& fighter, const Look& view, const
 void Skirmish::swing_blades() {
     for (std::size_t index = 0; index < fighters_.size(); ++index) {
         Fighter& fighter = fighters_[index];
-        if (fighter.melee < 0) {
+        if (!fighter.melee) {
             continue;
         }
-        const MeleeSpec& melee = arsenal_->melee[static_cast<std::size_t>(fighter.melee)];
+        const MeleeSpec& melee = (*arsenal_)[*fighter.melee];
         MeleePress press{span_.begin + Duration{fighter.intent.press_offset}, 0};
         const bool stated = fighter.intent.strike >= 0 &&
                             static_cast<std::size_t>(fighter.intent.strike) < melee.attacks.size();
@@ -331,7 +331,7 @@ void Skirmish::end_tick() {
     }
     std::size_t hazards = 0;
     for (const HazardState& hazard : match_.hazards()) {
-        hazards += hazard.spec >= 0 ? 1 : 0;
+        hazards += hazard.spec.has_value() ? 1 : 0;
     }
     const std::size_t now[] = {fighters_.size(), hazards, match_.pickups().size(), match_.dropped().size(),
                                conditions};

@@ -29,10 +29,10 @@ void Skirmish::emit(EventKind kind, Time at, std::size_t index) {
 
 // While a fighter's hands are busy with the blow under way; an empty span without one.
 Span Skirmish::swing_span_of(const Fighter& fighter) const {
-    if (fighter.melee < 0 || fighter.swing.attack < 0) {
+    if (!fighter.melee || fighter.swing.attack < 0) {
         return {};
     }
-    const MeleeSpec& melee = arsenal_->melee[static_cast<std::size_t>(fighter.melee)];
+    const MeleeSpec& melee = (*arsenal_)[*fighter.melee];
     const auto attack = static_cast<std::size_t>(fighter.swing.attack);
     return {fighter.swing.started, fighter.swing.started + length_of(melee.attacks[attack])};
 }
@@ -128,7 +128,8 @@ void Skirmish::plan(std::size_t index, Time from) {
     for (const WeaponEvent& event : weapon_events_) {
         const bool armed = event.slot >= 0 && event.slot < Loadout::slot_count;
         planned_events_.push_back(
-            {who.id, armed ? hands.ahead.slots[static_cast<std::size_t>(event.slot)].weapon : -1, event});
+            {who.id, armed ? hands.ahead.slots[static_cast<std::size_t>(event.slot)].weapon : std::nullopt,
+             event});
         push({event.at, who.id, ActionKind::weapon, static_cast<std::uint32_t>(planned_events_.size() - 1),
               hands.version});
     }
@@ -344,7 +345,7 @@ void Skirmish::do_swing(std::size_t index, const MeleeEvent& event) {
         return;
     }
     if (happened.kind == MeleeEventKind::struck && event.hit.body) {
-        const MeleeSpec& melee = arsenal_->melee[static_cast<std::size_t>(fighter.melee)];
+        const MeleeSpec& melee = (*arsenal_)[*fighter.melee];
         const MeleeAttackSpec& attack = melee.attacks[event.attack];
         const RigSpec* rig = rig_of(*event.hit.body);
         if (rig == nullptr) {

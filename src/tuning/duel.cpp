@@ -134,7 +134,7 @@ DuelMatrix duel_matrix(const Arsenal& arsenal, std::span<const std::string> name
     const std::size_t count = names.size();
     const std::size_t second = same ? 0 : distances.size() * count;
     const auto spread = [&](std::size_t side) {
-        return find_shooter(arsenal, setup.shooters[side])->reaction_spread;
+        return find(arsenal.shooters, setup.shooters[side])->reaction_spread;
     };
     for (std::size_t distance = 0; distance < distances.size(); ++distance) {
         for (std::size_t row = 0; row < count; ++row) {

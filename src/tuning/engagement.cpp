@@ -19,7 +19,7 @@ constexpr int solved_again = 3;
 std::optional<Vector3> wanted_line(const Engagement& engagement, const ShooterPoints& from,
                                    const Vector3& aim) {
     const ProjectileSpec* projectile =
-        engagement.weapon != nullptr ? find_projectile(*engagement.arsenal, engagement.weapon->projectile)
+        engagement.weapon != nullptr ? find(engagement.arsenal->projectiles, engagement.weapon->projectile.id)
                                      : nullptr;
     if (projectile == nullptr) {
         return Vector3((aim - from.muzzle).normalized());
@@ -79,8 +79,8 @@ void apply(const EngagementOverrides& overrides, Engagement& engagement) {
 
 std::optional<Engagement> engagement_of(const Arsenal& arsenal, std::string_view weapon,
                                         std::string_view shooter, std::string_view body, Metres distance) {
-    const ShooterSpec* profile = find_shooter(arsenal, shooter);
-    const BodySpec* target = find_body(arsenal, body);
+    const ShooterSpec* profile = find(arsenal.shooters, shooter);
+    const BodySpec* target = find(arsenal.bodies, body);
     if (profile == nullptr || target == nullptr) {
         return std::nullopt;
     }
@@ -92,7 +92,7 @@ std::optional<Engagement> engagement_of(const Arsenal& arsenal, std::string_view
     engagement.target.conditions = arsenal.conditions;
     engagement.aim = usual_aim(*target);
     engagement.distance = distance;
-    engagement.weapon = find_weapon(arsenal, weapon);
+    engagement.weapon = find(arsenal.weapons, weapon);
     if (engagement.weapon != nullptr) {
         engagement.plan = plan_of(*profile, *engagement.weapon, distance);
         engagement.posture = posture_of(*profile, distance);

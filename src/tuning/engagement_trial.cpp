@@ -24,8 +24,8 @@ SkirmishSettings settings_for(TickRate rate) {
     return settings;
 }
 
-std::int32_t body_update(const Arsenal& arsenal, std::size_t from_last) {
-    return static_cast<std::int32_t>(arsenal.bodies.size() - 1 - from_last);
+BodySpecId body_update(const Arsenal& arsenal, std::size_t from_last) {
+    return static_cast<BodySpecId>(arsenal.bodies.size() - 1 - from_last);
 }
 
 } // namespace

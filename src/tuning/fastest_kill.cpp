@@ -34,7 +34,7 @@ bool can_be_faster(const WeaponSpec& weapon, const IdealKill& held) {
 bool changes_by_itself(const KillTrial& trial) {
     const Target& target = trial.target;
     const auto leaves = [&](const EffectSpec& effect) {
-        return effect.condition.index >= 0 && !target.conditions.empty();
+        return effect.condition.spec && !target.conditions.empty();
     };
     const bool layers =
         std::any_of(target.body->defence.begin(), target.body->defence.end(),

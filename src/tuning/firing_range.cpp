@@ -58,7 +58,7 @@ struct Range {
             hit.direction = shot.direction;
             take_hit(setup.conditions, body, vitals, hit, event.at, events);
             for (const VitalsEvent& felt : events) {
-                if (felt.kind == VitalsEventKind::damaged && felt.condition < 0) {
+                if (felt.kind == VitalsEventKind::damaged && !felt.condition) {
                     shot.damage = felt.damage;
                     shot.absorbed = felt.absorbed;
                 }

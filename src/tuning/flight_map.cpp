@@ -40,7 +40,7 @@ class Flights {
     Flights(const Engagement& engagement, const EngagementPlace& place)
         : engagement_(engagement), place_(place), scene_(map_scene(engagement, place)),
           floor_(map_scene(engagement, place, false)),
-          spec_(*find_projectile(*engagement.arsenal, engagement.weapon->projectile)) {
+          spec_(*find(engagement.arsenal->projectiles, engagement.weapon->projectile.id)) {
         const RigSpec& rig = engagement.target.body->rig;
         const std::vector<Pose> poses = rest_poses(rig, place.target);
         for (std::size_t region = 0; region < rig.regions.size(); ++region) {

@@ -90,11 +90,11 @@ struct Impl {
         wound.point = hit.point;
         wound.distance = hit.distance;
         for (const VitalsEvent& event : vitals_events) {
-            if (event.kind == VitalsEventKind::damaged && event.condition < 0) {
+            if (event.kind == VitalsEventKind::damaged && !event.condition) {
                 wound.damage = event.damage;
                 wound.absorbed = event.absorbed;
             }
-            if (event.condition >= 0 && event.kind == VitalsEventKind::damaged) {
+            if (event.condition && event.kind == VitalsEventKind::damaged) {
                 trial.worn[static_cast<std::size_t>(*hit.body) - 1] += event.damage.amount();
             }
             wound.died |= event.kind == VitalsEventKind::died;
@@ -352,7 +352,7 @@ LevelTrial run_in_level(const Arsenal& arsenal, const WeaponSpec& weapon, const 
                         });
         break;
     case Delivery::projectile: {
-        const ProjectileSpec* projectile = find_projectile(arsenal, weapon.projectile);
+        const ProjectileSpec* projectile = find(arsenal.projectiles, weapon.projectile.id);
         assert(projectile != nullptr);
         Flying flying{running, weapon, *projectile};
         for_each_pellet(weapon, setup, running.trial,
@@ -410,7 +410,7 @@ LevelTrial strike_in_level(const MeleeSpec& melee, std::size_t attack, const Lev
 
 std::optional<Look> look_at(const Arsenal& arsenal, const WeaponSpec& weapon, const Vector3& muzzle,
                             const Vector3& point) {
-    const ProjectileSpec* projectile = find_projectile(arsenal, weapon.projectile);
+    const ProjectileSpec* projectile = find(arsenal.projectiles, weapon.projectile.id);
     if (projectile == nullptr) {
         return (point - muzzle).squaredNorm() > 0.0 ? std::optional{look_of(point - muzzle)} : std::nullopt;
     }

@@ -54,16 +54,16 @@ Marksman::Marksman(const Engagement& engagement, BodyId id, const Vector3& feet,
       shots_(shots_of(engagement)),
       across_(engagement.target_speed / std::max(0.1, place_.target.position.z())) {
     if (engagement.weapon != nullptr) {
-        weapon_ = static_cast<std::int32_t>(engagement.weapon - engagement.arsenal->weapons.data());
+        weapon_ = engagement.arsenal->weapon(engagement.weapon->id);
     }
 }
 
-Entrant Marksman::entrant(TeamId team, std::int32_t body) const {
+Entrant Marksman::entrant(TeamId team, BodySpecId body) const {
     Entrant entrant{id_, team, body};
-    if (weapon_ >= 0) {
-        entrant.weapons = {&weapon_, 1};
+    if (weapon_) {
+        entrant.weapons = {&*weapon_, 1};
     } else if (engagement_.melee != nullptr) {
-        entrant.melee = static_cast<std::int32_t>(engagement_.melee - engagement_.arsenal->melee.data());
+        entrant.melee = engagement_.arsenal->melee_weapon(engagement_.melee->id);
     }
     entrant.at = feet_;
     entrant.yaw = yaw_;

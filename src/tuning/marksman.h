@@ -27,7 +27,7 @@ class Marksman {
     std::span<const PlannedShot> shots() const { return shots_; }
 
     /// How it enters a skirmish; the spans point into this object.
-    Entrant entrant(TeamId team, std::int32_t body) const;
+    Entrant entrant(TeamId team, BodySpecId body) const;
     /// Ready, aimed, and without error.
     Intent ready() const;
     /// Begins anew, with the random numbers of a fight: it sees its target at `seen`; in a duel, so much
@@ -53,7 +53,7 @@ class Marksman {
     EngagementPlace place_;
     std::vector<WeaponIntent> statements_;
     std::vector<PlannedShot> shots_;
-    std::int32_t weapon_ = -1;
+    std::optional<WeaponId> weapon_{};
     double across_ = 0.0;
     Time seen_{};
     Time pulls_{};

@@ -41,7 +41,7 @@ Measured ideal(const Arsenal& arsenal, const Wish& wish) {
     const IdealKill kill =
         engagement->weapon != nullptr
             ? ideal_time_to_kill(*engagement->weapon, engagement->target, wish.at, engagement->aim,
-                                 find_projectile(arsenal, engagement->weapon->projectile))
+                                 find(arsenal.projectiles, engagement->weapon->projectile.id))
             : ideal_time_to_kill(*engagement->melee, engagement->melee->attacks[engagement->attack],
                                  engagement->target, wish.at, engagement->aim);
     if (kill.verdict != KillVerdict::kills) {
@@ -77,7 +77,7 @@ Measures::Key Measures::key_of(const Arsenal& arsenal, const Wish& wish, std::si
 }
 
 bool Measures::depends(const Arsenal& arsenal, const Key& key) const {
-    const WeaponSpec* weapon = find_weapon(arsenal, key.armament);
+    const WeaponSpec* weapon = find(arsenal.weapons, key.armament);
     return std::any_of(changed_.begin(), changed_.end(), [&](const std::string& path) {
         const auto [section, id] = entry_of(path);
         if (section == "weapon") {
@@ -87,10 +87,10 @@ bool Measures::depends(const Arsenal& arsenal, const Key& key) const {
             return key.armament.rfind(id + ' ', 0) == 0;
         }
         if (section == "projectile") {
-            return weapon != nullptr && weapon->projectile == id;
+            return weapon != nullptr && weapon->projectile.id == id;
         }
         if (section == "shooter") {
-            return id == key.shooter || find_shooter(arsenal, key.shooter) == nullptr;
+            return id == key.shooter || find(arsenal.shooters, key.shooter) == nullptr;
         }
         return section != "link" && section != "match" && section != "pickup" && section != "hazard";
     });
@@ -113,7 +113,7 @@ Measured Measures::measured(const Arsenal& arsenal, const Wish& wish,
         break;
     }
     const Key other = key_of(arsenal, wish, 1);
-    const Duration spread = find_shooter(arsenal, other.shooter)->reaction_spread;
+    const Duration spread = find(arsenal.shooters, other.shooter)->reaction_spread;
     const DuelOutcome outcome = duel({&kills, {}, spread}, {known.at(other), {}, spread});
     return {outcome.win_rate(0), outcome.error};
 }

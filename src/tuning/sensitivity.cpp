@@ -141,11 +141,11 @@ std::vector<Sensitivity> sensitivities(std::span<const ArsenalText> texts, const
     const Assessor assessor{texts, setup};
     const Loaded<Arsenal> arsenal = parse_arsenal(texts);
     assert(arsenal);
-    const WeaponSpec* weapon = find_weapon(*arsenal.value, setup.armament);
+    const WeaponSpec* weapon = find(arsenal.value->weapons, setup.armament);
     std::vector<ArsenalNumber> numbers;
     if (weapon != nullptr) {
         numbers = numbers_of(texts, "weapon." + setup.armament);
-        const auto more = numbers_of(texts, "projectile." + weapon->projectile);
+        const auto more = numbers_of(texts, "projectile." + weapon->projectile.id);
         numbers.insert(numbers.end(), more.begin(), more.end());
     } else {
         numbers = numbers_of(texts, "melee." + setup.armament.substr(0, setup.armament.find(' ')));

@@ -47,7 +47,7 @@ double amount_of(const VictimBlow& blow) {
 
 bool does_something(const VictimBlow& blow) {
     return std::any_of(blow.begin(), blow.end(), [](const VictimHit& hit) {
-        return hit.damage.amount() > 0.0 || hit.effect->condition.index >= 0;
+        return hit.damage.amount() > 0.0 || hit.effect->condition.spec.has_value();
     });
 }
 
@@ -71,7 +71,7 @@ void ShotChances::make_blows() {
     const RigSpec& rig = engagement_.target.body->rig;
     const WeaponSpec* weapon = engagement_.weapon;
     const ProjectileSpec* projectile =
-        weapon != nullptr ? find_projectile(*engagement_.arsenal, weapon->projectile) : nullptr;
+        weapon != nullptr ? find(engagement_.arsenal->projectiles, weapon->projectile.id) : nullptr;
     const bool fired = projectile != nullptr;
     std::vector<double> powers;
     for (const PlannedShot& shot : shots_) {

@@ -169,16 +169,16 @@ class Solving {
     double edges(const Arsenal& arsenal) const {
         double sum = 0.0;
         for (const Wish& wish : wishes_.wishes) {
-            const WeaponSpec* weapon = find_weapon(arsenal, wish.weapons[0]);
+            const WeaponSpec* weapon = find(arsenal.weapons, wish.weapons[0]);
             if (weapon == nullptr || weapon->damage <= 0.0 || wish.measure == WishMeasure::win_rate) {
                 continue;
             }
             const BodySpec& body =
-                wish.body.empty() ? arsenal.bodies.front() : *find_body(arsenal, wish.body);
+                wish.body.empty() ? arsenal.bodies.front() : *find(arsenal.bodies, wish.body);
             const RegionId aim = wish.region.empty() ? usual_aim(body) : *find_region(body.rig, wish.region);
             const DamageBreakpoints found =
                 damage_breakpoints(*weapon, Target{.body = &body, .conditions = arsenal.conditions}, wish.at,
-                                   aim, find_projectile(arsenal, weapon->projectile));
+                                   aim, find(arsenal.projectiles, weapon->projectile.id));
             const double below = found.more_below.value_or(0.0);
             sum += weapon->damage - below < near_edge * weapon->damage ? 1.0 : 0.0;
         }

@@ -32,7 +32,7 @@ std::size_t shots_until(const ShotCourse& course, std::size_t count, Duration at
 }
 
 bool leaves_condition(const Target& target, const EffectSpec& effect) {
-    return effect.condition.index >= 0 && !target.conditions.empty();
+    return effect.condition.spec && !target.conditions.empty();
 }
 
 KillVerdict verdict_on(const Victimised& target, KillVerdict if_hurt) {

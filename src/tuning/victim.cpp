@@ -13,8 +13,8 @@ constexpr std::uint32_t many_states = 1'500; // beyond these, states that hardly
 bool leaves_condition(const Target& target, const std::vector<VictimBlow>& blows) {
     for (const VictimBlow& blow : blows) {
         for (const VictimHit& hit : blow) {
-            if (hit.effect != nullptr && hit.effect->condition.index >= 0 && !target.conditions.empty() &&
-                !target.body->immune_set.contains(hit.effect->condition.index)) {
+            if (hit.effect != nullptr && hit.effect->condition.spec && !target.conditions.empty() &&
+                !target.body->immune_set.contains(*hit.effect->condition.spec)) {
                 return true;
             }
         }
@@ -70,7 +70,8 @@ Victim::Key Victim::key_of(const Vitals& vitals) const {
     const std::size_t shown = std::min<std::size_t>(vitals.condition_count, (key.size() - slot) / 3);
     for (std::size_t index = 0; index < shown; ++index) {
         const ConditionState& condition = vitals.conditions[index];
-        key[slot++] = condition.spec * 65'536 + static_cast<std::int64_t>(condition.count);
+        key[slot++] =
+            static_cast<std::int64_t>(condition.spec) * 65'536 + static_cast<std::int64_t>(condition.count);
         key[slot++] = condition.until.time_since_epoch().count();
         key[slot++] = condition.next_tick.time_since_epoch().count();
     }

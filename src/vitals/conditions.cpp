@@ -31,7 +31,7 @@ bool refuse(Living& living, const NewCondition& condition, VitalsRefusal why, Ti
     return false;
 }
 
-bool is_prevented(const Living& living, std::int32_t condition) {
+bool is_prevented(const Living& living, ConditionId condition) {
     for (std::size_t index = 0; index < living.vitals.condition_count; ++index) {
         if (living.spec_of(living.vitals.conditions[index].spec).prevents_set.contains(condition)) {
             return true;
@@ -54,10 +54,8 @@ void apply_amount(Living& living, const ConditionState& condition, Time at) {
     if (!(spec.amount > 0.0)) {
         return;
     }
-    Harm harm{.heals = spec.heals,
-              .type = spec.type.index,
-              .condition = condition.spec,
-              .source = condition.source};
+    Harm harm{
+        .heals = spec.heals, .type = spec.type.spec, .condition = condition.spec, .source = condition.source};
     harm.damage.multiply(DamageStepKind::base, spec.amount);
     harm.damage.multiply_unless_one(DamageStepKind::strength, condition.strength * condition.count);
     if (!spec.heals) {
@@ -132,12 +130,12 @@ void end_condition(Living& living, std::size_t index, VitalsRefusal refusal, Tim
     emit_of(living, VitalsEventKind::condition_ended, ended, at).refusal = refusal;
 }
 
-void end_conditions_by(Living& living, ConditionEnd end, std::int32_t spared, Time at) {
+void end_conditions_by(Living& living, ConditionEnd end, std::optional<ConditionId> spared, Time at) {
     // The reasons stand in the order of the ends.
     const auto why = static_cast<VitalsRefusal>(static_cast<std::uint8_t>(VitalsRefusal::hurt) +
                                                 static_cast<std::uint8_t>(end));
     for (std::size_t index = living.vitals.condition_count; index > 0; --index) {
-        const std::int32_t spec = living.vitals.conditions[index - 1].spec;
+        const ConditionId spec = living.vitals.conditions[index - 1].spec;
         if (spec != spared && ends_when(living.spec_of(spec), end)) {
             end_condition(living, index - 1, why, at);
         }
@@ -154,7 +152,7 @@ void tick_condition(Living& living, std::size_t index, Time at) {
 bool add_condition(std::span<const ConditionSpec> conditions, const BodySpec& body, Vitals& vitals,
                    const NewCondition& condition, Time at, std::vector<VitalsEvent>& events) {
     assert(at >= vitals.now && condition.strength > 0.0);
-    assert(condition.spec >= 0 && static_cast<std::size_t>(condition.spec) < conditions.size());
+    assert(to_index(condition.spec) < conditions.size());
     advance(conditions, body, vitals, at, events);
     if (vitals.life == LifeState::dead) {
         return false;
@@ -188,7 +186,7 @@ void end_conditions(std::span<const ConditionSpec> conditions, const BodySpec& b
                     ConditionEnd end, Time at, std::vector<VitalsEvent>& events) {
     advance(conditions, body, vitals, std::max(at, vitals.now), events);
     Living living{conditions, body, vitals, events};
-    end_conditions_by(living, end, -1, vitals.now);
+    end_conditions_by(living, end, std::nullopt, vitals.now);
     catch_up(living, vitals.now);
 }
 
@@ -196,7 +194,7 @@ ConditionFactors factors_of(std::span<const ConditionSpec> conditions, const Vit
     ConditionFactors factors;
     for (std::size_t index = 0; index < vitals.condition_count; ++index) {
         const ConditionState& state = vitals.conditions[index];
-        const ConditionSpec& spec = conditions[static_cast<std::size_t>(state.spec)];
+        const ConditionSpec& spec = conditions[to_index(state.spec)];
         const double times = state.strength * state.count;
         const auto factor = [times](double full) { return std::max(0.0, 1.0 + (full - 1.0) * times); };
         factors.damage_taken *= factor(spec.damage_taken);
@@ -208,7 +206,7 @@ ConditionFactors factors_of(std::span<const ConditionSpec> conditions, const Vit
     return factors;
 }
 
-const ConditionState* find_condition(const Vitals& vitals, std::int32_t condition) {
+const ConditionState* find_condition(const Vitals& vitals, ConditionId condition) {
     for (std::size_t index = 0; index < vitals.condition_count; ++index) {
         if (vitals.conditions[index].spec == condition) {
             return &vitals.conditions[index];

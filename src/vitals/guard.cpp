@@ -28,12 +28,12 @@ double stamina_at(const GuardSpec& spec, const GuardState& state, Time at) {
                        : std::min(spec.stamina, state.stamina + spec.refill * to_seconds(at - begin));
 }
 
-double guard_share(const GuardSpec& spec, Radians off_front, std::int32_t damage_type) {
+double guard_share(const GuardSpec& spec, Radians off_front, std::optional<DamageTypeId> damage_type) {
     if (off_front > 0.5 * spec.arc) {
         return 1.0;
     }
     for (const DamageTypeFactor& kind : spec.types) {
-        if (damage_type >= 0 && kind.type.index == damage_type) {
+        if (damage_type && kind.type.spec == damage_type) {
             return kind.factor;
         }
     }

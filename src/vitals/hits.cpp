@@ -14,15 +14,19 @@ bool has_room(const Damage& damage) {
     return damage.step_count < Damage::max_steps;
 }
 
+std::optional<DamageTypeId> type_of(const IncomingHit& hit) {
+    return hit.effect != nullptr ? hit.effect->type.spec : std::nullopt;
+}
+
 // Takes damage through the layers: each absorbs its share, as long as it has points.
-double absorb(Living& living, Damage& damage, std::int32_t kind, std::array<bool, max_defence_layers>& broken,
-              Time at) {
+double absorb(Living& living, Damage& damage, std::optional<DamageTypeId> type,
+              std::array<bool, max_defence_layers>& broken, Time at) {
     Vitals& vitals = living.vitals;
     double absorbed = 0.0;
     for (std::size_t index = 0; index < living.body.defence.size(); ++index) {
         const DefenceLayerSpec& layer = living.body.defence[index];
         double& points = vitals.defence[index].points;
-        const auto passes = [kind](const SpecRef& name) { return kind >= 0 && name.index == kind; };
+        const auto passes = [type](const SpecRef<DamageTypeId>& name) { return type && name.spec == type; };
         const double amount = damage.amount();
         const double share = amount * layer.share;
         if (!(points > 0.0) || !(share > 0.0) ||
@@ -99,7 +103,7 @@ GuardOutcome meet_with_guard(Living& living, const IncomingHit& hit, Damage& dam
         damage.multiply(DamageStepKind::guard, 0.0);
         return GuardOutcome::perfectly;
     }
-    double share = guard_share(spec, hit.off_front, hit.effect != nullptr ? hit.effect->type.index : -1);
+    double share = guard_share(spec, hit.off_front, type_of(hit));
     const double stopped = damage.amount() * (1.0 - share);
     if (spec.stamina > 0.0) {
         const double has = stamina_at(spec, guard, at);
@@ -121,7 +125,7 @@ void emit_stopped(Living& living, VitalsEventKind kind, const IncomingHit& hit, 
     event.source = hit.source;
     event.region = hit.region;
     event.damage = damage;
-    event.damage_type = hit.effect != nullptr ? hit.effect->type.index : -1;
+    event.damage_type = type_of(hit);
     if (living.body.guard) {
         event.stamina = stamina_at(*living.body.guard, living.vitals.guard, at);
     }
@@ -136,17 +140,17 @@ void break_guard(Living& living, const IncomingHit& hit, Time at) {
 }
 
 void leave_condition(Living& living, const IncomingHit& hit, Time at) {
-    const std::int32_t condition = hit.effect != nullptr ? hit.effect->condition.index : -1;
-    if (condition >= 0 && static_cast<std::size_t>(condition) < living.conditions.size()) {
+    const auto condition = hit.effect != nullptr ? hit.effect->condition.spec : std::nullopt;
+    if (condition && to_index(*condition) < living.conditions.size()) {
         add_condition(living.conditions, living.body, living.vitals,
-                      {condition, hit.effect->strength, hit.source}, at, living.events);
+                      {*condition, hit.effect->strength, hit.source}, at, living.events);
     }
 }
 
 HitResult take(Living& living, const IncomingHit& hit, Time at) {
     Harm harm{.damage = hit.damage, .source = hit.source, .region = hit.region, .push = hit.push};
     harm.heals = hit.effect != nullptr && hit.effect->heals;
-    harm.type = hit.effect != nullptr ? hit.effect->type.index : -1;
+    harm.type = type_of(hit);
     if (harm.damage.step_count == 0) {
         harm.damage.multiply(DamageStepKind::base, 0.0);
     }
@@ -171,7 +175,7 @@ HitResult take(Living& living, const IncomingHit& hit, Time at) {
         const bool perfect = met == GuardOutcome::perfectly;
         emit_stopped(living, perfect ? VitalsEventKind::guarded_perfectly : VitalsEventKind::guarded, hit,
                      harm.damage, at);
-        end_conditions_by(living, ConditionEnd::guarded, -1, at);
+        end_conditions_by(living, ConditionEnd::guarded, std::nullopt, at);
         return perfect ? HitResult::guarded_perfectly : HitResult::guarded;
     }
     if (breaks) {

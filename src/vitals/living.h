@@ -13,17 +13,15 @@ struct Living {
     Vitals& vitals;
     std::vector<VitalsEvent>& events;
 
-    const ConditionSpec& spec_of(std::int32_t condition) const {
-        return conditions[static_cast<std::size_t>(condition)];
-    }
+    const ConditionSpec& spec_of(ConditionId condition) const { return conditions[to_index(condition)]; }
 };
 
 /// Damage or healing that nothing stops any more.
 struct Harm {
     Damage damage{};
     bool heals = false;
-    std::int32_t type = -1;
-    std::int32_t condition = -1; ///< that ticked
+    std::optional<DamageTypeId> type{};
+    std::optional<ConditionId> condition{}; ///< that ticked
     BodyId source = nobody;
     std::optional<RegionId> region{};
     Vector3 push = Vector3::Zero();
@@ -42,7 +40,7 @@ void grant_points(Living& living, std::string_view layer, double points, Time at
 void end_condition(Living& living, std::size_t index, VitalsRefusal refusal, Time at);
 
 /// Ends the conditions that `end` ends, but not `spared`.
-void end_conditions_by(Living& living, ConditionEnd end, std::int32_t spared, Time at);
+void end_conditions_by(Living& living, ConditionEnd end, std::optional<ConditionId> spared, Time at);
 
 /// Lets the condition in slot `place` tick.
 void tick_condition(Living& living, std::size_t index, Time at);

@@ -17,11 +17,11 @@ LoadoutSlot& slot_at(Loadout& loadout, std::int32_t slot) {
 
 bool has_weapon(const Loadout& loadout, std::int32_t slot) {
     return slot >= 0 && slot < Loadout::slot_count &&
-           loadout.slots[static_cast<std::size_t>(slot)].weapon >= 0;
+           loadout.slots[static_cast<std::size_t>(slot)].weapon.has_value();
 }
 
 const WeaponSpec& spec_of(const Arsenal& arsenal, const LoadoutSlot& slot) {
-    return arsenal.weapons[static_cast<std::size_t>(slot.weapon)];
+    return arsenal[*slot.weapon];
 }
 
 // A trigger that is held stays held, and is no press for a new weapon.
@@ -45,8 +45,7 @@ struct Moving {
         LoadoutSlot& place = slot_at(loadout, slot);
         const WeaponSpec& spec = spec_of(arsenal, place);
         AmmoReserve none;
-        AmmoReserve& reserve =
-            spec.ammo_kind >= 0 ? loadout.ammo[static_cast<std::size_t>(spec.ammo_kind)] : none;
+        AmmoReserve& reserve = spec.ammo.spec ? loadout.ammo[to_index(*spec.ammo.spec)] : none;
         const std::size_t before = events.size();
         Advancing advancing{spec, place.state, reserve, events};
         step(advancing);
@@ -190,19 +189,19 @@ void let_rest(const WeaponSpec& spec, WeaponState& state) {
 
 } // namespace
 
-Loadout make_loadout(const Arsenal& arsenal, std::span<const std::int32_t> weapons, Time at,
+Loadout make_loadout(const Arsenal& arsenal, std::span<const WeaponId> weapons, Time at,
                      std::uint32_t kick_seed) {
     assert(weapons.size() <= Loadout::slot_count);
     Loadout loadout;
     loadout.now = at;
     for (std::size_t slot = 0; slot < weapons.size(); ++slot) {
-        const WeaponSpec& spec = arsenal.weapons.at(static_cast<std::size_t>(weapons[slot]));
+        const WeaponSpec& spec = arsenal[weapons[slot]];
         LoadoutSlot& place = loadout.slots[slot];
         place.weapon = weapons[slot];
         place.state = slot == 0 ? full_weapon(spec, at) : stowed_weapon(spec, at);
         place.state.kick_seed = kick_seed + static_cast<std::uint32_t>(slot);
-        if (spec.ammo_kind >= 0) {
-            add_ammo(arsenal, loadout, spec.ammo_kind, spec.reserve);
+        if (spec.ammo.spec) {
+            add_ammo(arsenal, loadout, *spec.ammo.spec, spec.reserve);
         }
     }
     loadout.in_hand = weapons.empty() ? std::int8_t{-1} : std::int8_t{0};
@@ -238,7 +237,7 @@ std::size_t event_bound(const Arsenal& arsenal, const Loadout& loadout, Duration
     std::size_t bound = intents;
     for (const LoadoutSlot& slot : loadout.slots) {
         // A swap is a statement of its own for each of the two weapons.
-        bound += slot.weapon >= 0 ? event_bound(spec_of(arsenal, slot), length, 2 * intents + 1) : 0;
+        bound += slot.weapon ? event_bound(spec_of(arsenal, slot), length, 2 * intents + 1) : 0;
     }
     return bound;
 }
@@ -262,13 +261,12 @@ const WeaponState* state_in(const Loadout& loadout, std::int32_t slot) {
 
 AmmoReserve reserve_of(const Arsenal& arsenal, const Loadout& loadout, std::int32_t slot) {
     const WeaponSpec* spec = weapon_in(arsenal, loadout, slot);
-    return spec == nullptr || spec->ammo_kind < 0 ? AmmoReserve{}
-                                                  : loadout.ammo[static_cast<std::size_t>(spec->ammo_kind)];
+    return spec == nullptr || !spec->ammo.spec ? AmmoReserve{} : loadout.ammo[to_index(*spec->ammo.spec)];
 }
 
-std::int32_t add_ammo(const Arsenal& arsenal, Loadout& loadout, std::int32_t kind, std::int32_t rounds) {
-    const auto index = static_cast<std::size_t>(kind);
-    assert(kind >= 0 && index < arsenal.ammo.size());
+std::int32_t add_ammo(const Arsenal& arsenal, Loadout& loadout, AmmoId type, std::int32_t rounds) {
+    const std::size_t index = to_index(type);
+    assert(index < arsenal.ammo.size());
     return add_rounds(loadout.ammo[index], rounds, arsenal.ammo[index].carry_limit);
 }
 
@@ -278,7 +276,7 @@ std::optional<DroppedWeapon> drop_weapon(const Arsenal& arsenal, Loadout& loadou
         return std::nullopt;
     }
     LoadoutSlot& place = slot_at(loadout, slot);
-    DroppedWeapon dropped{place.weapon, place.state, position};
+    DroppedWeapon dropped{*place.weapon, place.state, position};
     let_rest(spec_of(arsenal, place), dropped.state);
     place = {};
     Moving moving{arsenal, loadout, events};

@@ -1,11 +1,14 @@
 // The specs by themselves, as code makes them: words, look-ups, links between entries and closed forms.
 #include "../digest/bots_fight.h"
 #include "../test_data.h"
+#include <avrek/arsenal/arsenal_hash.h>
+#include <avrek/arsenal/finish.h>
 #include <avrek/arsenal/validate.h>
 
 #include <gtest/gtest.h>
 
 #include <cmath>
+#include <functional>
 #include <limits>
 #include <random>
 #include <set>
@@ -61,45 +64,49 @@ TEST(ActSet, IsTheSetOfWhatWasAdded) {
 
 TEST(ConditionSet, IgnoresWhatNoArsenalHas) {
     ConditionSet set;
-    set.add(-1);
-    set.add(64);
+    set.add(ConditionId{64});
     EXPECT_EQ(set.bits, 0U);
-    set.add(63);
-    EXPECT_TRUE(set.contains(63));
-    EXPECT_FALSE(set.contains(62) || set.contains(-1) || set.contains(64) || set.contains(1000));
+    set.add(ConditionId{63});
+    EXPECT_TRUE(set.contains(ConditionId{63}));
+    for (const std::int32_t other : {62, 64, 1000, -1}) {
+        EXPECT_FALSE(set.contains(ConditionId{other})) << other;
+    }
 }
 
-// The find_ functions find the entry of that name, and nothing for any other name.
+// A name leads to an id, and the id to the entry of that name.
 template <class Spec, class Find>
-void expect_found(const Arsenal& arsenal, const std::vector<Spec>& specs, Find find) {
+void expect_found(const Arsenal& arsenal, const std::vector<Spec>& specs, Find find_id) {
     ASSERT_FALSE(specs.empty());
     for (const Spec& spec : specs) {
-        EXPECT_EQ(find(arsenal, spec.id), &spec) << spec.id;
-        EXPECT_EQ(find(arsenal, spec.id + 'x'), nullptr);
+        const auto id = std::invoke(find_id, arsenal, spec.id);
+        ASSERT_TRUE(id);
+        EXPECT_EQ(&arsenal[*id], &spec) << spec.id;
+        EXPECT_EQ(find(specs, spec.id), &spec);
+        EXPECT_FALSE(std::invoke(find_id, arsenal, spec.id + 'x'));
     }
-    EXPECT_EQ(find(arsenal, ""), nullptr);
+    EXPECT_EQ(find(specs, ""), nullptr);
 }
 
-TEST(Arsenal, FindsEntriesByTheirIds) {
+TEST(Arsenal, NamesAndIdsLeadToEntries) {
     const Arsenal& arsenal = shipped();
-    expect_found(arsenal, arsenal.weapons, find_weapon);
-    expect_found(arsenal, arsenal.ammo, find_ammo);
-    expect_found(arsenal, arsenal.bodies, find_body);
-    expect_found(arsenal, arsenal.projectiles, find_projectile);
-    expect_found(arsenal, arsenal.melee, find_melee);
-    expect_found<ConditionSpec>(arsenal, arsenal.conditions, [](const Arsenal& of, std::string_view id) {
-        return find_condition(of, id);
-    });
-    expect_found(arsenal, arsenal.hazards, find_hazard);
-    expect_found(arsenal, arsenal.pickups, find_pickup);
-    expect_found(arsenal, arsenal.matches, find_match);
-    expect_found(arsenal, arsenal.shooters, find_shooter);
+    expect_found(arsenal, arsenal.weapons, &Arsenal::weapon);
+    expect_found(arsenal, arsenal.ammo, &Arsenal::ammo_type);
+    expect_found(arsenal, arsenal.bodies, &Arsenal::body);
+    expect_found(arsenal, arsenal.projectiles, &Arsenal::projectile);
+    expect_found(arsenal, arsenal.melee, &Arsenal::melee_weapon);
+    expect_found(arsenal, arsenal.damage_types, &Arsenal::damage_type);
+    expect_found(arsenal, arsenal.conditions, &Arsenal::condition);
+    expect_found(arsenal, arsenal.hazards, &Arsenal::hazard);
+    expect_found(arsenal, arsenal.pickups, &Arsenal::pickup);
+    expect_found(arsenal, arsenal.matches, &Arsenal::match);
+    expect_found(arsenal, arsenal.shooters, &Arsenal::shooter);
+    expect_found(arsenal, arsenal.links, &Arsenal::link);
     for (std::size_t index = 0; index < arsenal.surfaces.size(); ++index) {
-        const auto id = find_surface(arsenal, arsenal.surfaces[index].id);
+        const auto id = arsenal.surface(arsenal.surfaces[index].id);
         ASSERT_TRUE(id);
         EXPECT_EQ(&surface_of(arsenal.surfaces, *id), &arsenal.surfaces[index]);
     }
-    EXPECT_FALSE(find_surface(arsenal, "marzipan"));
+    EXPECT_FALSE(arsenal.surface("marzipan"));
     const SurfaceSpec plain;
     for (const std::uint32_t beyond : {0U, 1000U, 0xffffffffU}) {
         EXPECT_EQ(surface_of(arsenal.surfaces, SurfaceId{beyond}).resistance, plain.resistance);
@@ -123,7 +130,7 @@ TEST(Arsenal, GivesEveryWeaponWithAReserveAKindOfAmmunition) {
         for (std::size_t index = 0; index < count; ++index) {
             WeaponSpec weapon{.id = "weapon-" + std::to_string(index)};
             weapon.feed = round == 0 ? AmmoFeed::magazine : static_cast<AmmoFeed>(random() % 4);
-            weapon.ammo = round > 0 && random() % 2 == 0 ? "shared-" + std::to_string(random() % 3) : "";
+            weapon.ammo.id = round > 0 && random() % 2 == 0 ? "shared-" + std::to_string(random() % 3) : "";
             arsenal.weapons.push_back(weapon);
         }
         const bool fits = assign_ammo(arsenal);
@@ -133,11 +140,10 @@ TEST(Arsenal, GivesEveryWeaponWithAReserveAKindOfAmmunition) {
         for (const WeaponSpec& weapon : arsenal.weapons) {
             const bool has = weapon.feed == AmmoFeed::magazine || weapon.feed == AmmoFeed::reserve;
             if (!has) {
-                EXPECT_EQ(weapon.ammo_kind, -1);
+                EXPECT_FALSE(weapon.ammo.spec);
             } else if (fits) {
-                ASSERT_GE(weapon.ammo_kind, 0);
-                EXPECT_EQ(arsenal.ammo[static_cast<std::size_t>(weapon.ammo_kind)].id,
-                          weapon.ammo.empty() ? weapon.id : weapon.ammo);
+                ASSERT_TRUE(weapon.ammo.spec);
+                EXPECT_EQ(arsenal[*weapon.ammo.spec].id, weapon.ammo.id.empty() ? weapon.id : weapon.ammo.id);
             }
         }
         assign_ammo(arsenal);
@@ -153,22 +159,54 @@ TEST(Arsenal, LinksNamesToPlacesAndSaysWhenOneIsMissing) {
     arsenal.weapons = {{.id = "rifle"}};
     arsenal.weapons[0].effect = {.type = {"mend"}, .condition = {"rot"}};
     EXPECT_TRUE(resolve_references(arsenal));
-    EXPECT_EQ(arsenal.weapons[0].effect.type.index, 1);
+    EXPECT_EQ(arsenal.weapons[0].effect.type.spec, DamageTypeId{1});
     EXPECT_TRUE(arsenal.weapons[0].effect.heals);
     EXPECT_FALSE(arsenal.weapons[0].effect.guardable);
-    EXPECT_EQ(arsenal.weapons[0].effect.condition.index, 0);
+    EXPECT_EQ(arsenal.weapons[0].effect.condition.spec, ConditionId{0});
     EXPECT_FALSE(arsenal.conditions[0].heals);
     EXPECT_TRUE(arsenal.conditions[1].heals);
-    EXPECT_TRUE(arsenal.conditions[0].cancels_set.contains(1));
-    EXPECT_TRUE(arsenal.conditions[1].prevents_set.contains(0));
+    EXPECT_TRUE(arsenal.conditions[0].cancels_set.contains(ConditionId{1}));
+    EXPECT_TRUE(arsenal.conditions[1].prevents_set.contains(ConditionId{0}));
     arsenal.weapons[0].effect.condition = {"rash"};
     EXPECT_FALSE(resolve_references(arsenal));
-    EXPECT_EQ(arsenal.weapons[0].effect.condition.index, -1);
-    EXPECT_EQ(arsenal.weapons[0].effect.type.index, 1) << "the rest is linked all the same";
+    EXPECT_EQ(arsenal.weapons[0].effect.condition.spec, std::nullopt);
+    EXPECT_EQ(arsenal.weapons[0].effect.type.spec, DamageTypeId{1}) << "the rest is linked all the same";
     Arsenal again = shipped();
     EXPECT_TRUE(resolve_references(again));
     again.weapons[0].region_multipliers.push_back({"haed", 3.0});
     EXPECT_FALSE(resolve_references(again)) << "no body has such a region";
+}
+
+// Each fault of an arsenal made in code is named by its key, all at once; without them it is ready.
+TEST(Arsenal, IsFinishedInOneCallOrSaysAllThatIsWrong) {
+    Arsenal made;
+    made.weapons = {{.id = "rifle"}, {.id = "rifle"}};
+    made.weapons[0].effect.condition = {"rash"};
+    made.weapons[0].region_multipliers = {{"haed", 2.0}};
+    made.weapons[1].rounds_per_minute = 0;
+    made.melee = {{.id = "sickle", .attacks = {{.name = "wide", .grip = 2}}}};
+    made.conditions = {{.id = "calm", .prevents = {{"storm"}}}};
+    const Loaded<Arsenal> faulty = finish(made);
+    EXPECT_FALSE(faulty);
+    std::set<std::string> where;
+    for (const Diagnostic& fault : faulty.diagnostics) {
+        EXPECT_FALSE(fault.message.empty() || fault.allowed.empty()) << fault.where;
+        where.insert(fault.where);
+    }
+    EXPECT_EQ(where, (std::set<std::string>{"condition.calm.prevents", "melee.sickle.attack.wide.reach",
+                                            "weapon.rifle", "weapon.rifle.effect.condition",
+                                            "weapon.rifle.rate_of_fire", "weapon.rifle.region"}));
+    made = shipped();
+    const std::uint64_t loaded = hash_of(made);
+    for (WeaponSpec& weapon : made.weapons) {
+        weapon.ammo.spec.reset();
+        weapon.projectile.spec.reset();
+    }
+    const Loaded<Arsenal> finished = finish(std::move(made));
+    ASSERT_TRUE(finished) << to_string(finished.diagnostics.front());
+    EXPECT_EQ(hash_of(*finished), loaded);
+    EXPECT_EQ((*finished)[*finished->weapon("thorn-rifle")].ammo.spec, finished->ammo_type("cartridge"));
+    EXPECT_TRUE((*finished)[*finished->weapon("seed-lobber")].projectile.spec);
 }
 
 TEST(Specs, FactorsAreOneForWhatIsNotNamed) {
@@ -177,9 +215,10 @@ TEST(Specs, FactorsAreOneForWhatIsNotNamed) {
     EXPECT_EQ(region_multiplier(regions, "legs"), 0.0);
     EXPECT_EQ(region_multiplier(regions, "torso"), 1.0);
     EXPECT_EQ(region_multiplier({}, ""), 1.0);
-    const std::vector<DamageTypeFactor> factors{{{"cut", 0}, 0.25}, {{"burn", 2}, 3.0}};
+    const std::vector<DamageTypeFactor> factors{{{"cut", DamageTypeId{0}}, 0.25},
+                                                {{"burn", DamageTypeId{2}}, 3.0}};
     for (const auto& [kind, factor] : {std::pair{0, 0.25}, {1, 1.0}, {2, 3.0}, {-1, 1.0}, {99, 1.0}}) {
-        EXPECT_EQ(factor_of(factors, kind), factor) << kind;
+        EXPECT_EQ(factor_of(factors, optional_id<DamageTypeId>(kind)), factor) << kind;
     }
 }
 

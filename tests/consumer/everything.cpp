@@ -2,8 +2,8 @@
 
 int main(int count, char** words) {
     const auto arsenal = avrek::load_arsenal(count > 1 ? words[1] : "");
-    const avrek::WeaponSpec* rifle = arsenal ? find_weapon(*arsenal, "thorn-rifle") : nullptr;
-    const avrek::BodySpec* crew = arsenal ? find_body(*arsenal, "crew") : nullptr;
+    const avrek::WeaponSpec* rifle = arsenal ? find(arsenal->weapons, "thorn-rifle") : nullptr;
+    const avrek::BodySpec* crew = arsenal ? find(arsenal->bodies, "crew") : nullptr;
     if (rifle == nullptr || crew == nullptr) {
         return 2;
     }

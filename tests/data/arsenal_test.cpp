@@ -47,9 +47,9 @@ TEST(Arsenal, ReadsEveryValueInTheUnitsOfCode) {
     EXPECT_EQ(aim_point(crew.rig, RegionId{1}), Vector3(0, 1.5, 0));
     const auto& box = std::get<Box>(crew.rig.regions[1].shapes.at(1));
     EXPECT_LT((box.pose.rotation * world_forward() - world_left()).norm(), 1e-15);
-    EXPECT_EQ(find_weapon(*arsenal, "thorn"), &thorn);
-    EXPECT_EQ(find_weapon(*arsenal, "crew"), nullptr);
-    EXPECT_EQ(find_body(*arsenal, "crew"), &crew);
+    EXPECT_EQ(find(arsenal->weapons, "thorn"), &thorn);
+    EXPECT_EQ(find(arsenal->weapons, "crew"), nullptr);
+    EXPECT_EQ(find(arsenal->bodies, "crew"), &crew);
 }
 
 TEST(Arsenal, LikeTakesOverWhatIsNotGivenAndLaterFilesOverlay) {
@@ -62,16 +62,16 @@ TEST(Arsenal, LikeTakesOverWhatIsNotGivenAndLaterFilesOverlay) {
     const Loaded<Arsenal> arsenal = parse_arsenal(texts);
     ASSERT_TRUE(arsenal) << to_string(arsenal.diagnostics.at(0));
     ASSERT_EQ(arsenal->weapons.size(), 3U);
-    const WeaponSpec& longer = *find_weapon(*arsenal, "longer");
+    const WeaponSpec& longer = *find(arsenal->weapons, "longer");
     EXPECT_EQ(longer.id, "longer");
     EXPECT_EQ(longer.range, 200.0);
     EXPECT_EQ(longer.damage, 30.0);
     EXPECT_EQ(longer.magazine, 40) << "what it is like was overlaid";
     EXPECT_EQ(region_multiplier(longer.region_multipliers, "head"), 3.0);
     EXPECT_EQ(region_multiplier(longer.region_multipliers, "legs"), 0.7);
-    EXPECT_EQ(find_weapon(*arsenal, "thorn")->damage, 20.0);
-    EXPECT_EQ(find_body(*arsenal, "guard")->rig.regions.size(), 2U);
-    EXPECT_EQ(find_body(*arsenal, "guard")->health, 150.0);
+    EXPECT_EQ(find(arsenal->weapons, "thorn")->damage, 20.0);
+    EXPECT_EQ(find(arsenal->bodies, "guard")->rig.regions.size(), 2U);
+    EXPECT_EQ(find(arsenal->bodies, "guard")->health, 150.0);
 }
 
 TEST(Arsenal, AnEmptyOverlayIsAWarning) {
@@ -86,9 +86,9 @@ TEST(Arsenal, TheShippedOneIsSound) {
     const Loaded<Arsenal> arsenal = load_arsenal(AVREK_SOURCE_DIR "/data/halm-ring.toml");
     ASSERT_TRUE(arsenal);
     EXPECT_TRUE(arsenal.diagnostics.empty());
-    EXPECT_NE(find_weapon(*arsenal, "thorn-rifle"), nullptr);
-    EXPECT_NE(find_weapon(*arsenal, "needle-pistol"), nullptr);
-    EXPECT_NE(find_body(*arsenal, "crew"), nullptr);
+    EXPECT_NE(find(arsenal->weapons, "thorn-rifle"), nullptr);
+    EXPECT_NE(find(arsenal->weapons, "needle-pistol"), nullptr);
+    EXPECT_NE(find(arsenal->bodies, "crew"), nullptr);
 }
 
 // The keys of a table of the schema and of those in it, by section: "weapon" -> {like, trigger, ...}.

@@ -21,7 +21,7 @@ using nlohmann::json;
 TEST(Level, TakesMeshesFromNodesWithTheirTransformsSurfacesAndLayers) {
     Glb glb;
     ASSERT_TRUE(glb.parse()) << to_string(glb.parse().diagnostics.at(0));
-    EXPECT_EQ(glb.parse()->at(0).triangles[0].surface, *find_surface(shipped(), "stone"));
+    EXPECT_EQ(glb.parse()->at(0).triangles[0].surface, *shipped().surface("stone"));
     glb.document["nodes"] = {
         {{"children", {1, 2}}, {"translation", {0, 10, 0}}, {"extras", {{"layer", "glass"}}}},
         {{"mesh", 0}, {"rotation", {0, 0.7071067811865476, 0, 0.7071067811865476}}},

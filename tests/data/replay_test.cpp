@@ -61,7 +61,7 @@ class Recorded : public ::testing::Test {
                 back.yaw = 1.0;
                 writer.add(bots_arsenal(), back);
                 fight.add(back);
-                bots.add(back.id, 0);
+                bots.add(back.id, ShooterId{0});
             }
             const BodyUpdate placed{.who = members[5].id,
                                     .position = {0.01 * static_cast<double>(fight.tick()), 0, -9}};
@@ -166,7 +166,7 @@ TEST_F(Recorded, FightsOfAllKindsPlayAgainTheSameWay) {
             } else if ((draw.below(20) == 0) && fight.find(someone.id) == nullptr) {
                 writer.add(arsenal, entrant_of(setup, someone));
                 fight.add(entrant_of(setup, someone));
-                bots.add(someone.id, 0);
+                bots.add(someone.id, ShooterId{0});
             }
             std::vector<Intent> intents;
             for (Intent intent : bots.think(fight)) {

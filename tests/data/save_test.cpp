@@ -130,7 +130,7 @@ TEST(Saves, KeepWhatACombatantCarriesFromLevelToLevel) {
     rules.lives = {3, 0, 4};
     Combatant who;
     who.vitals = full_vitals(shipped().bodies[0]);
-    const std::vector<std::int32_t> weapons{0, 3};
+    const std::vector<WeaponId> weapons{WeaponId{0}, WeaponId{3}};
     who.loadout = make_loadout(shipped(), weapons);
     who.lives = 2;
     who.vitals.health = 40;

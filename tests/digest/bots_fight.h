@@ -49,7 +49,7 @@ inline Arsenal make_bots_arsenal() {
     rifle.bounce.count = 1;
     WeaponSpec lobber{.id = "lobber", .modes = {TriggerMode::single}, .rounds_per_minute = 70};
     lobber.supply = AmmoSupply::endless;
-    lobber.projectile = "seed";
+    lobber.projectile = {"seed"};
     lobber.damage = 12;
     WeaponSpec rail{.id = "rail", .modes = {TriggerMode::charge}, .rounds_per_minute = 60, .magazine = 5};
     rail.charge.full = from_seconds(0.5);
@@ -121,13 +121,16 @@ inline LevelPlan bots_plan() {
                                spawn % 2 == 0 ? 0.0 : pi,
                                TeamId{static_cast<std::uint8_t>(spawn % 2)}});
     }
-    plan.hazards = {{0, {{12, 0, 0}, Rotation::Identity()}}};
-    plan.pickups = {{0, {-5, 0, 5}}, {0, {5, 0, -5}}};
+    plan.hazards = {{HazardId{0}, {{12, 0, 0}, Rotation::Identity()}}};
+    plan.pickups = {{PickupId{0}, {-5, 0, 5}}, {PickupId{0}, {5, 0, -5}}};
     return plan;
 }
 
 inline BoutSetup bots_setup(std::size_t crew) {
-    return {.crew = crew, .melee = 0, .weapons = {0, 1, 2, 3}, .shooters = {0, 1}};
+    return {.crew = crew,
+            .melee = MeleeId{0},
+            .weapons = {WeaponId{0}, WeaponId{1}, WeaponId{2}, WeaponId{3}},
+            .shooters = {ShooterId{0}, ShooterId{1}}};
 }
 
 /// A fight that goes on by itself.

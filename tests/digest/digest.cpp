@@ -99,7 +99,9 @@ struct Fight {
     std::array<MeleeState, combatants> swings{};
     StateHash hash;
     Arsenal life = life_arsenal();
-    EffectSpec effect{.type = {"cut", 0}, .condition = {"rot", 0}, .reaction = ReactionClass::light};
+    EffectSpec effect{.type = {"cut", DamageTypeId{0}},
+                      .condition = {"rot", ConditionId{0}},
+                      .reaction = ReactionClass::light};
     Match match{life, life.matches.front()};
     std::vector<MatchEvent> told;
 
@@ -147,7 +149,7 @@ struct Fight {
             match.join({.id = BodyId{body}, .team = TeamId{static_cast<std::uint8_t>(body % 2)}});
         }
         match.lay_hazard(scene, {.pose = {{6, 0, 6}}}, Time{}, told);
-        match.place_pickup(0, {-8, 1, 8});
+        match.place_pickup(PickupId{0}, {-8, 1, 8});
     }
 
     void fire(std::uint32_t body, const WeaponEvent& event, std::vector<ProjectileEvent>& flights) {

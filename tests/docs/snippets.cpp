@@ -15,11 +15,11 @@ struct Pieces {
     BodySpec crew_spec;
     WeaponSpec rifle;
     std::vector<Intent> intents;
-    std::vector<std::int32_t> weapons;
+    std::vector<WeaponId> weapons;
     std::uint64_t seed = 1;
     TeamId canopy{};
-    std::int32_t crew = 0;
-    std::int32_t sickle = 0;
+    BodySpecId crew{};
+    MeleeId sickle{};
     BodyId me{1};
     BodyId keeper{2};
     BodyId shooter{3};
@@ -50,13 +50,21 @@ Time clock_now();
 
 void load() {
     const auto arsenal = avrek::load_arsenal("data/halm-ring.toml"); // <avrek/data/arsenal_toml.h>
-    const avrek::WeaponSpec* rifle = find_weapon(*arsenal, "thorn-rifle");
-    static_cast<void>(rifle);
+    const avrek::WeaponId rifle = arsenal->weapon("thorn-rifle").value();
+    const double damage = (*arsenal)[rifle].damage;
+    static_cast<void>(damage);
+}
+
+void finish_arsenal() {
+    Arsenal made;
+    made.weapons = {{.id = "thorn-rifle", .magazine = 30, .damage = 22}};
+    const Loaded<Arsenal> arsenal = finish(std::move(made));
+    static_cast<void>(arsenal);
 }
 
 void first_weapon() {
     const auto arsenal = load_arsenal("garden.toml");
-    const WeaponSpec* rifle = find_weapon(*arsenal, "garden-rifle");
+    const WeaponSpec* rifle = find(arsenal->weapons, "garden-rifle");
     WeaponState weapon = full_weapon(*rifle);
     AmmoReserve reserve = full_reserve(*rifle);
     std::vector<WeaponEvent> events;
@@ -114,8 +122,8 @@ void match_guide(const Pieces& with, const Scene& scene, Time tick_end) {
                  with.region, with.shot);
     const TeamId crew = with.canopy;
     std::vector<MatchEvent> events;
-    Match match{arsenal, *find_match(arsenal, "last-stand")};
-    match.join({.id = keeper, .team = crew, .body = 0, .weapons = weapons});
+    Match match{arsenal, *find(arsenal.matches, "last-stand")};
+    match.join({.id = keeper, .team = crew, .body = *arsenal.body("crew"), .weapons = weapons});
     IncomingHit hit{
         .damage = hit_damage(rifle, distance, region), .effect = &rifle.effect, .source = shooter};
     match.hit(scene, keeper, hit, shot.at, events);
@@ -127,8 +135,8 @@ void match_header(const Pieces& with, const Scene& scene, const IncomingHit& hit
         std::tie(with.arsenal, with.keeper, with.weapons, with.shot);
     const TeamId crew = with.canopy;
     std::vector<MatchEvent> events;
-    Match match{arsenal, *find_match(arsenal, "last-stand")};
-    match.join({.id = keeper, .team = crew, .body = 0, .weapons = weapons});
+    Match match{arsenal, *find(arsenal.matches, "last-stand")};
+    match.join({.id = keeper, .team = crew, .body = *arsenal.body("crew"), .weapons = weapons});
     match.hit(scene, keeper, hit, shot.at, events);
     match.advance(scene, tick_end, events);
 }

@@ -125,8 +125,8 @@ LinkTrialReport at_the_range(const LinkSpec& link, bool compensates, bool privat
     arsenal.matches[0].lag_compensation = {.max_rewind = compensates ? from_seconds(0.4) : Duration{},
                                            .cover_grace = from_seconds(1)};
     LinkTrialSetup setup = trial::net_setup(8, link);
-    setup.bout.weapons = {0};
-    setup.bout.melee = -1; // who is struck down does not fire what it has shown
+    setup.bout.weapons = {WeaponId{0}};
+    setup.bout.melee.reset(); // who is struck down does not fire what it has shown
     setup.pacifists = 4;
     setup.private_seed = private_seed;
     return trial::fought(setup, seed, tests_are_slow ? 8 : 30, arsenal);

@@ -58,7 +58,7 @@ struct NetRig {
             settings.slots.push_back({.player = BodyId{id},
                                       .name = "player " + std::to_string(id),
                                       .team = TeamId{static_cast<std::uint8_t>(id % 2)},
-                                      .weapons = {0, 3}});
+                                      .weapons = {WeaponId{0}, WeaponId{3}}});
         }
         server = std::make_unique<Server>(arsenal, net_digest(), level, settings, 11, bots_plan(),
                                           network.server());

@@ -51,7 +51,8 @@ Outcome tampered(const trial::Tampering& tampering) {
             const Combatant& who = *skirmish.match().find(BodyId{1});
             outcome.damage = who.stats.damage_dealt;
             outcome.shots = who.stats.shots;
-            outcome.rounds = who.loadout.slots[0].weapon == 0 ? who.loadout.slots[0].state.rounds : 0;
+            outcome.rounds =
+                who.loadout.slots[0].weapon == WeaponId{0} ? who.loadout.slots[0].state.rounds : 0;
         }
         cheat.run(fair, skirmish.tick());
         rig.run(0.001);

@@ -113,8 +113,9 @@ struct Blades {
     Skirmish skirmish{arsenal, Level{{{HalfSpace{world_up(), 0}}}}, {.walking_locomotion = false}, 4};
 
     Blades() {
-        skirmish.add({.id = BodyId{1}, .team = TeamId{0}, .melee = 0, .at = Vector3{0, 0, 0}});
-        skirmish.add({.id = BodyId{2}, .team = TeamId{1}, .melee = 0, .at = Vector3{0, 0, 1.1}, .yaw = pi});
+        skirmish.add({.id = BodyId{1}, .team = TeamId{0}, .melee = MeleeId{0}, .at = Vector3{0, 0, 0}});
+        skirmish.add(
+            {.id = BodyId{2}, .team = TeamId{1}, .melee = MeleeId{0}, .at = Vector3{0, 0, 1.1}, .yaw = pi});
     }
     Intent striking() const { return {.who = BodyId{1}, .strike = 0}; }
     Intent guarding(bool held) const {
@@ -159,8 +160,8 @@ TEST(Fighting, AWeaponWaitsForABlowToTheNanosecondAtAnyTickRate) {
     // When its shots leave, with a blow after a while; every press lies in a tick of its own.
     const auto shots_at = [](std::int32_t hertz) {
         Skirmish skirmish{bots_arsenal(), Level{}, {.rate = {hertz}, .walking_locomotion = false}, 1};
-        const std::int32_t rifle = 0;
-        skirmish.add({.id = BodyId{1}, .melee = 0, .weapons = {&rifle, 1}, .at = Vector3{0, 0, 0}});
+        const WeaponId rifle{0};
+        skirmish.add({.id = BodyId{1}, .melee = MeleeId{0}, .weapons = {&rifle, 1}, .at = Vector3{0, 0, 0}});
         const Time strikes = Time{} + std::chrono::milliseconds{303};
         std::vector<Time> shots;
         while (skirmish.now() < Time{from_seconds(1.2)}) {
@@ -195,7 +196,7 @@ TEST(Fighting, PickupsAreTakenOnRequestAndByTouch) {
     arsenal.pickups[0].on_request = true;
     arsenal.pickups[0].condition = {};
     LevelPlan plan;
-    plan.pickups = {{0, {0, 0, 0.3}}};
+    plan.pickups = {{PickupId{0}, {0, 0, 0.3}}};
     Skirmish skirmish{arsenal, trial::bots_level(), {}, 1, plan};
     ASSERT_TRUE(skirmish.add({.id = BodyId{1}, .at = Vector3{0, 0, 0}}));
     skirmish.match().find(BodyId{1})->vitals.health = 50;
@@ -226,8 +227,7 @@ TEST(Bots, WaitTheirReactionReloadAndSpareTheirFriends) {
         for (const ShotEvent& shot : events.shots) {
             ASSERT_TRUE(noticed.contains(shot.who)) << "nobody fires at nothing";
             // A charge is let go when its owner lets go of it, such as when it spots another foe.
-            const bool charged =
-                bots_arsenal().weapons[static_cast<std::size_t>(shot.weapon)].modes[0] == TriggerMode::charge;
+            const bool charged = bots_arsenal()[*shot.weapon].modes[0] == TriggerMode::charge;
             EXPECT_TRUE(charged || shot.at >= noticed[shot.who] + bots_arsenal().shooters[1].reaction);
         }
         for (const HandlingEvent& hands : events.weapons) {

@@ -36,7 +36,7 @@ struct Crossing {
     Skirmish skirmish;
     double speed = 4.0;
 
-    explicit Crossing(const LagCompensationSpec& rules, std::int32_t weapon = 0,
+    explicit Crossing(const LagCompensationSpec& rules, WeaponId weapon = WeaponId{},
                       std::int32_t snapshot_interval = 2, double wall_from = 100.0)
         : arsenal(exact_arsenal(rules)),
           skirmish(arsenal,
@@ -79,7 +79,7 @@ struct Crossing {
 TEST(Judging, ShotsMeetBodiesWhereTheirShooterSawThem) {
     for (const std::int32_t snapshot_interval : {0, 1, 2, 3}) {
         for (const double behind : {0.0, 0.05, 0.11, 0.2}) {
-            Crossing crossing{{.max_rewind = from_seconds(0.3)}, 0, snapshot_interval};
+            Crossing crossing{{.max_rewind = from_seconds(0.3)}, WeaponId{0}, snapshot_interval};
             crossing.wait(1.0);
             for (int ticks = 0; ticks < 2; ++ticks) { // so that the look is there
                 crossing.advance(false, from_seconds(behind));
@@ -112,7 +112,8 @@ TEST(Judging, LooksBackNoFartherThanTheRulesAllow) {
 TEST(Judging, WhoHasBeenBehindCoverForLongEnoughIsNotHit) {
     // It is at x = 0 after 1 s, and behind the wall from about x = 0.6 on: the wall stands half-way.
     for (const auto& [cover, verdict] : {std::pair{0.5, Verdict::stands}, {0.02, Verdict::covered}}) {
-        Crossing crossing{{.max_rewind = from_seconds(0.3), .cover_grace = from_seconds(cover)}, 0, 2, 0.3};
+        Crossing crossing{
+            {.max_rewind = from_seconds(0.3), .cover_grace = from_seconds(cover)}, WeaponId{0}, 2, 0.3};
         crossing.wait(1.2); // at x = 0.8, out of sight for a while
         for (int ticks = 0; ticks < 2; ++ticks) {
             crossing.advance(false, from_seconds(0.28));
@@ -129,7 +130,7 @@ TEST(Judging, WhoHasBeenBehindCoverForLongEnoughIsNotHit) {
 
 TEST(Judging, ProjectilesCatchUpFromWhereTheyWereLaunched) {
     for (const double behind : {0.0, 0.15, 0.25}) {
-        Crossing crossing{{.max_rewind = from_seconds(0.3)}, 1};
+        Crossing crossing{{.max_rewind = from_seconds(0.3)}, WeaponId{1}};
         const Duration flight = from_seconds(9.2 / crossing.arsenal.projectiles[0].speed);
         crossing.wait(0.8);
         std::optional<Time> fired;
@@ -179,7 +180,7 @@ TEST(Judging, TradesAreARule) {
         Arsenal arsenal = exact_arsenal({.trades = trades});
         arsenal.weapons[0].damage = 1000;
         Skirmish skirmish{arsenal, Level{}, {.walking_locomotion = false}, 1};
-        const std::int32_t rifle = 0;
+        const WeaponId rifle{0};
         skirmish.add({.id = rifleman, .weapons = {&rifle, 1}, .at = Vector3{0, 0, 0}});
         skirmish.add(
             {.id = runner, .team = TeamId{1}, .weapons = {&rifle, 1}, .at = Vector3{0, 0, 10}, .yaw = pi});

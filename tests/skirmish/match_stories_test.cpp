@@ -26,7 +26,7 @@ struct Duel {
     Match& begin() {
         resolve_references(arsenal);
         match.emplace(arsenal, rules);
-        const std::int32_t weapon = 0;
+        const WeaponId weapon{0};
         for (std::uint32_t id = 0; id < 4; ++id) {
             const TeamId team{static_cast<std::uint8_t>(id % 2)};
             world.bodies.push_back(BodyId{id});
@@ -60,7 +60,7 @@ TEST(Match, CreditsTheKillerAndWhoHelped) {
     Match& match = duel.begin();
     duel.hit(2, 1, 30, 0);
     duel.hit(0, 1, 10, 1);
-    match.give_condition(duel.world, BodyId{1}, {0, 1, BodyId{0}}, at(1), duel.events);
+    match.give_condition(duel.world, BodyId{1}, {ConditionId{0}, 1, BodyId{0}}, at(1), duel.events);
     match.advance(duel.world, at(3.5), duel.events);
     EXPECT_EQ(duel.times_of(MatchEventKind::killed, 1), std::vector<double>{3}) << "by the second tick";
     EXPECT_EQ(match.find(BodyId{0})->stats.kills, 1) << "a condition keeps its credit";
@@ -104,10 +104,10 @@ TEST(Match, TreatsTheOwnSideAsTheRulesSay) {
         EXPECT_EQ(duel.health(0), expected.shooter) << to_string(expected.policy);
         duel.hit(1, 1, 40, 0);
         EXPECT_EQ(duel.health(1), 80) << "to oneself, whatever the rule for others";
-        match.give_condition(duel.world, BodyId{0}, {1}, at(0), duel.events);
+        match.give_condition(duel.world, BodyId{0}, {ConditionId{1}}, at(0), duel.events);
         duel.hit(0, 3, 40, 0);
         EXPECT_EQ(duel.health(3), 20) << "bold";
-        const EffectSpec mend{.type = {"mend", 0}, .heals = true};
+        const EffectSpec mend{.type = {"mend", DamageTypeId{0}}, .heals = true};
         IncomingHit heal{.effect = &mend, .source = BodyId{2}};
         heal.damage.multiply(DamageStepKind::base, 5);
         match.hit(duel.world, BodyId{0}, heal, at(0), duel.events);
@@ -136,7 +136,7 @@ TEST(Match, BringsBackWhoHasALifeLeftAndEndsWithOneSide) {
     EXPECT_EQ(match.dropped()[0].position.x(), 10.0);
     match.advance(duel.world, at(3.5), duel.events);
     EXPECT_EQ(duel.times_of(MatchEventKind::respawned, 1), std::vector<double>{3});
-    EXPECT_EQ(victim.loadout.slots[0].weapon, 0) << "with what it started with";
+    EXPECT_EQ(victim.loadout.slots[0].weapon, WeaponId{0}) << "with what it started with";
     EXPECT_EQ(duel.hit(0, 1, 500, 3.6), HitResult::protected_hit);
     match.report_action(duel.world, BodyId{1}, Act::fire, 1, at(3.7), duel.events);
     duel.hit(0, 1, 500, 3.8);
@@ -194,8 +194,10 @@ TEST(Hazards, HarmAtTheirPeriodWhoeverTouchesThem) {
         {.id = "leak", .damage = 10, .side = HazardSide::others}};
     Match& match = duel.begin();
     duel.world.fixed[BodyId{1}] = {5, 0, 0};
-    match.lay_hazard(duel.world, {.spec = 0, .source = BodyId{0}}, at(0), duel.events); // about body 0
-    match.lay_hazard(duel.world, {.spec = 1, .pose = {{20, 0, 0}}, .team = TeamId{0}}, at(0), duel.events);
+    match.lay_hazard(duel.world, {.spec = HazardId{0}, .source = BodyId{0}}, at(0),
+                     duel.events); // about body 0
+    match.lay_hazard(duel.world, {.spec = HazardId{1}, .pose = {{20, 0, 0}}, .team = TeamId{0}}, at(0),
+                     duel.events);
     match.advance(duel.world, at(0.5), duel.events);
     EXPECT_EQ(duel.health(0), 80);
     EXPECT_EQ(duel.health(2), 100) << "of the team that laid it";
@@ -220,13 +222,14 @@ TEST(Hazards, EndWithTheCrateThatTheyComeFrom) {
     duel.world.bodies.push_back(BodyId{9});
     duel.world.teams[BodyId{9}] = TeamId{5};
     duel.world.fixed[BodyId{9}] = {10, 0, 0};
-    ASSERT_TRUE(match.join({.id = BodyId{9}, .team = TeamId{5}, .body = 1, .role = Role::prop}));
-    match.lay_hazard(duel.world, {.spec = 0, .pose = {{10, 0, 0}}, .carrier = BodyId{9}}, at(0), duel.events);
+    ASSERT_TRUE(match.join({.id = BodyId{9}, .team = TeamId{5}, .body = BodySpecId{1}, .role = Role::prop}));
+    match.lay_hazard(duel.world, {.spec = HazardId{0}, .pose = {{10, 0, 0}}, .carrier = BodyId{9}}, at(0),
+                     duel.events);
     match.advance(duel.world, at(1), duel.events);
     EXPECT_LT(duel.health(1), 100);
     EXPECT_EQ(duel.health(9), 10);
     duel.hit(0, 9, 50, 1);
-    EXPECT_LT(match.hazards()[0].spec, 0);
+    EXPECT_FALSE(match.hazards()[0].spec);
     EXPECT_EQ(match.find(BodyId{0})->stats.kills, 0) << "a crate is no kill";
     EXPECT_FALSE(match.is_over());
 }
@@ -239,9 +242,9 @@ TEST(Pickups, AreTakenByTouchOrRequestWhenTheyAreOfUse) {
                             {.id = "rounds", .ammo = {"w"}, .rounds = 7}};
     Match& match = duel.begin();
     const Combatant& who = *match.find(BodyId{0});
-    match.place_pickup(0, {0, 0, 0});
-    match.place_pickup(1, {0, 0, 0});
-    match.place_pickup(2, {10, 0, 0});
+    match.place_pickup(PickupId{0}, {0, 0, 0});
+    match.place_pickup(PickupId{1}, {0, 0, 0});
+    match.place_pickup(PickupId{2}, {10, 0, 0});
     match.advance(duel.world, at(0.5), duel.events);
     EXPECT_TRUE(match.pickups()[0].there) << "nothing to heal";
     EXPECT_EQ(match.find(BodyId{1})->loadout.ammo[0].rounds, 47);
@@ -265,9 +268,9 @@ TEST(Acting, IsForbiddenAndAllowedAgainOnTime) {
                                {.id = "shaky", .lasts = from_seconds(0.6), .speed = 0.5, .spread = 3}};
     duel.arsenal.weapons[0].spread.hip = 0.02;
     Match& match = duel.begin();
-    match.give_condition(duel.world, BodyId{0}, {1}, at(0), duel.events);
+    match.give_condition(duel.world, BodyId{0}, {ConditionId{1}}, at(0), duel.events);
     EXPECT_EQ(match.factors(BodyId{0}).speed, 0.5);
-    match.give_condition(duel.world, BodyId{0}, {0}, at(0), duel.events);
+    match.give_condition(duel.world, BodyId{0}, {ConditionId{0}}, at(0), duel.events);
     EXPECT_FALSE(match.can_act(BodyId{0}, Act::fire));
     EXPECT_TRUE(match.can_act(BodyId{0}, Act::reload));
     const LoadoutIntent pull{.weapon = {.trigger = true}};

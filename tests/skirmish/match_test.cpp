@@ -68,13 +68,16 @@ struct RandomMatch {
     explicit RandomMatch(RandomLife& its_draw)
         : draw(its_draw), arsenal(make(draw)), rules(random_rules(draw)),
           match(arsenal, rules, {.combatants = count + 1}) {
-        const std::int32_t weapon = 0;
+        const WeaponId weapon{0};
         for (std::uint32_t id = 0; id < count; ++id) {
             const TeamId team{static_cast<std::uint8_t>(id % 2)};
             world.bodies.push_back(BodyId{id});
             world.teams[BodyId{id}] = team;
-            EXPECT_TRUE(match.join(
-                {BodyId{id}, team, draw.below(4), id == 9 ? Role::prop : Role::combatant, {&weapon, 1}}));
+            EXPECT_TRUE(match.join({BodyId{id},
+                                    team,
+                                    BodySpecId{draw.below(4)},
+                                    id == 9 ? Role::prop : Role::combatant,
+                                    {&weapon, 1}}));
         }
     }
 
@@ -154,9 +157,10 @@ struct RandomMatch {
     void step(Time now) {
         switch (draw.below(10)) {
         case 0:
-            match.give_condition(world, anybody(),
-                                 {draw.below(RandomLife::conditions), draw.between(0.1, 3), anybody()}, now,
-                                 events);
+            match.give_condition(
+                world, anybody(),
+                {ConditionId{draw.below(RandomLife::conditions)}, draw.between(0.1, 3), anybody()}, now,
+                events);
             break;
         case 1:
             match.hold_guard(world, anybody(), !draw.one_in(3), now, events);
@@ -173,14 +177,14 @@ struct RandomMatch {
         case 5:
             if (draw.one_in(2)) {
                 match.lay_hazard(world,
-                                 {0,
+                                 {HazardId{0},
                                   {{draw.between(-3, 3), 0, 1}},
                                   TeamId{0},
                                   anybody(),
                                   draw.one_in(3) ? anybody() : nobody},
                                  now, events);
             } else {
-                match.place_pickup(0, {draw.between(-3, 3), 0, 1});
+                match.place_pickup(PickupId{0}, {draw.between(-3, 3), 0, 1});
                 match.request_pickup(world, anybody(), now, events);
                 match.take_dropped(world, anybody(), 3, now, events);
             }
@@ -199,7 +203,7 @@ struct RandomMatch {
             for (std::size_t index = known; index < events.size(); ++index) {
                 const VitalsEvent& felt = events[index].vitals;
                 if (events[index].kind == MatchEventKind::vitals && events[index].by == hit.source &&
-                    felt.kind == VitalsEventKind::damaged && felt.condition < 0) {
+                    felt.kind == VitalsEventKind::damaged && !felt.condition) {
                     harmful[static_cast<std::size_t>(hit.source)].insert(hit.shot);
                 }
             }
@@ -241,8 +245,8 @@ TEST(Match, IsTheSameAtAnyTickRate) {
             draw = before;
             RandomMatch random{draw};
             std::vector<MatchEvent>& events = random.events;
-            random.match.lay_hazard(random.world, {0, {{1, 0, 1}}, TeamId{1}}, Time{}, events);
-            random.match.place_pickup(0, {-2, 0, 1});
+            random.match.lay_hazard(random.world, {HazardId{0}, {{1, 0, 1}}, TeamId{1}}, Time{}, events);
+            random.match.place_pickup(PickupId{0}, {-2, 0, 1});
             Time next = at(0.3);
             for (Tick tick = 0; tick < 12 * hertz; ++tick) {
                 for (; next < tick_span(tick, {hertz}).end; next += draw.time(0.1)) {

@@ -35,11 +35,13 @@ Arsenal with_respawn(double seconds) {
 }
 
 Skirmish two_of(const Arsenal& arsenal, const Vector3& first, const Vector3& second) {
-    static const std::int32_t weapons[] = {0, 1};
+    static const WeaponId weapons[] = {WeaponId{0}, WeaponId{1}};
     const Level floor{{{HalfSpace{world_up(), 0}, SurfaceId{1}}}};
     Skirmish fight{arsenal, floor, {.limits = {.combatants = 4}}, 5, trial::bots_plan()};
-    EXPECT_TRUE(fight.add({.id = body_one, .team = TeamId{0}, .melee = 0, .weapons = weapons, .at = first}));
-    EXPECT_TRUE(fight.add({.id = body_two, .team = TeamId{1}, .melee = 0, .weapons = weapons, .at = second}));
+    EXPECT_TRUE(
+        fight.add({.id = body_one, .team = TeamId{0}, .melee = MeleeId{0}, .weapons = weapons, .at = first}));
+    EXPECT_TRUE(fight.add(
+        {.id = body_two, .team = TeamId{1}, .melee = MeleeId{0}, .weapons = weapons, .at = second}));
     return fight;
 }
 

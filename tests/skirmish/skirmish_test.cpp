@@ -193,7 +193,7 @@ struct GunFight {
     }
     explicit GunFight(TickRate rate = {64})
         : arsenal(deadly()), skirmish(arsenal, Level{}, {.rate = rate, .walking_locomotion = false}, 1) {
-        const std::int32_t rifle = 0;
+        const WeaponId rifle{0};
         skirmish.add({.id = BodyId{1}, .team = TeamId{0}, .weapons = {&rifle, 1}, .at = Vector3{0, 0, 0}});
         skirmish.add(
             {.id = BodyId{2}, .team = TeamId{1}, .weapons = {&rifle, 1}, .at = Vector3{0, 0, 10}, .yaw = pi});
@@ -277,7 +277,7 @@ TEST(Skirmish, AFullPoolRefusesAndLosesNothingElse) {
     arsenal.weapons[1].pellets = 4;
     arsenal.projectiles[0].fuse = from_seconds(3);
     Skirmish skirmish{arsenal, Level{}, {.projectiles = 3}, 1};
-    const std::int32_t lobber = 1;
+    const WeaponId lobber{1};
     ASSERT_TRUE(skirmish.add({.id = BodyId{1}, .weapons = {&lobber, 1}, .at = Vector3{0, 0, 0}}));
     EXPECT_FALSE(skirmish.add({.id = BodyId{1}})) << "the id is taken";
     const Intent pull{.who = BodyId{1}, .pitch = 0.5F, .buttons = {Button::trigger}};
@@ -302,11 +302,11 @@ TEST(Skirmish, TakesAnyBitsForIntentsAndPlacings) {
     Draw draw{8};
     Skirmish skirmish{
         bots_arsenal(), trial::bots_level(), {.limits = {.combatants = 6}}, 3, trial::bots_plan()};
-    const std::int32_t weapons[] = {0, 1, 2, 3};
+    const WeaponId weapons[] = {WeaponId{0}, WeaponId{1}, WeaponId{2}, WeaponId{3}};
     for (std::uint32_t id = 1; id <= 6; ++id) {
         ASSERT_TRUE(skirmish.add({.id = BodyId{id},
                                   .team = TeamId{static_cast<std::uint8_t>(id % 2)},
-                                  .melee = 0,
+                                  .melee = MeleeId{0},
                                   .weapons = weapons}));
     }
     const auto bits = [&] { return static_cast<std::uint32_t>(draw.below(1ULL << 32U)); };
@@ -361,7 +361,7 @@ TEST(Skirmish, RoundsAreConservedWhateverHappens) {
     const auto rounds_of = [](const Loadout& loadout) {
         std::int64_t rounds = 0;
         for (const LoadoutSlot& slot : loadout.slots) {
-            rounds += slot.weapon >= 0 ? slot.state.rounds : 0;
+            rounds += slot.weapon ? slot.state.rounds : 0;
         }
         for (const AmmoReserve& reserve : loadout.ammo) {
             rounds += reserve.rounds;
@@ -374,7 +374,7 @@ TEST(Skirmish, RoundsAreConservedWhateverHappens) {
     for (Tick tick = 0; tick < 1500; ++tick) {
         const SkirmishEvents& events = fight.advance();
         for (const ShotEvent& shot : events.shots) {
-            const WeaponSpec& weapon = bots_arsenal().weapons[static_cast<std::size_t>(shot.weapon)];
+            const WeaponSpec& weapon = bots_arsenal()[*shot.weapon];
             expected[shot.who] -= weapon.supply == AmmoSupply::counted ? 1 : 0;
         }
         for (const MatchEvent& event : events.match) {

@@ -96,7 +96,7 @@ TEST(KillDistribution, OfAPerfectShooterIsTheIdealTime) {
         weapon.spread = {};
         weapon.recoil = {};
         weapon.spray = 0.0;
-        weapon.projectile.clear();
+        weapon.projectile = {};
         weapon.effect.condition = {};
         weapon.charge.min = weapon.charge.full; // as shooters do
     }
@@ -213,7 +213,7 @@ TEST(KillDistribution, MovesTheWayItMust) {
          }},
         {"a tougher target", "seed-lobber",
          [](Engagement& engagement, WeaponSpec&) {
-             engagement.target.body = find_body(shipped(), "warden");
+             engagement.target.body = find(shipped().bodies, "warden");
          }},
         {"a guard", "thorn-rifle",
          [](Engagement& engagement, WeaponSpec&) { engagement.target.guard = 0.0; }},
@@ -297,14 +297,14 @@ TEST(KillDistribution, TakesAsManyPointsAsAnErrorNeeds) {
 }
 
 TEST(Engagement, PlansFollowTheProfile) {
-    const ShooterSpec& gardener = *find_shooter(shipped(), "gardener");
-    const WeaponSpec& rifle = *find_weapon(shipped(), "thorn-rifle");
+    const ShooterSpec& gardener = *find(shipped().shooters, "gardener");
+    const WeaponSpec& rifle = *find(shipped().weapons, "thorn-rifle");
     EXPECT_EQ(plan_of(gardener, rifle, gardener.near).kind, FiringPlanKind::hold);
     const FiringPlan far = plan_of(gardener, rifle, gardener.near + 1.0);
     EXPECT_EQ(far.kind, FiringPlanKind::bursts);
     EXPECT_EQ(far.shots, 5); // 0.35 s at 720 a minute: at 0, 83, 167, 250 and 333 ms
     EXPECT_EQ(far.interval, gardener.pause);
-    EXPECT_EQ(plan_of(gardener, *find_weapon(shipped(), "needle-pistol"), 50.0).kind, FiringPlanKind::hold);
+    EXPECT_EQ(plan_of(gardener, *find(shipped().weapons, "needle-pistol"), 50.0).kind, FiringPlanKind::hold);
     EXPECT_EQ(posture_of(gardener, 5.0).aim_blend, 0.0);
     EXPECT_EQ(posture_of(gardener, 50.0).aim_blend, 1.0);
     for (const auto& [weapon, shooter, body] : {std::tuple{"axe", "gardener", "crew"},

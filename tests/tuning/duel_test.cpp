@@ -110,8 +110,8 @@ TEST(LinkEffects, SayWhatASimulatedMatchShows) {
     arsenal.links = {link};
     LinkTrialSetup setup;
     setup.bout.crew = 2;
-    setup.bout.weapons = {0};
-    setup.bout.shooters = {0};
+    setup.bout.weapons = {WeaponId{0}};
+    setup.bout.shooters = {ShooterId{0}};
     setup.links = {link};
     const ArsenalDigest digest{.whole = 1}; // both ends are here
     LevelPlan plan;

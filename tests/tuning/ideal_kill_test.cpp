@@ -83,7 +83,7 @@ TEST(IdealKill, IsTheLeastOfRandomPlansAndIsFired) {
     int kills = 0;
     for (int trial = 0; trial < weapons; ++trial) {
         const WeaponSpec weapon = random_weapon(random);
-        BodySpec body = *find_body(shipped(), "crew");
+        BodySpec body = *find(shipped().bodies, "crew");
         body.defence = trial % 3 == 0 ? draw.body().defence : std::vector<DefenceLayerSpec>{};
         for (DefenceLayerSpec& layer : body.defence) {
             layer.refill = layer.decay = 0.0; // against what changes by itself nothing is promised

@@ -60,7 +60,7 @@ TEST(LevelTrial, AccountsForEverythingThatIsFired) {
         setup.look = *look_at(shipped(), weapon, setup.muzzle, setup.bodies[0].position + 1.2 * world_up());
         check(weapon.id, run_in_level(shipped(), weapon, field(), setup));
     }
-    const MeleeSpec& sickle = *find_melee(shipped(), "sickle");
+    const MeleeSpec& sickle = *find(shipped().melee, "sickle");
     for (std::size_t attack = 0; attack < sickle.attacks.size(); ++attack) {
         check(sickle.attacks[attack].name, strike_in_level(sickle, attack, field(), setup_at(0.9)));
     }
@@ -71,7 +71,7 @@ TEST(LevelTrial, AccountsForEverythingThatIsFired) {
 }
 
 TEST(LevelTrial, WatchesWhatIsFiredLateAndTellsWhatStillFlies) {
-    WeaponSpec sling = *find_weapon(shipped(), "burl-sling");
+    WeaponSpec sling = *find(shipped().weapons, "burl-sling");
     sling.supply = AmmoSupply::endless;
     LevelTrialSetup setup = setup_at(10.0);
     setup.length = std::chrono::seconds{40};
@@ -86,11 +86,11 @@ TEST(LevelTrial, WatchesWhatIsFiredLateAndTellsWhatStillFlies) {
 
 TEST(LevelTrial, AProjectileKillsWhenTheTableSaysSo) {
     for (const char* const id : {"seed-lobber", "burl-sling"}) {
-        WeaponSpec exact = *find_weapon(shipped(), id);
+        WeaponSpec exact = *find(shipped().weapons, id);
         exact.spread = {};
         exact.recoil = {};
         exact.charge.min = exact.charge.full;
-        const ProjectileSpec* projectile = find_projectile(shipped(), exact.projectile);
+        const ProjectileSpec* projectile = find(shipped().projectiles, exact.projectile.id);
         for (const Metres distance : {6.0, 18.0, 30.0}) {
             LevelTrialSetup setup = setup_at(distance);
             setup.bodies.resize(1);
@@ -107,8 +107,8 @@ TEST(LevelTrial, AProjectileKillsWhenTheTableSaysSo) {
                 << id << distance;
         }
     }
-    EXPECT_EQ(ideal_time_to_kill(*find_weapon(shipped(), "seed-lobber"), shipped().bodies[0], 59.0,
-                                 RegionId{1}, find_projectile(shipped(), "seed"))
+    EXPECT_EQ(ideal_time_to_kill(*find(shipped().weapons, "seed-lobber"), shipped().bodies[0], 59.0,
+                                 RegionId{1}, find(shipped().projectiles, "seed"))
                   .verdict,
               KillVerdict::out_of_range)
         << "its fuse is shorter than the flight";

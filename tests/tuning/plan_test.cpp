@@ -108,7 +108,7 @@ TEST(FiringPlan, NothingFiresFasterThanHold) {
 
 // Somebody who aims all the time, and the weapon with its values blended, do the same.
 TEST(FiringPlan, AnAimedPostureIsTheAimedWeapon) {
-    WeaponSpec rifle = *find_weapon(shipped(), "thorn-rifle");
+    WeaponSpec rifle = *find(shipped().weapons, "thorn-rifle");
     rifle.aim.in = {};
     const FiringPlan aimed{FiringPlanKind::intents, "", {}, 0, {{.at = {}, .trigger = true, .aim = true}}};
     const auto real = fire_by_plan(rifle, aimed, {}, from_seconds(1.0));
@@ -123,7 +123,7 @@ TEST(FiringPlan, AnAimedPostureIsTheAimedWeapon) {
 
 // The views that are computed from events are those that the weapon itself shows.
 TEST(FiringPlan, SeesTheKicksThatTheWeaponShows) {
-    const WeaponSpec& rifle = *find_weapon(shipped(), "thorn-rifle");
+    const WeaponSpec& rifle = *find(shipped().weapons, "thorn-rifle");
     const auto events = fire_by_plan(rifle, {}, {}, from_seconds(2.0));
     const auto views = view_at_shots(rifle, events, 1.0);
     WeaponState state = full_weapon(rifle);
@@ -158,7 +158,7 @@ TEST(GroupSize, HoldsHalfAndNinetyPerCent) {
 
 // The plans differ as their names promise, on the shipped rifle over many seeds.
 TEST(FiringRange, BurstsBeatHoldingStandingBeatsMovingAndAimingBeatsTheHip) {
-    const WeaponSpec& rifle = *find_weapon(shipped(), "thorn-rifle");
+    const WeaponSpec& rifle = *find(shipped().weapons, "thorn-rifle");
     const BodySpec& crew = shipped().bodies.front();
     const auto half = [&](const FiringPlan& plan, const Posture& posture) {
         double sum = 0.0;

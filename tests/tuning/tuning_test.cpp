@@ -20,7 +20,7 @@ namespace {
 TEST(TimeToKill, IsWhatHappensWhenEveryShotHits) {
     std::mt19937_64 random{7};
     std::uniform_real_distribution<double> unit{0.0, 1.0};
-    BodySpec crew = *find_body(shipped(), "crew");
+    BodySpec crew = *find(shipped().bodies, "crew");
     RandomLife draw{8};
     int reloads = 0;
     int outlasted = 0;
@@ -80,10 +80,10 @@ TEST(TimeToKill, CountsWhatComesBackWhatLastsAndWhatIsHeld) {
     resolve_references(arsenal);
     Target target{.body = &arsenal.bodies[0], .conditions = arsenal.conditions};
     EXPECT_EQ(kill(target).shots, 5);
-    target.with = {{1}}; // the first two shots count twice
+    target.with = {{ConditionId{1}}}; // the first two shots count twice
     EXPECT_EQ(kill(target).shots, 3);
     target.with = {};
-    target.attacker_with = {{1}};
+    target.attacker_with = {{ConditionId{1}}};
     EXPECT_EQ(kill(target).shots, 5) << "it is about damage taken";
     target.attacker_with = {};
     BodySpec& held = arsenal.bodies[0];
@@ -98,7 +98,7 @@ TEST(TimeToKill, CountsWhatComesBackWhatLastsAndWhatIsHeld) {
     weapon.supply = AmmoSupply::counted;
     held.defence = {};
     // One hit is enough to rot: four ticks.
-    weapon.effect.condition = {"rot", 0};
+    weapon.effect.condition = {"rot", ConditionId{0}};
     weapon.damage = 0;
     weapon.magazine = 1;
     const IdealKill rotten = kill(target);
@@ -113,7 +113,7 @@ TEST(Breakpoints, AreWhereTheNumberOfShotsChanges) {
     RandomLife draw{10};
     int stretches = 0;
     for (int trial = 0; trial < 60; ++trial) {
-        BodySpec body = *find_body(shipped(), "crew");
+        BodySpec body = *find(shipped().bodies, "crew");
         body.defence = trial % 2 == 0 ? draw.body().defence : std::vector<DefenceLayerSpec>{};
         const Target target{.body = &body};
         WeaponSpec weapon{.id = "w", .rounds_per_minute = 600, .magazine = 200, .range = 80};
@@ -157,7 +157,7 @@ TEST(Breakpoints, AreWhereTheNumberOfShotsChanges) {
 }
 
 TEST(TimeToKill, SaysWhyAWeaponCannotKill) {
-    const BodySpec crew = *find_body(shipped(), "crew");
+    const BodySpec crew = *find(shipped().bodies, "crew");
     WeaponSpec weapon;
     weapon.range = 30.0;
     weapon.damage = 10.0;
@@ -179,7 +179,7 @@ TEST(TimeToKill, SaysWhyAWeaponCannotKill) {
 
 TEST(TimeToKill, NobodyCarriesMoreThanTheLimit) {
     Arsenal arsenal;
-    arsenal.bodies = {*find_body(shipped(), "crew")};
+    arsenal.bodies = {*find(shipped().bodies, "crew")};
     arsenal.ammo = {{.id = "seeds", .carry_limit = 5}};
     arsenal.weapons = {{.id = "w", .ammo = "seeds", .magazine = 2, .reserve = 50, .damage = 10}};
     assign_ammo(arsenal);
@@ -197,7 +197,7 @@ TEST(Breakpoints, AreNotLookedForWithoutEnd) {
     WeaponSpec weapon{.id = "w", .rounds_per_minute = 600, .magazine = 100, .range = 80, .damage = 30};
     weapon.supply = AmmoSupply::endless;
     weapon.falloff = {{{10, 1.0}, {60, 0.0}}};
-    const BodySpec crew = *find_body(shipped(), "crew");
+    const BodySpec crew = *find(shipped().bodies, "crew");
     const Target target{.body = &crew};
     const auto stretches = shots_over_distance(weapon, target, RegionId{1});
     EXPECT_LE(stretches.size(), max_breakpoint_shots + 1U);
@@ -208,8 +208,8 @@ TEST(Breakpoints, AreNotLookedForWithoutEnd) {
 
 TEST(FiringRange, ListsEveryShotWithWhatItDid) {
     const Arsenal arsenal = shipped();
-    const BodySpec& crew = *find_body(arsenal, "crew");
-    WeaponSpec rifle = *find_weapon(arsenal, "thorn-rifle");
+    const BodySpec& crew = *find(arsenal.bodies, "crew");
+    WeaponSpec rifle = *find(arsenal.weapons, "thorn-rifle");
     rifle.recoil = {}; // the cone alone
     const RangeTrial trial =
         run_range(rifle, crew, {35.0, std::chrono::seconds{13}, *find_region(crew.rig, "torso"), 3});

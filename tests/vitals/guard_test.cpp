@@ -55,7 +55,7 @@ TEST(Damage, OfNothingIsExplainedToo) {
         hit.damage.multiply(DamageStepKind::base, 34);
         hit.dealt = attackers ? 0.0 : 1.0;
         if (!attackers) {
-            EXPECT_TRUE(add_condition(conditions, body, vitals, {.spec = 0}, Time{}, events));
+            EXPECT_TRUE(add_condition(conditions, body, vitals, {.spec = ConditionId{0}}, Time{}, events));
         }
         take_hit(conditions, body, vitals, hit, Time{}, events);
         ASSERT_EQ(events.back().kind, VitalsEventKind::resisted);

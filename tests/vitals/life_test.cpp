@@ -69,9 +69,10 @@ TEST(Life, KeepsItsLawsWhateverHappens) {
             const EffectSpec effect = draw.effect();
             switch (draw.below(6)) {
             case 0:
-                add_condition(conditions, checked.body, checked.vitals,
-                              {draw.below(RandomLife::conditions), draw.between(0.1, 2), BodyId{3}}, now,
-                              checked.events);
+                add_condition(
+                    conditions, checked.body, checked.vitals,
+                    {ConditionId{draw.below(RandomLife::conditions)}, draw.between(0.1, 2), BodyId{3}}, now,
+                    checked.events);
                 break;
             case 1:
                 hold_guard(conditions, checked.body, checked.vitals, !draw.one_in(3), now, checked.events);
@@ -246,10 +247,13 @@ TEST(Layers, TakeTheirShareInOrderAndComeBack) {
 
 TEST(Layers, LoseWhatIsTooMuchUnlessItCarriesOverAndLetKindsPass) {
     Story story;
-    story.body.defence = {
-        {.name = "shell", .max = 10, .start = 10, .carries_over = false, .passes = {{"rot", 1}}}};
+    story.body.defence = {{.name = "shell",
+                           .max = 10,
+                           .start = 10,
+                           .carries_over = false,
+                           .passes = {{"rot", DamageTypeId{1}}}}};
     story.begin();
-    EffectSpec rot{.type = {"rot", 1}};
+    EffectSpec rot{.type = {"rot", DamageTypeId{1}}};
     story.hit(20, 0, &rot);
     EXPECT_EQ(story.vitals.health, 80.0) << "rot passes";
     story.hit(50, 1);
@@ -280,8 +284,8 @@ TEST(Conditions, TickAtTheirTimesAndKeepTheirCredit) {
     Story story;
     story.conditions = {{.id = "rot", .lasts = from_seconds(2), .period = from_seconds(0.2), .amount = 2}};
     story.begin();
-    add_condition(story.conditions, story.body, story.vitals, {0, 1.5, BodyId{9}}, Time{from_seconds(1)},
-                  story.events);
+    add_condition(story.conditions, story.body, story.vitals, {ConditionId{0}, 1.5, BodyId{9}},
+                  Time{from_seconds(1)}, story.events);
     story.until(1.2);
     EXPECT_EQ(story.vitals.health, 100.0) << "what is due at the end of a span belongs to the next";
     story.until(1.3);
@@ -312,10 +316,10 @@ TEST(Conditions, StackAsTheirDataSay) {
             {.id = "c", .lasts = from_seconds(1), .stacking = expected.stacking, .max_count = 2}};
         story.begin();
         for (const auto& [at, strength] : {std::pair{0.0, 1.0}, {0.5, 2.0}}) {
-            add_condition(story.conditions, story.body, story.vitals, {0, strength}, Time{from_seconds(at)},
-                          story.events);
+            add_condition(story.conditions, story.body, story.vitals, {ConditionId{0}, strength},
+                          Time{from_seconds(at)}, story.events);
         }
-        const ConditionState& state = *find_condition(story.vitals, 0);
+        const ConditionState& state = *find_condition(story.vitals, ConditionId{0});
         EXPECT_EQ(state.until, Time{from_seconds(expected.until)}) << to_string(expected.stacking);
         EXPECT_EQ(state.strength, expected.strength) << to_string(expected.stacking);
         EXPECT_EQ(state.count, expected.count) << to_string(expected.stacking);
@@ -323,8 +327,9 @@ TEST(Conditions, StackAsTheirDataSay) {
     Story story;
     story.conditions = {{.id = "c", .stacking = Stacking::strongest}};
     story.begin();
-    add_condition(story.conditions, story.body, story.vitals, {0, 2.0}, Time{}, story.events);
-    EXPECT_FALSE(add_condition(story.conditions, story.body, story.vitals, {0, 1.0}, Time{}, story.events));
+    add_condition(story.conditions, story.body, story.vitals, {ConditionId{0}, 2.0}, Time{}, story.events);
+    EXPECT_FALSE(add_condition(story.conditions, story.body, story.vitals, {ConditionId{0}, 1.0}, Time{},
+                               story.events));
     EXPECT_EQ(story.events.back().refusal, VitalsRefusal::weaker);
 }
 
@@ -340,8 +345,8 @@ TEST(Conditions, ChangeForbidCancelPreventAndAreRefused) {
     Story story{.conditions = arsenal.conditions, .body = arsenal.bodies[0]};
     story.begin();
     const auto add = [&](std::int32_t condition, double strength) {
-        return add_condition(story.conditions, story.body, story.vitals, {condition, strength}, Time{},
-                             story.events);
+        return add_condition(story.conditions, story.body, story.vitals, {ConditionId{condition}, strength},
+                             Time{}, story.events);
     };
     EXPECT_TRUE(add(0, 2.0));
     story.hit(10, 0);

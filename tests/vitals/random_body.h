@@ -134,10 +134,10 @@ struct RandomLife {
     EffectSpec effect() {
         EffectSpec effect;
         const std::int32_t kind = below(kinds + 1) - 1;
-        effect.type.index = kind;
+        effect.type.spec = optional_id<DamageTypeId>(kind);
         effect.heals = kind == 3;
         effect.guardable = kind != 2;
-        effect.condition.index = one_in(2) ? below(conditions) : -1;
+        effect.condition.spec = optional_id<ConditionId>(one_in(2) ? below(conditions) : -1);
         effect.strength = between(0.2, 3);
         effect.reaction = static_cast<ReactionClass>(below(3));
         return effect;

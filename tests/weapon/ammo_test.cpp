@@ -59,12 +59,12 @@ TEST(Ammo, IsConservedOverTenMillionIntents) {
         for (int index = 0; index < 4; ++index) {
             WeaponSpec& spec = arsenal.weapons.emplace_back(chance.weapon());
             spec.id = "w" + std::to_string(index);
-            spec.ammo = index % 2 == 0 ? "thorn" : "burr";
+            spec.ammo.id = index % 2 == 0 ? "thorn" : "burr";
             spec.feed = index == 3 ? AmmoFeed::reserve : AmmoFeed::magazine;
             spec.supply = AmmoSupply::counted;
         }
         ASSERT_TRUE(assign_ammo(arsenal));
-        const std::int32_t held[] = {0, 1, 2, 3};
+        const WeaponId held[] = {WeaponId{0}, WeaponId{1}, WeaponId{2}, WeaponId{3}};
         Loadout loadout = make_loadout(arsenal, held);
         std::vector<DroppedWeapon> ground;
         std::array<Books, kinds> books{};
@@ -73,14 +73,14 @@ TEST(Ammo, IsConservedOverTenMillionIntents) {
             for (int kind = 0; kind < kinds; ++kind) {
                 rounds[static_cast<std::size_t>(kind)] = loadout.ammo[static_cast<std::size_t>(kind)].rounds;
             }
-            const auto add = [&](std::int32_t weapon, const WeaponState& state) {
-                const WeaponSpec& spec = arsenal.weapons[static_cast<std::size_t>(weapon)];
-                rounds[static_cast<std::size_t>(spec.ammo_kind)] += state.rounds;
+            const auto add = [&](WeaponId weapon, const WeaponState& state) {
+                const WeaponSpec& spec = arsenal[weapon];
+                rounds[to_index(*spec.ammo.spec)] += state.rounds;
                 EXPECT_TRUE(state.rounds >= 0 && state.rounds <= spec.magazine + (spec.chamber ? 1 : 0));
             };
             for (const LoadoutSlot& slot : loadout.slots) {
-                if (slot.weapon >= 0) {
-                    add(slot.weapon, slot.state);
+                if (slot.weapon) {
+                    add(*slot.weapon, slot.state);
                 }
             }
             for (const DroppedWeapon& weapon : ground) {
@@ -109,11 +109,11 @@ TEST(Ammo, IsConservedOverTenMillionIntents) {
             advance(arsenal, loadout, until, intents, events);
             ASSERT_LE(events.size(), bound);
             for (const WeaponEvent& event : events) {
-                const std::int32_t weapon =
+                const auto weapon =
                     loadout.slots[static_cast<std::size_t>(std::max<int>(event.slot, 0))].weapon;
-                if (weapon >= 0) {
-                    const WeaponSpec& spec = arsenal.weapons[static_cast<std::size_t>(weapon)];
-                    Books& book = books[static_cast<std::size_t>(spec.ammo_kind)];
+                if (weapon) {
+                    const WeaponSpec& spec = arsenal[*weapon];
+                    Books& book = books[to_index(*spec.ammo.spec)];
                     book.fired += event.kind == WeaponEventKind::shot ? spec.rounds_per_shot : 0;
                     book.discarded += event.discarded;
                     cancelled += event.kind == WeaponEventKind::reload_cancelled ? 1 : 0;
@@ -122,7 +122,7 @@ TEST(Ammo, IsConservedOverTenMillionIntents) {
             if (chance.one_in(3)) {
                 const int kind = chance.whole(0, kinds - 1);
                 const std::int32_t offered = chance.whole(0, 60);
-                const std::int32_t rest = add_ammo(arsenal, loadout, kind, offered);
+                const std::int32_t rest = add_ammo(arsenal, loadout, AmmoId{kind}, offered);
                 books[static_cast<std::size_t>(kind)].found += offered - rest;
                 left_over += rest;
             }

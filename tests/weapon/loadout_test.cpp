@@ -12,7 +12,7 @@ Arsenal three_weapons() {
         WeaponSpec& spec =
             arsenal.weapons.emplace_back(weapon_of(TriggerMode::automatic, 600.0, 10, 30, 1.0));
         spec.id = id;
-        spec.ammo = "thorn";
+        spec.ammo = {"thorn"};
         spec.handling.raise = from_seconds(0.3);
         spec.handling.stow = from_seconds(0.2);
         spec.spread.moving = {{{0.0, 1.0}, {5.0, 3.0}}};
@@ -27,7 +27,7 @@ Arsenal three_weapons() {
 
 struct LoadoutRig {
     Arsenal arsenal = three_weapons();
-    std::vector<std::int32_t> indices{0, 1, 2};
+    std::vector<WeaponId> indices{WeaponId{0}, WeaponId{1}, WeaponId{2}};
     Loadout loadout = make_loadout(arsenal, indices);
     std::vector<WeaponEvent> events{};
 
@@ -105,9 +105,9 @@ TEST(Loadout, DropsAWeaponWithItsRoundsAndPicksUpTheNearestInReach) {
     rig.say(0, {.weapon = {.trigger = true}});
     rig.say(350, {});
     std::vector<DroppedWeapon> ground{
-        {2, stowed_weapon(rig.arsenal.weapons[2]), {3, 0, 0}},
+        {WeaponId{2}, stowed_weapon(rig.arsenal.weapons[2]), {3, 0, 0}},
         *drop_weapon(rig.arsenal, rig.loadout, 0, {1, 0, 0}, rig.events),
-        {1, stowed_weapon(rig.arsenal.weapons[1]), {1, 0, 0}},
+        {WeaponId{1}, stowed_weapon(rig.arsenal.weapons[1]), {1, 0, 0}},
     };
     EXPECT_EQ(ground[1].state.rounds, 6);
     EXPECT_EQ(rig.loadout.in_hand, 1) << "the next is raised";
@@ -156,10 +156,10 @@ TEST(Loadout, DoesTheSameAtAnyTickRate) {
         for (int index = 0; index < 3; ++index) {
             WeaponSpec& spec = arsenal.weapons.emplace_back(chance.weapon());
             spec.id = "w" + std::to_string(index);
-            spec.ammo = "thorn";
+            spec.ammo = {"thorn"};
         }
         assign_ammo(arsenal);
-        const std::int32_t held[] = {0, 1, 2};
+        const WeaponId held[] = {WeaponId{0}, WeaponId{1}, WeaponId{2}};
         std::vector<LoadoutIntent> intents;
         for (const WeaponIntent& weapon : chance.intents(Time{std::chrono::seconds{8}}, 200'000'000)) {
             intents.push_back(

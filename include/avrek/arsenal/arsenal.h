@@ -25,7 +25,8 @@ namespace avrek {
 /// code and call assign_ammo() and resolve_references().
 ///
 ///     const auto arsenal = avrek::load_arsenal("data/halm-ring.toml"); // <avrek/data/arsenal_toml.h>
-///     const avrek::WeaponSpec* rifle = find_weapon(*arsenal, "thorn-rifle");
+///     const avrek::WeaponId rifle = arsenal->weapon("thorn-rifle").value();
+///     const double damage = (*arsenal)[rifle].damage;
 struct Arsenal {
     std::vector<WeaponSpec> weapons{};
     std::vector<AmmoSpec> ammo{}; ///< at most `max_ammo_kinds`
@@ -40,52 +41,59 @@ struct Arsenal {
     std::vector<MatchSpec> matches{};
     std::vector<ShooterSpec> shooters{};
     std::vector<LinkSpec> links{};
+
+    /// Returns the spec of an id. Precondition: the id is this arsenal's.
+    const WeaponSpec& operator[](WeaponId id) const { return weapons[to_index(id)]; }
+    const AmmoSpec& operator[](AmmoId id) const { return ammo[to_index(id)]; }
+    const BodySpec& operator[](BodySpecId id) const { return bodies[to_index(id)]; }
+    const ProjectileSpec& operator[](ProjectileId id) const { return projectiles[to_index(id)]; }
+    const MeleeSpec& operator[](MeleeId id) const { return melee[to_index(id)]; }
+    const DamageTypeSpec& operator[](DamageTypeId id) const { return damage_types[to_index(id)]; }
+    const ConditionSpec& operator[](ConditionId id) const { return conditions[to_index(id)]; }
+    const HazardSpec& operator[](HazardId id) const { return hazards[to_index(id)]; }
+    const PickupSpec& operator[](PickupId id) const { return pickups[to_index(id)]; }
+    const MatchSpec& operator[](MatchId id) const { return matches[to_index(id)]; }
+    const ShooterSpec& operator[](ShooterId id) const { return shooters[to_index(id)]; }
+    const LinkSpec& operator[](LinkId id) const { return links[to_index(id)]; }
+
+    /// Returns the id of an entry by its name in the file, or none.
+    std::optional<WeaponId> weapon(std::string_view name) const;
+    std::optional<AmmoId> ammo_type(std::string_view name) const;
+    std::optional<BodySpecId> body(std::string_view name) const;
+    std::optional<SurfaceId> surface(std::string_view name) const;
+    std::optional<ProjectileId> projectile(std::string_view name) const;
+    std::optional<MeleeId> melee_weapon(std::string_view name) const;
+    std::optional<DamageTypeId> damage_type(std::string_view name) const;
+    std::optional<ConditionId> condition(std::string_view name) const;
+    std::optional<HazardId> hazard(std::string_view name) const;
+    std::optional<PickupId> pickup(std::string_view name) const;
+    std::optional<MatchId> match(std::string_view name) const;
+    std::optional<ShooterId> shooter(std::string_view name) const;
+    std::optional<LinkId> link(std::string_view name) const;
 };
 
 /// Maximum number of ammunition types, so that a combatant's reserves are plain data.
 inline constexpr std::size_t max_ammo_kinds = 64;
 
-/// Sets WeaponSpec::ammo_kind of every weapon. Adds the ammunition types that weapons use and the arsenal
+/// Sets the ammunition type of every weapon. Adds the ammunition types that weapons use and the arsenal
 /// lacks, without a carry limit: one per name, and one per weapon that names none but has a reserve. The
-/// loader calls it. Returns false if there is no room for all; weapons without a type keep -1.
+/// loader calls it. Returns false if there is no room for all; weapons without a type keep none.
 bool assign_ammo(Arsenal& arsenal);
 
-/// Sets the index of every SpecRef, and copies the properties of damage types into effects and conditions.
+/// Sets SpecRef::spec everywhere, and copies the properties of damage types into effects and conditions.
 /// The loader calls it. Returns false if a name is unknown, including the regions of multipliers; an unknown
-/// reference keeps -1.
+/// reference keeps none.
 bool resolve_references(Arsenal& arsenal);
 
-/// Returns the weapon with this id, or null.
-const WeaponSpec* find_weapon(const Arsenal& arsenal, std::string_view id);
-
-/// Returns the ammunition type with this id, or null.
-const AmmoSpec* find_ammo(const Arsenal& arsenal, std::string_view id);
-
-/// Returns the surface with this id, or none.
-std::optional<SurfaceId> find_surface(const Arsenal& arsenal, std::string_view id);
-
-/// Returns the projectile with this id, or null.
-const ProjectileSpec* find_projectile(const Arsenal& arsenal, std::string_view id);
-
-/// Returns the melee weapon with this id, or null.
-const MeleeSpec* find_melee(const Arsenal& arsenal, std::string_view id);
-
-/// Returns the body with this id, or null.
-const BodySpec* find_body(const Arsenal& arsenal, std::string_view id);
-
-/// Returns the condition with this id, or null.
-const ConditionSpec* find_condition(const Arsenal& arsenal, std::string_view id);
-
-/// Returns the hazard with this id, or null.
-const HazardSpec* find_hazard(const Arsenal& arsenal, std::string_view id);
-
-/// Returns the pickup with this id, or null.
-const PickupSpec* find_pickup(const Arsenal& arsenal, std::string_view id);
-
-/// Returns the match rules with this id, or null.
-const MatchSpec* find_match(const Arsenal& arsenal, std::string_view id);
-
-/// Returns the shooter profile with this id, or null.
-const ShooterSpec* find_shooter(const Arsenal& arsenal, std::string_view id);
+/// Returns the entry of a list with this name, or null: `find(arsenal.weapons, "thorn-rifle")`.
+template <class Spec>
+const Spec* find(const std::vector<Spec>& specs, std::string_view name) {
+    for (const Spec& spec : specs) {
+        if (spec.id == name) {
+            return &spec;
+        }
+    }
+    return nullptr;
+}
 
 } // namespace avrek

@@ -43,9 +43,9 @@ struct BodySpec {
     RigSpec rig{};
     std::vector<DefenceLayerSpec> defence{}; ///< at most `max_defence_layers`, outermost first, unique names
     std::vector<DamageTypeFactor> resists{}; ///< share of damage or healing that counts, by type; 0: none
-    std::vector<SpecRef> immune{};           ///< conditions that never take hold
-    ConditionSet immune_set{};               ///< set by resolve_references()
-    std::optional<GuardSpec> guard{};        ///< none: it cannot guard
+    std::vector<SpecRef<ConditionId>> immune{}; ///< conditions that never take hold
+    ConditionSet immune_set{};                  ///< set by resolve_references()
+    std::optional<GuardSpec> guard{};           ///< none: it cannot guard
     ReactionSpec light_reaction{};
     ReactionSpec heavy_reaction{.shows = BodyState::stunned};
     MovementSpec movement{};

@@ -2,6 +2,7 @@
 #include <avrek/arsenal/acts.h>
 #include <avrek/arsenal/effect_spec.h>
 #include <avrek/arsenal/spec_ref.h>
+#include <avrek/core/ids.h>
 #include <avrek/core/time.h>
 
 #include <cstddef>
@@ -41,14 +42,13 @@ struct ConditionSet {
     std::uint64_t bits = 0; ///< bit n stands for Arsenal::conditions[n]
 
     /// Returns whether a condition is in the set; false for an index out of range.
-    bool contains(std::int32_t condition) const {
-        return condition >= 0 && condition < 64 && (bits >> static_cast<std::uint32_t>(condition) & 1U) != 0;
-    }
-    /// Adds a condition; an index out of range is ignored.
-    void add(std::int32_t condition) {
-        if (condition >= 0 && condition < 64) {
-            bits |= std::uint64_t{1} << static_cast<std::uint32_t>(condition);
-        }
+    bool contains(ConditionId condition) const { return (bits & bit_of(condition)) != 0; }
+    /// Adds a condition; one beyond the 64th is left out.
+    void add(ConditionId condition) { bits |= bit_of(condition); }
+
+  private:
+    static std::uint64_t bit_of(ConditionId condition) {
+        return to_index(condition) < 64 ? std::uint64_t{1} << to_index(condition) : 0;
     }
 };
 
@@ -62,8 +62,8 @@ struct ConditionSpec {
     /// Damage or healing of a tick, or of an instant condition, by `type`; times strength and count; at least
     /// 0.
     double amount = 0.0;
-    SpecRef type{};     ///< type of that damage or healing
-    bool heals = false; ///< from the type, set by resolve_references()
+    SpecRef<DamageTypeId> type{}; ///< type of that damage or healing
+    bool heals = false;           ///< from the type, set by resolve_references()
 
     Stacking stacking = Stacking::refresh;
     std::int32_t max_count = 1;                   ///< with Stacking::count, at least 1
@@ -75,10 +75,10 @@ struct ConditionSpec {
     double spread = 1.0;
     ActSet forbids{};
 
-    std::string grants_defence{};    ///< defence layer that gets points at the start; empty: none
-    double grants_points = 0.0;      ///< times strength, at least 0
-    std::vector<SpecRef> cancels{};  ///< conditions that it ends when it begins
-    std::vector<SpecRef> prevents{}; ///< conditions that cannot begin while it lasts
+    std::string grants_defence{};                ///< defence layer that gets points at the start; empty: none
+    double grants_points = 0.0;                  ///< times strength, at least 0
+    std::vector<SpecRef<ConditionId>> cancels{}; ///< conditions that it ends when it begins
+    std::vector<SpecRef<ConditionId>> prevents{}; ///< conditions that cannot begin while it lasts
     std::vector<ConditionEnd> ends_when{};
     ConditionSet cancels_set{}; ///< set by resolve_references()
     ConditionSet prevents_set{};

@@ -1,7 +1,9 @@
 #pragma once
 #include <avrek/arsenal/spec_ref.h>
+#include <avrek/core/ids.h>
 
 #include <cstdint>
+#include <optional>
 #include <span>
 #include <string>
 
@@ -16,11 +18,11 @@ struct DamageTypeSpec {
 
 /// How much of one damage type counts.
 struct DamageTypeFactor {
-    SpecRef type{};
+    SpecRef<DamageTypeId> type{};
     double factor = 1.0; ///< at least 0
 };
 
 /// Returns the factor for the damage type with this index; 1 where none of `factors` names it.
-double factor_of(std::span<const DamageTypeFactor> factors, std::int32_t kind);
+double factor_of(std::span<const DamageTypeFactor> factors, std::optional<DamageTypeId> type);
 
 } // namespace avrek

@@ -2,6 +2,7 @@
 #include <avrek/arsenal/acts.h>
 #include <avrek/arsenal/damage_type_spec.h>
 #include <avrek/core/curve.h>
+#include <avrek/core/ids.h>
 #include <avrek/core/time.h>
 #include <avrek/core/units.h>
 
@@ -17,14 +18,14 @@ namespace avrek {
 /// Points that take damage before the health: a shield, armour, or overheal.
 struct DefenceLayerSpec {
     std::string name{};
-    double max = 0.0;              ///< maximum points, over 0
-    double start = 0.0;            ///< points at the start of a life, in [0, max]
-    double share = 1.0;            ///< share of the incoming damage that it takes, in [0, 1]
-    double wear = 1.0;             ///< points lost per point of damage taken, at least 0
-    bool carries_over = true;      ///< excess damage passes to the next layer
-    std::vector<SpecRef> passes{}; ///< damage types that pass it
-    Duration delay{};              ///< time without damage before points return
-    double refill = 0.0;           ///< points per second that return then, at least 0
+    double max = 0.0;                            ///< maximum points, over 0
+    double start = 0.0;                          ///< points at the start of a life, in [0, max]
+    double share = 1.0;                          ///< share of the incoming damage that it takes, in [0, 1]
+    double wear = 1.0;                           ///< points lost per point of damage taken, at least 0
+    bool carries_over = true;                    ///< excess damage passes to the next layer
+    std::vector<SpecRef<DamageTypeId>> passes{}; ///< damage types that pass it
+    Duration delay{};                            ///< time without damage before points return
+    double refill = 0.0;                         ///< points per second that return then, at least 0
     /// Points per second lost by themselves, at least 0; not with a refill.
     double decay = 0.0;
     bool takes_healing = false; ///< healing beyond full health goes here

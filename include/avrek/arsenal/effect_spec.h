@@ -1,5 +1,6 @@
 #pragma once
 #include <avrek/arsenal/spec_ref.h>
+#include <avrek/core/ids.h>
 
 #include <cstdint>
 #include <string_view>
@@ -14,9 +15,9 @@ std::string_view to_string(ReactionClass reaction);
 
 /// Effects of a hit besides its damage.
 struct EffectSpec {
-    SpecRef type{};        ///< damage type
-    SpecRef condition{};   ///< condition that the hit leaves
-    double strength = 1.0; ///< strength of the condition, over 0
+    SpecRef<DamageTypeId> type{};     ///< damage type
+    SpecRef<ConditionId> condition{}; ///< condition that the hit leaves
+    double strength = 1.0;            ///< strength of the condition, over 0
     ReactionClass reaction = ReactionClass::none;
     // From the damage type, set by resolve_references().
     bool heals = false;

@@ -1,5 +1,6 @@
 #pragma once
 #include <avrek/arsenal/spec_ref.h>
+#include <avrek/core/ids.h>
 #include <avrek/core/time.h>
 #include <avrek/core/units.h>
 
@@ -16,10 +17,10 @@ struct PickupSpec {
     bool only_when_useful = true;
     Duration respawn_delay = Duration::max(); ///< time from being taken to its return; default: never
     double health = 0.0;                      ///< at least 0
-    SpecRef ammo{};
+    SpecRef<AmmoId> ammo{};
     std::int32_t rounds = 0; ///< rounds of `ammo`, at least 0
-    SpecRef weapon{};
-    SpecRef condition{};
+    SpecRef<WeaponId> weapon{};
+    SpecRef<ConditionId> condition{};
     double strength = 1.0;  ///< strength of the condition, over 0
     std::int32_t lives = 0; ///< at least 0
 };

@@ -1,13 +1,16 @@
 #pragma once
-#include <cstdint>
+#include <avrek/core/ids.h>
+
+#include <optional>
 #include <string>
 
 namespace avrek {
 
-/// A reference to an entry of another section of the arsenal.
+/// A reference to an entry of another section of the arsenal: `SpecRef<ConditionId>`.
+template <class Id>
 struct SpecRef {
-    std::string id{};        ///< empty: none
-    std::int32_t index = -1; ///< index in that section, set by resolve_references(); -1: none
+    std::string id{};         ///< empty: none
+    std::optional<Id> spec{}; ///< set by resolve_references(); none: no such entry
     friend bool operator==(const SpecRef&, const SpecRef&) = default;
 };
 

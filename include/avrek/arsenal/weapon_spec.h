@@ -6,6 +6,7 @@
 #include <avrek/arsenal/recoil_spec.h>
 #include <avrek/arsenal/region_multiplier.h>
 #include <avrek/arsenal/reload_spec.h>
+#include <avrek/arsenal/spec_ref.h>
 #include <avrek/arsenal/spread_spec.h>
 #include <avrek/arsenal/trigger_spec.h>
 #include <avrek/core/curve.h>
@@ -35,11 +36,10 @@ struct WeaponSpec {
 
     AmmoFeed feed = AmmoFeed::magazine;
     AmmoSupply supply = AmmoSupply::counted;
-    std::string ammo{};          ///< ammunition type; empty: its own, named like the weapon
-    std::int32_t ammo_kind = -1; ///< index in Arsenal::ammo, set by assign_ammo(); -1 before
-    std::int32_t magazine = 1;   ///< capacity of the magazine or cell, at least 1
-    bool chamber = false;        ///< a chambered round comes on top of a full magazine
-    std::int32_t reserve = 0;    ///< rounds carried beside the magazine at the start, at least 0
+    SpecRef<AmmoId> ammo{};    ///< ammunition type; empty: its own, named like the weapon
+    std::int32_t magazine = 1; ///< capacity of the magazine or cell, at least 1
+    bool chamber = false;      ///< a chambered round comes on top of a full magazine
+    std::int32_t reserve = 0;  ///< rounds carried beside the magazine at the start, at least 0
     /// Carry limit of its ammunition type, set by assign_ammo(); no limit before.
     std::int32_t carry_limit = std::numeric_limits<std::int32_t>::max();
     std::int32_t rounds_per_shot = 1; ///< at least 1
@@ -60,11 +60,11 @@ struct WeaponSpec {
     std::vector<RegionMultiplier> region_multipliers{}; ///< at most one per region
     EffectSpec effect{};                                ///< effect of a hit of one pellet
 
-    std::string projectile{};    ///< launched by each pellet; empty: hitscan or spray
-    Radians spray = 0.0;         ///< half-angle of the spray cone, in [0, widest_spread]; 0: none
-    BounceSpec bounce{};         ///< hitscan only; speeds do not matter
-    PierceSpec pierce{};         ///< hitscan only
-    double tracer_speed = 400.0; ///< drawn speed of a hitscan shot in m/s, over 0
+    SpecRef<ProjectileId> projectile{}; ///< launched by each pellet; empty: hitscan or spray
+    Radians spray = 0.0;                ///< half-angle of the spray cone, in [0, widest_spread]; 0: none
+    BounceSpec bounce{};                ///< hitscan only; speeds do not matter
+    PierceSpec pierce{};                ///< hitscan only
+    double tracer_speed = 400.0;        ///< drawn speed of a hitscan shot in m/s, over 0
 };
 
 /// How a weapon's shots reach their targets.

@@ -14,13 +14,13 @@ enum class Severity : std::uint8_t { warning, error };
 /// One fault in a file.
 struct Diagnostic {
     Severity severity = Severity::error;
-    std::string file;
+    std::string file{};
     std::uint32_t line = 0;   ///< counted from 1; 0: the fault is the file itself
     std::uint32_t column = 0; ///< in characters from 1; 0: the fault is the file itself
-    std::string where;        ///< key or entry: "weapon.thorn-rifle.damage"; may be empty
-    std::string message;      ///< the fault that was found
-    std::string allowed;      ///< allowed values; may be empty
-    std::string suggestion;   ///< the nearest valid name; may be empty
+    std::string where{};      ///< key or entry: "weapon.thorn-rifle.damage"; may be empty
+    std::string message{};    ///< the fault that was found
+    std::string allowed{};    ///< allowed values; may be empty
+    std::string suggestion{}; ///< the nearest valid name; may be empty
 };
 
 /// Returns `diagnostic` as one line: FILE:LINE:COLUMN: error: WHERE: MESSAGE (did you mean ...?); allowed:

@@ -8,6 +8,7 @@
 #include <cstddef>
 #include <cstdint>
 #include <cstring>
+#include <optional>
 #include <type_traits>
 #include <vector>
 
@@ -31,6 +32,11 @@ class StateGaps {
         }
         for (const Part& part : parts_) {
             object[part.at] &= std::byte{part.mask};
+        }
+        for (const Run& value : options_) {
+            if (object[value.begin + value.size] == std::byte{}) {
+                std::memset(object + value.begin, 0, value.size);
+            }
         }
     }
     /// Returns the number of whole bytes that are gaps.
@@ -57,6 +63,7 @@ class StateGaps {
         static constexpr bool is_whole = true;
         const std::byte* begin;
         std::vector<std::uint8_t> bits;
+        std::vector<Run> options{};
 
         static bool takes(FieldUse) { return true; }
         void enter(const char*, int) {}
@@ -68,8 +75,19 @@ class StateGaps {
                               std::is_same_v<T, Vector3> || std::is_same_v<T, Rotation> ||
                               std::is_same_v<T, Look> || std::has_unique_object_representations_v<T>,
                           "list its fields in visit_fields()");
-            const auto at = static_cast<std::size_t>(reinterpret_cast<const std::byte*>(&member) - begin);
-            std::fill_n(bits.begin() + static_cast<std::ptrdiff_t>(at), sizeof member, std::uint8_t{0xff});
+            mark(&member, sizeof member);
+        }
+        // Compilers put the flag of an optional behind its value, which is nothing without it.
+        template <class T>
+        void leaf(const char*, const std::optional<T>& member) {
+            options.push_back({mark(&member, sizeof(T) + 1), sizeof(T)});
+        }
+
+      private:
+        std::size_t mark(const void* member, std::size_t size) {
+            const auto at = static_cast<std::size_t>(static_cast<const std::byte*>(member) - begin);
+            std::fill_n(bits.begin() + static_cast<std::ptrdiff_t>(at), size, std::uint8_t{0xff});
+            return at;
         }
     };
 
@@ -83,6 +101,7 @@ class StateGaps {
                         std::vector<std::uint8_t>(sizeof object)};
         FieldWalk walk{marking};
         visit_fields(walk, changed);
+        options_ = marking.options;
         const auto* after = reinterpret_cast<const std::byte*>(&changed);
         for (std::size_t at = 0; at < sizeof object; ++at) {
             // The bit-fields are the bits that have changed.
@@ -99,6 +118,7 @@ class StateGaps {
     }
     std::vector<Run> runs_{};
     std::vector<Part> parts_{};
+    std::vector<Run> options_{}; // values of optionals
 };
 
 } // namespace avrek

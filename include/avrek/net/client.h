@@ -1,4 +1,5 @@
 #pragma once
+#include <avrek/core/ids.h>
 #include <avrek/data/arsenal_digest.h>
 #include <avrek/net/ledger.h>
 #include <avrek/net/notices.h>
@@ -59,7 +60,7 @@ struct OwnEvent {
 /// Shots by a remote player since the last snapshot.
 struct SeenShots {
     BodyId who = nobody;
-    std::int32_t weapon = -1;
+    std::optional<WeaponId> weapon{};
     std::int32_t count = 0;
     Vector3 position = Vector3::Zero(); ///< position of its feet
     Look look{};
@@ -69,7 +70,7 @@ struct SeenShots {
 struct SeenPlayer {
     Vector3 position = Vector3::Zero(); ///< position of its feet
     Look look{};
-    std::int32_t weapon = -1; ///< weapon in hand: index into Arsenal::weapons
+    std::optional<WeaponId> weapon{}; ///< weapon in hand
     BodyState state = BodyState::active;
     bool on_back = false; ///< while it lies
     bool dead = false;

@@ -5,6 +5,7 @@
 
 #include <cstddef>
 #include <cstdint>
+#include <optional>
 #include <string_view>
 #include <vector>
 
@@ -41,7 +42,7 @@ struct Notice {
     Time at{};
     BodyId who = nobody;
     BodyId by = nobody;
-    std::int32_t weapon = -1; ///< index into Arsenal::weapons
+    std::optional<WeaponId> weapon{};
     std::int32_t index = -1;
     std::uint32_t number = 0;
     double amount = 0.0;

@@ -1,4 +1,5 @@
 #pragma once
+#include <avrek/core/ids.h>
 #include <avrek/data/arsenal_digest.h>
 #include <avrek/net/ledger.h>
 #include <avrek/net/notices.h>
@@ -9,6 +10,7 @@
 
 #include <cstdint>
 #include <memory>
+#include <optional>
 #include <span>
 #include <string>
 #include <vector>
@@ -21,9 +23,9 @@ struct PlayerSlot {
     BodyId player = nobody; ///< the player that tickets name
     std::string name{};
     TeamId team{};
-    std::int32_t body = 0;
-    std::int32_t melee = -1;
-    std::vector<std::int32_t> weapons{};
+    BodySpecId body{};
+    std::optional<MeleeId> melee{};
+    std::vector<WeaponId> weapons{};
     std::vector<std::uint16_t> spawns{};
 };
 

@@ -1,4 +1,5 @@
 #pragma once
+#include <avrek/core/ids.h>
 #include <avrek/skirmish/skirmish.h>
 #include <avrek/skirmish/waypoints.h>
 
@@ -14,8 +15,8 @@ namespace avrek {
 /// State of one bot.
 struct Bot {
     BodyId id = nobody;
-    std::int32_t shooter = 0; ///< index into Arsenal::shooters
-    BodyId target = nobody;   ///< foe in sight, or seen last
+    ShooterId shooter{};
+    BodyId target = nobody; ///< foe in sight, or seen last
     Time noticed_at{};
     Time seen_at{}; ///< last time the target was seen
     Vector3 seen_where = Vector3::Zero();
@@ -40,7 +41,7 @@ class Bots {
     explicit Bots(const Skirmish& skirmish);
 
     /// Adds a bot for a combatant. Precondition (asserted): the arsenal has the shooter profile.
-    void add(BodyId id, std::int32_t shooter);
+    void add(BodyId id, ShooterId shooter);
     /// Removes a bot.
     void remove(BodyId id);
 

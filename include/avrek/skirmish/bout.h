@@ -1,7 +1,9 @@
 #pragma once
+#include <avrek/core/ids.h>
 #include <avrek/skirmish/bots.h>
 
 #include <cstdint>
+#include <optional>
 #include <span>
 #include <string>
 #include <vector>
@@ -11,12 +13,12 @@ namespace avrek {
 
 /// Setup of a bout.
 struct BoutSetup {
-    std::size_t crew = 8;    ///< number of bots, both crews together, at least 1
-    std::int32_t body = 0;   ///< index into Arsenal::bodies
-    std::int32_t melee = -1; ///< index into Arsenal::melee; -1: none
-    /// Indices; the bots of a crew take turns; second weapon: the next.
-    std::vector<std::int32_t> weapons{};
-    std::vector<std::int32_t> shooters{}; ///< indices, at least one; the bots take turns
+    std::size_t crew = 8; ///< number of bots, both crews together, at least 1
+    BodySpecId body{};
+    std::optional<MeleeId> melee{};
+    /// The bots of a crew take turns; second weapon: the next.
+    std::vector<WeaponId> weapons{};
+    std::vector<ShooterId> shooters{}; ///< at least one; the bots take turns
 };
 
 /// One bot of a bout.
@@ -24,8 +26,8 @@ struct BoutMember {
     BodyId id = nobody;
     TeamId team{};
     std::string name{}; ///< "canopy-1"
-    std::int32_t shooter = 0;
-    std::vector<std::int32_t> weapons{};
+    ShooterId shooter{};
+    std::vector<WeaponId> weapons{};
 };
 
 /// Returns the members of a bout: odd ids for the first crew, even ids for the second, from 1.

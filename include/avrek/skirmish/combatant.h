@@ -55,13 +55,13 @@ struct Combatant {
     std::uint32_t slot = 0; ///< unique, less than MatchLimits::combatants
     TeamId team{};
     Role role = Role::combatant;
-    std::int32_t body = 0;   ///< index into Arsenal::bodies
+    BodySpecId body{};
     std::int32_t lives = -1; ///< lives left, the present one included; -1: not counted
     bool out = false;        ///< dead for good
     Vitals vitals{};
     Loadout loadout{};
-    LoadoutIntent stated{};                              ///< last statement, before gating
-    std::array<std::int32_t, Loadout::slot_count> kit{}; ///< weapons at the start of a life
+    LoadoutIntent stated{};                          ///< last statement, before gating
+    std::array<WeaponId, Loadout::slot_count> kit{}; ///< weapons at the start of a life
     std::size_t kit_size = 0;
     Time respawn_at = Time::max(); ///< respawn time while it waits
     Time vanish_at = Time::max();  ///< removal time of its corpse

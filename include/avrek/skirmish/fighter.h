@@ -10,6 +10,7 @@
 #include <array>
 #include <cstddef>
 #include <cstdint>
+#include <optional>
 
 namespace avrek {
 
@@ -32,7 +33,7 @@ struct Fighter {
     bool in_scene = false;                    ///< its body can be hit
     BodyStance stance = BodyStance::standing; ///< stance of its body in the scene
     bool to_place = false;                    ///< it has respawned and gets its position in the next tick
-    std::int32_t melee = -1;                  ///< index into Arsenal::melee
+    std::optional<MeleeId> melee{};
     MeleeState swing{};
     std::int8_t strike_before = -1; ///< last stated attack
     std::uint32_t swing_ended = 0;  ///< swings before this one are over

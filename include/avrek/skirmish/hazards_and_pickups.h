@@ -7,6 +7,7 @@
 #include <array>
 #include <cstddef>
 #include <cstdint>
+#include <optional>
 
 /// Hazards and pickups of a match.
 namespace avrek {
@@ -34,7 +35,7 @@ void visit_fields(Visitor&& field, FieldsOf<HazardTouch> auto& touch) {
 struct HazardState {
     static constexpr std::size_t max_touched = 64;
 
-    std::int32_t spec = -1; ///< index into Arsenal::hazards; -1: removed
+    std::optional<HazardId> spec{}; ///< none: removed
     Pose pose{};
     TeamId team{};          ///< team that placed it
     BodyId source = nobody; ///< combatant that gets credit
@@ -62,7 +63,7 @@ void visit_fields(Visitor&& field, FieldsOf<HazardState> auto& hazard) {
 
 /// A placed pickup. Trivially copyable.
 struct PickupState {
-    std::int32_t spec = -1; ///< index into Arsenal::pickups
+    PickupId spec{};
     Vector3 position = Vector3::Zero();
     bool there = true;
     Time back_at = Time::max(); ///< return time while it is gone

@@ -19,13 +19,13 @@ struct SpawnPoint {
 
 /// A hazard that is placed at the start.
 struct PlannedHazard {
-    std::int32_t spec = 0; ///< index into Arsenal::hazards
+    HazardId spec{};
     Pose pose{};
 };
 
 /// A pickup that is placed at the start.
 struct PlannedPickup {
-    std::int32_t spec = 0; ///< index into Arsenal::pickups
+    PickupId spec{};
     Vector3 position = Vector3::Zero();
 };
 

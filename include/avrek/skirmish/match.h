@@ -1,5 +1,6 @@
 #pragma once
 #include <avrek/arsenal/arsenal.h>
+#include <avrek/core/ids.h>
 #include <avrek/core/state_bytes.h>
 #include <avrek/scene/world.h>
 #include <avrek/skirmish/combatant.h>
@@ -31,14 +32,14 @@ struct MatchLimits {
 struct Joining {
     BodyId id = nobody; ///< the id in the world; not nobody
     TeamId team{};
-    std::int32_t body = 0; ///< index into Arsenal::bodies
+    BodySpecId body{};
     Role role = Role::combatant;
-    std::span<const std::int32_t> weapons{}; ///< indices into Arsenal::weapons, at most Loadout::slot_count
+    std::span<const WeaponId> weapons{}; ///< at most Loadout::slot_count
 };
 
 /// A hazard to place.
 struct HazardPlacement {
-    std::int32_t spec = 0; ///< index into Arsenal::hazards
+    HazardId spec{};
     Pose pose{};
     TeamId team{};
     BodyId source = nobody;  ///< combatant that gets credit
@@ -51,8 +52,8 @@ struct HazardPlacement {
 /// Functions return whether they did something: an unknown id is not an error, since its combatant can just
 /// have left.
 ///
-///     Match match{arsenal, *find_match(arsenal, "last-stand")};
-///     match.join({.id = keeper, .team = crew, .body = 0, .weapons = weapons});
+///     Match match{arsenal, *find(arsenal.matches, "last-stand")};
+///     match.join({.id = keeper, .team = crew, .body = *arsenal.body("crew"), .weapons = weapons});
 ///     match.hit(scene, keeper, hit, shot.at, events);
 ///     match.advance(scene, tick_end, events);
 ///
@@ -93,7 +94,7 @@ class Match {
     std::optional<std::int32_t> lay_hazard(const World& world, const HazardPlacement& placement, Time at,
                                            Events& events);
     /// Places a pickup. Returns its index, or none if there is no room.
-    std::optional<std::int32_t> place_pickup(std::int32_t spec, const Vector3& position);
+    std::optional<std::int32_t> place_pickup(PickupId spec, const Vector3& position);
     /// Takes the nearest pickup in reach for a combatant. Returns whether it took one.
     bool request_pickup(const World& world, BodyId id, Time at, Events& events);
     /// Takes the nearest dropped weapon within `reach` for a combatant. Returns whether it took one.

@@ -1,6 +1,7 @@
 #pragma once
 #include <avrek/ballistics/aim_solving.h>
 #include <avrek/ballistics/projectiles.h>
+#include <avrek/core/ids.h>
 #include <avrek/scene/scene.h>
 #include <avrek/skirmish/body_stance.h>
 #include <avrek/skirmish/fighter.h>
@@ -25,7 +26,7 @@ class FeetWorld;
 /// Settings of a skirmish. Plain data. Skirmishes that must agree need equal settings.
 struct SkirmishSettings {
     TickRate rate{64};              ///< 1 to 1000
-    std::int32_t rules = 0;         ///< index into Arsenal::matches
+    MatchId rules{};                ///< default: the first
     bool walking_locomotion = true; ///< WalkingLocomotion moves the bodies that the game does not
     MuzzleRule muzzle = MuzzleRule::draw_back;
     MatchLimits limits{};
@@ -44,10 +45,10 @@ struct SkirmishSettings {
 struct Entrant {
     BodyId id = nobody; ///< not nobody
     TeamId team{};
-    std::int32_t body = 0;   ///< index into Arsenal::bodies
-    std::int32_t melee = -1; ///< index into Arsenal::melee; -1: no blade
+    BodySpecId body{};
+    std::optional<MeleeId> melee{}; ///< none: no blade
     Role role = Role::combatant;
-    std::span<const std::int32_t> weapons{}; ///< indices into Arsenal::weapons, at most Loadout::slot_count
+    std::span<const WeaponId> weapons{}; ///< at most Loadout::slot_count
     /// Spawn points of the level's plan, at most Fighter::max_spawns; none: its team's.
     std::span<const std::uint16_t> spawns{};
     std::optional<Vector3> at{}; ///< first position; none: a spawn point
@@ -195,12 +196,12 @@ class Skirmish {
     };
     struct PlannedEvent {
         BodyId who = nobody;
-        std::int32_t weapon = -1; // in the event's slot, as it was planned
+        std::optional<WeaponId> weapon{}; // in the event's slot, as it was planned
         WeaponEvent event{};
     };
     // Origin of a projectile, by pool and slot.
     struct Origin {
-        std::int32_t weapon = -1;
+        std::optional<WeaponId> weapon{};
         double power = 1.0;
     };
     struct Aimed {
@@ -223,6 +224,9 @@ class Skirmish {
 
     std::size_t index_of(BodyId id) const; // index in fighters_; its size if unknown
     const BodySpec& body_of(const Fighter& fighter) const;
+    std::size_t pool_of(std::optional<WeaponId> weapon) const { // one that launches projectiles
+        return to_index(*(*arsenal_)[*weapon].projectile.spec);
+    }
     Vector3 position_at(const Fighter& fighter, Time at) const;
     Look look_at(const Fighter& fighter, Time at) const;
     Aimed aim_of(const Fighter& fighter, const Look& view, const Vector3& feet, bool crouching,
@@ -294,7 +298,6 @@ class Skirmish {
     std::vector<Fighter> fighters_; // as Match::combatants()
     std::vector<ProjectilePool> pools_;
     std::vector<std::vector<Origin>> origins_;
-    std::vector<std::int32_t> pool_of_; // by weapon; -1: it launches nothing
 
     SkirmishEvents events_;
     Span span_{};                   // the present tick; scratch members follow

@@ -3,9 +3,11 @@
 #include <avrek/ballistics/hitscan.h>
 #include <avrek/ballistics/melee.h>
 #include <avrek/ballistics/projectiles.h>
+#include <avrek/core/ids.h>
 #include <avrek/skirmish/match_events.h>
 
 #include <cstdint>
+#include <optional>
 #include <string_view>
 #include <vector>
 
@@ -42,7 +44,7 @@ std::string_view to_string(Verdict verdict);
 struct ShotEvent {
     Time at{};
     BodyId who = nobody;
-    std::int32_t weapon = -1; ///< index into Arsenal::weapons
+    std::optional<WeaponId> weapon{};
     std::int8_t slot = 0;
     std::uint32_t shot = 0; ///< counted over all shots of the combatant
     Vector3 muzzle = Vector3::Zero();
@@ -60,7 +62,7 @@ struct ShotEvent {
 struct SegmentEvent {
     Time at{}; ///< time of the shot
     BodyId who = nobody;
-    std::int32_t weapon = -1;
+    std::optional<WeaponId> weapon{};
     std::uint32_t shot = 0;
     std::int32_t pellet = 0;
     Time begins_at{};
@@ -73,7 +75,7 @@ struct SegmentEvent {
 
 /// An event of a projectile.
 struct FlightEvent {
-    std::int32_t weapon = -1;
+    std::optional<WeaponId> weapon{};
     double power = 1.0; ///< power of the shot
     ProjectileEvent event{};
     /// Bodies were hit as they were then; earlier while a late launch catches up.
@@ -85,7 +87,7 @@ struct FlightEvent {
 struct BlastEvent {
     Time at{};
     BodyId who = nobody;
-    std::int32_t weapon = -1;
+    std::optional<WeaponId> weapon{};
     std::uint32_t shot = 0;
     Vector3 centre = Vector3::Zero();
     Metres radius = 0.0;
@@ -95,7 +97,7 @@ struct BlastEvent {
 /// An event of a carried weapon, other than a shot.
 struct HandlingEvent {
     BodyId who = nobody;
-    std::int32_t weapon = -1;
+    std::optional<WeaponId> weapon{};
     WeaponEvent event{};
 };
 

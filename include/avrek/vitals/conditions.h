@@ -1,5 +1,6 @@
 #pragma once
 #include <avrek/arsenal/condition_spec.h>
+#include <avrek/core/ids.h>
 #include <avrek/vitals/vitals.h>
 
 #include <span>
@@ -10,7 +11,7 @@ namespace avrek {
 
 /// A condition to give to a body.
 struct NewCondition {
-    std::int32_t spec = -1; ///< index into Arsenal::conditions
+    ConditionId spec{};
     double strength = 1.0;  ///< over 0
     BodyId source = nobody; ///< combatant that gets credit
 };
@@ -38,6 +39,6 @@ struct ConditionFactors {
 ConditionFactors factors_of(std::span<const ConditionSpec> conditions, const Vitals& vitals);
 
 /// Returns the state of a condition that the body has, or null.
-const ConditionState* find_condition(const Vitals& vitals, std::int32_t condition);
+const ConditionState* find_condition(const Vitals& vitals, ConditionId condition);
 
 } // namespace avrek

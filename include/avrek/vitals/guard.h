@@ -1,6 +1,8 @@
 #pragma once
+#include <avrek/core/ids.h>
 #include <avrek/vitals/vitals.h>
 
+#include <optional>
 #include <span>
 #include <vector>
 
@@ -16,7 +18,7 @@ void hold_guard(std::span<const ConditionSpec> conditions, const BodySpec& body,
 double stamina_at(const GuardSpec& spec, const GuardState& state, Time at);
 
 /// Returns the share of damage of a type that a held guard lets through, `off_front` radians off the front.
-double guard_share(const GuardSpec& spec, Radians off_front, std::int32_t damage_type);
+double guard_share(const GuardSpec& spec, Radians off_front, std::optional<DamageTypeId> damage_type);
 
 /// Returns the angle off its front at which a body at `pose` is hit along `direction`, in [0, pi]; 0 is
 /// straight from ahead. Precondition (asserted): `direction` of unit length within 1e-9.

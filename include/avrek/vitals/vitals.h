@@ -1,5 +1,6 @@
 #pragma once
 #include <avrek/arsenal/body_spec.h>
+#include <avrek/core/ids.h>
 #include <avrek/core/state_fields.h>
 #include <avrek/core/time.h>
 #include <avrek/vitals/credit.h>
@@ -28,7 +29,7 @@ enum class LifeState : std::uint8_t { alive, dead };
 
 /// A condition that a body has.
 struct ConditionState {
-    std::int32_t spec = -1; ///< index into Arsenal::conditions
+    ConditionId spec{};
     std::uint32_t count = 1;
     double strength = 1.0;
     Time until = Time::max();

@@ -66,11 +66,11 @@ struct VitalsEvent {
     VitalsEventKind kind = VitalsEventKind::damaged;
     VitalsRefusal refusal = VitalsRefusal::none;
     ReactionClass reaction = ReactionClass::none;
-    BodyState state = BodyState::active; ///< after the event
-    bool on_back = false;                ///< with `down`, `rising` and `ragdoll`: it lies on its back
-    std::int32_t condition = -1;         ///< index into Arsenal::conditions; the one that ticked
-    std::int32_t defence = -1;           ///< index into BodySpec::defence
-    std::int32_t damage_type = -1;       ///< index into Arsenal::damage_types
+    BodyState state = BodyState::active;    ///< after the event
+    bool on_back = false;                   ///< with `down`, `rising` and `ragdoll`: it lies on its back
+    std::optional<ConditionId> condition{}; ///< the one that ticked
+    std::int32_t defence = -1;              ///< index into BodySpec::defence
+    std::optional<DamageTypeId> damage_type{};
     std::uint32_t count = 0;
     BodyId source = nobody;
     std::optional<RegionId> region{};

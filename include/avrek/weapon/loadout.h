@@ -1,5 +1,6 @@
 #pragma once
 #include <avrek/arsenal/arsenal.h>
+#include <avrek/core/ids.h>
 #include <avrek/core/state_fields.h>
 #include <avrek/core/vectors.h>
 #include <avrek/weapon/weapon.h>
@@ -16,7 +17,7 @@ namespace avrek {
 
 /// A slot for one weapon.
 struct LoadoutSlot {
-    std::int32_t weapon = -1; ///< index into Arsenal::weapons; -1: empty
+    std::optional<WeaponId> weapon{}; ///< none: an empty slot
     WeaponState state{};
     friend bool operator==(const LoadoutSlot&, const LoadoutSlot&) = default;
 };
@@ -25,7 +26,7 @@ struct LoadoutSlot {
 template <class Visitor>
 void visit_fields(Visitor&& field, FieldsOf<LoadoutSlot> auto& slot) {
     field("weapon", slot.weapon);
-    field.when("state", slot.weapon >= 0, slot.state);
+    field.when("state", slot.weapon.has_value(), slot.state);
 }
 
 /// Slots, the one in hand, and the reserve of every ammunition type. Trivially copyable.
@@ -34,7 +35,7 @@ struct Loadout {
 
     Time now{};
     std::array<LoadoutSlot, slot_count> slots{};
-    std::array<AmmoReserve, max_ammo_kinds> ammo{}; ///< by WeaponSpec::ammo_kind
+    std::array<AmmoReserve, max_ammo_kinds> ammo{}; ///< by AmmoId
     WeaponIntent stated{};                          ///< last statement about the weapon in hand
     std::int8_t in_hand = -1;                       ///< slot of the weapon in hand; -1: empty hands
     std::int8_t wanted = -1;                        ///< slot of the next weapon during a swap; else -1
@@ -82,7 +83,7 @@ void visit_fields(Visitor&& field, FieldsOf<LoadoutIntent> auto& intent) {
 /// Returns a loadout of these weapons, full, the first in hand and ready at `at`. Reserves get what each
 /// weapon starts with, up to their limits. `kick_seed` keys the recoil jitter. Precondition (asserted): at
 /// most `slot_count` weapons of the arsenal, after assign_ammo().
-Loadout make_loadout(const Arsenal& arsenal, std::span<const std::int32_t> weapons, Time at = Time{},
+Loadout make_loadout(const Arsenal& arsenal, std::span<const WeaponId> weapons, Time at = Time{},
                      std::uint32_t kick_seed = 0);
 
 /// States buttons that are held already at `loadout.now`, so that they are not presses. The trigger must be
@@ -108,12 +109,12 @@ const WeaponState* state_in(const Loadout& loadout, std::int32_t slot);
 AmmoReserve reserve_of(const Arsenal& arsenal, const Loadout& loadout, std::int32_t slot);
 
 /// Adds rounds of an ammunition type, up to its carry limit. Returns the rounds left over. Preconditions
-/// (asserted): `kind` is one of the arsenal's, `rounds` at least 0.
-std::int32_t add_ammo(const Arsenal& arsenal, Loadout& loadout, std::int32_t kind, std::int32_t rounds);
+/// (asserted): `type` is one of the arsenal's, `rounds` at least 0.
+std::int32_t add_ammo(const Arsenal& arsenal, Loadout& loadout, AmmoId type, std::int32_t rounds);
 
 /// A weapon that lies about, with its rounds.
 struct DroppedWeapon {
-    std::int32_t weapon = -1; ///< index into Arsenal::weapons
+    WeaponId weapon{};
     WeaponState state{};
     Vector3 position = Vector3::Zero();
 };
