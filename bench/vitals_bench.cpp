@@ -89,13 +89,13 @@ void take_one_hit(benchmark::State& state) {
     std::vector<VitalsEvent> events;
     events.reserve(64);
     for (std::int32_t condition = 0; condition < 8; ++condition) {
-        add_condition(arsenal.conditions, body, vitals, {ConditionId{condition}}, Time{}, events);
+        add_condition({arsenal.conditions, body, vitals}, {ConditionId{condition}}, Time{}, events);
     }
     IncomingHit hit{.effect = &effect, .source = BodyId{1}};
     hit.damage.multiply(DamageStepKind::base, 20.0);
     for ([[maybe_unused]] const auto& step : state) {
         events.clear();
-        benchmark::DoNotOptimize(take_hit(arsenal.conditions, body, vitals, hit, Time{}, events));
+        benchmark::DoNotOptimize(take_hit({arsenal.conditions, body, vitals}, hit, Time{}, events));
     }
 }
 BENCHMARK(take_one_hit);

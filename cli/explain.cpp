@@ -66,7 +66,7 @@ Explained explain(const Target& target, Vitals& vitals, std::string what, const 
     Explained hit{std::move(what), effect};
     hit.before = vitals;
     const double dealt = dealt_at(target, Time{}, Time{});
-    hit.result = take_hit(target.conditions, *target.body, vitals, hit_on(target, damage, effect, dealt),
+    hit.result = take_hit({target.conditions, *target.body, vitals}, hit_on(target, damage, effect, dealt),
                           Time{}, hit.events);
     hit.after = vitals;
     hit.told.damage = damage;

@@ -20,45 +20,30 @@ int main(int count, char** words) {
     }
 
     constexpr BodyId me{1};
-    constexpr BodyId target{2};
+    constexpr BodyId other{2};
     Scene scene;
-    if (!scene.add({target, &crew->rig, {.position = {0, 0, 20}, .rotation = turned_to({pi, 0})}})) {
+    if (!scene.add({other, &crew->rig, {.position = {0, 0, 20}, .rotation = turned_to({pi, 0})}})) {
         return 1;
     }
-    Vitals vitals = full_vitals(*crew);
-    WeaponState weapon = full_weapon(*rifle);
-    AmmoReserve reserve = full_reserve(*rifle);
-
-    std::vector<WeaponEvent> events;
-    std::vector<VitalsEvent> blows;
-    for (Tick tick = 0; vitals.life == LifeState::alive && tick < 60; ++tick) {
-        const Span span = tick_span(tick, {.hertz = 30});
-        const WeaponIntent hold[] = {{.at = span.begin, .trigger = true}};
-        events.clear();
-        advance(*rifle, weapon, reserve, span.end, hold, events);
-        for (const WeaponEvent& event : events) {
-            if (event.kind != WeaponEventKind::shot) {
-                continue;
-            }
-            // The look is straight ahead, kicked by the shots so far. The key draws the same cone on every
-            // machine that knows the seed, and another one for every combatant.
-            const Vector3 middle = direction_of(event.view);
-            const RandomKey key{.seed = 7, .combatant = static_cast<std::uint32_t>(me), .shot = event.shot};
-            for (std::int32_t pellet = 0; pellet < rifle->pellets; ++pellet) {
-                const Vector3 aim = pellet_direction(rifle->spread, middle, event.spread, key, pellet);
-                const auto path = fire_hitscan(scene, {0, 1.25, 0}, aim, rifle->range, {.ignores = {me}});
-                if (!path.hit || !path.hit->body || vitals.life == LifeState::dead) {
+    Body target{*crew, arsenal->conditions};
+    Gun gun{*rifle, {.seed = 7, .shooter = me}};
+    const Look ahead{};
+    for (Tick tick = 0; target.is_alive() && tick < 60; ++tick) {
+        for (const Shot& shot : gun.advance(tick_span(tick, {.hertz = 30}).end, {.trigger = true})) {
+            for (const Vector3& direction : shot.directions(ahead)) {
+                const auto path =
+                    fire_hitscan(scene, {0, 1.25, 0}, direction, rifle->range, {.ignores = {me}});
+                if (!path.hit || !path.hit->body || !target.is_alive()) {
                     continue;
                 }
                 const std::string& region = region_of(crew->rig, *path.hit->region).name;
-                blows.clear();
-                apply_damage(vitals, hit_damage(*rifle, path.hit->distance, region), event.at, blows);
+                target.take(shot.damage(path.hit->distance, region), shot.at);
                 std::printf("%7.3f ms  tick %2d  hit %-5s  -%4.1f  health %5.1f\n",
-                            to_milliseconds(event.at.time_since_epoch()), static_cast<int>(tick),
-                            region.c_str(), blows.front().damage.amount(), vitals.health);
+                            to_milliseconds(shot.at.time_since_epoch()), static_cast<int>(tick),
+                            region.c_str(), target.events().front().damage.amount(), target.health());
             }
         }
     }
-    std::printf("%s, %d of %d rounds left\n", vitals.life == LifeState::dead ? "dead" : "alive",
-                weapon.rounds, rifle->magazine);
+    std::printf("%s, %d of %d rounds left\n", target.is_alive() ? "alive" : "dead", gun.state().rounds,
+                rifle->magazine);
 }

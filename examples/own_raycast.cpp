@@ -1,9 +1,8 @@
 // A game with its own world: Avrek says when shots leave and where they point, the game says what they meet.
 //
-// Here the world is a grid seen from above: walls, free ground and a crate; 1 m a cell. Only the arsenal and
-// weapon layers of Avrek are used, and the weapon is made in code.
-#include <avrek/weapon/spread.h>
-#include <avrek/weapon/weapon.h>
+// Here the world is a grid seen from above: walls, free ground and a crate; 1 m a cell. Only the arsenal,
+// weapon and vitals layers of Avrek are used, and the weapon is made in code.
+#include <avrek/vitals/gun.h>
 
 #include <array>
 #include <cmath>
@@ -57,9 +56,8 @@ int main() {
     pistol.reload.time = from_seconds(0.8);
     pistol.spread.hip = from_degrees(3.0);
 
-    WeaponState state = full_weapon(pistol);
-    AmmoReserve reserve = full_reserve(pistol);
-    std::vector<WeaponEvent> events;
+    Gun gun{pistol, {.seed = 3, .shooter = BodyId{1}}};
+    const Look ahead{};
     int crate_hits = 0;
     bool clicked = false;
     for (Tick tick = 0; tick < 80; ++tick) { // four seconds at 20 Hz
@@ -69,29 +67,23 @@ int main() {
             {.at = span.begin, .trigger = tick % 4 == 0, .reload = clicked},
             {.at = span.begin + std::chrono::milliseconds{25}, .trigger = false},
         };
-        events.clear();
+        for (const Shot& shot : gun.advance(span.end, taps)) {
+            for (const Vector3& direction : shot.directions(ahead)) {
+                const CellHit hit = walk(1.5, 3.5, direction);
+                crate_hits += hit.what == 'C' ? 1 : 0;
+                std::printf("%7.1f ms  shot %2u hits the %-5s after %5.2f m, %d left\n",
+                            to_milliseconds(shot.at.time_since_epoch()), shot.event.shot + 1,
+                            hit.what == 'C' ? "crate" : "wall", hit.distance, shot.event.rounds);
+            }
+        }
         clicked = false;
-        advance(pistol, state, reserve, span.end, taps, events);
-        for (const WeaponEvent& event : events) {
+        for (const WeaponEvent& event : gun.events()) {
             const double at = to_milliseconds(event.at.time_since_epoch());
-            if (event.kind == WeaponEventKind::shot) {
-                // Straight ahead, kicked by the shots so far; one direction for each pellet of this
-                // combatant.
-                const Vector3 middle = direction_of(event.view);
-                const RandomKey key{.seed = 3, .combatant = 1, .shot = event.shot};
-                for (std::int32_t pellet = 0; pellet < pistol.pellets; ++pellet) {
-                    const CellHit hit =
-                        walk(1.5, 3.5, pellet_direction(pistol.spread, middle, event.spread, key, pellet));
-                    crate_hits += hit.what == 'C' ? 1 : 0;
-                    std::printf("%7.1f ms  shot %2u hits the %-5s after %5.2f m, %d left\n", at,
-                                event.shot + 1, hit.what == 'C' ? "crate" : "wall", hit.distance,
-                                event.rounds);
-                }
-            } else if (event.kind == WeaponEventKind::dry_fire) {
+            if (event.kind == WeaponEventKind::dry_fire) {
                 clicked = true;
                 std::printf("%7.1f ms  click\n", at);
             } else if (event.kind == WeaponEventKind::rounds_loaded) {
-                std::printf("%7.1f ms  reloaded %d, reserve %d\n", at, event.moved, reserve.rounds);
+                std::printf("%7.1f ms  reloaded %d, reserve %d\n", at, event.moved, gun.reserve().rounds);
             } else if (event.refusal == WeaponRefusal::cycling) {
                 std::printf("%7.1f ms  too early\n", at);
             }

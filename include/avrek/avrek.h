@@ -126,11 +126,13 @@
 #include <avrek/tuning/target.h>
 #include <avrek/tuning/time_to_kill.h>
 #include <avrek/tuning/weapon_card.h>
+#include <avrek/vitals/body.h>
 #include <avrek/vitals/conditions.h>
 #include <avrek/vitals/credit.h>
 #include <avrek/vitals/damage.h>
 #include <avrek/vitals/defence_layers.h>
 #include <avrek/vitals/guard.h>
+#include <avrek/vitals/gun.h>
 #include <avrek/vitals/hits.h>
 #include <avrek/vitals/vitals.h>
 #include <avrek/vitals/vitals_events.h>

@@ -42,7 +42,8 @@ class MissingEntries {
         }
     }
     template <class Entry, class... Visit>
-    void tables(const char* name, std::vector<Entry>& entries, const KeyTables&, const char*, const Visit&...) {
+    void tables(const char* name, std::vector<Entry>& entries, const KeyTables&, const char*,
+                const Visit&...) {
         if constexpr (sizeof...(Visit) == 0) { // regions name no entries
             for (Entry& entry : entries) {
                 const std::string where = where_ + '.' + name + '.' + entry.name;

@@ -127,7 +127,7 @@ HitResult Match::hit_now(const World& world, Combatant& target, IncomingHit hit,
                 hit.push = Vector3::Zero();
                 hit.shot = -1;
                 change_vitals(world, *attacker, events, [&](Vitals& vitals, auto& felt) {
-                    return take_hit(arsenal_->conditions, body_of(*attacker), vitals, hit, at, felt);
+                    return take_hit({arsenal_->conditions, body_of(*attacker), vitals}, hit, at, felt);
                 });
                 return HitResult::nothing;
             }
@@ -136,7 +136,7 @@ HitResult Match::hit_now(const World& world, Combatant& target, IncomingHit hit,
         hit.dealt *= factors_of(arsenal_->conditions, attacker->vitals).damage_dealt;
     }
     const HitResult result = change_vitals(world, target, events, [&](Vitals& vitals, auto& felt) {
-        const HitResult met = take_hit(arsenal_->conditions, body_of(target), vitals, hit, at, felt);
+        const HitResult met = take_hit({arsenal_->conditions, body_of(target), vitals}, hit, at, felt);
         const bool hurts = std::any_of(felt.begin(), felt.end(), [&](const VitalsEvent& event) {
             return event.kind == VitalsEventKind::damaged && !event.condition && event.source == hit.source;
         });
@@ -153,7 +153,7 @@ HitResult Match::hit_now(const World& world, Combatant& target, IncomingHit hit,
         back.direction = -hit.direction;
         back.off_front = 0.0; // who strikes looks there
         change_vitals(world, *attacker, events, [&](Vitals& vitals, auto& felt) {
-            react(arsenal_->conditions, body_of(*attacker), vitals, ReactionClass::heavy, back, at, felt);
+            react({arsenal_->conditions, body_of(*attacker), vitals}, ReactionClass::heavy, back, at, felt);
             return 0;
         });
     }
@@ -165,7 +165,7 @@ bool Match::give_condition(const World& world, BodyId target, const NewCondition
     advance_to(world, at, events);
     Combatant* who = find_any(target);
     return !over_ && who != nullptr && change_vitals(world, *who, events, [&](Vitals& vitals, auto& felt) {
-        return add_condition(arsenal_->conditions, body_of(*who), vitals, condition, at, felt);
+        return add_condition({arsenal_->conditions, body_of(*who), vitals}, condition, at, felt);
     });
 }
 
@@ -176,7 +176,7 @@ bool Match::hold_guard(const World& world, BodyId id, bool held, Time at, Events
         return false;
     }
     change_vitals(world, *who, events, [&](Vitals& vitals, auto& felt) {
-        avrek::hold_guard(arsenal_->conditions, body_of(*who), vitals, held, at, felt);
+        avrek::hold_guard({arsenal_->conditions, body_of(*who), vitals}, held, at, felt);
         return 0;
     });
     return true;
@@ -198,7 +198,7 @@ bool Match::report_action(const World& world, BodyId id, Act act, std::uint32_t 
             end_protection(vitals, at, felt);
         }
         if (act == Act::fire || act == Act::strike) {
-            end_conditions(arsenal_->conditions, body_of(*who), vitals,
+            end_conditions({arsenal_->conditions, body_of(*who), vitals},
                            act == Act::fire ? ConditionEnd::fired : ConditionEnd::struck, at, felt);
         }
         return 0;
@@ -276,7 +276,7 @@ Gates Match::planned_gates(BodyId id, Time from, Time until) {
     for (Time at = from; at < until; at = std::max(ahead.due, at + Duration{1})) {
         vitals_events_.clear();
         if (ahead.due <= at) {
-            avrek::advance(arsenal_->conditions, body, ahead, at + Duration{1}, vitals_events_);
+            avrek::advance({arsenal_->conditions, body, ahead}, at + Duration{1}, vitals_events_);
         }
         add(ahead, at);
     }

@@ -259,7 +259,7 @@ void Match::take_pickup(const World& world, std::size_t index, Combatant& who, T
     }
     if (spec.condition.spec) {
         change_vitals(world, who, events, [&](Vitals& vitals, auto& felt) {
-            return add_condition(arsenal_->conditions, body_of(who), vitals,
+            return add_condition({arsenal_->conditions, body_of(who), vitals},
                                  {*spec.condition.spec, spec.strength, who.id}, at, felt);
         });
     }

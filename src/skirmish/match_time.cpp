@@ -187,7 +187,7 @@ void Match::do_due(const World& world, const Due& due, Events& events) {
     }
     if (who->vitals.due == due.at) {
         change_vitals(world, *who, events, [&](Vitals& vitals, auto& felt) {
-            avrek::advance(arsenal_->conditions, body_of(*who), vitals, due.at + Duration{1}, felt);
+            avrek::advance({arsenal_->conditions, body_of(*who), vitals}, due.at + Duration{1}, felt);
             vitals.now = due.at; // more may come at this moment
             return 0;
         });

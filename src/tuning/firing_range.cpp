@@ -56,7 +56,7 @@ struct Range {
             hit.damage = hit_damage(weapon, shot.hit->distance, region, event.power);
             hit.effect = &weapon.effect;
             hit.direction = shot.direction;
-            take_hit(setup.conditions, body, vitals, hit, event.at, events);
+            take_hit({setup.conditions, body, vitals}, hit, event.at, events);
             for (const VitalsEvent& felt : events) {
                 if (felt.kind == VitalsEventKind::damaged && !felt.condition) {
                     shot.damage = felt.damage;

@@ -80,7 +80,7 @@ struct Impl {
         IncomingHit coming;
         coming.damage = damage;
         coming.effect = effect;
-        take_hit(arsenal.conditions, *setup.body, vitals, coming, std::max(at, vitals.now), vitals_events);
+        take_hit({arsenal.conditions, *setup.body, vitals}, coming, std::max(at, vitals.now), vitals_events);
         TrialWound& wound = trial.wounds.emplace_back();
         wound.shot = shot;
         wound.pellet = pellet;

@@ -10,10 +10,10 @@ Vitals vitals_of(const Target& target, Time at) {
     std::vector<VitalsEvent> events;
     Vitals vitals = full_vitals(*target.body, at);
     for (const NewCondition& condition : target.with) {
-        add_condition(target.conditions, *target.body, vitals, condition, at, events);
+        add_condition({target.conditions, *target.body, vitals}, condition, at, events);
     }
     if (target.guard) {
-        hold_guard(target.conditions, *target.body, vitals, true, at, events);
+        hold_guard({target.conditions, *target.body, vitals}, true, at, events);
         vitals.guard.perfect_until = at;
     }
     return vitals;
@@ -27,9 +27,9 @@ double dealt_at(const Target& target, Time began, Time at) {
     std::vector<VitalsEvent> events;
     Vitals vitals = full_vitals(plain, began);
     for (const NewCondition& condition : target.attacker_with) {
-        add_condition(target.conditions, plain, vitals, condition, began, events);
+        add_condition({target.conditions, plain, vitals}, condition, began, events);
     }
-    advance(target.conditions, plain, vitals, at, events);
+    advance({target.conditions, plain, vitals}, at, events);
     return factors_of(target.conditions, vitals).damage_dealt;
 }
 

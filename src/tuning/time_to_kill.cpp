@@ -105,7 +105,7 @@ void Victimised::come(const Blow& blow, Time left) {
     wait(at);
     const double dealt = dealt_at(*target_, began_, at);
     const auto take = [&](const Damage& damage, const EffectSpec& effect) {
-        take_hit(target_->conditions, *target_->body, vitals_, hit_on(*target_, damage, effect, dealt), at,
+        take_hit({target_->conditions, *target_->body, vitals_}, hit_on(*target_, damage, effect, dealt), at,
                  events_);
     };
     // It may have died before this one came.
@@ -120,7 +120,7 @@ void Victimised::come(const Blow& blow, Time left) {
 
 void Victimised::wait(Time until) {
     events_.clear();
-    advance(target_->conditions, *target_->body, vitals_, std::max(until, vitals_.now), events_);
+    advance({target_->conditions, *target_->body, vitals_}, std::max(until, vitals_.now), events_);
     find_death();
 }
 

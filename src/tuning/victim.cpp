@@ -112,7 +112,7 @@ Victim::Passed Victim::pass(std::uint32_t state, Time at) {
     }
     Vitals vitals = states_[state];
     events_.clear();
-    advance(target_.conditions, *target_.body, vitals, at, events_);
+    advance({target_.conditions, *target_.body, vitals}, at, events_);
     if (vitals.life == LifeState::dead) {
         for (const VitalsEvent& event : events_) {
             if (event.kind == VitalsEventKind::died) {
@@ -136,7 +136,7 @@ std::uint32_t Victim::strike(std::uint32_t state, std::uint32_t blow, Time at) {
     const double dealt = changes_ ? dealt_at(target_, Time{}, when) : 1.0;
     events_.clear();
     for (const VictimHit& hit : blows_[blow]) {
-        take_hit(target_.conditions, *target_.body, vitals, hit_on(target_, hit.damage, *hit.effect, dealt),
+        take_hit({target_.conditions, *target_.body, vitals}, hit_on(target_, hit.damage, *hit.effect, dealt),
                  when, events_);
     }
     // How it reacts does not matter to one that only stands there.

@@ -149,16 +149,17 @@ void tick_condition(Living& living, std::size_t index, Time at) {
     apply_amount(living, ticking, at);
 }
 
-bool add_condition(std::span<const ConditionSpec> conditions, const BodySpec& body, Vitals& vitals,
-                   const NewCondition& condition, Time at, std::vector<VitalsEvent>& events) {
+bool add_condition(const LivingBody& body, const NewCondition& condition, Time at,
+                   std::vector<VitalsEvent>& events) {
+    Vitals& vitals = body.vitals;
     assert(at >= vitals.now && condition.strength > 0.0);
-    assert(to_index(condition.spec) < conditions.size());
-    advance(conditions, body, vitals, at, events);
+    assert(to_index(condition.spec) < body.conditions.size());
+    advance(body, at, events);
     if (vitals.life == LifeState::dead) {
         return false;
     }
-    Living living{conditions, body, vitals, events};
-    if (body.immune_set.contains(condition.spec)) {
+    Living living{body, events};
+    if (body.spec.immune_set.contains(condition.spec)) {
         return refuse(living, condition, VitalsRefusal::immune, at);
     }
     if (is_prevented(living, condition.spec)) {
@@ -182,10 +183,10 @@ bool add_condition(std::span<const ConditionSpec> conditions, const BodySpec& bo
     return comes;
 }
 
-void end_conditions(std::span<const ConditionSpec> conditions, const BodySpec& body, Vitals& vitals,
-                    ConditionEnd end, Time at, std::vector<VitalsEvent>& events) {
-    advance(conditions, body, vitals, std::max(at, vitals.now), events);
-    Living living{conditions, body, vitals, events};
+void end_conditions(const LivingBody& body, ConditionEnd end, Time at, std::vector<VitalsEvent>& events) {
+    Vitals& vitals = body.vitals;
+    advance(body, std::max(at, vitals.now), events);
+    Living living{body, events};
     end_conditions_by(living, end, std::nullopt, vitals.now);
     catch_up(living, vitals.now);
 }

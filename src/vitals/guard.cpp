@@ -8,17 +8,17 @@
 
 namespace avrek {
 
-void hold_guard(std::span<const ConditionSpec> conditions, const BodySpec& body, Vitals& vitals, bool held,
-                Time at, std::vector<VitalsEvent>& events) {
-    if (!body.guard || vitals.life == LifeState::dead || held == vitals.guard.wanted) {
+void hold_guard(const LivingBody& body, bool held, Time at, std::vector<VitalsEvent>& events) {
+    Vitals& vitals = body.vitals;
+    if (!body.spec.guard || vitals.life == LifeState::dead || held == vitals.guard.wanted) {
         return;
     }
-    advance(conditions, body, vitals, std::max(at, vitals.now), events);
+    advance(body, std::max(at, vitals.now), events);
     vitals.guard.wanted = held;
     if (held) {
-        vitals.guard.perfect_until = vitals.now + body.guard->perfect;
+        vitals.guard.perfect_until = vitals.now + body.spec.guard->perfect;
     }
-    Living living{conditions, body, vitals, events};
+    Living living{body, events};
     catch_up(living, vitals.now);
 }
 

@@ -23,8 +23,8 @@ double absorb(Living& living, Damage& damage, std::optional<DamageTypeId> type,
               std::array<bool, max_defence_layers>& broken, Time at) {
     Vitals& vitals = living.vitals;
     double absorbed = 0.0;
-    for (std::size_t index = 0; index < living.body.defence.size(); ++index) {
-        const DefenceLayerSpec& layer = living.body.defence[index];
+    for (std::size_t index = 0; index < living.spec.defence.size(); ++index) {
+        const DefenceLayerSpec& layer = living.spec.defence[index];
         double& points = vitals.defence[index].points;
         const auto passes = [type](const SpecRef<DamageTypeId>& name) { return type && name.spec == type; };
         const double amount = damage.amount();
@@ -48,9 +48,9 @@ double absorb(Living& living, Damage& damage, std::optional<DamageTypeId> type,
 
 // Brings the layers up to date, before something happens to them.
 void rebase_layers(Living& living, Time at) {
-    for (std::size_t index = 0; index < living.body.defence.size(); ++index) {
+    for (std::size_t index = 0; index < living.spec.defence.size(); ++index) {
         DefenceLayerState& state = living.vitals.defence[index];
-        state.points = points_at(living.body.defence[index], state, living.vitals.last_hurt, at);
+        state.points = points_at(living.spec.defence[index], state, living.vitals.last_hurt, at);
         state.at = at;
     }
 }
@@ -62,8 +62,8 @@ void heal(Living& living, Harm harm, Time at) {
     const double given = std::min(offered, room);
     double absorbed = 0.0;
     rebase_layers(living, at);
-    for (std::size_t index = 0; index < living.body.defence.size(); ++index) {
-        const DefenceLayerSpec& layer = living.body.defence[index];
+    for (std::size_t index = 0; index < living.spec.defence.size(); ++index) {
+        const DefenceLayerSpec& layer = living.spec.defence[index];
         DefenceLayerState& state = vitals.defence[index];
         if (layer.takes_healing) {
             const double more = std::clamp(offered - given - absorbed, 0.0, layer.max - state.points);
@@ -95,7 +95,7 @@ GuardOutcome meet_with_guard(Living& living, const IncomingHit& hit, Damage& dam
     if (!guard.up || !guardable || hit.direction.isZero(0.0)) {
         return GuardOutcome::not_at_all;
     }
-    const GuardSpec& spec = *living.body.guard;
+    const GuardSpec& spec = *living.spec.guard;
     if (hit.off_front > 0.5 * spec.arc) {
         return GuardOutcome::not_at_all;
     }
@@ -126,13 +126,13 @@ void emit_stopped(Living& living, VitalsEventKind kind, const IncomingHit& hit, 
     event.region = hit.region;
     event.damage = damage;
     event.damage_type = type_of(hit);
-    if (living.body.guard) {
-        event.stamina = stamina_at(*living.body.guard, living.vitals.guard, at);
+    if (living.spec.guard) {
+        event.stamina = stamina_at(*living.spec.guard, living.vitals.guard, at);
     }
 }
 
 void break_guard(Living& living, const IncomingHit& hit, Time at) {
-    living.vitals.guard.broken_until = at + living.body.guard->broken;
+    living.vitals.guard.broken_until = at + living.spec.guard->broken;
     VitalsEvent& event = emit(living, VitalsEventKind::guard_broken, at);
     event.until = living.vitals.guard.broken_until;
     event.source = hit.source;
@@ -142,8 +142,7 @@ void break_guard(Living& living, const IncomingHit& hit, Time at) {
 void leave_condition(Living& living, const IncomingHit& hit, Time at) {
     const auto condition = hit.effect != nullptr ? hit.effect->condition.spec : std::nullopt;
     if (condition && to_index(*condition) < living.conditions.size()) {
-        add_condition(living.conditions, living.body, living.vitals,
-                      {*condition, hit.effect->strength, hit.source}, at, living.events);
+        add_condition(living, {*condition, hit.effect->strength, hit.source}, at, living.events);
     }
 }
 
@@ -190,8 +189,7 @@ HitResult take(Living& living, const IncomingHit& hit, Time at) {
         event.push = hit.push;
     }
     const ReactionClass reaction = hit.effect != nullptr ? hit.effect->reaction : ReactionClass::none;
-    react(living.conditions, living.body, living.vitals, breaks ? ReactionClass::heavy : reaction, hit, at,
-          living.events);
+    react(living, breaks ? ReactionClass::heavy : reaction, hit, at, living.events);
     return HitResult::taken;
 }
 
@@ -203,7 +201,7 @@ void suffer(Living& living, const Harm& coming, Time at) {
     if (vitals.life == LifeState::dead) {
         return;
     }
-    harm.damage.multiply_unless_one(DamageStepKind::resistance, factor_of(living.body.resists, harm.type));
+    harm.damage.multiply_unless_one(DamageStepKind::resistance, factor_of(living.spec.resists, harm.type));
     if (!(harm.damage.amount() > 0.0)) {
         if (harm.damage.step_count > 0 && harm.damage.steps[0].total > 0.0) { // some factor is 0
             VitalsEvent& event = emit(living, VitalsEventKind::resisted, at);
@@ -240,7 +238,7 @@ void suffer(Living& living, const Harm& coming, Time at) {
     event.region = harm.region;
     event.push = harm.push;
     living.events.back() = event;
-    for (std::size_t index = 0; index < living.body.defence.size(); ++index) {
+    for (std::size_t index = 0; index < living.spec.defence.size(); ++index) {
         if (broken[index]) {
             emit(living, VitalsEventKind::defence_broken, at).defence = static_cast<std::int32_t>(index);
         }
@@ -259,23 +257,24 @@ void suffer(Living& living, const Harm& coming, Time at) {
 }
 
 void grant_points(Living& living, std::string_view layer, double points, Time at) {
-    for (std::size_t index = 0; index < living.body.defence.size(); ++index) {
-        if (living.body.defence[index].name == layer && points > 0.0) {
+    for (std::size_t index = 0; index < living.spec.defence.size(); ++index) {
+        if (living.spec.defence[index].name == layer && points > 0.0) {
             rebase_layers(living, at);
             double& present = living.vitals.defence[index].points;
-            present = std::min(living.body.defence[index].max, present + points);
+            present = std::min(living.spec.defence[index].max, present + points);
         }
     }
 }
 
-HitResult take_hit(std::span<const ConditionSpec> conditions, const BodySpec& body, Vitals& vitals,
-                   const IncomingHit& hit, Time at, std::vector<VitalsEvent>& events) {
+HitResult take_hit(const LivingBody& body, const IncomingHit& hit, Time at,
+                   std::vector<VitalsEvent>& events) {
+    Vitals& vitals = body.vitals;
     assert(at >= vitals.now && hit.side >= 0.0 && hit.dealt >= 0.0);
-    advance(conditions, body, vitals, at, events);
+    advance(body, at, events);
     if (vitals.life == LifeState::dead) {
         return HitResult::nothing;
     }
-    Living living{conditions, body, vitals, events};
+    Living living{body, events};
     const HitResult result = take(living, hit, at);
     if (vitals.life == LifeState::dead) {
         vitals.on_back = hit.off_front < 0.5 * pi && !hit.direction.isZero(0.0);
@@ -290,10 +289,12 @@ HitResult take_hit(std::span<const ConditionSpec> conditions, const BodySpec& bo
     return result;
 }
 
-void react(std::span<const ConditionSpec> conditions, const BodySpec& body, Vitals& vitals,
-           ReactionClass reaction, const IncomingHit& hit, Time at, std::vector<VitalsEvent>& events) {
-    advance(conditions, body, vitals, std::max(at, vitals.now), events);
-    const ReactionSpec& spec = reaction == ReactionClass::light ? body.light_reaction : body.heavy_reaction;
+void react(const LivingBody& body, ReactionClass reaction, const IncomingHit& hit, Time at,
+           std::vector<VitalsEvent>& events) {
+    Vitals& vitals = body.vitals;
+    advance(body, std::max(at, vitals.now), events);
+    const ReactionSpec& spec =
+        reaction == ReactionClass::light ? body.spec.light_reaction : body.spec.heavy_reaction;
     if (reaction == ReactionClass::none || vitals.life == LifeState::dead || reaction < vitals.reaction ||
         spec.lasts <= Duration::zero()) {
         return;
@@ -310,7 +311,7 @@ void react(std::span<const ConditionSpec> conditions, const BodySpec& body, Vita
     if (until <= at || (same && (until <= vitals.state_until || vitals.state == BodyState::rising))) {
         return;
     }
-    Living living{conditions, body, vitals, events};
+    Living living{body, events};
     vitals.reaction = reaction;
     vitals.state = spec.shows;
     vitals.state_until = until;

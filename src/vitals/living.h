@@ -7,10 +7,7 @@
 namespace avrek {
 
 /// A body that something happens to.
-struct Living {
-    std::span<const ConditionSpec> conditions;
-    const BodySpec& body;
-    Vitals& vitals;
+struct Living : LivingBody {
     std::vector<VitalsEvent>& events;
 
     const ConditionSpec& spec_of(ConditionId condition) const { return conditions[to_index(condition)]; }

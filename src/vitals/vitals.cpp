@@ -28,8 +28,8 @@ Time tick_of(const ConditionState& condition) {
 }
 
 const ReactionSpec& reaction_of(const Living& living) {
-    return living.vitals.reaction == ReactionClass::light ? living.body.light_reaction
-                                                          : living.body.heavy_reaction;
+    return living.vitals.reaction == ReactionClass::light ? living.spec.light_reaction
+                                                          : living.spec.heavy_reaction;
 }
 
 void change_state(Living& living, Time at) {
@@ -52,9 +52,9 @@ void change_state(Living& living, Time at) {
 
 bool restore_layer(Living& living, Time at) {
     Vitals& vitals = living.vitals;
-    for (std::size_t index = 0; index < living.body.defence.size(); ++index) {
-        if (full_at(living.body.defence[index], vitals.defence[index], vitals.last_hurt) == at) {
-            vitals.defence[index] = {living.body.defence[index].max, at};
+    for (std::size_t index = 0; index < living.spec.defence.size(); ++index) {
+        if (full_at(living.spec.defence[index], vitals.defence[index], vitals.last_hurt) == at) {
+            vitals.defence[index] = {living.spec.defence[index].max, at};
             emit(living, VitalsEventKind::defence_restored, at).defence = static_cast<std::int32_t>(index);
             return true;
         }
@@ -86,7 +86,7 @@ void do_due(Living& living, Time at) {
     }
     if (living.vitals.guard.broken_until == at) {
         vitals.guard.broken_until = Time::min();
-        vitals.guard.stamina = living.body.guard->stamina;
+        vitals.guard.stamina = living.spec.guard->stamina;
         vitals.guard.stamina_at = at;
         emit(living, VitalsEventKind::guard_mended, at).stamina = vitals.guard.stamina;
         return;
@@ -105,8 +105,8 @@ void find_due(Living& living) {
             const ConditionState& condition = vitals.conditions[index];
             due = std::min({due, tick_of(condition), condition.until});
         }
-        for (std::size_t index = 0; index < living.body.defence.size(); ++index) {
-            due = std::min(due, full_at(living.body.defence[index], vitals.defence[index], vitals.last_hurt));
+        for (std::size_t index = 0; index < living.spec.defence.size(); ++index) {
+            due = std::min(due, full_at(living.spec.defence[index], vitals.defence[index], vitals.last_hurt));
         }
         due = vitals.guard.broken_until != Time::min() ? std::min(due, vitals.guard.broken_until) : due;
         due = vitals.protected_until != Time{} ? std::min(due, vitals.protected_until) : due;
@@ -134,14 +134,14 @@ Vitals full_vitals(const BodySpec& spec, Time at) {
         vitals.guard.stamina_at = at;
     }
     std::vector<VitalsEvent> none;
-    Living living{{}, spec, vitals, none};
+    Living living{{{}, spec, vitals}, none};
     find_due(living);
     return vitals;
 }
 
 void apply_damage(Vitals& vitals, Damage damage, Time at, std::vector<VitalsEvent>& events) {
     static const BodySpec plain;
-    Living living{{}, plain, vitals, events};
+    Living living{{{}, plain, vitals}, events};
     suffer(living, {.damage = damage}, at);
 }
 
@@ -170,24 +170,24 @@ VitalsEvent& emit(Living& living, VitalsEventKind kind, Time at) {
 
 void catch_up(Living& living, Time at) {
     Vitals& vitals = living.vitals;
-    if (living.body.guard) {
+    if (living.spec.guard) {
         // At one time, hits come before the mend: until then the guard stays down.
         const bool up = vitals.guard.wanted && vitals.guard.broken_until == Time::min() &&
-                        !forbidden_acts(living.conditions, living.body, vitals).contains(Act::guard);
+                        !forbidden_acts(living.conditions, living.spec, vitals).contains(Act::guard);
         if (up != vitals.guard.up && vitals.life == LifeState::alive) {
             vitals.guard.up = up;
             emit(living, up ? VitalsEventKind::guard_raised : VitalsEventKind::guard_lowered, at).stamina =
-                stamina_at(*living.body.guard, vitals.guard, at);
+                stamina_at(*living.spec.guard, vitals.guard, at);
         }
     }
     find_due(living);
 }
 
-void advance(std::span<const ConditionSpec> conditions, const BodySpec& spec, Vitals& vitals, Time until,
-             std::vector<VitalsEvent>& events) {
+void advance(const LivingBody& body, Time until, std::vector<VitalsEvent>& events) {
+    Vitals& vitals = body.vitals;
     assert(until >= vitals.now);
     while (vitals.due < until) {
-        Living living{conditions, spec, vitals, events};
+        Living living{body, events};
         vitals.now = std::max(vitals.now, vitals.due);
         do_due(living, vitals.due);
         catch_up(living, vitals.now);

@@ -62,15 +62,59 @@ void finish_arsenal() {
     static_cast<void>(arsenal);
 }
 
-void first_weapon() {
+void play_sound(Time at);
+
+void first_weapon(BodyId me) {
     const auto arsenal = load_arsenal("garden.toml");
     const WeaponSpec* rifle = find(arsenal->weapons, "garden-rifle");
-    WeaponState weapon = full_weapon(*rifle);
-    AmmoReserve reserve = full_reserve(*rifle);
-    std::vector<WeaponEvent> events;
+    Gun gun{*rifle, {.seed = 7, .shooter = me}};
     const Span tick = tick_span(0, {.hertz = 30});
-    const WeaponIntent hold[] = {{.at = tick.begin, .trigger = true}};
-    advance(*rifle, weapon, reserve, tick.end, hold, events);
+    for (const Shot& shot : gun.advance(tick.end, {.trigger = true})) {
+        play_sound(shot.at);
+    }
+}
+
+void first_hit(const Pieces& with, const WeaponSpec* rifle, const Scene& scene, const Shot& shot,
+               const Look& look, Body& target) {
+    const auto& [me, region] = std::tie(with.me, with.region);
+    for (const Vector3& direction : shot.directions(look)) {
+        const auto path = fire_hitscan(scene, {0, 1.25, 0}, direction, rifle->range, {.ignores = {me}});
+        if (path.hit && path.hit->body) {
+            target.take(shot.damage(path.hit->distance, region), shot.at);
+        }
+    }
+}
+
+struct MyHit {
+    double distance = 0.0;
+    std::string_view region;
+};
+std::optional<MyHit> my_raycast(const Vector3& from, const Vector3& direction);
+
+void gun_header(const Pieces& with, Time until, const WeaponIntent& input, const Look& view, Body& target) {
+    const auto& [rifle, seed, me, muzzle] = std::tie(with.rifle, with.seed, with.me, with.muzzle);
+    Gun gun{rifle, {.seed = seed, .shooter = me}};
+    for (const Shot& shot : gun.advance(until, input)) {
+        for (const Vector3& direction : shot.directions(view)) {
+            if (auto hit = my_raycast(muzzle, direction)) {
+                target.take(shot.damage(hit->distance, hit->region), shot.at);
+            }
+        }
+    }
+}
+
+void body_header(const Pieces& with, const BodySpec& crew, const Shot& shot) {
+    const auto& [arsenal, distance] = std::tie(with.arsenal, with.distance);
+    Body target{crew, arsenal.conditions};
+    target.take(shot.damage(distance, "torso"), shot.at);
+    const bool alive = target.is_alive();
+    static_cast<void>(alive);
+}
+
+void living_body(const Pieces& with, const BodySpec& crew, Vitals& vitals, const IncomingHit& hit,
+                 std::vector<VitalsEvent>& events) {
+    const auto& [arsenal, shot] = std::tie(with.arsenal, with.shot);
+    take_hit({arsenal.conditions, crew, vitals}, hit, shot.at, events);
 }
 
 void weapon(const WeaponSpec& rifle) {

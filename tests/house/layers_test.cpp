@@ -17,7 +17,7 @@ const std::map<std::string, std::set<std::string>> allowed{
     {"weapon", {"core", "arsenal"}},
     {"scene", {"core", "arsenal"}},
     {"ballistics", {"core", "arsenal", "weapon", "scene"}},
-    {"vitals", {"core", "arsenal"}},
+    {"vitals", {"core", "arsenal", "weapon"}},
     {"skirmish", {"core", "arsenal", "weapon", "scene", "ballistics", "vitals"}},
     {"data", {"core", "arsenal", "weapon", "scene", "ballistics", "vitals", "skirmish"}},
     {"net", {"core", "arsenal", "weapon", "scene", "ballistics", "vitals", "skirmish", "data"}},
@@ -41,7 +41,7 @@ TEST(Layers, IncludeOnlyWhatStandsBelowThem) {
     for (const auto& [layer, below] : allowed) {
         for (const std::string root : {"include/avrek/", "src/"}) {
             for (const auto& entry :
-                 std::filesystem::directory_iterator{AVREK_SOURCE_DIR "/" + root + layer}) {
+                 std::filesystem::recursive_directory_iterator{AVREK_SOURCE_DIR "/" + root + layer}) {
                 ++files;
                 std::ifstream file{entry.path()};
                 std::size_t lines = 0;

@@ -17,17 +17,17 @@ std::ptrdiff_t mends(Duration broken, Duration every, int pellets, int shots) {
     body.guard = GuardSpec{.arc = 2 * pi, .stamina = 10, .broken = broken};
     Vitals vitals = full_vitals(body);
     std::vector<VitalsEvent> events;
-    hold_guard({}, body, vitals, true, Time{}, events);
+    hold_guard({{}, body, vitals}, true, Time{}, events);
     IncomingHit hit;
     hit.damage.multiply(DamageStepKind::base, 25);
     hit.direction = {0, 0, -1};
     hit.off_front = 0.0;
     for (int shot = 0; shot < shots; ++shot) {
         for (int pellet = 0; pellet < pellets; ++pellet) {
-            take_hit({}, body, vitals, hit, Time{shot * every}, events);
+            take_hit({{}, body, vitals}, hit, Time{shot * every}, events);
         }
     }
-    advance({}, body, vitals, Time{shots * every + broken}, events);
+    advance({{}, body, vitals}, Time{shots * every + broken}, events);
     EXPECT_TRUE(vitals.guard.up) << "it is held all the time";
     return std::count_if(events.begin(), events.end(), [](const VitalsEvent& event) {
         return event.kind == VitalsEventKind::guard_mended;
@@ -55,9 +55,9 @@ TEST(Damage, OfNothingIsExplainedToo) {
         hit.damage.multiply(DamageStepKind::base, 34);
         hit.dealt = attackers ? 0.0 : 1.0;
         if (!attackers) {
-            EXPECT_TRUE(add_condition(conditions, body, vitals, {.spec = ConditionId{0}}, Time{}, events));
+            EXPECT_TRUE(add_condition({conditions, body, vitals}, {.spec = ConditionId{0}}, Time{}, events));
         }
-        take_hit(conditions, body, vitals, hit, Time{}, events);
+        take_hit({conditions, body, vitals}, hit, Time{}, events);
         ASSERT_EQ(events.back().kind, VitalsEventKind::resisted);
         EXPECT_EQ(events.back().damage.amount(), 0.0);
         EXPECT_EQ(events.back().damage.steps[1].kind,

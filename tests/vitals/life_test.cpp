@@ -70,22 +70,23 @@ TEST(Life, KeepsItsLawsWhateverHappens) {
             switch (draw.below(6)) {
             case 0:
                 add_condition(
-                    conditions, checked.body, checked.vitals,
+                    {conditions, checked.body, checked.vitals},
                     {ConditionId{draw.below(RandomLife::conditions)}, draw.between(0.1, 2), BodyId{3}}, now,
                     checked.events);
                 break;
             case 1:
-                hold_guard(conditions, checked.body, checked.vitals, !draw.one_in(3), now, checked.events);
+                hold_guard({conditions, checked.body, checked.vitals}, !draw.one_in(3), now, checked.events);
                 break;
             case 2:
-                end_conditions(conditions, checked.body, checked.vitals,
+                end_conditions({conditions, checked.body, checked.vitals},
                                static_cast<ConditionEnd>(draw.below(5)), now, checked.events);
                 break;
             case 3:
-                advance(conditions, checked.body, checked.vitals, now, checked.events);
+                advance({conditions, checked.body, checked.vitals}, now, checked.events);
                 break;
             default:
-                take_hit(conditions, checked.body, checked.vitals, draw.hit(effect, 8), now, checked.events);
+                take_hit({conditions, checked.body, checked.vitals}, draw.hit(effect, 8), now,
+                         checked.events);
             }
             ASSERT_NO_FATAL_FAILURE(checked.check("something")) << "life " << life << ", event " << event;
         }
@@ -105,9 +106,9 @@ TEST(Life, LeavesNoTraceOfAHitThatIsStopped) {
         const BodySpec& body = arsenal.bodies.front();
         Vitals vitals = full_vitals(body);
         std::vector<VitalsEvent> events;
-        hold_guard(arsenal.conditions, body, vitals, true, Time{}, events);
+        hold_guard({arsenal.conditions, body, vitals}, true, Time{}, events);
         const Time at = Time{} + draw.time(1);
-        advance(arsenal.conditions, body, vitals, at, events);
+        advance({arsenal.conditions, body, vitals}, at, events);
         if (draw.one_in(3)) {
             protect(vitals, at + Duration{1'000'000});
         }
@@ -115,7 +116,7 @@ TEST(Life, LeavesNoTraceOfAHitThatIsStopped) {
         const EffectSpec effect = draw.effect();
         const IncomingHit hit = draw.hit(effect, 8);
         events.clear();
-        const HitResult result = take_hit(arsenal.conditions, body, vitals, hit, at, events);
+        const HitResult result = take_hit({arsenal.conditions, body, vitals}, hit, at, events);
         if (result == HitResult::taken || result == HitResult::nothing) {
             continue;
         }
@@ -172,9 +173,9 @@ TEST(Life, IsTheSameAtAnyTickRate) {
             for (Tick tick = 0; tick < 6 * hertz; ++tick) {
                 const Span span = tick_span(tick, {hertz});
                 for (; next < blows.size() && blows[next].at < span.end; ++next) {
-                    take_hit(arsenal.conditions, body, vitals, blows[next].hit, blows[next].at, events);
+                    take_hit({arsenal.conditions, body, vitals}, blows[next].hit, blows[next].at, events);
                 }
-                advance(arsenal.conditions, body, vitals, span.end, events);
+                advance({arsenal.conditions, body, vitals}, span.end, events);
             }
             if (hertz == 20) {
                 first = events;
@@ -208,9 +209,9 @@ struct Story {
         IncomingHit hit{.effect = effect, .source = BodyId{7}, .off_front = off_front};
         hit.damage.multiply(DamageStepKind::base, damage);
         hit.direction = world_forward();
-        return take_hit(conditions, body, vitals, hit, Time{from_seconds(at)}, events);
+        return take_hit({conditions, body, vitals}, hit, Time{from_seconds(at)}, events);
     }
-    void until(double at) { advance(conditions, body, vitals, Time{from_seconds(at)}, events); }
+    void until(double at) { advance({conditions, body, vitals}, Time{from_seconds(at)}, events); }
     /// In nanoseconds.
     std::vector<std::pair<std::int64_t, VitalsEventKind>> told() const {
         std::vector<std::pair<std::int64_t, VitalsEventKind>> all;
@@ -284,7 +285,7 @@ TEST(Conditions, TickAtTheirTimesAndKeepTheirCredit) {
     Story story;
     story.conditions = {{.id = "rot", .lasts = from_seconds(2), .period = from_seconds(0.2), .amount = 2}};
     story.begin();
-    add_condition(story.conditions, story.body, story.vitals, {ConditionId{0}, 1.5, BodyId{9}},
+    add_condition({story.conditions, story.body, story.vitals}, {ConditionId{0}, 1.5, BodyId{9}},
                   Time{from_seconds(1)}, story.events);
     story.until(1.2);
     EXPECT_EQ(story.vitals.health, 100.0) << "what is due at the end of a span belongs to the next";
@@ -316,7 +317,7 @@ TEST(Conditions, StackAsTheirDataSay) {
             {.id = "c", .lasts = from_seconds(1), .stacking = expected.stacking, .max_count = 2}};
         story.begin();
         for (const auto& [at, strength] : {std::pair{0.0, 1.0}, {0.5, 2.0}}) {
-            add_condition(story.conditions, story.body, story.vitals, {ConditionId{0}, strength},
+            add_condition({story.conditions, story.body, story.vitals}, {ConditionId{0}, strength},
                           Time{from_seconds(at)}, story.events);
         }
         const ConditionState& state = *find_condition(story.vitals, ConditionId{0});
@@ -327,8 +328,8 @@ TEST(Conditions, StackAsTheirDataSay) {
     Story story;
     story.conditions = {{.id = "c", .stacking = Stacking::strongest}};
     story.begin();
-    add_condition(story.conditions, story.body, story.vitals, {ConditionId{0}, 2.0}, Time{}, story.events);
-    EXPECT_FALSE(add_condition(story.conditions, story.body, story.vitals, {ConditionId{0}, 1.0}, Time{},
+    add_condition({story.conditions, story.body, story.vitals}, {ConditionId{0}, 2.0}, Time{}, story.events);
+    EXPECT_FALSE(add_condition({story.conditions, story.body, story.vitals}, {ConditionId{0}, 1.0}, Time{},
                                story.events));
     EXPECT_EQ(story.events.back().refusal, VitalsRefusal::weaker);
 }
@@ -345,7 +346,7 @@ TEST(Conditions, ChangeForbidCancelPreventAndAreRefused) {
     Story story{.conditions = arsenal.conditions, .body = arsenal.bodies[0]};
     story.begin();
     const auto add = [&](std::int32_t condition, double strength) {
-        return add_condition(story.conditions, story.body, story.vitals, {ConditionId{condition}, strength},
+        return add_condition({story.conditions, story.body, story.vitals}, {ConditionId{condition}, strength},
                              Time{}, story.events);
     };
     EXPECT_TRUE(add(0, 2.0));
@@ -356,9 +357,9 @@ TEST(Conditions, ChangeForbidCancelPreventAndAreRefused) {
     EXPECT_TRUE(add(1, 1.0));
     EXPECT_EQ(story.vitals.condition_count, 0);
     EXPECT_TRUE(add(0, 1.0));
-    end_conditions(story.conditions, story.body, story.vitals, ConditionEnd::fired, Time{}, story.events);
+    end_conditions({story.conditions, story.body, story.vitals}, ConditionEnd::fired, Time{}, story.events);
     EXPECT_EQ(story.vitals.condition_count, 1);
-    end_conditions(story.conditions, story.body, story.vitals, ConditionEnd::struck, Time{}, story.events);
+    end_conditions({story.conditions, story.body, story.vitals}, ConditionEnd::struck, Time{}, story.events);
     EXPECT_EQ(story.vitals.condition_count, 0);
     EXPECT_TRUE(add(2, 1.0));
     EXPECT_FALSE(add(0, 1.0));
@@ -380,7 +381,7 @@ TEST(Guard, PaysBreaksMendsAndIsPerfectOnlyWhenPressed) {
     story.body.heavy_reaction.lasts = from_seconds(1);
     story.begin();
     const auto hold = [&](bool held, double at) {
-        hold_guard(story.conditions, story.body, story.vitals, held, Time{from_seconds(at)}, story.events);
+        hold_guard({story.conditions, story.body, story.vitals}, held, Time{from_seconds(at)}, story.events);
     };
     hold(true, 0);
     EXPECT_EQ(story.hit(30, 0.1), HitResult::guarded_perfectly);

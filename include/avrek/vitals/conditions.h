@@ -19,13 +19,12 @@ struct NewCondition {
 /// Gives a condition at `at`. In order, it ends the conditions that it cancels, grants points, and, if
 /// instant or ticking at once, damages or heals. Immune and dead bodies refuse it, and so does a condition
 /// that prevents it. Returns whether it took hold. Preconditions (asserted): `at >= vitals.now`; `spec` is
-/// one of `conditions`; strength over 0.
-bool add_condition(std::span<const ConditionSpec> conditions, const BodySpec& body, Vitals& vitals,
-                   const NewCondition& condition, Time at, std::vector<VitalsEvent>& events);
+/// one of the body's conditions; strength over 0.
+bool add_condition(const LivingBody& body, const NewCondition& condition, Time at,
+                   std::vector<VitalsEvent>& events);
 
 /// Ends every condition that `end` ends.
-void end_conditions(std::span<const ConditionSpec> conditions, const BodySpec& body, Vitals& vitals,
-                    ConditionEnd end, Time at, std::vector<VitalsEvent>& events);
+void end_conditions(const LivingBody& body, ConditionEnd end, Time at, std::vector<VitalsEvent>& events);
 
 /// Combined effect of the present conditions: the products of their factors, and all forbidden acts.
 struct ConditionFactors {

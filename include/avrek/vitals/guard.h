@@ -11,8 +11,7 @@ namespace avrek {
 
 /// States whether the guard is held, from `at` on. Changes count. The guard goes up as soon as the body can
 /// guard and it is not broken. Only a press opens the window of a perfect guard.
-void hold_guard(std::span<const ConditionSpec> conditions, const BodySpec& body, Vitals& vitals, bool held,
-                Time at, std::vector<VitalsEvent>& events);
+void hold_guard(const LivingBody& body, bool held, Time at, std::vector<VitalsEvent>& events);
 
 /// Returns the stamina at `at`, if nothing is guarded until then.
 double stamina_at(const GuardSpec& spec, const GuardState& state, Time at);

@@ -41,13 +41,13 @@ enum class HitResult : std::uint8_t {
 /// A hit that protection or a guard stops whole has no consequences: no damage, condition, reaction or push;
 /// a guard pays its stamina. Damage beyond the guard's stamina goes through and breaks the guard, a heavy
 /// reaction. Every other hit leaves its condition and reaction, also with damage 0. Conditions that
-/// `conditions` lacks are skipped. Preconditions (asserted): `at >= vitals.now`, factors at least 0.
-HitResult take_hit(std::span<const ConditionSpec> conditions, const BodySpec& body, Vitals& vitals,
-                   const IncomingHit& hit, Time at, std::vector<VitalsEvent>& events);
+/// LivingBody::conditions lacks are skipped. Preconditions (asserted): `at >= vitals.now`, factors at least
+/// 0.
+HitResult take_hit(const LivingBody& body, const IncomingHit& hit, Time at, std::vector<VitalsEvent>& events);
 
 /// Starts a reaction of this class; see ReactionSpec. It replaces a lighter reaction, and one of its own
 /// class that ends earlier. During a heavier one it does nothing.
-void react(std::span<const ConditionSpec> conditions, const BodySpec& body, Vitals& vitals,
-           ReactionClass reaction, const IncomingHit& hit, Time at, std::vector<VitalsEvent>& events);
+void react(const LivingBody& body, ReactionClass reaction, const IncomingHit& hit, Time at,
+           std::vector<VitalsEvent>& events);
 
 } // namespace avrek

@@ -130,6 +130,15 @@ void visit_fields(Visitor&& field, FieldsOf<Vitals> auto& vitals) {
     field("credits", vitals.credits, FieldUse::not_sent);
 }
 
+/// A body for the functions that act on its vitals: hits, conditions, guards, time.
+///
+///     take_hit({arsenal.conditions, crew, vitals}, hit, shot.at, events);
+struct LivingBody {
+    std::span<const ConditionSpec> conditions{}; ///< the arsenal's; empty: the body has none
+    const BodySpec& spec;                        ///< the one that the vitals started with
+    Vitals& vitals;
+};
+
 /// Returns the vitals at the start of a life, at `at`.
 Vitals full_vitals(const BodySpec& spec, Time at = Time{});
 
@@ -142,12 +151,10 @@ Vitals full_vitals(const BodySpec& spec, Time at = Time{});
 /// step, so that the steps multiply out to the applied number and health is exactly 0.
 void apply_damage(Vitals& vitals, Damage damage, Time at, std::vector<VitalsEvent>& events);
 
-/// Advances `vitals` from `vitals.now` to `until`. Appends events in order of time: ticks and ends of
+/// Advances a body from `vitals.now` to `until`. Appends events in order of time: ticks and ends of
 /// conditions, ends of reactions, refilled layers, restored guards. What is due at `until` belongs to the
-/// next call. At one time, conditions tick before they end. `conditions` are the arsenal's. Preconditions
-/// (asserted): `until >= vitals.now`; the spec is the one that the vitals started with.
-void advance(std::span<const ConditionSpec> conditions, const BodySpec& spec, Vitals& vitals, Time until,
-             std::vector<VitalsEvent>& events);
+/// next call. At one time, conditions tick before they end. Precondition (asserted): `until >= vitals.now`.
+void advance(const LivingBody& body, Time until, std::vector<VitalsEvent>& events);
 
 /// Protects the body until `until`: hits and conditions do nothing before then.
 void protect(Vitals& vitals, Time until);
