@@ -41,11 +41,11 @@ struct Firing {
             const WeaponId held = *lasting_arsenal().weapon(names[id % 4]);
             Vector3 at = rays[id].origin;
             at.y() = 0.4;
-            skirmish.add({.id = BodyId{id},
-                          .team = TeamId{static_cast<std::uint8_t>(id % 2)},
-                          .melee = MeleeId{0},
-                          .weapons = {&held, 1},
-                          .at = at});
+            (void)skirmish.add({.id = BodyId{id},
+                                .team = TeamId{static_cast<std::uint8_t>(id % 2)},
+                                .melee = MeleeId{0},
+                                .weapons = {&held, 1},
+                                .at = at});
             intents.push_back({.who = BodyId{id}});
         }
     }
@@ -130,7 +130,7 @@ void copy_bytes(benchmark::State& state) {
     Firing firing{64};
     firing.run(64);
     std::vector<std::byte> from(firing.skirmish.saved_size());
-    firing.skirmish.save(from);
+    (void)firing.skirmish.save(from);
     Ring ring{static_cast<std::size_t>(state.range(0)), from.size()};
     for ([[maybe_unused]] const auto& step : state) {
         std::memcpy(ring.take().data(), from.data(), from.size());
@@ -155,7 +155,7 @@ void restore_state(benchmark::State& state) {
     firing.run(64);
     Ring ring{static_cast<std::size_t>(state.range(0)), firing.skirmish.saved_size()};
     for (std::vector<std::byte>& one : ring.states) {
-        firing.skirmish.save(one);
+        (void)firing.skirmish.save(one);
     }
     for ([[maybe_unused]] const auto& step : state) {
         benchmark::DoNotOptimize(firing.skirmish.restore(ring.take()));
@@ -168,9 +168,9 @@ void resimulate_eight_ticks(benchmark::State& state) {
     Firing firing{64};
     firing.run(128);
     std::vector<std::byte> saved(firing.skirmish.saved_size());
-    firing.skirmish.save(saved);
+    (void)firing.skirmish.save(saved);
     for ([[maybe_unused]] const auto& step : state) {
-        firing.skirmish.restore(saved);
+        (void)firing.skirmish.restore(saved);
         firing.run(8);
     }
 }

@@ -51,7 +51,7 @@ void advance_thousand_with_eight_conditions(benchmark::State& state) {
     std::vector<MatchEvent> events;
     events.reserve(20'000);
     for (std::uint32_t id = 0; id < 1000; ++id) {
-        match.join({.id = BodyId{id}, .team = TeamId{static_cast<std::uint8_t>(id % 2)}});
+        (void)match.join({.id = BodyId{id}, .team = TeamId{static_cast<std::uint8_t>(id % 2)}});
     }
     for (std::uint32_t id = 0; id < 1000; ++id) { // at different moments, as in a fight
         const Time at = Time{} + Duration{200'000 * id};

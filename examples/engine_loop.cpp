@@ -102,9 +102,14 @@ int main(int count, char** words) {
     Game game{Skirmish{*arsenal, Level{{{HalfSpace{world_up(), 0}}}}, {.walking_locomotion = false}, 3}};
     const WeaponId rifle{};
     const auto body = *arsenal->body("crew");
-    game.fight.add(
-        {.id = keeper, .team = TeamId{0}, .body = body, .weapons = {&rifle, 1}, .at = Vector3{0, 0, 0}});
-    game.fight.add({.id = rival, .team = TeamId{1}, .body = body, .at = rival_at(Time{}), .yaw = pi});
+    for (const Entrant& entrant :
+         {Entrant{.id = keeper, .body = body, .weapons = {&rifle, 1}, .at = Vector3{0, 0, 0}},
+          Entrant{.id = rival, .team = TeamId{1}, .body = body, .at = rival_at(Time{}), .yaw = pi}}) {
+        if (const Outcome added = game.fight.add(entrant); !added) {
+            std::fprintf(stderr, "nobody enters: %s\n", std::string{added.why()}.c_str());
+            return 1;
+        }
+    }
 
     double roughest = 0.0;
     Vector3 before = game.drawn(rival);

@@ -46,10 +46,10 @@ struct Fight {
     void join(BodyId id, TeamId team, const char* body_id, const char* weapon, const Vector3& at) {
         const BodySpecId body = *arsenal.body(body_id);
         const auto held = arsenal.weapon(weapon);
-        match.join({.id = id,
-                    .team = team,
-                    .body = body,
-                    .weapons = held ? std::span{&*held, 1} : std::span<const WeaponId>{}});
+        (void)match.join({.id = id,
+                          .team = team,
+                          .body = body,
+                          .weapons = held ? std::span{&*held, 1} : std::span<const WeaponId>{}});
         (void)scene.add({id, &arsenal[body].rig, {at, turned_to({id == keeper ? 0.0 : pi, 0})}, team});
     }
 

@@ -50,7 +50,7 @@ int main(int count, char** words) {
     const auto start = [&] {
         Skirmish fight{empty};
         for (const BoutMember& member : bout_members(setup)) {
-            fight.add(entrant_of(setup, member));
+            (void)fight.add(entrant_of(setup, member));
         }
         return fight;
     };
@@ -66,7 +66,7 @@ int main(int count, char** words) {
 
         std::vector<std::byte>& place = saved[static_cast<std::size_t>(tick) % saved.size()];
         place.resize(client.saved_size());
-        client.save(place);
+        (void)client.save(place);
         known = all;
         if (tick == late_tick) { // without the friend's: its last one holds
             std::erase_if(known, [](const Intent& intent) { return intent.who == friend_id; });
@@ -81,7 +81,7 @@ int main(int count, char** words) {
                 std::printf("    %s: %s, not %s\n", before[index].name.c_str(), before[index].one.c_str(),
                             before[index].other.c_str());
             }
-            client.restore(saved[static_cast<std::size_t>(late_tick) % saved.size()]);
+            (void)client.restore(saved[static_cast<std::size_t>(late_tick) % saved.size()]);
             while (client.tick() <= tick) {
                 client.advance(intents[static_cast<std::size_t>(client.tick())]);
             }

@@ -48,6 +48,7 @@
 #include <avrek/core/diagnostics.h>
 #include <avrek/core/elementary.h>
 #include <avrek/core/ids.h>
+#include <avrek/core/outcome.h>
 #include <avrek/core/random.h>
 #include <avrek/core/shapes.h>
 #include <avrek/core/state_bytes.h>

@@ -171,8 +171,8 @@ void Client::Impl::take_welcome(std::span<const std::byte> body) {
     set.limits.combatants = 1;
     set.projectiles = projectiles;
     own.emplace(arsenal, level, set, welcome.seed, LevelPlan{});
-    own->add(entrant);
-    view->add(entrant);
+    (void)own->add(entrant);
+    (void)view->add(entrant);
     own->set_rewind_world(&*picture);
     own_kinds = detail::kinds_of_own_state();
     own_clock.start(local, set.first_tick, set.rate, settings.send_every + min_early);

@@ -158,7 +158,7 @@ void Client::Impl::correct(const Moment& moment) {
     const Vector3 was = own->find(welcome.you)->position;
     const Tick until = own->tick();
     const Past& then = past[static_cast<std::size_t>(moment.tick) % past.size()];
-    [[maybe_unused]] const bool restored = own->restore(then.saved);
+    [[maybe_unused]] const Outcome restored = own->restore(then.saved);
     assert(restored);
     detail::assume(*own, welcome.you, moment.own);
     note(moment.tick);
@@ -253,7 +253,7 @@ void Client::Impl::note(Tick tick) {
     now.tick = tick;
     now.own = detail::own_state(*own, welcome.you);
     now.saved.resize(own->saved_size());
-    own->save(now.saved);
+    (void)own->save(now.saved);
 }
 
 ClientEvents Client::tick(Intent wanted) {
@@ -306,10 +306,11 @@ void Client::Impl::keep_view_members() {
             const auto* id = named != nullptr ? std::get_if<std::string>(named) : nullptr;
             const auto spec = id != nullptr ? arsenal.body(*id) : std::nullopt;
             if (spec) {
-                view->add({.id = body.id,
-                           .team = TeamId{static_cast<std::uint8_t>(ledger.whole(body.id, "team") & 31)},
-                           .body = *spec,
-                           .at = position_of(body.pose)});
+                (void)view->add(
+                    {.id = body.id,
+                     .team = TeamId{static_cast<std::uint8_t>(ledger.whole(body.id, "team") & 31)},
+                     .body = *spec,
+                     .at = position_of(body.pose)});
             }
         }
     }
@@ -340,7 +341,7 @@ void Client::Impl::see() {
     updates.clear();
     const Fighter& self = *own->find(welcome.you);
     for (const Fighter& fighter : view->fighters()) {
-        Combatant& who = *view->match().find(fighter.id);
+        Combatant& who = *view->match().edit(fighter.id);
         if (fighter.id == welcome.you) {
             updates.push_back({.who = fighter.id,
                                .position = self.position,
@@ -359,7 +360,7 @@ void Client::Impl::see() {
         who.vitals.health = std::clamp(ledger.number(fighter.id, "health"), 0.0, who.vitals.maximum);
         who.vitals.state = pose ? seen.state : BodyState::gone;
         who.vitals.on_back = detail::has(seen, detail::SeenFlag::on_back);
-        view->find_fighter(fighter.id)
+        view->edit(fighter.id)
             ->intent.buttons.set(Button::crouch, detail::has(seen, detail::SeenFlag::crouching));
         who.vitals.state_until = who.vitals.due = Time::max();
         if (pose) {

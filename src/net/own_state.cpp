@@ -167,11 +167,11 @@ const std::vector<WordKind>& kinds_of_own_state() {
 }
 
 bool assume(Skirmish& skirmish, BodyId id, const OwnState& state) {
-    Fighter* fighter = skirmish.find_fighter(id);
+    Fighter* fighter = skirmish.edit(id);
     if (fighter == nullptr || state.words.size() != kinds_of_own_state().size()) {
         return false;
     }
-    Combatant& who = *skirmish.match().find(id);
+    Combatant& who = *skirmish.match().edit(id);
     Reading reading{state.words};
     visit_own(reading, *fighter, who);
     repair(*fighter, who, skirmish.arsenal(), skirmish.now());

@@ -16,7 +16,7 @@
 /// none.
 namespace avrek::detail {
 
-inline constexpr std::uint32_t wire_version = 2;
+inline constexpr std::uint32_t wire_version = 3;
 
 enum class MessageKind : std::uint8_t {
     join = 1, ///< first message of clients

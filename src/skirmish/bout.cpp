@@ -33,7 +33,7 @@ Entrant entrant_of(const BoutSetup& setup, const BoutMember& member) {
 
 void begin_bout(const BoutSetup& setup, std::span<const BoutMember> members, Skirmish& skirmish, Bots& bots) {
     for (const BoutMember& member : members) {
-        [[maybe_unused]] const bool came = skirmish.add(entrant_of(setup, member));
+        [[maybe_unused]] const Outcome came = skirmish.add(entrant_of(setup, member));
         assert(came);
         bots.add(member.id, member.shooter);
     }

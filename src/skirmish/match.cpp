@@ -34,13 +34,13 @@ const Combatant* Match::find(BodyId id) const {
     return found != combatants_.end() && found->id == id ? &*found : nullptr;
 }
 
-Combatant* Match::find(BodyId id) {
+Combatant* Match::edit(BodyId id) {
     quiet_until_ = Time::min(); // whatever is changed, it will be looked at
     return find_any(id);
 }
 
 Combatant* Match::find_any(BodyId id) {
-    return const_cast<Combatant*>(std::as_const(*this).find(id)); // this is not const
+    return const_cast<Combatant*>(find(id)); // this is not const
 }
 
 const BodySpec& Match::body_of(const Combatant& who) const {
@@ -59,11 +59,19 @@ MatchEvent& Match::emit(MatchEventKind kind, BodyId who, Time at, Events& events
     return event;
 }
 
-bool Match::join(const Joining& joining) {
+Outcome Match::join(const Joining& joining) {
     assert(joining.weapons.size() <= Loadout::slot_count && joining.id != nobody);
-    if (over_ || combatants_.size() >= limits_.combatants || find(joining.id) != nullptr ||
-        static_cast<std::uint32_t>(joining.team) >= team_count) {
-        return false;
+    if (over_) {
+        return Outcome::refused("the match is over");
+    }
+    if (find(joining.id) != nullptr) {
+        return Outcome::refused("the id is taken");
+    }
+    if (combatants_.size() >= limits_.combatants) {
+        return Outcome::refused("there is no room: MatchLimits::combatants are in");
+    }
+    if (static_cast<std::uint32_t>(joining.team) >= team_count) {
+        return Outcome::refused("the team is none: allowed are 0 to 31");
     }
     Combatant who;
     const auto taken = [&](std::uint32_t slot) {
@@ -86,7 +94,7 @@ bool Match::join(const Joining& joining) {
                                         [](const Combatant& one, BodyId id) { return one.id < id; }),
                        who);
     refresh_dues();
-    return true;
+    return Outcome::done();
 }
 
 bool Match::leave(BodyId id, Events& events) {
@@ -253,7 +261,7 @@ void Match::act(BodyId id, Time until, std::span<const LoadoutIntent> intents,
 
 Gates Match::planned_gates(BodyId id, Time from, Time until) {
     Gates gates;
-    const Combatant* who = std::as_const(*this).find(id);
+    const Combatant* who = find(id);
     assert(who != nullptr);
     const BodySpec& body = body_of(*who);
     const auto add = [&](const Vitals& vitals, Time at) {

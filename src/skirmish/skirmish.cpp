@@ -138,20 +138,21 @@ const BodySpec& Skirmish::body_of(const Fighter& fighter) const {
     return (*arsenal_)[match_.combatants()[static_cast<std::size_t>(&fighter - fighters_.data())].body];
 }
 
-Fighter* Skirmish::find_fighter(BodyId id) {
+Fighter* Skirmish::edit(BodyId id) {
     const std::size_t index = index_of(id);
     return index < fighters_.size() ? &fighters_[index] : nullptr;
 }
 
-bool Skirmish::add(const Entrant& entrant) {
+Outcome Skirmish::add(const Entrant& entrant) {
     assert(!entrant.melee || to_index(*entrant.melee) < arsenal_->melee.size());
     assert(entrant.spawns.size() <= Fighter::max_spawns);
-    if (!match_.join({.id = entrant.id,
-                      .team = entrant.team,
-                      .body = entrant.body,
-                      .role = entrant.role,
-                      .weapons = entrant.weapons})) {
-        return false;
+    const Outcome joined = match_.join({.id = entrant.id,
+                                        .team = entrant.team,
+                                        .body = entrant.body,
+                                        .role = entrant.role,
+                                        .weapons = entrant.weapons});
+    if (!joined) {
+        return joined;
     }
     Fighter fighter;
     fighter.id = entrant.id;
@@ -163,7 +164,7 @@ bool Skirmish::add(const Entrant& entrant) {
                                          [](const Fighter& one, BodyId id) { return one.id < id; });
     Fighter& there = *fighters_.insert(before, fighter);
     weapon_plans_.resize(fighters_.size());
-    const Combatant& who = *std::as_const(match_).find(entrant.id);
+    const Combatant& who = *match_.find(entrant.id);
     if (entrant.at) {
         there.position = there.position_before = *entrant.at;
         there.look = there.look_before = {entrant.yaw, 0.0};
@@ -178,7 +179,7 @@ bool Skirmish::add(const Entrant& entrant) {
                                  .pose = {there.position, turned_to({there.look.yaw, 0.0})},
                                  .team = entrant.team});
     assert(there.in_scene);
-    return true;
+    return joined;
 }
 
 HitResult Skirmish::hit(BodyId target, const IncomingHit& hit) {
@@ -215,10 +216,9 @@ std::vector<HighWater> Skirmish::high_water() const {
     return all;
 }
 
-std::size_t Skirmish::save(std::span<std::byte> room) const {
-    SavedHead head;
+std::size_t Skirmish::write(std::span<std::byte> room) const {
     StateWriter to{room};
-    to.value(head);
+    to.value(SavedHead{});
     to.value(tick_);
     match_.save(to);
     scene_.save(to);
@@ -237,32 +237,37 @@ std::size_t Skirmish::save(std::span<std::byte> room) const {
             to.value(origin.power);
         }
     }
-    if (to.size() > room.size()) {
-        return room.empty() ? to.size() : 0;
-    }
-    head.kind = kind_;
-    head.size = to.size() - sizeof head;
-    head.check = bytes_check(room.subspan(sizeof head, head.size));
-    std::memcpy(room.data(), &head, sizeof head);
     return to.size();
 }
 
-std::size_t Skirmish::saved_size() const {
-    return save({});
+std::span<std::byte> Skirmish::save(std::span<std::byte> room) const {
+    const std::size_t size = write(room);
+    if (size > room.size()) {
+        return {};
+    }
+    SavedHead head;
+    head.kind = kind_;
+    head.size = size - sizeof head;
+    head.check = bytes_check(room.subspan(sizeof head, head.size));
+    std::memcpy(room.data(), &head, sizeof head);
+    return room.first(size);
 }
 
-bool Skirmish::restore(std::span<const std::byte> from) {
+std::size_t Skirmish::saved_size() const {
+    return write({});
+}
 
+Outcome Skirmish::restore(std::span<const std::byte> from) {
     SavedHead head;
-    if (from.size() < sizeof head) {
-        return false;
+    if (from.size() >= sizeof head) {
+        std::memcpy(&head, from.data(), sizeof head);
     }
-    std::memcpy(&head, from.data(), sizeof head);
-    if (head.mark != saved_mark || head.kind != kind_ || head.size != from.size() - sizeof head) {
-        return false;
+    if (from.size() < sizeof head || head.mark != saved_mark || head.size != from.size() - sizeof head ||
+        head.check != bytes_check(from.subspan(sizeof head))) {
+        return Outcome::refused("the bytes are damaged, or no saved state");
     }
-    if (head.check != bytes_check(from.subspan(sizeof head))) {
-        return false;
+    if (head.kind != kind_) {
+        return Outcome::refused("the state is of another fight: its arsenal, level, settings or seed differ");
     }
     StateReader reader{from.subspan(sizeof head)};
     reader.value(tick_);
@@ -291,7 +296,7 @@ bool Skirmish::restore(std::span<const std::byte> from) {
     weapon_plans_.resize(fighters_.size());
     events_.clear();
     early_.clear();
-    return true;
+    return Outcome::done();
 }
 
 CombatantReadout Skirmish::readout(BodyId id, const Screen& screen) const {

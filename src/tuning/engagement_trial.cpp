@@ -49,10 +49,10 @@ struct Stage {
     }
     void save() {
         saved.resize(skirmish.saved_size());
-        saved.resize(skirmish.save(saved));
+        saved.resize(skirmish.save(saved).size());
     }
     void restore() {
-        const bool restored = skirmish.restore(saved);
+        const Outcome restored = skirmish.restore(saved);
         assert(restored);
         static_cast<void>(restored);
     }
@@ -75,15 +75,15 @@ struct EngagementTrial::Impl {
           stage(arsenal, rate_for(shooter.shots())) {
         assert(asked.posture.speed == 0.0 && !asked.posture.airborne);
         Skirmish& skirmish = stage.skirmish;
-        skirmish.add(shooter.entrant(TeamId{0}, body_update(arsenal, 1)));
+        (void)skirmish.add(shooter.entrant(TeamId{0}, body_update(arsenal, 1)));
         Entrant target{second_id, TeamId{1}, body_update(arsenal, 0)};
         target.at = shooter.place().target.position;
         target.yaw = pi;
-        skirmish.add(target);
+        (void)skirmish.add(target);
         const Intent ready = shooter.ready();
         stage.warm({&ready, 1});
         seen = skirmish.now();
-        skirmish.match().find(second_id)->vitals = vitals_of(asked.target, seen);
+        skirmish.match().edit(second_id)->vitals = vitals_of(asked.target, seen);
         stage.save();
     }
 
@@ -153,14 +153,14 @@ struct DuelTrial::Impl {
         assert(one.arsenal == other.arsenal && one.distance == other.distance && one.target_speed == 0.0 &&
                other.target_speed == 0.0);
         Skirmish& skirmish = stage.skirmish;
-        // Each has the body that the other shoots at.
-        skirmish.add(sides[0].entrant(TeamId{0}, body_update(arsenal, 0)));
-        skirmish.add(sides[1].entrant(TeamId{1}, body_update(arsenal, 2)));
+        (void) // Each has the body that the other shoots at.
+            skirmish.add(sides[0].entrant(TeamId{0}, body_update(arsenal, 0)));
+        (void)skirmish.add(sides[1].entrant(TeamId{1}, body_update(arsenal, 2)));
         const std::array ready{sides[0].ready(), sides[1].ready()};
         stage.warm(ready);
         seen = skirmish.now();
-        skirmish.match().find(first_id)->vitals = vitals_of(other.target, seen);
-        skirmish.match().find(second_id)->vitals = vitals_of(one.target, seen);
+        skirmish.match().edit(first_id)->vitals = vitals_of(other.target, seen);
+        skirmish.match().edit(second_id)->vitals = vitals_of(one.target, seen);
         stage.save();
     }
 

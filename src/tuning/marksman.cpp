@@ -82,8 +82,8 @@ Intent Marksman::ready() const {
 
 void Marksman::begin(Skirmish& skirmish, std::uint32_t fight, Time seen, std::optional<Duration> later) {
     const auto key = static_cast<std::uint32_t>(id_);
-    skirmish.find_fighter(id_)->shots = fight * shots_apart;
-    for (LoadoutSlot& slot : skirmish.match().find(id_)->loadout.slots) {
+    skirmish.edit(id_)->shots = fight * shots_apart;
+    for (LoadoutSlot& slot : skirmish.match().edit(id_)->loadout.slots) {
         slot.state.kick_seed = fight;
     }
     double uniform[6];

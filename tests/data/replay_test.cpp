@@ -60,7 +60,7 @@ class Recorded : public ::testing::Test {
                 back.at = Vector3{3, 0, 3};
                 back.yaw = 1.0;
                 writer.add(bots_arsenal(), back);
-                fight.add(back);
+                (void)fight.add(back);
                 bots.add(back.id, ShooterId{0});
             }
             const BodyUpdate placed{.who = members[5].id,
@@ -165,7 +165,7 @@ TEST_F(Recorded, FightsOfAllKindsPlayAgainTheSameWay) {
                 writer.remove(someone.id);
             } else if ((draw.below(20) == 0) && fight.find(someone.id) == nullptr) {
                 writer.add(arsenal, entrant_of(setup, someone));
-                fight.add(entrant_of(setup, someone));
+                (void)fight.add(entrant_of(setup, someone));
                 bots.add(someone.id, ShooterId{0});
             }
             std::vector<Intent> intents;
@@ -191,7 +191,7 @@ TEST_F(Recorded, FightsOfAllKindsPlayAgainTheSameWay) {
 TEST_F(Recorded, SaysWhenAndInWhatItDeparts) {
     record(300, [](Skirmish& fight) {
         if (fight.tick() == 100) {
-            fight.match().find(BodyId{4})->stats.assists += 1;
+            fight.match().edit(BodyId{4})->stats.assists += 1;
         }
     });
     ReplayReader reader;

@@ -74,6 +74,14 @@ void first_weapon(BodyId me) {
     }
 }
 
+void log(std::string_view what);
+
+void outcome(Skirmish& fight, const Entrant& entrant) {
+    if (const Outcome added = fight.add(entrant); !added) {
+        log(added.why()); // "the id is taken"
+    }
+}
+
 void first_hit(const Pieces& with, const WeaponSpec* rifle, const Scene& scene, const Shot& shot,
                const Look& look, Body& target) {
     const auto& [me, region] = std::tie(with.me, with.region);
@@ -167,7 +175,9 @@ void match_guide(const Pieces& with, const Scene& scene, Time tick_end) {
     const TeamId crew = with.canopy;
     std::vector<MatchEvent> events;
     Match match{arsenal, *find(arsenal.matches, "last-stand")};
-    match.join({.id = keeper, .team = crew, .body = *arsenal.body("crew"), .weapons = weapons});
+    const Outcome joined =
+        match.join({.id = keeper, .team = crew, .body = *arsenal.body("crew"), .weapons = weapons});
+    static_cast<void>(joined);
     IncomingHit hit{
         .damage = hit_damage(rifle, distance, region), .effect = &rifle.effect, .source = shooter};
     match.hit(scene, keeper, hit, shot.at, events);
@@ -180,7 +190,9 @@ void match_header(const Pieces& with, const Scene& scene, const IncomingHit& hit
     const TeamId crew = with.canopy;
     std::vector<MatchEvent> events;
     Match match{arsenal, *find(arsenal.matches, "last-stand")};
-    match.join({.id = keeper, .team = crew, .body = *arsenal.body("crew"), .weapons = weapons});
+    const Outcome joined =
+        match.join({.id = keeper, .team = crew, .body = *arsenal.body("crew"), .weapons = weapons});
+    static_cast<void>(joined);
     match.hit(scene, keeper, hit, shot.at, events);
     match.advance(scene, tick_end, events);
 }
@@ -190,7 +202,9 @@ void skirmish_guide(const Pieces& with, const React& draw_and_play) {
     const auto& [arsenal, arena, seed, canopy, crew, sickle, weapons, intents] = std::tie(
         with.arsenal, with.arena, with.seed, with.canopy, with.crew, with.sickle, with.weapons, with.intents);
     Skirmish fight{arsenal, arena.level, {.rate = {64}, .limits = {.combatants = 16}}, seed, arena.plan};
-    fight.add({.id = BodyId{1}, .team = canopy, .body = crew, .melee = sickle, .weapons = weapons});
+    const Outcome added =
+        fight.add({.id = BodyId{1}, .team = canopy, .body = crew, .melee = sickle, .weapons = weapons});
+    static_cast<void>(added);
     while (!fight.is_over()) {
         const SkirmishEvents& events = fight.advance(intents); // or advance(intents, updates)
         for_each_event(events, draw_and_play);                 // in the order in which they applied
@@ -201,7 +215,8 @@ void skirmish_header(const Pieces& with) {
     const auto& [arsenal, arena, seed, canopy, crew, weapons, intents] =
         std::tie(with.arsenal, with.arena, with.seed, with.canopy, with.crew, with.weapons, with.intents);
     Skirmish fight{arsenal, arena.level, {.rate = {64}}, seed, arena.plan};
-    fight.add({.id = BodyId{1}, .team = canopy, .body = crew, .weapons = weapons});
+    const Outcome added = fight.add({.id = BodyId{1}, .team = canopy, .body = crew, .weapons = weapons});
+    static_cast<void>(added);
     const SkirmishEvents& events = fight.advance(intents); // one tick
     static_cast<void>(events);
 }

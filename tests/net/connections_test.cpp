@@ -122,7 +122,7 @@ TEST(NetRig, WhoLeavesIsGoneAndWhoIsLostMayComeBackAsTheSame) {
     Client& leaves = rig.join(rig.ticket(2));
     rig.join(rig.ticket(3));
     rig.run(3);
-    rig.server->skirmish().match().find(BodyId{3})->stats.score = 5;
+    rig.server->skirmish().match().edit(BodyId{3})->stats.score = 5;
     leaves.leave();
     rig.network.unplug(PeerId{3});
     rig.run(1);
@@ -149,7 +149,7 @@ TEST(NetRig, LateJoinersAreToldWhoIsDeadWithinASecondThoughPacketsAreLost) {
         rig.join(rig.ticket(1));
         rig.join(rig.ticket(2));
         rig.run(1);
-        Vitals& vitals = rig.server->skirmish().match().find(BodyId{2})->vitals;
+        Vitals& vitals = rig.server->skirmish().match().edit(BodyId{2})->vitals;
         std::vector<MatchEvent> events;
         Match& match = rig.server->skirmish().match();
         match.hit(rig.server->skirmish().scene(), BodyId{2}, {.damage = Damage{}, .source = BodyId{1}},

@@ -113,8 +113,8 @@ struct Blades {
     Skirmish skirmish{arsenal, Level{{{HalfSpace{world_up(), 0}}}}, {.walking_locomotion = false}, 4};
 
     Blades() {
-        skirmish.add({.id = BodyId{1}, .team = TeamId{0}, .melee = MeleeId{0}, .at = Vector3{0, 0, 0}});
-        skirmish.add(
+        (void)skirmish.add({.id = BodyId{1}, .team = TeamId{0}, .melee = MeleeId{0}, .at = Vector3{0, 0, 0}});
+        (void)skirmish.add(
             {.id = BodyId{2}, .team = TeamId{1}, .melee = MeleeId{0}, .at = Vector3{0, 0, 1.1}, .yaw = pi});
     }
     Intent striking() const { return {.who = BodyId{1}, .strike = 0}; }
@@ -161,7 +161,8 @@ TEST(Fighting, AWeaponWaitsForABlowToTheNanosecondAtAnyTickRate) {
     const auto shots_at = [](std::int32_t hertz) {
         Skirmish skirmish{bots_arsenal(), Level{}, {.rate = {hertz}, .walking_locomotion = false}, 1};
         const WeaponId rifle{0};
-        skirmish.add({.id = BodyId{1}, .melee = MeleeId{0}, .weapons = {&rifle, 1}, .at = Vector3{0, 0, 0}});
+        (void)skirmish.add(
+            {.id = BodyId{1}, .melee = MeleeId{0}, .weapons = {&rifle, 1}, .at = Vector3{0, 0, 0}});
         const Time strikes = Time{} + std::chrono::milliseconds{303};
         std::vector<Time> shots;
         while (skirmish.now() < Time{from_seconds(1.2)}) {
@@ -199,7 +200,7 @@ TEST(Fighting, PickupsAreTakenOnRequestAndByTouch) {
     plan.pickups = {{PickupId{0}, {0, 0, 0.3}}};
     Skirmish skirmish{arsenal, trial::bots_level(), {}, 1, plan};
     ASSERT_TRUE(skirmish.add({.id = BodyId{1}, .at = Vector3{0, 0, 0}}));
-    skirmish.match().find(BodyId{1})->vitals.health = 50;
+    skirmish.match().edit(BodyId{1})->vitals.health = 50;
     Intent intent{.who = BodyId{1}};
     skirmish.advance({&intent, 1});
     EXPECT_EQ(who(skirmish, 1).vitals.health, 50.0);

@@ -46,8 +46,8 @@ struct Crossing {
                     .snapshot_interval = snapshot_interval,
                     .snapshot_history = 40},
                    1) {
-        skirmish.add({.id = rifleman, .weapons = {&weapon, 1}, .at = Vector3{0, 0, 0}});
-        skirmish.add({.id = runner, .team = TeamId{1}, .at = place(Time{})});
+        (void)skirmish.add({.id = rifleman, .weapons = {&weapon, 1}, .at = Vector3{0, 0, 0}});
+        (void)skirmish.add({.id = runner, .team = TeamId{1}, .at = place(Time{})});
     }
     Vector3 place(Time at) const { return {-4.0 + speed * to_seconds(at - Time{}), 0, 10}; }
 
@@ -164,8 +164,8 @@ TEST(Judging, BodiesOfEarlierLivesAndOfWhoHasLeftAreGone) {
     }
     EXPECT_TRUE(crossing.advance(true, from_seconds(0.2)).segments[0].segment.hit)
         << "the past still knows it";
-    // Another one under the same id is not hit by what met the first.
-    crossing.skirmish.add({.id = runner, .team = TeamId{1}, .at = Vector3{0, 0, 30}});
+    (void) // Another one under the same id is not hit by what met the first.
+        crossing.skirmish.add({.id = runner, .team = TeamId{1}, .at = Vector3{0, 0, 30}});
     const double health = crossing.health();
     for (int tick = 0; tick < 8; ++tick) {
         for (const SegmentEvent& segment : crossing.advance(true, from_seconds(0.25)).segments) {
@@ -181,8 +181,8 @@ TEST(Judging, TradesAreARule) {
         arsenal.weapons[0].damage = 1000;
         Skirmish skirmish{arsenal, Level{}, {.walking_locomotion = false}, 1};
         const WeaponId rifle{0};
-        skirmish.add({.id = rifleman, .weapons = {&rifle, 1}, .at = Vector3{0, 0, 0}});
-        skirmish.add(
+        (void)skirmish.add({.id = rifleman, .weapons = {&rifle, 1}, .at = Vector3{0, 0, 0}});
+        (void)skirmish.add(
             {.id = runner, .team = TeamId{1}, .weapons = {&rifle, 1}, .at = Vector3{0, 0, 10}, .yaw = pi});
         const Intent both[] = {
             {.who = rifleman, .pitch = -0.05F, .buttons = {Button::trigger}},
@@ -251,7 +251,7 @@ TEST(Judging, WhatWasShownGoesBackWithTheRest) {
         hashes.push_back(skirmish.state_hash());
         if (tick == 500) {
             state.resize(skirmish.saved_size());
-            skirmish.save(state);
+            (void)skirmish.save(state);
         }
     }
     Skirmish other = made();

@@ -32,7 +32,7 @@ struct Duel {
             world.bodies.push_back(BodyId{id});
             world.teams[BodyId{id}] = team;
             world.fixed[BodyId{id}] = {10.0 * id, 0, 0};
-            match->join({.id = BodyId{id}, .team = team, .weapons = {&weapon, 1}});
+            (void)match->join({.id = BodyId{id}, .team = team, .weapons = {&weapon, 1}});
         }
         return *match;
     }

@@ -65,7 +65,7 @@ TEST(StateGaps, EqualStatesAreEqualBytes) {
             fight.advance();
         }
         std::vector<std::byte> room(fight.skirmish.saved_size());
-        EXPECT_EQ(fight.skirmish.save(room), room.size());
+        EXPECT_EQ(fight.skirmish.save(room).size(), room.size());
         return room;
     };
     EXPECT_EQ(fought(0x00), fought(0xd7));

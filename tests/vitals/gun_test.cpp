@@ -25,7 +25,8 @@ TEST(Gun, IsAFaceOverStateAndAdvance) {
         for (Tick tick = 0; tick_span(tick, {30}).end <= end; ++tick) {
             const Time until = tick_span(tick, {30}).end;
             const auto first = next;
-            next = std::find_if(first, intents.end(), [&](const WeaponIntent& one) { return one.at >= until; });
+            next =
+                std::find_if(first, intents.end(), [&](const WeaponIntent& one) { return one.at >= until; });
             const std::span<const WeaponIntent> said{first, next};
             events.clear();
             advance(spec, state, reserve, until, said, events);

@@ -1,6 +1,7 @@
 #pragma once
 #include <avrek/arsenal/arsenal.h>
 #include <avrek/core/ids.h>
+#include <avrek/core/outcome.h>
 #include <avrek/core/state_bytes.h>
 #include <avrek/scene/world.h>
 #include <avrek/skirmish/combatant.h>
@@ -53,7 +54,8 @@ struct HazardPlacement {
 /// have left.
 ///
 ///     Match match{arsenal, *find(arsenal.matches, "last-stand")};
-///     match.join({.id = keeper, .team = crew, .body = *arsenal.body("crew"), .weapons = weapons});
+///     const Outcome joined = match.join(
+///         {.id = keeper, .team = crew, .body = *arsenal.body("crew"), .weapons = weapons});
 ///     match.hit(scene, keeper, hit, shot.at, events);
 ///     match.advance(scene, tick_end, events);
 ///
@@ -67,9 +69,9 @@ class Match {
     /// Makes a match without combatants at Time{}. Refers to arsenal and rules.
     Match(const Arsenal& arsenal, const MatchSpec& rules, const MatchLimits& limits = {});
 
-    /// Adds a combatant at now(). Returns false and changes nothing if its id is taken, its team is no team,
-    /// there is no room, or the match is over.
-    bool join(const Joining& joining);
+    /// Adds a combatant at now(). Changes nothing and says why if its id is taken, its team is no team, there
+    /// is no room, or the match is over.
+    Outcome join(const Joining& joining);
     /// Removes a combatant without a death. Returns false if it is not there.
     bool leave(BodyId id, Events& events);
 
@@ -146,8 +148,8 @@ class Match {
     std::int32_t team_score(TeamId team) const;
     /// Returns a combatant, or null.
     const Combatant* find(BodyId id) const;
-    /// Direct access, for set-up.
-    Combatant* find(BodyId id);
+    /// Returns a combatant to change, or null, for set-up. Do not change its id or its slot.
+    Combatant* edit(BodyId id);
     /// Returns a combatant by its index in combatants(), to advance its loadout. Change nothing else of it.
     Combatant& combatant_at(std::size_t index);
     /// Returns the combatants, in order of ids.

@@ -76,7 +76,8 @@ struct CombatantReadout {
 /// of exact time: the earlier of two deadly shots wins, and shots at the same time trade.
 ///
 ///     Skirmish fight{arsenal, arena.level, {.rate = {64}}, seed, arena.plan};
-///     fight.add({.id = BodyId{1}, .team = canopy, .body = crew, .weapons = weapons});
+///     const Outcome added =
+///         fight.add({.id = BodyId{1}, .team = canopy, .body = crew, .weapons = weapons});
 ///     const SkirmishEvents& events = fight.advance(intents);   // one tick
 ///
 /// Two things depend on the tick: bodies move evenly within it, and a respawned combatant stops shots from
@@ -90,9 +91,9 @@ class Skirmish {
     Skirmish(const Arsenal& arsenal, Level level, const SkirmishSettings& settings, std::uint64_t seed,
              LevelPlan plan = {});
 
-    /// Adds a combatant between two ticks. Returns false and changes nothing if its id is taken, there is no
-    /// room, or the match is over.
-    bool add(const Entrant& entrant);
+    /// Adds a combatant between two ticks. Changes nothing and says why if its id is taken, its team is no
+    /// team, there is no room, or the match is over.
+    Outcome add(const Entrant& entrant);
     /// Removes a combatant without a death. Returns false if it is not there.
     bool remove(BodyId id);
 
@@ -138,7 +139,8 @@ class Skirmish {
     Match& match() { return match_; }
     /// Direct access to the scene, for set-up.
     Scene& scene() { return scene_; }
-    Fighter* find_fighter(BodyId id); ///< do not change its id
+    /// Returns a fighter to change, or null, for set-up. Do not change its id.
+    Fighter* edit(BodyId id);
 
     /// Returns the snapshots that players see; null without SkirmishSettings::snapshot_interval.
     const Scene* snapshots() const { return snapshots_ ? &*snapshots_ : nullptr; }
@@ -157,12 +159,13 @@ class Skirmish {
 
     /// Returns the size that save() writes now.
     std::size_t saved_size() const;
-    /// Saves the whole state. Returns its size, or 0 if `room` is too small; its content is then undefined.
-    std::size_t save(std::span<std::byte> room) const;
+    /// Saves the whole state. Returns the part of `room` that it takes, saved_size() bytes; empty if there is
+    /// too little room, whose content is then undefined.
+    [[nodiscard]] std::span<std::byte> save(std::span<std::byte> room) const;
     /// Restores a state written by save(), of a skirmish with the same arsenal, level, settings and seed.
-    /// Returns false and changes nothing if the bytes are damaged or belong to another fight. Detects
-    /// corruption, not tampering.
-    bool restore(std::span<const std::byte> from);
+    /// Changes nothing and says why if the bytes are damaged or belong to another fight. Detects corruption,
+    /// not tampering.
+    Outcome restore(std::span<const std::byte> from);
     /// Returns a hash: equal for equal states on every machine; others almost surely differ.
     std::uint64_t state_hash() const;
 
@@ -282,6 +285,7 @@ class Skirmish {
     Duration view_delay_of(const Fighter& fighter) const;
     const RigSpec* rig_of(BodyId id) const;
     std::uint64_t kind_of_state() const;
+    std::size_t write(std::span<std::byte> room) const; // returns the size that it needs
 
     const Arsenal* arsenal_;
     SkirmishSettings settings_;

@@ -23,15 +23,15 @@ class Body {
     HitResult take(const IncomingHit& hit, Time at);
     /// Takes damage alone.
     HitResult take(const Damage& damage, Time at);
-    /// Advances to `until`: conditions tick, layers refill. Forgets the events before. Does nothing if `until`
-    /// is past.
+    /// Advances to `until`: conditions tick, layers refill. Forgets the events before. Does nothing if
+    /// `until` is past.
     void advance(Time until);
 
     /// Returns what came of the last call, in order of time.
     std::span<const VitalsEvent> events() const { return events_; }
     bool is_alive() const { return vitals_.life == LifeState::alive; } ///< it can act and be hit
-    double health() const { return vitals_.health; }                    ///< points left
-    const Vitals& vitals() const { return vitals_; }                    ///< for a save or a readout
+    double health() const { return vitals_.health; }                   ///< points left
+    const Vitals& vitals() const { return vitals_; }                   ///< for a save or a readout
     /// Returns the body for the functions of the vitals, such as add_condition().
     LivingBody living() { return {conditions_, *spec_, vitals_}; }
 

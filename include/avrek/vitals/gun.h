@@ -65,9 +65,9 @@ struct Shot {
         Vector3 middle_;
     };
 
-    /// Returns the directions of its pellets for a look without recoil: the view's kick and the spread come on
-    /// top. The same seed, shooter and shot give the same directions on every machine. The shot must outlive
-    /// the result.
+    /// Returns the directions of its pellets for a look without recoil: the view's kick and the spread come
+    /// on top. The same seed, shooter and shot give the same directions on every machine. The shot must
+    /// outlive the result.
     Directions directions(const Look& view) const;
     /// Returns the damage of one pellet that hits a region by this name after `distance`; see hit_damage().
     /// `pierced` is the share that remains after piercing.
@@ -84,7 +84,8 @@ struct GunSettings {
 /// A weapon with its magazine, its reserve and its events. Copies are independent.
 class Gun {
   public:
-    /// Takes the weapon in hand, full and ready. `spec` must outlive the gun; validate() finds no error in it.
+    /// Takes the weapon in hand, full and ready. `spec` must outlive the gun; validate() finds no error in
+    /// it.
     explicit Gun(const WeaponSpec& spec, const GunSettings& settings = {});
 
     /// Advances to `until` with what the player holds from now on. Returns the shots in order of time, which
@@ -97,9 +98,9 @@ class Gun {
     std::span<const WeaponEvent> events() const { return events_; }
     /// Returns what an interface shows of the weapon.
     WeaponReadout readout(const Screen& screen = {}) const;
-    const WeaponSpec& spec() const { return *spec_; }    ///< the weapon
-    const WeaponState& state() const { return state_; }  ///< for a save or a replay
-    AmmoReserve& reserve() { return reserve_; }          ///< ammunition that is picked up goes here
+    const WeaponSpec& spec() const { return *spec_; }       ///< the weapon
+    const WeaponState& state() const { return state_; }     ///< for a save or a replay
+    AmmoReserve& reserve() { return reserve_; }             ///< ammunition that is picked up goes here
     const AmmoReserve& reserve() const { return reserve_; } ///< rounds to reload from
 
   private:
