@@ -1,5 +1,8 @@
 #include <avrek/core/random.h>
 
+// The core compiles without exceptions, so the package must not throw; nothing that could is called.
+#define R123_USE_SSE 0
+#define R123_THROW(error) __builtin_trap()
 #include <Random123/philox.h>
 
 namespace avrek {

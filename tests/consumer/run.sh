@@ -1,11 +1,22 @@
 #!/usr/bin/env bash
-# Installs the build BUILD to a scratch folder, moves it, and builds the programs in SOURCE against it.
-# run.sh cmake|pkg-config BUILD SOURCE COMPILER SANITIZERS
+# Builds the programs in SOURCE against Avrek as a user would: with one layer and with all.
+# run.sh cmake|pkg-config BUILD SOURCE COMPILER SANITIZERS: installs the build BUILD to a scratch folder first.
+# run.sh subdirectory BUILD SOURCE COMPILER SANITIZERS: takes the source tree in; the core without exceptions.
 set -euo pipefail
 way=$1 build=$2 source=$3 compiler=$4 sanitizers=$5
 scratch=$(mktemp -d)
 trap 'rm -rf "$scratch"' EXIT
 flags="-O0${sanitizers:+ -fsanitize=$sanitizers}"
+
+if [ "$way" = subdirectory ]; then
+    cmake -G Ninja -S "$source/subdirectory" -B "$build/consumer" -DCMAKE_CXX_COMPILER="$compiler" -DCMAKE_BUILD_TYPE=Debug \
+          -DCMAKE_CXX_FLAGS="$flags -fno-exceptions" -DCMAKE_CXX_FLAGS_DEBUG= -DCMAKE_UNITY_BUILD=ON -DCMAKE_UNITY_BUILD_BATCH_SIZE=12 \
+          -DAVREK_SOURCE="$source/../.." -DAVREK_DATA=OFF -DAVREK_NET=OFF > "$scratch/log"
+    cmake --build "$build/consumer" --parallel 2 --target weapon_only core_only > "$scratch/log" || { cat "$scratch/log"; exit 1; }
+    "$build/consumer/weapon_only"
+    "$build/consumer/core_only"
+    exit
+fi
 
 cmake --install "$build" --prefix "$scratch/prefix" > "$scratch/log"
 arsenal=$scratch/prefix/share/avrek/halm-ring.toml
@@ -13,10 +24,13 @@ arsenal=$scratch/prefix/share/avrek/halm-ring.toml
 if [ "$way" = pkg-config ]; then
     export PKG_CONFIG_PATH
     PKG_CONFIG_PATH=$(dirname "$(find "$scratch/prefix" -name avrek.pc)")
-    # shellcheck disable=SC2046
-    "$compiler" -std=c++20 $flags $(pkg-config --cflags avrek) "$source/weapon_only.cpp" -o "$scratch/weapon_only" \
-        $(pkg-config --libs avrek)
+    for program in weapon_only everything; do
+        # shellcheck disable=SC2046
+        "$compiler" -std=c++20 $flags $(pkg-config --cflags avrek) "$source/$program.cpp" -o "$scratch/$program" \
+            $(pkg-config --libs avrek)
+    done
     "$scratch/weapon_only"
+    "$scratch/everything" "$arsenal"
     exit
 fi
 

@@ -177,11 +177,11 @@ void match_guide(const Pieces& with, const Scene& scene, Time tick_end) {
     Match match{arsenal, *find(arsenal.matches, "last-stand")};
     const Outcome joined =
         match.join({.id = keeper, .team = crew, .body = *arsenal.body("crew"), .weapons = weapons});
-    static_cast<void>(joined);
     IncomingHit hit{
         .damage = hit_damage(rifle, distance, region), .effect = &rifle.effect, .source = shooter};
     match.hit(scene, keeper, hit, shot.at, events);
     match.advance(scene, tick_end, events);
+    static_cast<void>(joined);
 }
 
 void match_header(const Pieces& with, const Scene& scene, const IncomingHit& hit, Time tick_end) {
@@ -192,9 +192,9 @@ void match_header(const Pieces& with, const Scene& scene, const IncomingHit& hit
     Match match{arsenal, *find(arsenal.matches, "last-stand")};
     const Outcome joined =
         match.join({.id = keeper, .team = crew, .body = *arsenal.body("crew"), .weapons = weapons});
-    static_cast<void>(joined);
     match.hit(scene, keeper, hit, shot.at, events);
     match.advance(scene, tick_end, events);
+    static_cast<void>(joined);
 }
 
 template <class React>
@@ -204,11 +204,11 @@ void skirmish_guide(const Pieces& with, const React& draw_and_play) {
     Skirmish fight{arsenal, arena.level, {.rate = {64}, .limits = {.combatants = 16}}, seed, arena.plan};
     const Outcome added =
         fight.add({.id = BodyId{1}, .team = canopy, .body = crew, .melee = sickle, .weapons = weapons});
-    static_cast<void>(added);
     while (!fight.is_over()) {
         const SkirmishEvents& events = fight.advance(intents); // or advance(intents, updates)
         for_each_event(events, draw_and_play);                 // in the order in which they applied
     }
+    static_cast<void>(added);
 }
 
 void skirmish_header(const Pieces& with) {
@@ -216,9 +216,9 @@ void skirmish_header(const Pieces& with) {
         std::tie(with.arsenal, with.arena, with.seed, with.canopy, with.crew, with.weapons, with.intents);
     Skirmish fight{arsenal, arena.level, {.rate = {64}}, seed, arena.plan};
     const Outcome added = fight.add({.id = BodyId{1}, .team = canopy, .body = crew, .weapons = weapons});
-    static_cast<void>(added);
     const SkirmishEvents& events = fight.advance(intents); // one tick
     static_cast<void>(events);
+    static_cast<void>(added);
 }
 
 template <class React>
