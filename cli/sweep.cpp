@@ -44,6 +44,7 @@ struct SweepOptions {
 // All that is needed to compute any point.
 struct Asked {
     std::vector<ArsenalText> texts;
+    std::optional<ArsenalValues> values; ///< of the texts
     SweepPlan plan;
     SweepQuestion question;
     bool matches = false;
@@ -118,7 +119,7 @@ std::vector<double> match_row(const Asked& asked, Arsenal arsenal) {
 // The row of a point: its values, then what they give; nothing where the values contradict each other.
 std::vector<double> row_of(const Asked& asked, std::size_t point) {
     std::vector<double> row = values_at(asked.plan, point);
-    Loaded<Arsenal> arsenal = arsenal_at(asked.texts, asked.plan, point);
+    Loaded<Arsenal> arsenal = arsenal_at(*asked.values, asked.plan, point);
     if (!arsenal) {
         row.resize(asked.head.columns.size(), std::numeric_limits<double>::quiet_NaN());
         return row;
@@ -134,13 +135,14 @@ Asked asked_of(const SweepOptions& options) {
     const std::vector<std::string> files = files_among(options.common.words);
     const std::vector<std::string> ids = ids_among(options.common.words);
     asked.texts = arsenal_texts(files);
+    asked.values.emplace(asked.texts);
     const Arsenal arsenal = arsenal_of(files);
     if (options.over.empty()) {
         throw WrongCall{{"error: sweep over what? allowed: --vary PATH=FROM:TO:STEP, such as "
                          "--vary weapon.thorn-rifle.damage=18:26:1"}};
     }
     for (const std::string& over : options.over) {
-        Loaded<SweepAxis> axis = parse_axis(asked.texts, over);
+        Loaded<SweepAxis> axis = parse_axis(*asked.values, over);
         stop_at(axis.diagnostics);
         asked.plan.axes.push_back(*axis.value);
         asked.head.columns.push_back(axis.value->path);

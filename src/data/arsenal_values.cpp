@@ -317,8 +317,21 @@ void flatten(const toml::node& node, const std::string& path, std::map<std::stri
 
 } // namespace
 
-Loaded<ArsenalNumber> find_number(std::span<const ArsenalText> texts, std::string_view path) {
-    const toml::table root = merged(texts);
+struct ArsenalValues::Parsed {
+    std::vector<ArsenalText> texts;
+    toml::table root;
+};
+
+ArsenalValues::ArsenalValues(std::span<const ArsenalText> texts)
+    : parsed_(std::make_shared<const Parsed>(
+          Parsed{std::vector<ArsenalText>(texts.begin(), texts.end()), merged(texts)})) {}
+
+std::span<const ArsenalText> ArsenalValues::texts() const {
+    return parsed_->texts;
+}
+
+Loaded<ArsenalNumber> ArsenalValues::find(std::string_view path) const {
+    const toml::table& root = parsed_->root;
     const std::string text{path};
     Wrong wrong;
     const auto place = place_of(root, text, wrong);
@@ -342,15 +355,14 @@ Loaded<ArsenalNumber> find_number(std::span<const ArsenalText> texts, std::strin
     return {number, {}};
 }
 
-std::vector<ArsenalNumber> numbers_of(std::span<const ArsenalText> texts, std::string_view entry) {
-    const toml::table root = merged(texts);
+std::vector<ArsenalNumber> ArsenalValues::numbers_of(std::string_view entry) const {
     const std::vector<std::string> parts = parts_of(entry);
     std::vector<ArsenalNumber> numbers;
-    if (const toml::table* table = table_at(root, parts); table != nullptr && parts.size() == 2) {
+    if (const toml::table* table = table_at(parsed_->root, parts); table != nullptr && parts.size() == 2) {
         std::vector<std::string> paths;
         list_numbers(*table, std::string{entry}, paths);
         for (const std::string& path : paths) {
-            if (auto number = find_number(texts, path)) {
+            if (auto number = find(path)) {
                 numbers.push_back(std::move(*number.value));
             }
         }
@@ -358,9 +370,19 @@ std::vector<ArsenalNumber> numbers_of(std::span<const ArsenalText> texts, std::s
     return numbers;
 }
 
-Loaded<ArsenalText> overlay_of(std::span<const ArsenalText> texts, std::span<const ArsenalChange> changes,
-                               std::string_view name, std::string_view comment) {
-    const toml::table root = merged(texts);
+Loaded<Arsenal> ArsenalValues::with(std::span<const ArsenalChange> changes) const {
+    Loaded<ArsenalText> changed = overlay(changes, "changes");
+    if (!changed) {
+        return {std::nullopt, std::move(changed.diagnostics)};
+    }
+    std::vector<ArsenalText> all = parsed_->texts;
+    all.push_back(std::move(*changed.value));
+    return parse_arsenal(all);
+}
+
+Loaded<ArsenalText> ArsenalValues::overlay(std::span<const ArsenalChange> changes, std::string_view name,
+                                           std::string_view comment) const {
+    const toml::table& root = parsed_->root;
     toml::table overlay;
     std::vector<Diagnostic> faults;
     for (const ArsenalChange& change : changes) {

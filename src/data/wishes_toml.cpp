@@ -146,11 +146,11 @@ void read_wish(const toml::node& node, std::size_t index, Wishes& wishes, Faults
     wishes.wishes.push_back(wish);
 }
 
-void read_change(const toml::node& node, const std::string& path, std::span<const ArsenalText> arsenal,
+void read_change(const toml::node& node, const std::string& path, const ArsenalValues& arsenal,
                  Wishes& wishes, Faults& faults) {
     const std::string where = "change.\"" + detail::printable(path) + '"';
     const toml::table* table = node.as_table();
-    Loaded<ArsenalNumber> found = find_number(arsenal, path);
+    Loaded<ArsenalNumber> found = arsenal.find(path);
     if (!found) {
         const Diagnostic& fault = found.diagnostics.front();
         faults.add(node.source(), {where, fault.message, fault.allowed, fault.suggestion});
@@ -274,6 +274,7 @@ Loaded<Wishes> parse_wishes(std::string_view text, std::string_view name,
     faults.know("shooter", shooters);
     faults.know("body", bodies);
     Wishes wishes;
+    const ArsenalValues values{arsenal};
     const toml::table root = detail::parse_toml(text, name, faults);
     for (const auto& [key, node] : detail::in_file_order(root)) {
         const std::string section{key->str()};
@@ -286,7 +287,7 @@ Loaded<Wishes> parse_wishes(std::string_view text, std::string_view name,
             }
         } else if (section == "change" && node->is_table()) {
             for (const auto& [path, change] : detail::in_file_order(*node->as_table())) {
-                read_change(*change, std::string{path->str()}, arsenal, wishes, faults);
+                read_change(*change, std::string{path->str()}, values, wishes, faults);
             }
         } else {
             faults.add(key->source(),

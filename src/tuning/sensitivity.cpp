@@ -32,7 +32,7 @@ double mean_up_to_limit(const KillDistribution& kills, Duration limit) {
 class Assessor {
   public:
     Assessor(std::span<const ArsenalText> texts, const SensitivitySetup& setup)
-        : texts_(texts.begin(), texts.end()), setup_(setup), base_(*parse_arsenal(texts_).value) {
+        : values_(texts), setup_(setup), base_(*parse_arsenal(texts).value) {
         for (const std::string& name : armament_names(base_)) {
             if (name != setup.armament) {
                 engagements_.push_back(
@@ -44,17 +44,13 @@ class Assessor {
     }
 
     const Assessment& now() const { return now_; }
+    const ArsenalValues& values() const { return values_; }
+    const Arsenal& base() const { return base_; }
 
     // With one number changed; none when that is not allowed.
     std::optional<Assessment> with(const std::string& path, double value) const {
         const ArsenalChange change{path, value};
-        Loaded<ArsenalText> overlay = overlay_of(texts_, {&change, 1}, "sensitivity");
-        if (!overlay) {
-            return std::nullopt;
-        }
-        std::vector<ArsenalText> texts = texts_;
-        texts.push_back(std::move(*overlay.value));
-        const Loaded<Arsenal> arsenal = parse_arsenal(texts);
+        const Loaded<Arsenal> arsenal = values_.with({&change, 1});
         return arsenal ? assess(*arsenal.value) : std::nullopt;
     }
 
@@ -75,7 +71,7 @@ class Assessor {
         return assessed;
     }
 
-    std::vector<ArsenalText> texts_;
+    ArsenalValues values_;
     const SensitivitySetup& setup_;
     Arsenal base_;
     std::vector<Engagement> engagements_{};
@@ -139,16 +135,14 @@ Sensitivity sensitivity_of(const Assessor& assessor, const ArsenalNumber& number
 
 std::vector<Sensitivity> sensitivities(std::span<const ArsenalText> texts, const SensitivitySetup& setup) {
     const Assessor assessor{texts, setup};
-    const Loaded<Arsenal> arsenal = parse_arsenal(texts);
-    assert(arsenal);
-    const WeaponSpec* weapon = find(arsenal.value->weapons, setup.armament);
+    const WeaponSpec* weapon = find(assessor.base().weapons, setup.armament);
     std::vector<ArsenalNumber> numbers;
     if (weapon != nullptr) {
-        numbers = numbers_of(texts, "weapon." + setup.armament);
-        const auto more = numbers_of(texts, "projectile." + weapon->projectile.id);
+        numbers = assessor.values().numbers_of("weapon." + setup.armament);
+        const auto more = assessor.values().numbers_of("projectile." + weapon->projectile.id);
         numbers.insert(numbers.end(), more.begin(), more.end());
     } else {
-        numbers = numbers_of(texts, "melee." + setup.armament.substr(0, setup.armament.find(' ')));
+        numbers = assessor.values().numbers_of("melee." + setup.armament.substr(0, setup.armament.find(' ')));
     }
     std::vector<Sensitivity> all;
     for (const ArsenalNumber& number : numbers) {

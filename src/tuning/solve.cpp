@@ -42,21 +42,21 @@ double miss_of(const Wish& wish, double value, double margin = 0.0) {
 class Solving {
   public:
     Solving(std::span<const ArsenalText> arsenal, const Wishes& wishes, const SolveSettings& settings)
-        : texts_(arsenal.begin(), arsenal.end()), wishes_(wishes), settings_(settings),
+        : values_(arsenal), wishes_(wishes), settings_(settings),
           search_(wishes.wishes, paths(), settings.search), finish_(wishes.wishes, paths(), settings.finish) {
     }
 
     Loaded<Solution> run() {
         Solution solution;
         for (const WishRange& range : wishes_.ranges) {
-            Loaded<ArsenalNumber> number = find_number(texts_, range.path);
+            Loaded<ArsenalNumber> number = values_.find(range.path);
             if (!number) {
                 return {std::nullopt, std::move(number.diagnostics)};
             }
             solution.before.push_back(number.value->value);
         }
         before_ = solution.before;
-        Loaded<Arsenal> base = parse_arsenal(texts_);
+        Loaded<Arsenal> base = parse_arsenal(values_.texts());
         if (!base) {
             return {std::nullopt, std::move(base.diagnostics)};
         }
@@ -96,7 +96,7 @@ class Solving {
             solution.results.push_back(result);
         }
         find_apart(solution);
-        Loaded<ArsenalText> overlay = overlay_of(texts_, solution.changes, "overlay.toml", wishes_.title);
+        Loaded<ArsenalText> overlay = values_.overlay(solution.changes, "overlay.toml", wishes_.title);
         if (!overlay) {
             return {std::nullopt, std::move(overlay.diagnostics)};
         }
@@ -115,17 +115,18 @@ class Solving {
             const std::string section = range.path.substr(0, dot);
             const double other = 0.5 * (range.from + range.to) + 0.25 * (range.to - range.from);
             const ArsenalChange change{range.path, other};
-            std::vector<ArsenalText> changed = texts_;
-            if (Loaded<ArsenalText> overlay = overlay_of(texts_, {&change, 1}, "likeness")) {
-                changed.push_back(std::move(*overlay.value));
+            std::vector<ArsenalText> texts(values_.texts().begin(), values_.texts().end());
+            if (Loaded<ArsenalText> overlay = values_.overlay({&change, 1}, "likeness")) {
+                texts.push_back(std::move(*overlay.value));
             }
-            for (const EntryDigest& entry : digest_of(texts_).entries) {
+            const ArsenalValues changed{texts};
+            for (const EntryDigest& entry : digest_of(values_.texts()).entries) {
                 const std::string path = entry.name + range.path.substr(std::min(end, range.path.size()));
                 if (entry.name.rfind(section + '.', 0) != 0 || path == range.path) {
                     continue;
                 }
-                const auto before = find_number(texts_, path);
-                const auto after = find_number(changed, path);
+                const auto before = values_.find(path);
+                const auto after = changed.find(path);
                 if (before && after && before.value->value != after.value->value) {
                     all.push_back(path);
                 }
@@ -145,13 +146,7 @@ class Solving {
         for (std::size_t index = 0; index < values.size(); ++index) {
             changes.push_back({wishes_.ranges[index].path, values[index]});
         }
-        Loaded<ArsenalText> overlay = overlay_of(texts_, changes, "try");
-        if (!overlay) {
-            return std::nullopt;
-        }
-        std::vector<ArsenalText> texts = texts_;
-        texts.push_back(std::move(*overlay.value));
-        return parse_arsenal(texts).value;
+        return values_.with(changes).value;
     }
 
     // How much of the whole ranges the values change.
@@ -413,7 +408,7 @@ class Solving {
         }
         if (best.measured.empty()) { // nothing that was tried is allowed: as it was
             best.values = before_;
-            best.measured = finish_.of(*parse_arsenal(texts_).value);
+            best.measured = finish_.of(*parse_arsenal(values_.texts()).value);
             assess(best, false);
         }
         return best;
@@ -449,7 +444,7 @@ class Solving {
         }
     }
 
-    std::vector<ArsenalText> texts_;
+    ArsenalValues values_;
     const Wishes& wishes_;
     const SolveSettings& settings_;
     Measures search_;

@@ -56,7 +56,7 @@ double milliseconds_of(const std::optional<Duration>& time) {
 
 } // namespace
 
-Loaded<SweepAxis> parse_axis(std::span<const ArsenalText> texts, std::string_view text) {
+Loaded<SweepAxis> parse_axis(const ArsenalValues& values, std::string_view text) {
     const std::size_t equals = text.rfind('=');
     if (equals == std::string_view::npos) {
         return {std::nullopt, {fault(text, "is no axis", axis_allowed)}};
@@ -70,7 +70,7 @@ Loaded<SweepAxis> parse_axis(std::span<const ArsenalText> texts, std::string_vie
         }
         rest = rest.substr(colon + 1);
     }
-    Loaded<ArsenalNumber> number = find_number(texts, text.substr(0, equals));
+    Loaded<ArsenalNumber> number = values.find(text.substr(0, equals));
     if (!number) {
         return {std::nullopt, std::move(number.diagnostics)};
     }
@@ -131,19 +131,13 @@ std::vector<double> values_at(const SweepPlan& plan, std::size_t point) {
     return values;
 }
 
-Loaded<Arsenal> arsenal_at(std::span<const ArsenalText> texts, const SweepPlan& plan, std::size_t point) {
+Loaded<Arsenal> arsenal_at(const ArsenalValues& arsenal, const SweepPlan& plan, std::size_t point) {
     const std::vector<double> values = values_at(plan, point);
     std::vector<ArsenalChange> changes;
     for (std::size_t axis = 0; axis < values.size(); ++axis) {
         changes.push_back({plan.axes[axis].path, values[axis]});
     }
-    Loaded<ArsenalText> overlay = overlay_of(texts, changes, "point " + std::to_string(point));
-    if (!overlay) {
-        return {std::nullopt, std::move(overlay.diagnostics)};
-    }
-    std::vector<ArsenalText> all{texts.begin(), texts.end()};
-    all.push_back(std::move(*overlay.value));
-    return parse_arsenal(all);
+    return arsenal.with(changes);
 }
 
 std::vector<std::string> sweep_columns(const SweepQuestion& question) {

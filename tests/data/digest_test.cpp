@@ -35,13 +35,14 @@ TEST(ArsenalDigest, IsOfKeysAndValuesAlone) {
 // Every number of the shipped arsenal that is changed shows, in the entry that it is of and in no other.
 TEST(ArsenalDigest, ShowsEveryChangedNumberInItsEntry) {
     const ArsenalDigest before = digest_of(shipped_texts());
+    const ArsenalValues values{shipped_texts()};
     std::size_t changed = 0;
     for (const char* entry : {"weapon.amber-rail", "shooter.apprentice", "body.crew", "projectile.seed"}) {
-        for (const ArsenalNumber& number : numbers_of(shipped_texts(), entry)) {
+        for (const ArsenalNumber& number : values.numbers_of(entry)) {
             const double value = number.value < number.max ? std::min(number.max, number.value + 1.0)
                                                            : std::max(number.min, number.value - 1.0);
             const ArsenalChange change{number.path, value};
-            const auto overlay = overlay_of(shipped_texts(), {&change, 1}, "overlay");
+            const auto overlay = values.overlay({&change, 1}, "overlay");
             ASSERT_TRUE(overlay) << number.path;
             const ArsenalDigest after = digest_with(overlay.value->text);
             EXPECT_NE(after.whole, before.whole) << number.path;

@@ -82,6 +82,13 @@ void outcome(Skirmish& fight, const Entrant& entrant) {
     }
 }
 
+void arsenal_values(const Pieces& with) {
+    const auto& texts = with.texts;
+    const ArsenalValues values{texts};
+    const double damage = values.find("weapon.thorn-rifle.damage")->value;
+    static_cast<void>(damage);
+}
+
 void first_hit(const Pieces& with, const WeaponSpec* rifle, const Scene& scene, const Shot& shot,
                const Look& look, Body& target) {
     const auto& [me, region] = std::tie(with.me, with.region);

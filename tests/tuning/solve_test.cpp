@@ -32,18 +32,19 @@ std::vector<ArsenalText> with(std::vector<ArsenalText> texts, ArsenalText more) 
 
 TEST(ArsenalValues, ComeBackFromAnOverlay) {
     const std::vector<ArsenalText> texts = shipped_texts();
+    const ArsenalValues values{texts};
     std::size_t count = 0;
     for (const char* entry :
          {"weapon.thorn-rifle", "weapon.burr-gun", "weapon.pollen-spray", "projectile.seed", "melee.sickle",
           "body.warden", "shooter.gardener", "link.storm", "condition.pollen", "match.atrium"}) {
-        for (const ArsenalNumber& number : numbers_of(texts, entry)) {
+        for (const ArsenalNumber& number : values.numbers_of(entry)) {
             ++count;
             const double middle = number.whole ? number.value + 1.0 : 0.75 * number.value + 0.015625;
             const double value = std::min(std::max(middle, number.min), number.max);
             const ArsenalChange change{number.path, value};
-            const auto overlay = overlay_of(texts, {&change, 1}, "overlay");
+            const auto overlay = values.overlay({&change, 1}, "overlay");
             ASSERT_TRUE(overlay) << number.path;
-            const auto found = find_number(with(texts, *overlay.value), number.path);
+            const auto found = ArsenalValues{with(texts, *overlay.value)}.find(number.path);
             ASSERT_TRUE(found) << number.path;
             EXPECT_EQ(found.value->value, value) << number.path;
             const auto changed = differences(texts, with(texts, *overlay.value));
@@ -52,11 +53,11 @@ TEST(ArsenalValues, ComeBackFromAnOverlay) {
     }
     EXPECT_GT(count, 120U);
     const ArsenalChange tidy{"weapon.burr-gun.falloff[2].y", 0.65};
-    EXPECT_NE(overlay_of(texts, {&tidy, 1}, "o").value->text.find("0.65]"), std::string::npos)
-        << overlay_of(texts, {&tidy, 1}, "o").value->text;
+    EXPECT_NE(values.overlay({&tidy, 1}, "o").value->text.find("0.65]"), std::string::npos)
+        << values.overlay({&tidy, 1}, "o").value->text;
     // Numbers of a profile, written or default, and paths that name no number.
-    EXPECT_EQ(find_number(texts, "shooter.apprentice.turn").value->value, 220.0);
-    EXPECT_EQ(find_number(texts, "shooter.apprentice.near").value->value, 12.0);
+    EXPECT_EQ(values.find("shooter.apprentice.turn").value->value, 220.0);
+    EXPECT_EQ(values.find("shooter.apprentice.near").value->value, 12.0);
     for (const auto& [path, message] : {std::pair{"wepon.thorn-rifle.damage", "did you mean 'weapon'"},
                                         {"weapon.thorn-rife.damage", "did you mean 'thorn-rifle'"},
                                         {"weapon.thorn-rifle.damge", "did you mean 'damage'"},
@@ -64,7 +65,7 @@ TEST(ArsenalValues, ComeBackFromAnOverlay) {
                                         {"weapon.thorn-rifle.falloff[9].y", "there is no value"},
                                         {"weapon.thorn-rifle.trigger", "there is no number"},
                                         {"", "the path ends before its section"}}) {
-        const auto found = find_number(texts, path);
+        const auto found = values.find(path);
         ASSERT_FALSE(found) << path;
         EXPECT_NE(to_string(found.diagnostics.front()).find(message), std::string::npos)
             << to_string(found.diagnostics.front());
@@ -74,15 +75,16 @@ TEST(ArsenalValues, ComeBackFromAnOverlay) {
 // Every number of an arsenal counts in its hash.
 TEST(ArsenalHash, IsAnotherForEveryChange) {
     const std::vector<ArsenalText> texts = shipped_texts();
+    const ArsenalValues values{texts};
     const std::uint64_t before = hash_of(*parse_arsenal(texts).value);
     EXPECT_EQ(before, hash_of(*parse_arsenal(texts).value));
     std::size_t count = 0;
     for (const EntryDigest& entry : digest_of(texts).entries) {
-        for (const ArsenalNumber& number : numbers_of(texts, entry.name)) {
+        for (const ArsenalNumber& number : values.numbers_of(entry.name)) {
             const double value = number.value < number.max ? std::min(number.max, number.value + 1.0)
                                                            : std::max(number.min, number.value - 1.0);
             const ArsenalChange change{number.path, value};
-            const auto overlay = overlay_of(texts, {&change, 1}, "overlay");
+            const auto overlay = values.overlay({&change, 1}, "overlay");
             const auto changed = overlay ? parse_arsenal(with(texts, *overlay.value)).value : std::nullopt;
             if (changed && (count % 3 == 0 || !tests_are_slow)) {
                 EXPECT_NE(hash_of(*changed), before) << number.path;
@@ -274,7 +276,7 @@ TEST(Sweep, PointsCoverTheirAxes) {
     std::set<std::vector<double>> seen;
     for (std::size_t point = 0; point < 9; ++point) {
         seen.insert(values_at(grid, point));
-        EXPECT_TRUE(arsenal_at(texts, grid, point));
+        EXPECT_TRUE(arsenal_at(ArsenalValues{texts}, grid, point));
     }
     EXPECT_EQ(seen.size(), 9U);
     SweepPlan sampled{{{"a", 0, 1, 0.001}, {"b", 5, 9, 0.5}}, 400};
@@ -291,7 +293,7 @@ TEST(Sweep, PointsCoverTheirAxes) {
     for (const char* bad : {"x", "weapon.thorn-rifle.damage", "weapon.thorn-rifle.damage=1:2",
                             "weapon.thorn-rifle.damage=5:2:1", "weapon.thorn-rifle.damage=1:2:0",
                             "weapon.thorn-rifle.damage=1:1e9:1", "weapon.thorn-rifle.magazine=1.5:3:1"}) {
-        EXPECT_FALSE(parse_axis(texts, bad)) << bad;
+        EXPECT_FALSE(parse_axis(ArsenalValues{texts}, bad)) << bad;
     }
 }
 

@@ -2,6 +2,7 @@
 #include <avrek/core/diagnostics.h>
 #include <avrek/data/arsenal_toml.h>
 
+#include <memory>
 #include <span>
 #include <string>
 #include <string_view>
@@ -21,24 +22,40 @@ struct ArsenalNumber {
     std::string unit{};
 };
 
-/// Finds a number in texts that overlay each other; its default if they leave it out. Returns a diagnostic
-/// with the valid names if the path is unknown.
-Loaded<ArsenalNumber> find_number(std::span<const ArsenalText> texts, std::string_view path);
-
-/// Returns the numbers that the texts give for an entry, such as "weapon.thorn-rifle", its tables and the y
-/// of its curves included. Empty if there is no such entry.
-std::vector<ArsenalNumber> numbers_of(std::span<const ArsenalText> texts, std::string_view entry);
-
 /// A new value of a number.
 struct ArsenalChange {
     std::string path{};
     double value = 0.0;
 };
 
-/// Returns an overlay with these changes, under a comment of any number of lines. Reports paths that
-/// find_number() does not find.
-Loaded<ArsenalText> overlay_of(std::span<const ArsenalText> texts, std::span<const ArsenalChange> changes,
-                               std::string_view name, std::string_view comment = {});
+/// The numbers of texts that overlay each other. Parses them once; copies share the result.
+///
+///     const ArsenalValues values{texts};
+///     const double damage = values.find("weapon.thorn-rifle.damage")->value;
+class ArsenalValues {
+  public:
+    /// Parses the texts. Faults in them count as values that are not given; see parse_arsenal().
+    explicit ArsenalValues(std::span<const ArsenalText> texts);
+
+    /// Finds a number; its default if the texts leave it out. Returns a diagnostic with the valid names if
+    /// the path is unknown.
+    [[nodiscard]] Loaded<ArsenalNumber> find(std::string_view path) const;
+    /// Returns the numbers that the texts give for an entry, such as "weapon.thorn-rifle", its tables and the
+    /// y of its curves included. Empty if there is no such entry.
+    std::vector<ArsenalNumber> numbers_of(std::string_view entry) const;
+    /// Returns an overlay with these changes, under a comment of any number of lines. Reports paths that
+    /// find() does not find.
+    [[nodiscard]] Loaded<ArsenalText> overlay(std::span<const ArsenalChange> changes, std::string_view name,
+                                              std::string_view comment = {}) const;
+    /// Returns the arsenal with these changes, or why they are not allowed.
+    [[nodiscard]] Loaded<Arsenal> with(std::span<const ArsenalChange> changes) const;
+    /// Returns the texts.
+    std::span<const ArsenalText> texts() const;
+
+  private:
+    struct Parsed;
+    std::shared_ptr<const Parsed> parsed_;
+};
 
 /// A value that differs between two arsenals; empty where one lacks it.
 struct ArsenalDifference {

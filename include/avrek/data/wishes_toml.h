@@ -45,7 +45,7 @@ std::string to_string(const Wish& wish);
 
 /// A number that can change.
 struct WishRange {
-    std::string path{}; ///< see find_number()
+    std::string path{}; ///< see ArsenalValues::find()
     double from = 0.0;
     double to = 0.0;
     double step = 0.0; ///< step of its values; 0: chosen as a designer would

@@ -15,7 +15,7 @@ namespace avrek {
 
 /// A varied number.
 struct SweepAxis {
-    std::string path{}; ///< see find_number()
+    std::string path{}; ///< see ArsenalValues::find()
     double from = 0.0;
     double to = 0.0;
     double step = 0.0; ///< over 0: from, from + step, ... up to `to`
@@ -29,7 +29,7 @@ struct SweepPlan {
 
 /// Parses an axis "PATH=FROM:TO:STEP". Returns a diagnostic if it is malformed, or the arsenal does not allow
 /// it.
-Loaded<SweepAxis> parse_axis(std::span<const ArsenalText> texts, std::string_view text);
+Loaded<SweepAxis> parse_axis(const ArsenalValues& values, std::string_view text);
 
 /// Returns the number of values of an axis.
 std::size_t value_count(const SweepAxis& axis);
@@ -43,7 +43,7 @@ std::size_t point_count(const SweepPlan& plan);
 std::vector<double> values_at(const SweepPlan& plan, std::size_t point);
 
 /// Returns the arsenal of a point; diagnostics if its values contradict each other.
-Loaded<Arsenal> arsenal_at(std::span<const ArsenalText> texts, const SweepPlan& plan, std::size_t point);
+Loaded<Arsenal> arsenal_at(const ArsenalValues& arsenal, const SweepPlan& plan, std::size_t point);
 
 /// Measures of each arsenal: times to kill, or duels.
 struct SweepQuestion {
