@@ -117,16 +117,16 @@ Json section(const std::vector<KeyRule>& rules, const std::string& name) {
 
 std::string arsenal_schema() {
     const std::vector<KeyRule> rules = arsenal_keys();
-    Json sections = Json::object();
+    Json tables = Json::object();
     for (const KeyRule& rule : rules) {
-        if (rule.section.find('.') == std::string::npos && !sections.contains(rule.section)) {
-            sections[rule.section] = tables_of(section(rules, rule.section));
+        if (rule.section.find('.') == std::string::npos && !tables.contains(rule.section)) {
+            tables[rule.section] = tables_of(section(rules, rule.section));
         }
     }
     const Json schema{{"$schema", "https://json-schema.org/draft/2020-12/schema"},
                       {"title", "Avrek arsenal"},
                       {"type", "object"},
-                      {"properties", sections},
+                      {"properties", tables},
                       {"additionalProperties", false}};
     return schema.dump(2) + '\n';
 }

@@ -181,7 +181,7 @@ TEST(TimeToKill, NobodyCarriesMoreThanTheLimit) {
     Arsenal arsenal;
     arsenal.bodies = {*find(shipped().bodies, "crew")};
     arsenal.ammo = {{.id = "seeds", .carry_limit = 5}};
-    arsenal.weapons = {{.id = "w", .ammo = "seeds", .magazine = 2, .reserve = 50, .damage = 10}};
+    arsenal.weapons = {{.id = "w", .ammo = {"seeds"}, .magazine = 2, .reserve = 50, .damage = 10}};
     assign_ammo(arsenal);
     const Target target{.body = &arsenal.bodies[0]};
     const auto kill = [&] { return ideal_time_to_kill(arsenal.weapons[0], target, 5, RegionId{0}); };
