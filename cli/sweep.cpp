@@ -44,7 +44,7 @@ struct SweepOptions {
 // All that is needed to compute any point.
 struct Asked {
     std::vector<ArsenalText> texts;
-    std::optional<ArsenalValues> values; ///< of the texts
+    std::optional<ArsenalValues> values; ///< the texts, parsed
     SweepPlan plan;
     SweepQuestion question;
     bool matches = false;

@@ -32,7 +32,7 @@ bool is_allowed(const std::vector<Value>& values, const KeyRow& row) {
                });
     }
 }
-// What else there is has no range, but for the words that an enumeration may take.
+// Everything else has no range, except the words of an enumeration.
 template <class Value>
 bool is_allowed(const Value& value, const KeyRow& row) {
     if constexpr (std::is_enum_v<Value>) {

@@ -210,7 +210,7 @@ class KeyReading {
     Faults& faults_;
     std::vector<std::string> names_{};
     std::size_t known_ = 0;
-    bool reports_missing_ = false; // of the table itself; an entry that is like another can do without
+    bool reports_missing_ = false; // entries that are like another can do without
 };
 
 } // namespace avrek::detail

@@ -163,7 +163,7 @@ class RuleList {
 
     std::string section_;
     std::vector<KeyRule> rules_{};
-    std::vector<KeyRule> below_{}; // of the groups and tables
+    std::vector<KeyRule> below_{}; // groups and tables
 };
 
 // The rules of a section, `like` among them, then those of its groups and named tables.

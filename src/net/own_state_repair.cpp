@@ -8,7 +8,7 @@ namespace avrek::detail {
 
 namespace {
 
-constexpr Duration latest{std::int64_t{1} << 60U}; // of every time but for "never"
+constexpr Duration latest{std::int64_t{1} << 60U}; // latest time, "never" aside
 constexpr std::uint32_t many = std::numeric_limits<std::int32_t>::max();
 
 template <class Number>

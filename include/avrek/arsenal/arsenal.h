@@ -42,7 +42,7 @@ struct Arsenal {
     std::vector<ShooterSpec> shooters{};
     std::vector<LinkSpec> links{};
 
-    /// Returns the spec of an id. Precondition: the id is this arsenal's.
+    /// @{ Returns the spec of an id of this arsenal.
     const WeaponSpec& operator[](WeaponId id) const { return weapons[to_index(id)]; }
     const AmmoSpec& operator[](AmmoId id) const { return ammo[to_index(id)]; }
     const BodySpec& operator[](BodySpecId id) const { return bodies[to_index(id)]; }
@@ -55,8 +55,9 @@ struct Arsenal {
     const MatchSpec& operator[](MatchId id) const { return matches[to_index(id)]; }
     const ShooterSpec& operator[](ShooterId id) const { return shooters[to_index(id)]; }
     const LinkSpec& operator[](LinkId id) const { return links[to_index(id)]; }
+    /// @}
 
-    /// Returns the id of an entry by its name in the file, or none.
+    /// @{ Returns the id of the entry with this name in the file, or none.
     std::optional<WeaponId> weapon(std::string_view name) const;
     std::optional<AmmoId> ammo_type(std::string_view name) const;
     std::optional<BodySpecId> body(std::string_view name) const;
@@ -70,6 +71,7 @@ struct Arsenal {
     std::optional<MatchId> match(std::string_view name) const;
     std::optional<ShooterId> shooter(std::string_view name) const;
     std::optional<LinkId> link(std::string_view name) const;
+    /// @}
 };
 
 /// Maximum number of ammunition types, so that a combatant's reserves are plain data.

@@ -24,7 +24,7 @@ enum class SurfaceId : std::uint32_t {};
 /// them, and a match refuses them.
 enum class TeamId : std::uint8_t {};
 
-/// Specs of an arsenal, each by its index in the list that is named. Arsenal::operator[] returns the spec.
+/// @{ A spec of an arsenal: its index in the list that is named. Arsenal::operator[] returns the spec.
 enum class WeaponId : std::int32_t {};     ///< Arsenal::weapons
 enum class AmmoId : std::int32_t {};       ///< Arsenal::ammo
 enum class BodySpecId : std::int32_t {};   ///< Arsenal::bodies
@@ -37,6 +37,7 @@ enum class PickupId : std::int32_t {};     ///< Arsenal::pickups
 enum class MatchId : std::int32_t {};      ///< Arsenal::matches
 enum class ShooterId : std::int32_t {};    ///< Arsenal::shooters
 enum class LinkId : std::int32_t {};       ///< Arsenal::links
+/// @}
 
 /// Returns the index that an id stands for.
 template <class Id>

@@ -19,7 +19,7 @@
 ///
 /// - `field(name, member)` visits a number, an enumeration, a time, a vector, a set or another state.
 /// - `field(name, member, FieldUse::not_sent)` visits a field that the wire leaves out.
-/// - `field.list(name, array, count)` visits an array of which the first `count` elements are in use.
+/// - `field.list(name, array, count)` visits an array whose first `count` elements are in use.
 /// - `field.when(name, is_used, member)` visits a member that is in use only sometimes.
 /// - `field.flag(name, value)` visits a bit-field and returns its value: `x.dry = field.flag("dry", x.dry)`.
 namespace avrek {

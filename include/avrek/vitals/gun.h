@@ -35,18 +35,21 @@ struct Shot {
     std::uint64_t seed = 0;
     BodyId shooter = nobody;
 
-    /// The directions of a shot's pellets, one after another, each computed when it is asked for.
+    /// The directions of a shot's pellets, each computed when it is asked for.
     class Directions {
       public:
         /// Goes from pellet to pellet.
         class Iterator {
           public:
+            /// Stands at a pellet.
             Iterator(const Directions& of, std::int32_t pellet) : of_(of), pellet_(pellet) {}
-            Vector3 operator*() const; ///< of unit length
+            Vector3 operator*() const; ///< unit length
+            /// Goes to the next pellet.
             Iterator& operator++() {
                 ++pellet_;
                 return *this;
             }
+            /// Returns whether it stands elsewhere.
             bool operator!=(const Iterator& other) const { return pellet_ != other.pellet_; }
 
           private:
@@ -54,6 +57,7 @@ struct Shot {
             std::int32_t pellet_;
         };
 
+        /// Spreads pellets around `middle`.
         Directions(const Shot& shot, const Vector3& middle) : shot_(shot), middle_(middle) {}
         /// First pellet.
         Iterator begin() const { return {*this, 0}; }

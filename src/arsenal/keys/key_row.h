@@ -30,10 +30,10 @@ namespace avrek::detail {
 /// The words of a key, in order of the values that they stand for; the rest is empty.
 using KeyWords = std::array<std::string_view, 8>;
 
-/// What a row says beside name, member and meaning.
+/// The rest of a row, beside name, member and meaning.
 struct KeyRow {
     const char* unit = "";
-    KeyRange range{};           ///< of numbers; the y of a curve; the number of words
+    KeyRange range{};           ///< numbers; y of a curve; number of words
     bool required = false;      ///< there is no default
     const char* otherwise = ""; ///< the default in words, where its value does not say it
     const char* refers = "";    ///< section of the ids
