@@ -7,11 +7,8 @@
 namespace avrek {
 
 std::string_view to_string(DamageStepKind kind) {
-    static constexpr std::array<std::string_view, 14> words{
-        "base", "charge",   "pierce", "strength", "falloff",    "exposure", "region",
-        "side", "attacker", "target", "guard",    "resistance", "defence",  "clamp"};
     const auto index = static_cast<std::size_t>(kind);
-    return index < words.size() ? words[index] : "unknown";
+    return index < damage_step_words.size() ? damage_step_words[index] : "unknown";
 }
 
 double Damage::amount() const {

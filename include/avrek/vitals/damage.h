@@ -29,6 +29,11 @@ enum class DamageStepKind : std::uint8_t {
     clamp,      ///< share for which there was health, or room for healing
 };
 
+/// The words for the steps, in their order.
+inline constexpr auto damage_step_words = std::to_array<std::string_view>(
+    {"base", "charge", "pierce", "strength", "falloff", "exposure", "region", "side", "attacker", "target",
+     "guard", "resistance", "defence", "clamp"});
+
 /// Returns the word for a step.
 std::string_view to_string(DamageStepKind kind);
 
