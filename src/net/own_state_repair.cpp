@@ -234,11 +234,14 @@ void leave_hands_sound(Loadout& loadout) {
 void repair(Fighter& fighter, Combatant& who, const Arsenal& arsenal, Time now) {
     limit(fighter, arsenal);
     limit(who, arsenal);
-    static const WeaponSpec nothing;
     leave_nothing_due(who.vitals, arsenal[who.body], now);
     who.loadout.now = now;
     for (LoadoutSlot& slot : who.loadout.slots) {
-        leave_nothing_ahead(slot.state, slot.weapon ? arsenal[*slot.weapon] : nothing, now);
+        if (slot.weapon) {
+            leave_nothing_ahead(slot.state, arsenal[*slot.weapon], now);
+        } else {
+            slot.state = {};
+        }
     }
     leave_hands_sound(who.loadout);
     who.stated.weapon.in_hand = true;
