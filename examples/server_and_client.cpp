@@ -66,7 +66,7 @@ int main(int count, char** words) {
     const Level floor{{{HalfSpace{world_up(), 0.0}}}};
     const LevelPlan plan{.spawns = {{{0, 0, -12}, 0.0, TeamId{0}}, {{0, 0, 12}, pi, TeamId{1}}}};
 
-    // Who may join: a service of yours signs tickets; the server knows its key.
+    // A service of yours signs tickets for those who may join; the server knows its key.
     const KeyPair issuer = make_issuer_keys();
     ServerSettings settings{.issuer = issuer.open, .keys = make_server_keys()};
     for (std::uint32_t id = 1; id <= 2; ++id) {
