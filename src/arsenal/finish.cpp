@@ -59,8 +59,9 @@ class MissingEntries {
   private:
     template <class Id>
     void check(const char* name, const SpecRef<Id>& ref, const KeyRow& row) {
-        // A weapon without a reserve has no use for its ammunition.
-        if (!ref.id.empty() && !ref.spec && !std::is_same_v<Id, AmmoId>) {
+        // assign_ammo() gives a weapon none if it has no reserve.
+        const bool needs_none = std::is_same_v<Id, AmmoId> && where_.starts_with("weapon.");
+        if (!ref.id.empty() && !ref.spec && !needs_none) {
             add(name, ref.id, row.refers);
         }
     }
@@ -92,7 +93,7 @@ class MissingEntries {
     void add(const char* name, const std::string& id, const char* refers) {
         faults_.push_back({.where = where_ + '.' + name,
                            .message = std::string{"names no "} + refers + ": \"" + id + '"',
-                           .allowed = std::string{"the id of a "} + refers});
+                           .allowed = "one that the arsenal has"});
     }
 
     const Arsenal& arsenal_;

@@ -186,6 +186,7 @@ TEST(Arsenal, IsFinishedInOneCallOrSaysAllThatIsWrong) {
     made.weapons[1].rounds_per_minute = 0;
     made.melee = {{.id = "sickle", .attacks = {{.name = "wide", .grip = 2}}}};
     made.conditions = {{.id = "calm", .prevents = {{"storm"}}}};
+    made.pickups = {{.id = "box", .ammo = {"nuts"}, .rounds = 3}};
     const Loaded<Arsenal> faulty = finish(made);
     EXPECT_FALSE(faulty);
     std::set<std::string> where;
@@ -193,9 +194,10 @@ TEST(Arsenal, IsFinishedInOneCallOrSaysAllThatIsWrong) {
         EXPECT_FALSE(fault.message.empty() || fault.allowed.empty()) << fault.where;
         where.insert(fault.where);
     }
-    EXPECT_EQ(where, (std::set<std::string>{"condition.calm.prevents", "melee.sickle.attack.wide.reach",
-                                            "weapon.rifle", "weapon.rifle.effect.condition",
-                                            "weapon.rifle.rate_of_fire", "weapon.rifle.region"}));
+    EXPECT_EQ(where,
+              (std::set<std::string>{"condition.calm.prevents", "melee.sickle.attack.wide.reach",
+                                     "pickup.box.ammo", "weapon.rifle", "weapon.rifle.effect.condition",
+                                     "weapon.rifle.rate_of_fire", "weapon.rifle.region"}));
     made = shipped();
     const std::uint64_t loaded = hash_of(made);
     for (WeaponSpec& weapon : made.weapons) {
