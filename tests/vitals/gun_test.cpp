@@ -13,7 +13,8 @@ TEST(Gun, IsAFaceOverStateAndAdvance) {
     Chance chance{std::mt19937_64{31}};
     std::size_t shots = 0;
     for (int trial = 0; trial < 60; ++trial) {
-        const WeaponSpec spec = chance.weapon();
+        WeaponSpec spec = chance.weapon();
+        spec.damage = 10;
         const BodyId shooter{static_cast<std::uint32_t>(trial)};
         Gun gun{spec, {.seed = 5, .shooter = shooter}};
         WeaponState state = full_weapon(spec);
