@@ -42,7 +42,7 @@ void server_tick(benchmark::State& state) {
     for (auto _ : state) {
         match.wait();
         const auto before = Clock::now();
-        benchmark::DoNotOptimize(match.tick().order.size());
+        benchmark::DoNotOptimize(match.tick().size());
         times.push_back(std::chrono::duration<double>(Clock::now() - before).count());
         state.SetIterationTime(times.back());
     }

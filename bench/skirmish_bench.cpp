@@ -77,9 +77,9 @@ void advance_all_firing(benchmark::State& state) {
     std::size_t shots = 0;
     std::size_t events = 0;
     for ([[maybe_unused]] const auto& step : state) {
-        const SkirmishEvents& told = firing.skirmish.advance(firing.next());
-        shots += told.shots.size();
-        events += told.order.size();
+        const std::span<const Event> told = firing.skirmish.advance(firing.next());
+        shots += count_of<ShotEvent>(told);
+        events += told.size();
     }
     const auto ticks = static_cast<double>(std::max<benchmark::IterationCount>(1, state.iterations()));
     state.counters["allocations"] = static_cast<double>(allocations() - before);

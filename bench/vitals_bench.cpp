@@ -46,28 +46,25 @@ Arsenal arsenal_of_conditions() {
 void advance_thousand_with_eight_conditions(benchmark::State& state) {
     const Arsenal arsenal = arsenal_of_conditions();
     const MatchSpec rules{.id = "rules"};
-    Match match{arsenal, rules, {.combatants = 1000}};
     const Nowhere world;
-    std::vector<MatchEvent> events;
-    events.reserve(20'000);
+    Match match{arsenal, rules, world, {.combatants = 1000}};
     for (std::uint32_t id = 0; id < 1000; ++id) {
         (void)match.join({.id = BodyId{id}, .team = TeamId{static_cast<std::uint8_t>(id % 2)}});
     }
     for (std::uint32_t id = 0; id < 1000; ++id) { // at different moments, as in a fight
         const Time at = Time{} + Duration{200'000 * id};
         for (std::int32_t condition = 0; condition < 8; ++condition) {
-            match.give_condition(world, BodyId{id}, {ConditionId{condition}, 1.0, BodyId{(id + 1) % 1000}},
-                                 at, events);
+            match.give_condition(BodyId{id}, {ConditionId{condition}, 1.0, BodyId{(id + 1) % 1000}}, at);
         }
     }
     Tick tick = tick_at(match.now(), rate) + 1;
-    match.advance(world, tick_span(tick, rate).begin, events);
+    match.advance(tick_span(tick, rate).begin);
     const std::size_t allocated = allocations();
     std::size_t happened = 0;
     for ([[maybe_unused]] const auto& step : state) {
-        events.clear();
-        match.advance(world, tick_span(tick, rate).end, events);
-        happened += events.size();
+        match.forget_events();
+        match.advance(tick_span(tick, rate).end);
+        happened += match.events().size();
         ++tick;
     }
     state.counters["allocations"] = static_cast<double>(allocations() - allocated);

@@ -52,7 +52,7 @@ struct BoutRun {
         while (skirmish->tick() < ticks && !skirmish->is_over() && !interrupted) {
             const std::span<const Intent> intents = bots.think(*skirmish);
             skirmish->advance(intents);
-            shots += skirmish->events().shots.size();
+            shots += count_of<ShotEvent>(skirmish->events());
             if (!recording.tick(*skirmish, intents)) {
                 break;
             }

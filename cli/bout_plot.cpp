@@ -51,17 +51,17 @@ void BoutTraces::take(const Skirmish& skirmish) {
             walks_.push_back({fighter.id, who.team, {fighter.position}});
         }
     }
-    for (const SegmentEvent& segment : skirmish.events().segments) {
+    for (const SegmentEvent& segment : events_of<SegmentEvent>(skirmish.events())) {
         shots_.push_back(
             {segment.segment.start, segment.segment.end, segment.segment.hit && segment.segment.hit->body});
     }
-    for (const BlastEvent& blast : skirmish.events().blasts) {
+    for (const BlastEvent& blast : events_of<BlastEvent>(skirmish.events())) {
         bursts_.push_back(blast.centre);
     }
-    for (const MatchEvent& event : skirmish.events().match) {
-        const Fighter* fighter = skirmish.find(event.who);
-        const Combatant* who = skirmish.match().find(event.who);
-        if (event.kind == MatchEventKind::killed && fighter != nullptr && who != nullptr) {
+    for (const KillEvent& kill : events_of<KillEvent>(skirmish.events())) {
+        const Fighter* fighter = skirmish.find(kill.who);
+        const Combatant* who = skirmish.match().find(kill.who);
+        if (fighter != nullptr && who != nullptr) {
             deaths_[static_cast<std::size_t>(who->team) % 2].push_back(fighter->position);
         }
     }

@@ -82,57 +82,73 @@ struct Words {
     void operator()(const SpawnEvent& spawn) {
         line(spawn.at, spawn.who, fmt::format("spawns at {}", place(spawn.position)));
     }
-    void operator()(const MatchEvent& event) { line(event.at, event.who, match_text(event)); }
-
-    std::string match_text(const MatchEvent& event) const {
-        switch (event.kind) {
-        case MatchEventKind::vitals:
-            return felt(event);
-        case MatchEventKind::weapon:
-            return std::string{to_string(event.weapon.kind)};
-        case MatchEventKind::killed:
-            return fmt::format("killed by {}", name(event.by));
-        case MatchEventKind::assisted:
-            return fmt::format("assists in the death of {} with {:.1f} damage", name(event.by), event.amount);
-        case MatchEventKind::score_changed:
-        case MatchEventKind::lives_changed:
-            return fmt::format("{}: {}", to_string(event.kind), event.count);
-        case MatchEventKind::alert_raised:
-            return fmt::format("noticed by {}", name(event.by));
-        case MatchEventKind::weapon_dropped:
-        case MatchEventKind::drop_lost:
-            return fmt::format("{}: {}", to_string(event.kind), weapon(event.dropped.weapon));
-        case MatchEventKind::match_over:
-            return event.count < 0 ? "match over: a draw" : fmt::format("match over: {} wins", event.count);
-        default:
-            return std::string{to_string(event.kind)};
-        }
+    void operator()(const DamageEvent& hurt) {
+        const std::string ticked = hurt.condition ? " (" + arsenal()[*hurt.condition].id + ')' : "";
+        line(hurt.at, hurt.who,
+             fmt::format("damaged{} by {}, {:.2f}{}; {:.2f} left", ticked, name(hurt.source), points_of(hurt),
+                         steps(hurt.damage), hurt.health_left));
+    }
+    void operator()(const HealEvent& heal) {
+        const std::string ticked = heal.condition ? " (" + arsenal()[*heal.condition].id + ')' : "";
+        line(heal.at, heal.who,
+             fmt::format("healed{} by {}, {:.2f}{}; {:.2f} left", ticked, name(heal.source), points_of(heal),
+                         steps(heal.healing), heal.health_left));
+    }
+    void operator()(const ConditionEvent& event) {
+        const std::string why =
+            event.why == ConditionReason::none ? "" : fmt::format(" ({})", to_string(event.why));
+        line(event.at, event.who,
+             fmt::format("{} ({}){}", to_string(event.change), arsenal()[event.condition].id, why));
+    }
+    void operator()(const PushEvent& event) {
+        line(
+            event.at, event.who,
+            fmt::format("pushed by {}, {:.2f} m/s", name(event.source), std::sqrt(event.push.squaredNorm())));
+    }
+    void operator()(const BodyEvent& event) {
+        const bool reacted = event.change == BodyChange::reacted;
+        line(event.at, event.who,
+             fmt::format("{}{}", to_string(event.change),
+                         reacted ? fmt::format(": {}", to_string(event.state)) : ""));
+    }
+    void operator()(const KillEvent& kill) {
+        line(kill.at, kill.who, fmt::format("killed by {}", name(kill.by)));
+    }
+    void operator()(const AssistEvent& assist) {
+        line(
+            assist.at, assist.who,
+            fmt::format("assists in the death of {} with {:.1f} damage", name(assist.victim), assist.damage));
+    }
+    void operator()(const ScoreEvent& event) {
+        line(event.at, event.who, fmt::format("score changed: {}", event.score));
+    }
+    void operator()(const LivesEvent& event) {
+        line(event.at, event.who, fmt::format("lives changed: {}", event.lives));
+    }
+    void operator()(const AlertEvent& alert) {
+        line(alert.at, alert.who,
+             alert.raised ? fmt::format("noticed by {}", name(alert.by)) : "alert cleared");
+    }
+    void operator()(const DropEvent& drop) {
+        line(drop.at, drop.who,
+             fmt::format("{}: {}", drop.lost ? "drop lost" : "weapon dropped", weapon(drop.dropped.weapon)));
+    }
+    void operator()(const MatchOverEvent& over) {
+        line(over.at, over.who,
+             over.winner < 0 ? "match over: a draw" : fmt::format("match over: {} wins", over.winner));
+    }
+    template <class Other> // its words are enough
+    void operator()(const Other& event) {
+        line(event.at, event.who, std::string{words_of(Event{event})});
     }
 
-    std::string felt(const MatchEvent& event) const {
-        const VitalsEvent& felt = event.vitals;
-        std::string what{to_string(felt.kind)};
-        if (felt.condition) {
-            what += " (" + arsenal()[*felt.condition].id + ')';
+    static std::string steps(const Damage& damage) {
+        std::string text;
+        for (std::size_t step = 0; step < damage.step_count; ++step) {
+            text += fmt::format("{}{} {:g}", step == 0 ? " = " : " x ", to_string(damage.steps[step].kind),
+                                damage.steps[step].factor);
         }
-        if (felt.refusal != VitalsRefusal::none) {
-            what += fmt::format(" ({})", to_string(felt.refusal));
-        }
-        if (felt.kind == VitalsEventKind::damaged || felt.kind == VitalsEventKind::healed) {
-            what += fmt::format(" by {}, {:.2f}", name(event.by), felt.damage.amount() + felt.absorbed);
-            for (std::size_t step = 0; step < felt.damage.step_count; ++step) {
-                what += fmt::format("{}{} {:g}", step == 0 ? " = " : " x ",
-                                    to_string(felt.damage.steps[step].kind), felt.damage.steps[step].factor);
-            }
-            what += fmt::format("; {:.2f} left", felt.health_left);
-        }
-        if (felt.kind == VitalsEventKind::pushed) {
-            what += fmt::format(" by {}, {:.2f} m/s", name(event.by), std::sqrt(felt.push.squaredNorm()));
-        }
-        if (felt.kind == VitalsEventKind::reacted) {
-            what += fmt::format(": {}", to_string(felt.state));
-        }
-        return what;
+        return text;
     }
 };
 
@@ -140,7 +156,9 @@ struct Words {
 
 std::string events_text(const Skirmish& skirmish) {
     Words words{skirmish};
-    for_each_event(skirmish.events(), words);
+    for (const Event& event : skirmish.events()) {
+        std::visit(words, event);
+    }
     return words.text;
 }
 

@@ -37,28 +37,47 @@ struct Armed {
 struct Explained {
     std::string what;
     const EffectSpec& effect;
-    VitalsEvent told{}; // with the steps
+    Damage damage{}; // with the steps
+    double absorbed = 0.0;
+    std::string verdict{}; // if it is not plain damage
     HitResult result = HitResult::nothing;
     std::vector<VitalsEvent> events{};
     Vitals before{};
     Vitals after{};
 };
 
-std::string verdict_text(const Explained& hit) {
-    switch (hit.told.kind) {
-    case VitalsEventKind::guarded:
+std::string verdict_text(const StoppedHitEvent& stopped) {
+    switch (stopped.by) {
+    case HitStop::guard:
         return "the guard stops it whole";
-    case VitalsEventKind::guarded_perfectly:
+    case HitStop::perfect_guard:
         return "the guard stops it whole, and perfectly";
-    case VitalsEventKind::resisted:
-        return hit.told.damage.steps[hit.told.damage.step_count - 1].kind == DamageStepKind::resistance
+    case HitStop::resistance:
+        return stopped.damage.steps[stopped.damage.step_count - 1].kind == DamageStepKind::resistance
                    ? "the body takes nothing of this kind"
                    : "it comes to nothing";
-    case VitalsEventKind::healed:
-        return "it heals";
-    default:
-        return {};
+    case HitStop::protection:
+        break;
     }
+    return {};
+}
+
+// Takes over the steps of an event. Returns false if it has none.
+bool take_steps(Explained& hit, const VitalsEvent& event) {
+    if (const auto* hurt = std::get_if<DamageEvent>(&event)) {
+        hit.damage = hurt->damage;
+        hit.absorbed = hurt->absorbed;
+    } else if (const auto* heal = std::get_if<HealEvent>(&event)) {
+        hit.damage = heal->healing;
+        hit.absorbed = heal->absorbed;
+        hit.verdict = "it heals";
+    } else if (const auto* stopped = std::get_if<StoppedHitEvent>(&event)) {
+        hit.damage = stopped->damage;
+        hit.verdict = verdict_text(*stopped);
+    } else {
+        return false;
+    }
+    return true;
 }
 
 Explained explain(const Target& target, Vitals& vitals, std::string what, const Damage& damage,
@@ -69,10 +88,9 @@ Explained explain(const Target& target, Vitals& vitals, std::string what, const 
     hit.result = take_hit({target.conditions, *target.body, vitals}, hit_on(target, damage, effect, dealt),
                           Time{}, hit.events);
     hit.after = vitals;
-    hit.told.damage = damage;
+    hit.damage = damage;
     for (const VitalsEvent& event : hit.events) {
-        if (event.damage.step_count > 0) {
-            hit.told = event;
+        if (take_steps(hit, event)) {
             break;
         }
     }
@@ -104,8 +122,8 @@ std::vector<Explained> explain_all(const Armed& armed, const Target& target, con
 
 std::string step_note(const Explained& hit, std::size_t index, const Target& target,
                       const ExplainOptions& options, const std::string& region) {
-    const DamageStep& step = hit.told.damage.steps[index];
-    const double before = index == 0 ? 0.0 : hit.told.damage.steps[index - 1].total;
+    const DamageStep& step = hit.damage.steps[index];
+    const double before = index == 0 ? 0.0 : hit.damage.steps[index - 1].total;
     const BodySpec& body = *target.body;
     const std::string kind = hit.effect.type.id.empty() ? "damage" : hit.effect.type.id;
     switch (step.kind) {
@@ -140,27 +158,35 @@ std::string step_note(const Explained& hit, std::size_t index, const Target& tar
 // Effects of the hit besides damage, as sentences.
 std::string left_text(const Arsenal& arsenal, const BodySpec& body, const Explained& hit) {
     std::string text;
+    const auto lasts = [](Time until, Time at) { return fmt::format(" for {:g} s", to_seconds(until - at)); };
+    const EventHandlers says{
+        [&](const ConditionEvent& event) {
+            const std::string& id = arsenal[event.condition].id;
+            if (event.change == ConditionChange::refused) {
+                text += fmt::format("  leaves no {}: {}\n", id, to_string(event.why));
+            } else if (event.change != ConditionChange::ended) {
+                text += fmt::format("  leaves {}{}\n", id,
+                                    event.until == Time::max() ? "" : lasts(event.until, event.at));
+            }
+        },
+        [&](const BodyEvent& event) {
+            if (event.change == BodyChange::reacted) {
+                text +=
+                    fmt::format("  the body is {}{}\n", to_string(event.state), lasts(event.until, event.at));
+            }
+        },
+        [&](const DefenceEvent& event) {
+            text += event.restored ? "" : fmt::format("  {} is broken\n", body.defence[event.layer].name);
+        },
+        [&](const GuardEvent& event) {
+            if (event.change == GuardChange::broken) {
+                text += fmt::format("  the guard is broken{}\n", lasts(event.until, event.at));
+            }
+        },
+        [&](const DeathEvent&) { text += "  it dies\n"; },
+        [](const auto&) {}};
     for (const VitalsEvent& event : hit.events) {
-        const std::string id = event.condition ? arsenal[*event.condition].id : "";
-        if (event.kind == VitalsEventKind::condition_began ||
-            event.kind == VitalsEventKind::condition_stacked) {
-            text += fmt::format("  leaves {}{}\n", id,
-                                event.until == Time::max()
-                                    ? ""
-                                    : fmt::format(" for {:g} s", to_seconds(event.until - event.at)));
-        } else if (event.kind == VitalsEventKind::condition_refused) {
-            text += fmt::format("  leaves no {}: {}\n", id, to_string(event.refusal));
-        } else if (event.kind == VitalsEventKind::reacted) {
-            text += fmt::format("  the body is {} for {:g} s\n", to_string(event.state),
-                                to_seconds(event.until - event.at));
-        } else if (event.kind == VitalsEventKind::defence_broken) {
-            text +=
-                fmt::format("  {} is broken\n", body.defence[static_cast<std::size_t>(event.defence)].name);
-        } else if (event.kind == VitalsEventKind::guard_broken) {
-            text += fmt::format("  the guard is broken for {:g} s\n", to_seconds(event.until - event.at));
-        } else if (event.kind == VitalsEventKind::died) {
-            text += "  it dies\n";
-        }
+        std::visit(says, event);
     }
     return text;
 }
@@ -169,14 +195,14 @@ std::string sum_text(const Arsenal& arsenal, const Explained& hit, const Target&
                      const ExplainOptions& options, const std::string& region, bool colour) {
     std::string text =
         emphasised(fmt::format("{:<18}{:>10}{:>12}", hit.what, "factor", "total"), colour) + '\n';
-    const Damage& damage = hit.told.damage;
+    const Damage& damage = hit.damage;
     for (std::size_t index = 0; index < damage.step_count; ++index) {
         const DamageStep& step = damage.steps[index];
         const std::string factor = index == 0 ? "" : fmt::format("x {:.4g}", step.factor);
         text += fmt::format("  {:<16}{:>10}{:>12.2f}  {}\n", to_string(step.kind), factor, step.total,
                             step_note(hit, index, target, options, region));
     }
-    const std::string verdict = verdict_text(hit);
+    const std::string verdict = hit.verdict;
     text += fmt::format("  {:<16}{:>22.2f}  left of {:g}{}\n", "health", hit.after.health, hit.after.maximum,
                         verdict.empty() ? "" : "; " + verdict);
     return text + left_text(arsenal, *target.body, hit);
@@ -235,8 +261,8 @@ Table table_of(const std::vector<Explained>& hits, const Target& target) {
                  {"total", "health", "total"}},
                 {}};
     for (const Explained& hit : hits) {
-        for (std::size_t index = 0; index < hit.told.damage.step_count; ++index) {
-            const DamageStep& step = hit.told.damage.steps[index];
+        for (std::size_t index = 0; index < hit.damage.step_count; ++index) {
+            const DamageStep& step = hit.damage.steps[index];
             const bool layer = step.kind == DamageStepKind::defence;
             table.rows.push_back({hit.what, std::string{to_string(step.kind)},
                                   layer ? Cell{target.body->defence[step.index].name} : Cell{}, step.factor,
@@ -252,13 +278,13 @@ std::string json_of(const std::vector<Explained>& hits, const Target& target, co
     for (const Explained& hit : hits) {
         Json events = Json::array();
         for (const VitalsEvent& event : hit.events) {
-            events.push_back(to_string(event.kind));
+            events.push_back(words_of(event));
         }
         all["hits"].push_back({{"hit", hit.what},
                                {"kind", hit.effect.type.id},
                                {"steps", to_json(table_of({hit}, target))},
                                {"health_lost", hit.before.health - hit.after.health},
-                               {"absorbed", hit.told.absorbed},
+                               {"absorbed", hit.absorbed},
                                {"health_left", hit.after.health},
                                {"events", events}});
     }

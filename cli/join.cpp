@@ -46,7 +46,8 @@ struct Joined {
 
     void count(const ClientEvents& events) {
         for (const OwnEvent& event : events.own) {
-            shots += event.kind == EventKind::shot && event.mark == EventMark::predicted ? 1 : 0;
+            shots +=
+                std::holds_alternative<ShotEvent>(event.event) && event.mark == EventMark::predicted ? 1 : 0;
             withdrawn += event.mark == EventMark::withdrawn ? 1 : 0;
         }
     }

@@ -71,13 +71,13 @@ Metrics::~Metrics() = default;
 
 void Metrics::take(const Server& server, std::chrono::nanoseconds took) {
     Serving& to = *serving_;
-    const SkirmishEvents& events = server.skirmish().events();
+    const std::span<const Event> events = server.skirmish().events();
     to.up.Set(server.skirmish().is_over() ? 2 : 1);
     to.tick.Set(static_cast<double>(server.skirmish().tick()));
     to.seconds.Observe(std::chrono::duration<double>(took).count());
-    to.shots.Increment(static_cast<double>(events.shots.size()));
-    for (const MatchEvent& event : events.match) {
-        to.kills.Increment(event.kind == MatchEventKind::killed && event.by != nobody ? 1 : 0);
+    to.shots.Increment(static_cast<double>(count_of<ShotEvent>(events)));
+    for (const KillEvent& kill : events_of<KillEvent>(events)) {
+        to.kills.Increment(kill.by != nobody ? 1 : 0);
     }
     if (server.skirmish().tick() % server.skirmish().settings().rate.hertz != 0) {
         return; // the rest once a second

@@ -25,11 +25,11 @@ struct Rival {
         std::vector<VitalsEvent> events;
         apply_damage(vitals, damage, at, events);
         for (const VitalsEvent& event : events) {
-            if (event.kind == VitalsEventKind::died) {
-                std::printf("%7.1f ms  and is down\n", to_milliseconds(at - Time{}));
-            } else if (say) {
+            if (const auto* hurt = std::get_if<DamageEvent>(&event); hurt != nullptr && say) {
                 std::printf("%7.1f ms  %s the %s: %.1f, %.1f left\n", to_milliseconds(at - Time{}), what,
-                            where.c_str(), event.damage.amount(), event.health_left);
+                            where.c_str(), hurt->damage.amount(), hurt->health_left);
+            } else if (std::holds_alternative<DeathEvent>(event)) {
+                std::printf("%7.1f ms  and is down\n", to_milliseconds(at - Time{}));
             }
         }
     }

@@ -56,15 +56,19 @@ struct Game {
     }
 
     // Sounds, sparks and the interface are driven by events.
-    void react(const SkirmishEvents& events) const {
-        for (const MatchEvent& event : events.match) {
-            if (event.kind == MatchEventKind::killed) {
-                std::printf("%7.3f s  #%u falls to #%u\n", to_seconds(event.at - Time{}),
-                            static_cast<unsigned>(event.who), static_cast<unsigned>(event.by));
-            } else if (event.kind == MatchEventKind::respawned) {
-                std::printf("%7.3f s  #%u is back\n", to_seconds(event.at - Time{}),
-                            static_cast<unsigned>(event.who));
-            }
+    void react(std::span<const Event> events) const {
+        for (const Event& event : events) {
+            std::visit(EventHandlers{[](const KillEvent& kill) {
+                                         std::printf(
+                                             "%7.3f s  #%u falls to #%u\n", to_seconds(kill.at - Time{}),
+                                             static_cast<unsigned>(kill.who), static_cast<unsigned>(kill.by));
+                                     },
+                                     [](const RespawnEvent& back) {
+                                         std::printf("%7.3f s  #%u is back\n", to_seconds(back.at - Time{}),
+                                                     static_cast<unsigned>(back.who));
+                                     },
+                                     [](const auto&) {}},
+                       event);
         }
     }
 

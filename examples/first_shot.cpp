@@ -40,7 +40,8 @@ int main(int count, char** words) {
                 target.take(shot.damage(path.hit->distance, region), shot.at);
                 std::printf("%7.3f ms  tick %2d  hit %-5s  -%4.1f  health %5.1f\n",
                             to_milliseconds(shot.at.time_since_epoch()), static_cast<int>(tick),
-                            region.c_str(), target.events().front().damage.amount(), target.health());
+                            region.c_str(), first_of<DamageEvent>(target.events())->damage.amount(),
+                            target.health());
             }
         }
     }

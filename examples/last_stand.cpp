@@ -29,9 +29,9 @@ Vector3 keeper_at(Time time) {
 
 struct Fight {
     const Arsenal& arsenal;
-    Match match;
+    const MatchSpec& rules;
     Scene scene{Level{{{HalfSpace{world_up(), 0}}}}, {.bodies = 8, .frames = 8}};
-    std::vector<MatchEvent> events{};
+    Match match{arsenal, rules, scene};
 
     std::string name(BodyId id) const {
         return id == keeper   ? "keeper"
@@ -39,9 +39,6 @@ struct Fight {
                               : "drone " + std::to_string(static_cast<int>(id));
     }
     const BodySpec& body(BodyId id) const { return arsenal[match.find(id)->body]; }
-    const std::string& condition(const MatchEvent& event) const {
-        return arsenal[*event.vitals.condition].id;
-    }
 
     void join(BodyId id, TeamId team, const char* body_id, const char* weapon, const Vector3& at) {
         const BodySpecId body = *arsenal.body(body_id);
@@ -62,7 +59,7 @@ struct Fight {
             std::printf("%6.2f s  %s would strike, and may not\n", at, name(drone).c_str());
             return;
         }
-        match.report_action(scene, drone, Act::strike, 0, seconds(at), events);
+        match.report_action(drone, Act::strike, 0, seconds(at));
         IncomingHit hit;
         hit.damage = strike_damage(shears, attack, "torso");
         hit.effect = &attack.effect;
@@ -71,7 +68,7 @@ struct Fight {
         hit.off_front = off_front(*scene.pose_of(keeper), hit.direction);
         hit.push = attack.push * hit.direction;
         hit.melee = true;
-        match.hit(scene, keeper, hit, seconds(at), events);
+        match.hit(keeper, hit, seconds(at));
     }
 
     // The keeper aims at a drone and pulls the trigger from `from` to `to`.
@@ -86,7 +83,7 @@ struct Fight {
             if (shot.kind != WeaponEventKind::shot) {
                 continue;
             }
-            match.report_action(scene, keeper, Act::fire, 1, shot.at, events);
+            match.report_action(keeper, Act::fire, 1, shot.at);
             const WeaponSpec& weapon = *weapon_in(arsenal, match.find(keeper)->loadout, shot.slot);
             const Vector3 muzzle = keeper_at(shot.at) + Vector3{0, 1.5, 0.3};
             const Vector3 lens = scene.pose_of(drone)->position + Vector3{0, 1.3, 0};
@@ -99,115 +96,127 @@ struct Fight {
                     hit_damage(weapon, path.hit->distance, region_of(body(met).rig, *path.hit->region).name);
                 hit.region = path.hit->region;
                 hit.shot = shot.shot;
-                match.hit(scene, met, hit, shot.at, events);
+                match.hit(met, hit, shot.at);
             }
         }
     }
 
-    void print_vitals(const MatchEvent& event) const {
-        const VitalsEvent& felt = event.vitals;
-        switch (felt.kind) {
-        case VitalsEventKind::damaged: {
-            const std::string& kind = arsenal[*felt.damage_type].id;
-            std::printf("loses %.1f to %s", felt.damage.amount() + felt.absorbed, kind.c_str());
-            if (felt.source != nobody) {
-                std::printf(" by %s", name(felt.source).c_str());
-            }
-            if (felt.absorbed > 0.0) {
-                std::printf(", of it %.1f of a layer", felt.absorbed);
-            }
-            std::printf("; health %.1f", felt.health_left);
-            break;
-        }
-        case VitalsEventKind::healed:
-            std::printf("gains %.1f; health %.1f", felt.damage.amount() + felt.absorbed, felt.health_left);
-            break;
-        case VitalsEventKind::condition_began:
-        case VitalsEventKind::condition_ended:
-            std::printf("%s %s", felt.kind == VitalsEventKind::condition_began ? "is now under" : "is rid of",
-                        condition(event).c_str());
-            break;
-        case VitalsEventKind::defence_broken:
-            std::printf("has no %s left",
-                        body(event.who).defence[static_cast<std::size_t>(felt.defence)].name.c_str());
-            break;
-        case VitalsEventKind::reacted:
-            std::printf("is %s%s for %.2f s", to_string(felt.state).data(),
-                        felt.on_back ? " on its back" : "", to_seconds(felt.until - felt.at));
-            break;
-        case VitalsEventKind::pushed:
-            std::printf("is pushed, to %.1f m/s", std::sqrt(felt.push.squaredNorm()));
-            break;
-        case VitalsEventKind::guarded:
-        case VitalsEventKind::guarded_perfectly:
-            std::printf("%s, %.0f stamina left", to_string(felt.kind).data(), felt.stamina);
-            break;
-        default:
-            std::printf("%s", to_string(felt.kind).data());
-        }
-    }
+    // Says what happened, a line for each event.
+    struct Printing {
+        const Fight& fight;
 
-    void print(const MatchEvent& event) const {
-        const bool tick =
-            event.kind == MatchEventKind::vitals && event.vitals.condition &&
-            (event.vitals.kind == VitalsEventKind::damaged || event.vitals.kind == VitalsEventKind::healed);
-        const bool stacked = event.kind == MatchEventKind::vitals &&
-                             (event.vitals.kind == VitalsEventKind::condition_stacked ||
-                              event.vitals.kind == VitalsEventKind::died);
-        if (stacked || (tick && event.at.time_since_epoch() % std::chrono::seconds{1} >= from_seconds(0.2))) {
-            return; // one tick in a second is enough to read, and `killed` says that it died
+        void start(Time at, BodyId who) const {
+            std::printf("%6.2f s  %s ", to_seconds(at - Time{}),
+                        who == nobody ? "" : fight.name(who).c_str());
         }
-        std::printf("%6.2f s  ", to_seconds(event.at - Time{}));
-        if (event.kind == MatchEventKind::match_over) {
-            std::printf("match over: the %s have won\n", event.count == 0 ? "crew" : "drones");
-            return;
+        // One tick of a condition in a second is enough to read.
+        static bool is_shown(Time at, const std::optional<ConditionId>& condition) {
+            return !condition || at.time_since_epoch() % std::chrono::seconds{1} < from_seconds(0.2);
         }
-        std::printf("%s ", event.who == nobody ? "" : name(event.who).c_str());
-        switch (event.kind) {
-        case MatchEventKind::vitals:
-            print_vitals(event);
-            break;
-        case MatchEventKind::alert_raised:
-            std::printf("is noticed by %s", name(event.by).c_str());
-            break;
-        case MatchEventKind::alert_cleared:
-            std::printf("is noticed no more");
-            break;
-        case MatchEventKind::out:
-            std::printf("is out of lives");
-            break;
-        case MatchEventKind::killed:
-            std::printf("is killed by %s, falls %s", name(event.by).c_str(),
-                        event.vitals.on_back ? "on its back" : "on its face");
-            break;
-        case MatchEventKind::assisted:
-            std::printf("assists with %.1f", event.amount);
-            break;
-        case MatchEventKind::lives_changed:
-            std::printf("has %lld li%s left", static_cast<long long>(event.count),
-                        event.count == 1 ? "fe" : "ves");
-            break;
-        case MatchEventKind::respawned:
-            std::printf("is back, protected until %.2f s", to_seconds(event.until - Time{}));
-            break;
-        case MatchEventKind::hazard_entered:
-        case MatchEventKind::hazard_left:
-            std::printf("%s the mist", event.kind == MatchEventKind::hazard_entered ? "enters" : "leaves");
-            break;
-        case MatchEventKind::weapon_dropped:
-            std::printf("drops %s", arsenal[event.dropped.weapon].id.c_str());
-            break;
-        case MatchEventKind::pickup_taken:
-            std::printf("drinks the nectar");
-            break;
-        case MatchEventKind::score_changed:
-            std::printf("has a score of %lld", static_cast<long long>(event.count));
-            break;
-        default:
-            std::printf("%s", to_string(event.kind).data());
+        void operator()(const DamageEvent& hurt) const {
+            if (!is_shown(hurt.at, hurt.condition)) {
+                return;
+            }
+            start(hurt.at, hurt.who);
+            std::printf("loses %.1f to %s", points_of(hurt), fight.arsenal[*hurt.type].id.c_str());
+            if (hurt.source != nobody) {
+                std::printf(" by %s", fight.name(hurt.source).c_str());
+            }
+            if (hurt.absorbed > 0.0) {
+                std::printf(", of it %.1f of a layer", hurt.absorbed);
+            }
+            std::printf("; health %.1f\n", hurt.health_left);
         }
-        std::printf("\n");
-    }
+        void operator()(const HealEvent& heal) const {
+            if (is_shown(heal.at, heal.condition)) {
+                start(heal.at, heal.who);
+                std::printf("gains %.1f; health %.1f\n", points_of(heal), heal.health_left);
+            }
+        }
+        void operator()(const ConditionEvent& event) const {
+            if (event.change == ConditionChange::stacked) {
+                return;
+            }
+            start(event.at, event.who);
+            std::printf("%s %s\n", event.change == ConditionChange::began ? "is now under" : "is rid of",
+                        fight.arsenal[event.condition].id.c_str());
+        }
+        void operator()(const DefenceEvent& event) const {
+            start(event.at, event.who);
+            std::printf("has no %s left\n", fight.body(event.who).defence[event.layer].name.c_str());
+        }
+        void operator()(const BodyEvent& event) const {
+            start(event.at, event.who);
+            if (event.change == BodyChange::reacted) {
+                std::printf("is %s%s for %.2f s\n", to_string(event.state).data(),
+                            event.on_back ? " on its back" : "", to_seconds(event.until - event.at));
+            } else {
+                std::printf("%s\n", to_string(event.change).data());
+            }
+        }
+        void operator()(const PushEvent& event) const {
+            start(event.at, event.who);
+            std::printf("is pushed, to %.1f m/s\n", std::sqrt(event.push.squaredNorm()));
+        }
+        void operator()(const StoppedHitEvent& event) const {
+            start(event.at, event.who);
+            std::printf("%s, %.0f stamina left\n", to_string(event.by).data(), event.stamina);
+        }
+        void operator()(const DeathEvent& death) const {
+            start(death.at, death.who);
+            std::printf("falls %s\n", death.on_back ? "on its back" : "on its face");
+        }
+        void operator()(const KillEvent& kill) const {
+            start(kill.at, kill.who);
+            std::printf("is killed by %s\n", fight.name(kill.by).c_str());
+        }
+        void operator()(const AlertEvent& alert) const {
+            start(alert.at, alert.who);
+            if (alert.raised) {
+                std::printf("is noticed by %s\n", fight.name(alert.by).c_str());
+            } else {
+                std::printf("is noticed no more\n");
+            }
+        }
+        void operator()(const OutEvent& event) const {
+            start(event.at, event.who);
+            std::printf("is out of lives\n");
+        }
+        void operator()(const AssistEvent& assist) const {
+            start(assist.at, assist.who);
+            std::printf("assists with %.1f\n", assist.damage);
+        }
+        void operator()(const LivesEvent& event) const {
+            start(event.at, event.who);
+            std::printf("has %d li%s left\n", static_cast<int>(event.lives), event.lives == 1 ? "fe" : "ves");
+        }
+        void operator()(const RespawnEvent& event) const {
+            start(event.at, event.who);
+            std::printf("is back, protected until %.2f s\n", to_seconds(event.protected_until - Time{}));
+        }
+        void operator()(const HazardEvent& event) const {
+            start(event.at, event.who);
+            std::printf("%s the mist\n", event.change == HazardChange::entered ? "enters" : "leaves");
+        }
+        void operator()(const DropEvent& drop) const {
+            start(drop.at, drop.who);
+            std::printf("drops %s\n", fight.arsenal[drop.dropped.weapon].id.c_str());
+        }
+        void operator()(const ScoreEvent& event) const {
+            start(event.at, event.who);
+            std::printf("has a score of %d\n", static_cast<int>(event.score));
+        }
+        void operator()(const MatchOverEvent& over) const {
+            std::printf("%6.2f s  match over: the %s have won\n", to_seconds(over.at - Time{}),
+                        over.winner == 0 ? "crew" : "drones");
+        }
+        template <class Other> // its words are enough
+        void operator()(const Other& event) const {
+            const Event whole{event};
+            start(time_of(whole), who_of(whole));
+            std::printf("%s\n", words_of(whole).data());
+        }
+    };
 
     // Lets the time pass, at 64 ticks a second, and says what happened.
     void until(double end) {
@@ -216,12 +225,12 @@ struct Fight {
             const Time next = std::min(tick_span(tick, rate).end, seconds(end));
             scene.begin_frame(next);
             scene.move(keeper, {keeper_at(next)});
-            match.advance(scene, next, events);
+            match.advance(next);
         }
-        for (const MatchEvent& event : events) {
-            print(event);
+        for (const Event& event : match.events()) {
+            std::visit(Printing{*this}, event);
         }
-        events.clear();
+        match.forget_events();
     }
 };
 
@@ -236,18 +245,15 @@ int main(int count, char** words) {
         std::fprintf(stderr, "last_stand needs the arsenal of the Halm Ring\n");
         return 2;
     }
-    Fight fight{*arsenal, Match{*arsenal, *rules}};
+    Fight fight{*arsenal, *rules};
     fight.join(keeper, crew_side, "crew", "needle-pistol", {0, 0, 0});
     for (std::uint32_t drone = 2; drone <= 4; ++drone) {
         fight.join(BodyId{drone}, drone_side, "drone", "none", {drone - 3.0, 0, 2.5});
     }
-    fight.match.lay_hazard(fight.scene, {.spec = *arsenal->hazard("coolant-mist"), .pose = {{6, 0, 0}}},
-                           Time{}, fight.events);
-    const auto hold = [&](bool held, double at) {
-        fight.match.hold_guard(fight.scene, keeper, held, seconds(at), fight.events);
-    };
+    fight.match.lay_hazard({.spec = *arsenal->hazard("coolant-mist"), .pose = {{6, 0, 0}}}, Time{});
+    const auto hold = [&](bool held, double at) { fight.match.hold_guard(keeper, held, seconds(at)); };
 
-    fight.match.notice(fight.scene, keeper, BodyId{2}, true, Time{}, fight.events);
+    fight.match.notice(keeper, BodyId{2}, true, Time{});
     fight.cut(BodyId{2}, "light", 0.5);
     hold(true, 1.0);
     fight.cut(BodyId{2}, "heavy", 1.1); // in the window of a perfect guard

@@ -25,7 +25,7 @@ struct Player {
 
     void count(const ClientEvents& events) {
         for (const OwnEvent& event : events.own) {
-            if (event.kind == EventKind::shot) {
+            if (std::holds_alternative<ShotEvent>(event.event)) {
                 shots += event.mark == EventMark::predicted ? 1 : 0;
                 withdrawn += event.mark == EventMark::withdrawn ? 1 : 0;
             }

@@ -161,44 +161,37 @@ struct Taking {
                              number(hands.event.moved), number(hands.event.discarded)});
         }
     }
-    void operator()(const SpawnEvent&) {}
-    void operator()(const MatchEvent& event) {
-        if (event.kind == MatchEventKind::match_over) {
-            to.winner = event.count;
-        } else if (event.kind == MatchEventKind::killed) {
-            const Fighter* fighter = skirmish.find(event.who);
-            const Vector3 at = fighter != nullptr ? fighter->position : Vector3(Vector3::Zero());
-            to.add(deaths, {to.match, seconds_at(event.at), number(event.who), body_value(event.by),
-                            to.killed_with[event.who], at.x(), at.y(), at.z()});
-        } else if (event.kind == MatchEventKind::vitals && event.vitals.kind == VitalsEventKind::damaged) {
-            hit(event);
-        }
+    void operator()(const MatchOverEvent& over) { to.winner = over.winner; }
+    void operator()(const KillEvent& kill) {
+        const Fighter* fighter = skirmish.find(kill.who);
+        const Vector3 at = fighter != nullptr ? fighter->position : Vector3(Vector3::Zero());
+        to.add(deaths, {to.match, seconds_at(kill.at), number(kill.who), body_value(kill.by),
+                        to.killed_with[kill.who], at.x(), at.y(), at.z()});
     }
-
-    void hit(const MatchEvent& event) {
-        const VitalsEvent& felt = event.vitals;
-        const bool ticks = felt.condition.has_value();
-        const bool caused = !ticks && to.cause.at == event.at && to.cause.who == event.by;
-        const Combatant* by = skirmish.match().find(event.by);
-        const Combatant* who = skirmish.match().find(event.who);
+    void operator()(const DamageEvent& hurt) {
+        const bool ticks = hurt.condition.has_value();
+        const bool caused = !ticks && to.cause.at == hurt.at && to.cause.who == hurt.source;
+        const Combatant* by = skirmish.match().find(hurt.source);
+        const Combatant* who = skirmish.match().find(hurt.who);
         const bool hostile = by != nullptr && who != nullptr && skirmish.match().are_hostile(*by, *who);
         std::string region;
-        if (felt.region && who != nullptr) {
-            region = region_of(arsenal()[who->body].rig, *felt.region).name;
+        if (hurt.region && who != nullptr) {
+            region = region_of(arsenal()[who->body].rig, *hurt.region).name;
         }
         const std::int64_t id = to.next_hit++;
-        to.killed_with[event.who] = caused ? to.cause.weapon : std::string{};
-        to.add(hits,
-               {id, to.match, seconds_at(event.at), body_value(event.by), number(event.who),
-                caused ? to.cause.shot : Value{}, caused ? to.cause.weapon : std::string{}, region,
-                caused ? to.cause.distance : Value{}, name_of(felt.damage_type), name_of(felt.condition),
-                felt.damage.amount(), felt.absorbed, felt.health_left, number(hostile)});
-        for (std::size_t step = 0; step < felt.damage.step_count; ++step) {
-            const DamageStep& taken = felt.damage.steps[step];
+        to.killed_with[hurt.who] = caused ? to.cause.weapon : std::string{};
+        to.add(hits, {id, to.match, seconds_at(hurt.at), body_value(hurt.source), number(hurt.who),
+                      caused ? to.cause.shot : Value{}, caused ? to.cause.weapon : std::string{}, region,
+                      caused ? to.cause.distance : Value{}, name_of(hurt.type), name_of(hurt.condition),
+                      hurt.damage.amount(), hurt.absorbed, hurt.health_left, number(hostile)});
+        for (std::size_t step = 0; step < hurt.damage.step_count; ++step) {
+            const DamageStep& taken = hurt.damage.steps[step];
             to.add(hit_steps,
                    {id, number(step), std::string{to_string(taken.kind)}, taken.factor, taken.total});
         }
     }
+    template <class Other> // not recorded
+    void operator()(const Other&) {}
 };
 
 } // namespace
@@ -238,7 +231,10 @@ void Telemetry::take(const Skirmish& skirmish) {
     if (!writing_) {
         return;
     }
-    for_each_event(skirmish.events(), Taking{*writing_, skirmish});
+    Taking taking{*writing_, skirmish};
+    for (const Event& event : skirmish.events()) {
+        std::visit(taking, event);
+    }
     if (skirmish.tick() - writing_->kept >= skirmish.settings().rate.hertz) {
         writing_->tables->keep();
         writing_->kept = skirmish.tick();

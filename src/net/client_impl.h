@@ -33,14 +33,6 @@ struct Client::Impl {
         std::vector<detail::SeenBody> bodies{};
         detail::OwnState own{};
     };
-    /// An event that was shown before the server had confirmed it.
-    struct Pending {
-        std::uint64_t id = 0;
-        EventKind kind = EventKind::shot;
-        Tick tick = 0;
-        Time at{};
-        std::uint32_t shot = 0;
-    };
 
     const Arsenal& arsenal;
     ArsenalDigest digest;
@@ -66,8 +58,8 @@ struct Client::Impl {
     Time local{};
     detail::OwnClock own_clock{};
     detail::PictureClock picture_clock{};
-    Vector3 offset = Vector3::Zero(); ///< offset of the drawn body
-    std::vector<Pending> pending{};
+    Vector3 offset = Vector3::Zero();      ///< offset of the drawn body
+    std::vector<OwnEvent> pending{};       ///< shown before the server has confirmed them
     std::deque<std::uint64_t> withdrawn{}; ///< ids, of late
     Ledger ledger{};
     std::function<void(const LedgerEntry&)> changed{};
@@ -96,7 +88,7 @@ struct Client::Impl {
     void reconcile(const Moment& moment);
     void correct(const Moment& moment);
     void confirm(Tick until);
-    void mark(const Pending& event, EventMark mark);
+    void mark(OwnEvent event, EventMark mark);
     void predict(const Intent& intent, std::vector<OwnEvent>& did);
     void note(Tick tick);
     void add_new(std::vector<OwnEvent>& did);

@@ -15,46 +15,45 @@ namespace {
 constexpr Duration draws_in = std::chrono::milliseconds{50}; // half of a correction
 constexpr Metres draws_at_most = 3.0;                        // farther it is drawn there at once
 
-std::uint64_t id_of(EventKind kind, Time at, std::uint64_t what) {
+// The same for every prediction of one event.
+std::uint64_t id_of(const OwnEvent& own) {
     StateHash hash;
-    hash.add(static_cast<std::uint64_t>(kind));
-    hash.add(at);
-    hash.add(what);
+    hash.add(std::uint64_t{own.event.index()});
+    hash.add(own.at);
+    std::visit(EventHandlers{[&](const ShotEvent& shot) { hash.add(std::uint64_t{shot.shot}); },
+                             [&](const HandlingEvent& hands) {
+                                 hash.add(static_cast<std::uint64_t>(hands.event.kind) << 8U |
+                                          static_cast<std::uint8_t>(hands.event.slot));
+                             },
+                             [&](const SwingEvent& swing) {
+                                 hash.add(static_cast<std::uint64_t>(swing.event.kind) << 32U |
+                                          swing.event.swing);
+                             }},
+               own.event);
     return hash.value();
 }
 
 // Collects the combatant's actions in a tick.
-void collect(const SkirmishEvents& events, Tick tick, std::vector<OwnEvent>& did) {
-    for (const EventRef& ref : events.order) {
-        OwnEvent event;
-        event.kind = ref.kind;
-        event.tick = tick;
-        event.at = ref.at;
-        if (ref.kind == EventKind::shot) {
-            event.shot = events.shots[ref.index];
-            event.id = id_of(ref.kind, ref.at, event.shot.shot);
-        } else if (ref.kind == EventKind::weapon) {
-            event.weapon = events.weapons[ref.index];
-            event.id = id_of(ref.kind, ref.at,
-                             static_cast<std::uint64_t>(event.weapon.event.kind) << 8U |
-                                 static_cast<std::uint8_t>(event.weapon.event.slot));
-        } else if (ref.kind == EventKind::swing) {
-            event.swing = events.swings[ref.index];
-            event.id =
-                id_of(ref.kind, ref.at,
-                      static_cast<std::uint64_t>(event.swing.event.kind) << 32U | event.swing.event.swing);
-        } else if (ref.kind == EventKind::segment) {
-            const SegmentEvent& segment = events.segments[ref.index];
-            for (OwnEvent& shot : did) {
-                if (shot.kind == EventKind::shot && shot.tick == tick && shot.shot.shot == segment.shot) {
-                    shot.segments.push_back(segment);
-                }
-            }
-            continue;
-        } else {
-            continue;
-        }
-        did.push_back(std::move(event));
+void collect(std::span<const Event> events, Tick tick, std::vector<OwnEvent>& did) {
+    const auto add = [&](Time at, const auto& event) {
+        OwnEvent& own = did.emplace_back(OwnEvent{.tick = tick, .at = at, .event = event});
+        own.id = id_of(own);
+    };
+    for (const Event& event : events) {
+        std::visit(EventHandlers{[&](const ShotEvent& shot) { add(shot.at, shot); },
+                                 [&](const HandlingEvent& hands) { add(hands.event.at, hands); },
+                                 [&](const SwingEvent& swing) { add(swing.event.at, swing); },
+                                 [&](const SegmentEvent& segment) {
+                                     for (OwnEvent& own : did) {
+                                         const auto* shot = std::get_if<ShotEvent>(&own.event);
+                                         if (shot != nullptr && own.tick == tick &&
+                                             shot->shot == segment.shot) {
+                                             own.segments.push_back(segment);
+                                         }
+                                     }
+                                 },
+                                 [](const auto&) {}},
+                   event);
     }
 }
 
@@ -180,14 +179,13 @@ void Client::Impl::correct(const Moment& moment) {
     const bool dead = there.vitals.life == LifeState::dead;
     detail::OwnState at_moment = moment.own;
     Skirmish& skirmish = *own;
-    std::erase_if(pending, [&](const Pending& event) {
+    std::erase_if(pending, [&](const OwnEvent& event) {
         bool stays = true;
         if (event.tick <= moment.tick) {
-            const bool known = event.kind == EventKind::shot
-                                   ? event.shot < skirmish.find(welcome.you)->shots &&
-                                         !(dead && event.at > there.vitals.last_hurt)
-                                   : !(dead && event.at > there.vitals.last_hurt);
-            mark(event, known ? EventMark::confirmed : EventMark::withdrawn);
+            const auto* shot = std::get_if<ShotEvent>(&event.event);
+            const bool fired = shot == nullptr || shot->shot < skirmish.find(welcome.you)->shots;
+            const bool alive = !dead || event.at <= there.vitals.last_hurt;
+            mark(event, fired && alive ? EventMark::confirmed : EventMark::withdrawn);
             return true;
         }
         stays = std::any_of(did.begin(), did.end(), [&](const OwnEvent& one) { return one.id == event.id; });
@@ -200,7 +198,7 @@ void Client::Impl::correct(const Moment& moment) {
 }
 
 void Client::Impl::confirm(Tick until) {
-    std::erase_if(pending, [&](const Pending& event) {
+    std::erase_if(pending, [&](const OwnEvent& event) {
         if (event.tick <= until) {
             mark(event, EventMark::confirmed);
         }
@@ -208,30 +206,25 @@ void Client::Impl::confirm(Tick until) {
     });
 }
 
-void Client::Impl::mark(const Pending& event, EventMark mark) {
-    OwnEvent told;
-    told.mark = mark;
-    told.kind = event.kind;
-    told.id = event.id;
-    told.tick = event.tick;
-    told.at = event.at;
-    events.own.push_back(std::move(told));
+void Client::Impl::mark(OwnEvent event, EventMark mark) {
+    event.mark = mark;
     if (mark == EventMark::withdrawn) {
         withdrawn.push_back(event.id);
         if (withdrawn.size() > 256) {
             withdrawn.pop_front();
         }
     }
+    events.own.push_back(std::move(event));
 }
 
 // Shows what has not been shown yet.
 void Client::Impl::add_new(std::vector<OwnEvent>& did) {
     for (OwnEvent& event : did) {
         const bool known = std::any_of(pending.begin(), pending.end(),
-                                       [&](const Pending& one) { return one.id == event.id; }) ||
+                                       [&](const OwnEvent& one) { return one.id == event.id; }) ||
                            std::find(withdrawn.begin(), withdrawn.end(), event.id) != withdrawn.end();
         if (!known) {
-            pending.push_back({event.id, event.kind, event.tick, event.at, event.shot.shot});
+            pending.push_back({.id = event.id, .tick = event.tick, .at = event.at, .event = event.event});
             events.own.push_back(std::move(event));
         }
     }
@@ -240,7 +233,7 @@ void Client::Impl::add_new(std::vector<OwnEvent>& did) {
 // The next tick of its own combatant alone.
 void Client::Impl::predict(const Intent& intent, std::vector<OwnEvent>& did) {
     const Tick tick = own->tick();
-    const SkirmishEvents& happened = own->advance({&intent, 1});
+    const std::span<const Event> happened = own->advance({&intent, 1});
     collect(happened, tick, did);
     Past& now = past[static_cast<std::size_t>(tick) % past.size()];
     now.intent = intent;

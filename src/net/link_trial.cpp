@@ -91,7 +91,7 @@ LinkTrial::LinkTrial(const Arsenal& arsenal, const ArsenalDigest& digest, const 
 
 LinkTrial::~LinkTrial() = default;
 
-const SkirmishEvents& LinkTrial::step() {
+std::span<const Event> LinkTrial::step() {
     wait();
     return tick();
 }
@@ -106,11 +106,11 @@ void LinkTrial::wait() {
     }
 }
 
-const SkirmishEvents& LinkTrial::tick() {
+std::span<const Event> LinkTrial::tick() {
     Impl& run = *impl_;
     const Time due = run.server->skirmish().now();
     const auto seconds = std::chrono::duration_cast<std::chrono::seconds>(due.time_since_epoch()).count();
-    const SkirmishEvents& events = run.server->tick(seconds);
+    const std::span<const Event> events = run.server->tick(seconds);
     run.measure_server(events);
     return events;
 }

@@ -82,8 +82,8 @@ struct LinkTrial::Impl {
     void tick_client(TrialClient& one, Time now);
     void measure(TrialClient& one, const ClientEvents& events, Time now);
     void measure_notice(TrialClient& one, const Notice& notice, Time now);
-    void measure_server(const SkirmishEvents& events);
-    void measure_life(const MatchEvent& event);
+    void measure_server(std::span<const Event> events);
+    void measure_kill(const KillEvent& kill);
     HitFate fate_of(BodyId who, const LookedHit& hit) const;
     void finish_player(TrialClient& one);
     TrialClient* client_of(BodyId id);

@@ -36,7 +36,7 @@ void LinkTrial::Impl::measure(TrialClient& one, const ClientEvents& events, Time
             one.report.withdrawn += event.mark == EventMark::withdrawn ? 1 : 0;
         }
         one.marks[event.id] = event.mark;
-        if (event.mark != EventMark::predicted || event.kind != EventKind::shot) {
+        if (event.mark != EventMark::predicted || !std::holds_alternative<ShotEvent>(event.event)) {
             continue;
         }
         ++one.report.shots;
@@ -90,52 +90,49 @@ void LinkTrial::Impl::measure_notice(TrialClient& one, const Notice& notice, Tim
     }
 }
 
-void LinkTrial::Impl::measure_server(const SkirmishEvents& events) {
+void LinkTrial::Impl::measure_server(std::span<const Event> events) {
     covered.clear();
-    for (const EventRef& ref : events.order) {
-        if (ref.kind == EventKind::shot) {
-            const ShotEvent& shot = events.shots[ref.index];
+    const EventHandlers measure_one{
+        [this](const ShotEvent& shot) {
             shots[{shot.who, shot.shot}] = {shot.at, shot.rewind_exceeded, {}};
-        } else if (ref.kind == EventKind::segment) {
-            const SegmentEvent& segment = events.segments[ref.index];
+        },
+        [this](const SegmentEvent& segment) {
             if (segment.segment.hit && segment.segment.hit->body) {
                 shots[{segment.who, segment.shot}].met.emplace_back(
                     segment.pellet, *segment.segment.hit->body, segment.verdict);
                 covered[*segment.segment.hit->body] =
                     segment.verdict == Verdict::stands ? segment.covered_for : Duration{};
             }
-        } else if (ref.kind == EventKind::match) {
-            measure_life(events.match[ref.index]);
-        }
+        },
+        [this](const DamageEvent& hurt) {
+            damage[{hurt.who, hurt.source}].hit(hurt.at);
+        },
+        [this](const KillEvent& kill) { measure_kill(kill); }, [](const auto&) {}};
+    for (const Event& event : events) {
+        std::visit(measure_one, event);
     }
 }
 
-void LinkTrial::Impl::measure_life(const MatchEvent& event) {
-    if (event.kind == MatchEventKind::vitals && event.vitals.kind == VitalsEventKind::damaged) {
-        damage[{event.who, event.vitals.source}].hit(event.at);
-    }
-    if (event.kind != MatchEventKind::killed) {
-        return;
-    }
-    if (event.by != nobody && event.by != event.who) {
+void LinkTrial::Impl::measure_kill(const KillEvent& kill) {
+    if (kill.by != nobody && kill.by != kill.who) {
         ++kill_count;
-        killed_in_cover += covered[event.who] > Duration{} ? 1 : 0;
-        const auto first = damage.find({event.who, event.by});
-        TrialClient* killer = client_of(event.by);
+        killed_in_cover += covered[kill.who] > Duration{} ? 1 : 0;
+        const auto first = damage.find({kill.who, kill.by});
+        TrialClient* killer = client_of(kill.by);
         if (killer != nullptr && first != damage.end()) {
-            killer->report.as_shooter.on_server.push_back(event.at - first->second.first);
+            killer->report.as_shooter.on_server.push_back(kill.at - first->second.first);
         }
-        kills[{event.by, event.who}] = event.at;
-        const auto back = kills.find({event.who, event.by});
-        if (back != kills.end() && event.at - back->second <= trade_within) {
-            for (const BodyId id : {event.by, event.who}) {
+        kills[{kill.by, kill.who}] = kill.at;
+        const auto back = kills.find({kill.who, kill.by});
+        if (back != kills.end() && kill.at - back->second <= trade_within) {
+            for (const BodyId id : {kill.by, kill.who}) {
                 if (TrialClient* one = client_of(id)) {
                     ++one->report.trades;
                 }
             }
         }
     }
-    std::erase_if(damage, [&](const auto& one) { return one.first.first == event.who; });
+    std::erase_if(damage, [&](const auto& one) { return one.first.first == kill.who; });
 }
 
 HitFate LinkTrial::Impl::fate_of(BodyId who, const LookedHit& hit) const {

@@ -41,8 +41,8 @@ Server::Server(const Arsenal& arsenal, const ArsenalDigest& digest, Level level,
 
 Server::~Server() = default;
 
-const SkirmishEvents& Server::tick(std::int64_t now, std::span<const Intent> own,
-                                   std::span<const BodyUpdate> updates) {
+std::span<const Event> Server::tick(std::int64_t now, std::span<const Intent> own,
+                                    std::span<const BodyUpdate> updates) {
     Impl& run = *impl_;
     run.now_of_day = now;
     run.connection_events.clear();
@@ -52,7 +52,7 @@ const SkirmishEvents& Server::tick(std::int64_t now, std::span<const Intent> own
     run.look_at_peers();
     run.give_up_seats();
     run.gather_intents(own);
-    const SkirmishEvents& events = run.skirmish.advance(run.intents, updates);
+    const std::span<const Event> events = run.skirmish.advance(run.intents, updates);
     run.notify_events(events);
     run.keep_ledger();
     run.send_notices();

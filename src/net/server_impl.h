@@ -135,8 +135,8 @@ struct Server::Impl {
     void send(Peer& peer, detail::MessageKind kind, Channel channel, TrafficKind traffic,
               std::span<const std::byte> body);
     void publish(Notice notice, const Audience& audience, bool remembered);
-    void notify_events(const SkirmishEvents& events);
-    void notify_match(const MatchEvent& event);
+    void notify_events(std::span<const Event> events);
+    void notify_damage(const DamageEvent& hurt);
     void notify_flight(const FlightEvent& flight);
     std::optional<WeaponId> weapon_of(BodyId id) const;
     void keep_ledger();

@@ -54,14 +54,10 @@ std::optional<WeaponId> Server::Impl::weapon_of(BodyId id) const {
                : std::nullopt;
 }
 
-void Server::Impl::notify_events(const SkirmishEvents& events) {
-    for (const EventRef& ref : events.order) {
-        if (ref.kind == EventKind::match) {
-            notify_match(events.match[ref.index]);
-        } else if (ref.kind == EventKind::flight) {
-            notify_flight(events.flights[ref.index]);
-        } else if (ref.kind == EventKind::blast) {
-            const BlastEvent& blast = events.blasts[ref.index];
+void Server::Impl::notify_events(std::span<const Event> events) {
+    const EventHandlers notify{
+        [this](const FlightEvent& flight) { notify_flight(flight); },
+        [this](const BlastEvent& blast) {
             publish({.kind = NoticeKind::exploded,
                      .at = blast.at,
                      .by = blast.who,
@@ -70,51 +66,56 @@ void Server::Impl::notify_events(const SkirmishEvents& events) {
                      .amount = blast.radius,
                      .point = blast.centre},
                     {}, false);
-        } else if (ref.kind == EventKind::spawn) {
-            const SpawnEvent& spawn = events.spawns[ref.index];
+        },
+        [this](const SpawnEvent& spawn) {
             board.forget(NoticeKind::death, spawn.who);
             publish({.kind = NoticeKind::respawn, .at = spawn.at, .who = spawn.who, .point = spawn.position},
                     {}, false);
-        }
+        },
+        [this](const DamageEvent& hurt) { notify_damage(hurt); },
+        [this](const KillEvent& kill) {
+            publish({.kind = NoticeKind::death,
+                     .at = kill.at,
+                     .who = kill.who,
+                     .by = kill.by,
+                     .weapon = kill.by != nobody ? weapon_of(kill.by) : std::nullopt},
+                    {}, true);
+        },
+        [this](const PickupEvent& pickup) {
+            if (pickup.change == PickupChange::taken) {
+                publish({.kind = NoticeKind::taken,
+                         .at = pickup.at,
+                         .who = pickup.who,
+                         .index = static_cast<std::int32_t>(pickup.index)},
+                        {}, false);
+            }
+        },
+        [this](const MatchOverEvent& over) {
+            publish({.kind = NoticeKind::match_over,
+                     .at = over.at,
+                     .index = static_cast<std::int32_t>(over.winner)},
+                    {}, true);
+        },
+        [](const auto&) {}};
+    for (const Event& event : events) {
+        std::visit(notify, event);
     }
 }
 
-void Server::Impl::notify_match(const MatchEvent& event) {
-    Notice notice;
-    notice.at = event.at;
-    notice.who = event.who;
-    switch (event.kind) {
-    case MatchEventKind::vitals:
-        if (event.vitals.kind == VitalsEventKind::damaged && event.vitals.source != nobody) {
-            notice.kind = NoticeKind::hit;
-            notice.by = event.vitals.source;
-            notice.amount = event.vitals.damage.amount() + event.vitals.absorbed;
-            notice.index = event.vitals.region ? static_cast<std::int32_t>(*event.vitals.region) : -1;
-            notice.direction = event.vitals.push;
-            publish(notice, {.kind = AudienceKind::one, .who = event.who}, false);
-            if (event.vitals.source != event.who) {
-                publish(notice, {.kind = AudienceKind::one, .who = event.vitals.source}, false);
-            }
-        }
-        break;
-    case MatchEventKind::killed:
-        notice.kind = NoticeKind::death;
-        notice.by = event.by;
-        notice.weapon = event.by != nobody ? weapon_of(event.by) : std::nullopt;
-        publish(notice, {}, true);
-        break;
-    case MatchEventKind::pickup_taken:
-        notice.kind = NoticeKind::taken;
-        notice.index = event.index;
-        publish(notice, {}, false);
-        break;
-    case MatchEventKind::match_over:
-        notice.kind = NoticeKind::match_over;
-        notice.index = static_cast<std::int32_t>(event.count);
-        publish(notice, {}, true);
-        break;
-    default:
-        break;
+void Server::Impl::notify_damage(const DamageEvent& hurt) {
+    if (hurt.source == nobody) {
+        return;
+    }
+    const Notice notice{.kind = NoticeKind::hit,
+                        .at = hurt.at,
+                        .who = hurt.who,
+                        .by = hurt.source,
+                        .index = hurt.region ? static_cast<std::int32_t>(*hurt.region) : -1,
+                        .amount = points_of(hurt),
+                        .direction = hurt.push};
+    publish(notice, {.kind = AudienceKind::one, .who = hurt.who}, false);
+    if (hurt.source != hurt.who) {
+        publish(notice, {.kind = AudienceKind::one, .who = hurt.source}, false);
     }
 }
 

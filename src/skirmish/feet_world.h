@@ -3,36 +3,39 @@
 #include <avrek/skirmish/fighter.h>
 
 #include <algorithm>
-#include <span>
+#include <vector>
 
-namespace avrek {
+namespace avrek::detail {
 
 /// A scene in which body_pose() is where the feet of a combatant are: a body that lies or crouches has its
 /// rig elsewhere. For moments of one tick, through which feet move evenly.
 class FeetWorld final : public World {
   public:
-    /// The scene and the fighters, in order of their ids, must outlive it.
-    FeetWorld(const Scene& scene, std::span<const Fighter> fighters, Span tick)
-        : scene_(scene), fighters_(fighters), tick_(tick) {}
+    /// Shows these from now on. They must outlive it; fighters are in order of their ids.
+    void show(const Scene& scene, const std::vector<Fighter>& fighters, const Span& tick) {
+        scene_ = &scene;
+        fighters_ = &fighters;
+        tick_ = &tick;
+    }
 
     std::optional<Hit> closest_hit(const Cast& cast, const Filter& filter) const override {
-        return scene_.closest_hit(cast, filter);
+        return scene_->closest_hit(cast, filter);
     }
     std::size_t every_hit(const Cast& cast, const Filter& filter, std::span<Hit> found) const override {
-        return scene_.every_hit(cast, filter, found);
+        return scene_->every_hit(cast, filter, found);
     }
     std::size_t overlaps(const Volume& volume, Time at, const Filter& filter,
                          std::span<Hit> found) const override {
-        return scene_.overlaps(volume, at, filter, found);
+        return scene_->overlaps(volume, at, filter, found);
     }
     std::optional<Pose> body_pose(BodyId id, Time at) const override {
-        std::optional<Pose> pose = scene_.pose_of(id, at);
+        std::optional<Pose> pose = scene_->pose_of(id, at);
         const auto fighter =
-            std::lower_bound(fighters_.begin(), fighters_.end(), id,
+            std::lower_bound(fighters_->begin(), fighters_->end(), id,
                              [](const Fighter& one, BodyId wanted) { return one.id < wanted; });
-        if (pose && fighter != fighters_.end() && fighter->id == id) {
-            const double share = std::clamp(static_cast<double>((at - tick_.begin).count()) /
-                                                static_cast<double>((tick_.end - tick_.begin).count()),
+        if (pose && fighter != fighters_->end() && fighter->id == id) {
+            const double share = std::clamp(static_cast<double>((at - tick_->begin).count()) /
+                                                static_cast<double>((tick_->end - tick_->begin).count()),
                                             0.0, 1.0);
             pose->position =
                 fighter->position_before + share * (fighter->position - fighter->position_before);
@@ -41,9 +44,9 @@ class FeetWorld final : public World {
     }
 
   private:
-    const Scene& scene_;
-    std::span<const Fighter> fighters_;
-    Span tick_;
+    const Scene* scene_ = nullptr;
+    const std::vector<Fighter>* fighters_ = nullptr;
+    const Span* tick_ = nullptr;
 };
 
-} // namespace avrek
+} // namespace avrek::detail

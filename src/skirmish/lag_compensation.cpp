@@ -1,82 +1,69 @@
-#include "feet_world.h"
-#include <avrek/skirmish/skirmish.h>
-#include <avrek/vitals/guard.h>
+#include "lag_compensation.h"
 
 #include <algorithm>
 #include <cmath>
-#include <utility>
 
-/// Lag compensation: snapshots of bodies, and the validation of hits against them.
-namespace avrek {
+namespace avrek::detail {
 
-// At the end of every few ticks: the bodies in the scene, where they are shown.
-void Skirmish::record_snapshot() {
-    if (!snapshots_ || (tick_ + 1) % settings_.snapshot_interval != 0) {
+void LagCompensation::record_snapshot() {
+    if (!fight_.snapshots || (fight_.tick + 1) % fight_.settings.snapshot_interval != 0) {
         return;
     }
-    snapshot_bodies_.clear();
-    for (const Fighter& fighter : fighters_) {
+    fight_.snapshot_bodies.clear();
+    for (const Fighter& fighter : fight_.fighters) {
         if (fighter.in_scene) {
-            snapshot_bodies_.push_back({fighter.id, &body_of(fighter),
-                                        std::as_const(match_).find(fighter.id)->team,
-                                        snapshot_pose(fighter.position, fighter.facing), fighter.stance});
+            fight_.snapshot_bodies.push_back(
+                {fighter.id, &fight_.body_of(fighter), fight_.match.find(fighter.id)->team,
+                 snapshot_pose(fighter.position, fighter.facing), fighter.stance});
         }
     }
-    add_snapshot(*snapshots_, span_.end, snapshot_bodies_);
+    add_snapshot(*fight_.snapshots, fight_.span.end, fight_.snapshot_bodies);
 }
 
-FeetWorld Skirmish::feet() const {
-    return {scene_, fighters_, span_};
+const World& LagCompensation::rewind_world() const {
+    const World& own = fight_.snapshots ? static_cast<const World&>(*fight_.snapshots) : fight_.scene;
+    return fight_.rewind_world != nullptr ? *fight_.rewind_world : own;
 }
 
-// World that rewound shots are cast at.
-const World& Skirmish::rewind_world() const {
-    const World& own = snapshots_ ? static_cast<const World&>(*snapshots_) : scene_;
-    return rewind_world_ != nullptr ? *rewind_world_ : own;
+Duration LagCompensation::view_delay_of(const Fighter& fighter) const {
+    return std::min(Duration{fighter.intent.view_delay}, fight_.match.rules().lag_compensation.max_rewind);
 }
 
-// How far back somebody's shots look.
-Duration Skirmish::view_delay_of(const Fighter& fighter) const {
-    return std::min(Duration{fighter.intent.view_delay}, match_.rules().lag_compensation.max_rewind);
-}
-
-const RigSpec* Skirmish::rig_of(BodyId id) const {
-    const std::size_t index = index_of(id);
-    return index < fighters_.size() ? &body_of(fighters_[index]).rig : nullptr;
-}
-
-Skirmish::HitVerdict Skirmish::validate_hit(BodyId target, const RewoundHit& met, BodyId source) const {
-    HitVerdict validated;
-    const std::size_t index = index_of(target);
-    const Fighter& fighter = fighters_[index];
-    if (match_.combatants()[index].vitals.life == LifeState::dead || fighter.to_place ||
+HitVerdict LagCompensation::validate_hit(BodyId target, const RewoundHit& met, BodyId source) const {
+    const std::size_t index = fight_.index_of(target);
+    const Fighter& fighter = fight_.fighters[index];
+    if (fight_.match.combatants()[index].vitals.life == LifeState::dead || fighter.to_place ||
         met.as_of < fighter.alive_since) {
-        validated.verdict = Verdict::gone;
-        return validated;
+        return {.verdict = Verdict::gone};
     }
-    const LagCompensationSpec& rules = match_.rules().lag_compensation;
-    const Combatant* shooter = match_.find(source);
+    const LagCompensationSpec& rules = fight_.match.rules().lag_compensation;
+    const Combatant* shooter = fight_.match.find(source);
     if (!rules.trades && shooter != nullptr && shooter->vitals.life == LifeState::dead) {
-        validated.verdict = Verdict::late;
-        return validated;
+        return {.verdict = Verdict::late};
     }
     if (met.as_of >= met.at) {
-        return validated;
+        return {};
     }
-    // How long it has been out of sight: back from now, to where it was seen.
-    const std::optional<Pose> hit_pose = rewind_world().body_pose(target, met.as_of);
-    const RigSpec& rig = body_of(fighter).rig;
+    const Duration covered = covered_for(fighter, met);
+    return {covered > rules.cover_grace ? Verdict::covered : Verdict::stands, covered};
+}
+
+// How long it has been out of sight: back from now, to where it was seen.
+Duration LagCompensation::covered_for(const Fighter& fighter, const RewoundHit& met) const {
+    const std::optional<Pose> hit_pose = rewind_world().body_pose(fighter.id, met.as_of);
+    const RigSpec& rig = fight_.body_of(fighter).rig;
     const Vector3 own = hit_pose ? to_local(*hit_pose, met.hit.point) : Vector3(Vector3::Zero());
     const auto is_seen = [&](Time at) {
-        const std::optional<Pose> pose = scene_.pose_of(target, at);
+        const std::optional<Pose> pose = fight_.scene.pose_of(fighter.id, at);
         if (!pose) {
             return false;
         }
         const auto clear = [&](const Vector3& point) {
             const Vector3 way = point - met.from;
             const double length = std::sqrt(way.squaredNorm());
-            return length < 1e-6 || !scene_.any_hit({{met.from, way / length, length}},
-                                                    {.hits = {CollisionLayer::level, CollisionLayer::glass}});
+            return length < 1e-6 ||
+                   !fight_.scene.any_hit({{met.from, way / length, length}},
+                                         {.hits = {CollisionLayer::level, CollisionLayer::glass}});
         };
         // A hair nearer to the middle than the surface, so that what it stands at does not hide it.
         if (hit_pose && clear(to_world(*pose, 0.98 * own))) {
@@ -89,32 +76,12 @@ Skirmish::HitVerdict Skirmish::validate_hit(BodyId target, const RewoundHit& met
         }
         return false;
     };
-    const Duration tick = span_.end - span_.begin;
+    const Duration tick = fight_.span.end - fight_.span.begin;
     Time at = met.at;
     while (at > met.as_of && !is_seen(at)) {
         at -= tick;
     }
-    validated.covered_for = met.at - std::max(at, met.as_of);
-    validated.verdict = validated.covered_for > rules.cover_grace ? Verdict::covered : Verdict::stands;
-    return validated;
+    return met.at - std::max(at, met.as_of);
 }
 
-Skirmish::HitVerdict Skirmish::apply_hit(BodyId target, const RewoundHit& met, IncomingHit hit) {
-    const std::size_t index = index_of(target);
-    if (index == fighters_.size() || !settings_.applies_damage) {
-        return {};
-    }
-    const HitVerdict validated = validate_hit(target, met, hit.source);
-    if (validated.verdict != Verdict::stands) {
-        return validated;
-    }
-    const std::optional<Pose> pose = scene_.pose_of(target, met.at);
-    hit.region = met.hit.region;
-    hit.off_front = pose ? off_front(*pose, hit.direction) : pi;
-    commit_until(index, met.at);
-    match_.hit(feet(), target, hit, met.at, events_.match);
-    apply_match_events();
-    return validated;
-}
-
-} // namespace avrek
+} // namespace avrek::detail

@@ -2,8 +2,12 @@
 
 #include <algorithm>
 
-namespace avrek {
+/// Hits, deaths and lives.
+namespace avrek::detail {
 
+namespace {
+
+// Counts a hit of a shot, once for each shot of the last 64.
 void count_hit(PlayerStats& stats, std::uint32_t shot) {
     if (stats.recent_hits == 0 || shot > stats.newest_hit) {
         const std::uint32_t step = stats.recent_hits == 0 ? 64 : shot - stats.newest_hit;
@@ -18,203 +22,193 @@ void count_hit(PlayerStats& stats, std::uint32_t shot) {
     }
 }
 
-void Match::follow(const World& world, Combatant& who, Events& events) {
-    for (std::size_t index = 0; index < vitals_events_.size() && !over_; ++index) {
-        const VitalsEvent& felt = vitals_events_[index];
-        MatchEvent& event = emit(MatchEventKind::vitals, who.id, felt.at, events);
-        event.by = felt.source;
-        event.vitals = felt;
-        if (felt.kind == VitalsEventKind::damaged) {
-            const double lost = felt.damage.amount() + felt.absorbed;
-            who.stats.damage_taken += lost;
-            Combatant* source = find_any(felt.source);
-            if (source != nullptr && are_hostile(*source, who)) {
-                source->stats.damage_dealt += lost;
-            }
-        } else if (felt.kind == VitalsEventKind::died) {
-            follow_death(world, who, felt, events);
-        }
+void add_score(MatchParts& match, Combatant& who, std::int32_t points, Time at) {
+    if (points != 0 && who.role == Role::combatant) {
+        who.stats.score += points;
+        match.team_scores[static_cast<std::size_t>(who.team) % match.team_scores.size()] += points;
+        match.events.emplace_back(ScoreEvent{at, who.id, who.stats.score});
     }
-    push_due_of(who);
 }
 
-void Match::follow_death(const World& world, Combatant& who, const VitalsEvent& death, Events& events) {
+void credit_kill(MatchParts& match, Combatant& who, BodyId killer, Time at) {
+    Combatant* by = match.find(killer);
+    if (by != nullptr && match.are_hostile(*by, who)) {
+        ++by->stats.kills;
+        add_score(match, *by, match.rules->score.kill, at);
+    } else if (by != nullptr) {
+        add_score(match, *by, match.rules->score.team_kill, at);
+    }
+    for (const Credit& credit : who.vitals.credits) {
+        Combatant* helper = match.find(credit.source);
+        if (helper == nullptr || helper == by || !match.are_hostile(*helper, who) ||
+            credit.damage < match.rules->assist.min_damage || credit.last < at - match.rules->assist.within) {
+            continue;
+        }
+        ++helper->stats.assists;
+        match.events.emplace_back(AssistEvent{at, helper->id, who.id, credit.damage});
+        add_score(match, *helper, match.rules->score.assist, at);
+    }
+}
+
+void drop_weapon_of(MatchParts& match, Combatant& who, Time at) {
+    const std::optional<Pose> pose = match.world->body_pose(who.id, at);
+    match.weapon_events.clear();
+    const auto dropped = drop_weapon(*match.arsenal, who.loadout, who.loadout.in_hand,
+                                     pose ? pose->position : Vector3::Zero(), match.weapon_events);
+    match.weapon_events.clear(); // what the dead take in hand next is nothing to see
+    if (!dropped) {
+        return;
+    }
+    const bool fits = match.dropped.size() < match.limits.dropped;
+    match.events.emplace_back(DropEvent{at, who.id, !fits, match.dropped.size(), *dropped});
+    if (fits) {
+        match.dropped.push_back(*dropped);
+    }
+}
+
+void follow_death(MatchParts& match, Combatant& who, const DeathEvent& death) {
     const Time at = death.at;
-    const BodyId killer =
-        death.source != nobody ? death.source : last_source(who.vitals.credits, at - rules_->assist.within);
-    MatchEvent& event = emit(MatchEventKind::killed, who.id, at, events);
-    event.by = killer;
-    event.vitals = death;
-    forget_touches(who.id, at, events);
-    clear_alerts(who, at, events);
-    who.vanish_at = at + rules_->corpse_lifetime;
+    const BodyId killer = death.source != nobody
+                              ? death.source
+                              : last_source(who.vitals.credits, at - match.rules->assist.within);
+    match.events.emplace_back(KillEvent{at, who.id, killer});
+    forget_touches(match, who.id, at);
+    clear_alerts(match, who, at);
+    who.vanish_at = at + match.rules->corpse_lifetime;
     if (who.role == Role::prop) {
         who.out = true;
         return;
     }
     ++who.stats.deaths;
-    credit_kill(who, killer, at, events);
-    add_score(who, rules_->score.death, at, events);
-    if (rules_->drops_weapon) {
-        drop_weapon_of(world, who, at, events);
+    credit_kill(match, who, killer, at);
+    add_score(match, who, match.rules->score.death, at);
+    if (match.rules->drops_weapon) {
+        drop_weapon_of(match, who, at);
     }
-    who.respawn_at = at + rules_->respawn.delay;
+    who.respawn_at = at + match.rules->respawn.delay;
     if (who.lives >= 0) {
-        set_lives(who, std::int64_t{who.lives} - 1, at, events);
+        set_lives(match, who, std::int64_t{who.lives} - 1, at);
     }
-    check_over(at, events);
+    check_over(match, at);
 }
 
-void Match::credit_kill(Combatant& who, BodyId killer, Time at, Events& events) {
-    Combatant* by = find_any(killer);
-    if (by != nullptr && are_hostile(*by, who)) {
-        ++by->stats.kills;
-        add_score(*by, rules_->score.kill, at, events);
-    } else if (by != nullptr) {
-        add_score(*by, rules_->score.team_kill, at, events);
-    }
-    for (const Credit& credit : who.vitals.credits) {
-        Combatant* helper = find_any(credit.source);
-        if (helper == nullptr || helper == by || !are_hostile(*helper, who) ||
-            credit.damage < rules_->assist.min_damage || credit.last < at - rules_->assist.within) {
-            continue;
+} // namespace
+
+void follow(MatchParts& match, Combatant& who) {
+    for (std::size_t index = 0; index < match.vitals_events.size() && !match.over; ++index) {
+        const VitalsEvent& felt = match.vitals_events[index];
+        std::visit(
+            [&](auto event) {
+                event.who = who.id;
+                match.events.emplace_back(event);
+            },
+            felt);
+        if (const auto* hurt = std::get_if<DamageEvent>(&felt)) {
+            const double lost = points_of(*hurt);
+            who.stats.damage_taken += lost;
+            Combatant* source = match.find(hurt->source);
+            if (source != nullptr && match.are_hostile(*source, who)) {
+                source->stats.damage_dealt += lost;
+            }
+        } else if (const auto* death = std::get_if<DeathEvent>(&felt)) {
+            follow_death(match, who, *death);
         }
-        ++helper->stats.assists;
-        MatchEvent& event = emit(MatchEventKind::assisted, helper->id, at, events);
-        event.by = who.id;
-        event.amount = credit.damage;
-        add_score(*helper, rules_->score.assist, at, events);
     }
+    push_due_of(match, who);
 }
 
-void Match::add_score(Combatant& who, std::int32_t points, Time at, Events& events) {
-    if (points != 0 && who.role == Role::combatant) {
-        who.stats.score += points;
-        team_scores_[static_cast<std::size_t>(who.team) % team_scores_.size()] += points;
-        emit(MatchEventKind::score_changed, who.id, at, events).count = who.stats.score;
+HitResult hit_now(MatchParts& match, Combatant& target, IncomingHit hit, Time at) {
+    Combatant* attacker = match.find(hit.source);
+    const bool heals = hit.effect != nullptr && hit.effect->heals;
+    if (attacker != nullptr && target.vitals.life == LifeState::alive) {
+        const bool itself = attacker->id == target.id;
+        if (!heals && itself) {
+            hit.side *= match.rules->self_share;
+        } else if (!heals && !match.are_hostile(*attacker, target)) {
+            if (match.rules->friendly_fire == FriendlyFire::off) {
+                return HitResult::nothing;
+            }
+            if (match.rules->friendly_fire == FriendlyFire::reflected) {
+                hit.side *= match.rules->team_share;
+                hit.region.reset();
+                hit.direction = Vector3::Zero();
+                hit.push = Vector3::Zero();
+                hit.shot = -1;
+                change_vitals(match, *attacker, [&](const LivingBody& body, auto& felt) {
+                    return take_hit(body, hit, at, felt);
+                });
+                return HitResult::nothing;
+            }
+            hit.side *= match.rules->friendly_fire == FriendlyFire::reduced ? match.rules->team_share : 1.0;
+        }
+        hit.dealt *= factors_of(match.arsenal->conditions, attacker->vitals).damage_dealt;
     }
+    const HitResult result = change_vitals(match, target, [&](const LivingBody& body, auto& felt) {
+        const HitResult met = take_hit(body, hit, at, felt);
+        const bool hurts = std::any_of(felt.begin(), felt.end(), [&](const VitalsEvent& event) {
+            const auto* hurt = std::get_if<DamageEvent>(&event);
+            return hurt != nullptr && !hurt->condition && hurt->source == hit.source;
+        });
+        if (hurts && hit.shot >= 0 && attacker != nullptr && match.are_hostile(*attacker, target)) {
+            count_hit(attacker->stats, static_cast<std::uint32_t>(hit.shot));
+        }
+        return met;
+    });
+    const bool staggers = result == HitResult::guarded_perfectly && hit.melee && attacker != nullptr &&
+                          match.body_of(target).guard->perfect_staggers;
+    if (staggers && !match.over) {
+        IncomingHit back;
+        back.source = target.id;
+        back.direction = -hit.direction;
+        back.off_front = 0.0; // who strikes looks there
+        change_vitals(match, *attacker, [&](const LivingBody& body, auto& felt) {
+            react(body, ReactionClass::heavy, back, at, felt);
+            return 0;
+        });
+    }
+    return result;
 }
 
-void Match::emit_weapon_events(BodyId who, Events& events) {
-    for (const WeaponEvent& weapon : weapon_events_) {
-        emit(MatchEventKind::weapon, who, weapon.at, events).weapon = weapon;
+void emit_weapon_events(MatchParts& match, const Combatant& who) {
+    for (const WeaponEvent& event : match.weapon_events) {
+        const bool armed = event.slot >= 0 && event.slot < Loadout::slot_count;
+        match.events.emplace_back(HandlingEvent{
+            who.id, armed ? who.loadout.slots[static_cast<std::size_t>(event.slot)].weapon : std::nullopt,
+            event});
     }
-    weapon_events_.clear();
+    match.weapon_events.clear();
 }
 
-void Match::drop_weapon_of(const World& world, Combatant& who, Time at, Events& events) {
-    const std::optional<Pose> pose = world.body_pose(who.id, at);
-    weapon_events_.clear();
-    const auto dropped = drop_weapon(*arsenal_, who.loadout, who.loadout.in_hand,
-                                     pose ? pose->position : Vector3::Zero(), weapon_events_);
-    weapon_events_.clear(); // what the dead take in hand next is nothing to see
-    if (!dropped) {
-        return;
-    }
-    const bool fits = dropped_.size() < limits_.dropped;
-    MatchEvent& event =
-        emit(fits ? MatchEventKind::weapon_dropped : MatchEventKind::drop_lost, who.id, at, events);
-    event.dropped = *dropped;
-    event.count = static_cast<std::int64_t>(dropped_.size());
-    if (fits) {
-        dropped_.push_back(*dropped);
-    }
-}
-
-void Match::set_lives(Combatant& who, std::int64_t lives, Time at, Events& events) {
-    const std::int64_t allowed = std::clamp<std::int64_t>(lives, rules_->lives.min, rules_->lives.max);
+void set_lives(MatchParts& match, Combatant& who, std::int64_t lives, Time at) {
+    const std::int64_t allowed =
+        std::clamp<std::int64_t>(lives, match.rules->lives.min, match.rules->lives.max);
     if (allowed != who.lives) {
         who.lives = static_cast<std::int32_t>(allowed);
-        emit(MatchEventKind::lives_changed, who.id, at, events).count = allowed;
+        match.events.emplace_back(LivesEvent{at, who.id, allowed});
     }
     const bool dead = who.vitals.life == LifeState::dead;
     if (dead && who.lives == 0 && !who.out) {
         who.out = true;
         who.respawn_at = Time::max();
-        emit(MatchEventKind::out, who.id, at, events);
+        match.events.emplace_back(OutEvent{at, who.id});
     } else if (dead && who.lives > 0 && who.out) {
         who.out = false;
-        who.respawn_at = at + rules_->respawn.delay;
-        push_due_of(who);
+        who.respawn_at = at + match.rules->respawn.delay;
+        push_due_of(match, who);
     }
 }
 
-void Match::respawn(Combatant& who, Time at, Events& events) {
+void respawn(MatchParts& match, Combatant& who, Time at) {
     who.respawn_at = Time::max();
     who.vanish_at = Time::max();
-    who.vitals = full_vitals(body_of(who), at);
-    if (rules_->respawn.protection > Duration::zero()) {
-        protect(who.vitals, at + rules_->respawn.protection);
+    who.vitals = full_vitals(match.body_of(who), at);
+    if (match.rules->respawn.protection > Duration::zero()) {
+        protect(who.vitals, at + match.rules->respawn.protection);
     }
     const std::uint32_t kick_seed =
         static_cast<std::uint32_t>(who.id) + 0x9e3779b9U * static_cast<std::uint32_t>(who.stats.deaths);
-    who.loadout = make_loadout(*arsenal_, std::span{who.kit}.first(who.kit_size), at, kick_seed);
-    MatchEvent& event = emit(MatchEventKind::respawned, who.id, at, events);
-    event.until = who.vitals.protected_until;
-    event.count = who.lives;
+    who.loadout = make_loadout(*match.arsenal, std::span{who.kit}.first(who.kit_size), at, kick_seed);
+    match.events.emplace_back(RespawnEvent{at, who.id, who.vitals.protected_until, who.lives});
 }
 
-void Match::clear_alerts(const Combatant& who, Time at, Events& events) {
-    for (const Combatant& other : combatants_) {
-        const bool before = is_alert(other);
-        std::uint64_t& word = noticed_[other.slot * row_words_ + who.slot / 64];
-        word &= ~(std::uint64_t{1} << (who.slot % 64));
-        if (other.id == who.id) {
-            const auto row = noticed_.begin() + static_cast<std::ptrdiff_t>(who.slot * row_words_);
-            std::fill(row, row + static_cast<std::ptrdiff_t>(row_words_), 0);
-        }
-        if (before && !is_alert(other)) {
-            emit(MatchEventKind::alert_cleared, other.id, at, events);
-        }
-    }
-}
-
-Match::Sides Match::count_sides() const {
-    Sides sides;
-    std::int64_t first = -1;
-    for (const Combatant& who : combatants_) {
-        if (who.role == Role::prop) {
-            continue;
-        }
-        const auto side =
-            rules_->teams ? static_cast<std::int64_t>(who.team) : static_cast<std::int64_t>(who.id);
-        const std::int64_t score = rules_->teams ? team_score(who.team) : who.stats.score;
-        sides.several |= first >= 0 && side != first;
-        if (first < 0 || score > sides.best) {
-            sides.leader = side;
-            sides.best = score;
-        } else if (score == sides.best && side != sides.leader) {
-            sides.leader = -1;
-        }
-        first = side;
-        if (!who.out) {
-            sides.several_left |= sides.left >= 0 && side != sides.left;
-            sides.left = side;
-        }
-    }
-    return sides;
-}
-
-void Match::check_over(Time at, Events& events) {
-    const Sides sides = count_sides();
-    const bool won = rules_->score_to_win > 0 && sides.best >= rules_->score_to_win;
-    if (!over_ && (won || (rules_->last_one_wins && sides.several && !sides.several_left))) {
-        end(at, events);
-    }
-}
-
-void Match::end(Time at, Events& events) {
-    for (const Combatant& who : combatants_) {
-        if (is_alert(who)) {
-            emit(MatchEventKind::alert_cleared, who.id, at, events);
-        }
-    }
-    std::fill(noticed_.begin(), noticed_.end(), 0);
-    const Sides sides = count_sides();
-    const bool by_lives = rules_->last_one_wins && sides.several && !sides.several_left && sides.left >= 0;
-    emit(MatchEventKind::match_over, nobody, at, events).count = by_lives ? sides.left : sides.leader;
-    now_ = at;
-    over_ = true;
-}
-
-} // namespace avrek
+} // namespace avrek::detail

@@ -1,18 +1,111 @@
 #pragma once
+#include "alerts.h"
+#include "match_schedule.h"
+#include <avrek/skirmish/gating.h>
 #include <avrek/skirmish/match.h>
 
-/// Shared parts of the match.
-namespace avrek {
+#include <algorithm>
+#include <array>
+#include <cassert>
+#include <utility>
+#include <vector>
 
-/// Counts a hit of a shot, once for each shot of the last 64.
-void count_hit(PlayerStats& stats, std::uint32_t shot);
+/// Shared parts of the match: its state, its schedule, and what its rooms ask of each other.
+namespace avrek::detail {
+
+/// State of a match: exactly what save, restore and hash cover.
+struct MatchState {
+    Time now{};
+    Time looked_until{}; ///< touches before this have been looked at
+    bool over = false;
+    std::vector<Combatant> combatants{}; ///< in order of ids
+    std::vector<HazardState> hazards{};
+    std::vector<PickupState> pickups{};
+    std::vector<DroppedWeapon> dropped{};
+    Alerts alerts{};
+    std::array<std::int32_t, team_count> team_scores{};
+};
+
+/// A match with what it refers to and its room to work in. Rooms are functions over it.
+struct MatchParts : MatchState {
+    MatchParts(const Arsenal& its_arsenal, const MatchSpec& its_rules, const World& its_world,
+               const MatchLimits& its_limits);
+
+    const Arsenal* arsenal;
+    const MatchSpec* rules;
+    const World* world;
+    MatchLimits limits;
+    Schedule schedule{};
+    std::vector<Event> events{};
+    std::vector<VitalsEvent> vitals_events{};
+    std::vector<WeaponEvent> weapon_events{};
+
+    static MatchParts& of(Match& match) { return *match.parts_; }
+    static const MatchParts& of(const Match& match) { return *match.parts_; }
+
+    const Combatant* find(BodyId id) const;
+    Combatant* find(BodyId id) { return const_cast<Combatant*>(std::as_const(*this).find(id)); }
+    const BodySpec& body_of(const Combatant& who) const { return (*arsenal)[who.body]; }
+    /// Returns the body of a combatant for the functions of the vitals.
+    LivingBody living(Combatant& who) const { return {arsenal->conditions, body_of(who), who.vitals}; }
+    bool are_hostile(const Combatant& one, const Combatant& other) const {
+        return one.id != other.id && (!rules->teams || one.team != other.team);
+    }
+    bool is_alert(const Combatant& who) const { return alerts.any(who.slot); }
+};
+
+// Life: hits, deaths, scores, respawns.
+
+/// Runs `change(body, events)` on the vitals of a combatant, then handles the events that it gives.
+template <class Change>
+auto change_vitals(MatchParts& match, Combatant& who, const Change& change);
+/// Handles what the vitals of a combatant gave.
+void follow(MatchParts& match, Combatant& who);
+/// Applies a hit to a combatant.
+HitResult hit_now(MatchParts& match, Combatant& target, IncomingHit hit, Time at);
+/// Gives a combatant a new life.
+void respawn(MatchParts& match, Combatant& who, Time at);
+/// Sets the lives of a combatant, within the limits.
+void set_lives(MatchParts& match, Combatant& who, std::int64_t lives, Time at);
+/// Ends all alerts of a combatant, and those that it causes.
+void clear_alerts(MatchParts& match, const Combatant& who, Time at);
+/// Ends the match if somebody has won.
+void check_over(MatchParts& match, Time at);
+/// Ends the match.
+void end_match(MatchParts& match, Time at);
+/// Makes events of `weapon_events` of a combatant.
+void emit_weapon_events(MatchParts& match, const Combatant& who);
+
+// Hazards and pickups.
+
+bool has_touches(const MatchParts& match);
+/// Bodies that one look at a hazard or a pickup finds at most.
+inline constexpr std::size_t max_found = 128;
+
+/// Looks who touches what.
+void check_touches(MatchParts& match, Time at);
+void do_hazard(MatchParts& match, std::size_t index, Time at);
+/// Takes a combatant out of all hazards, and ends those that it carries.
+void forget_touches(MatchParts& match, BodyId id, Time at);
+std::optional<std::size_t> lay_hazard(MatchParts& match, const HazardPlacement& placement, Time at);
+std::optional<std::size_t> place_pickup(MatchParts& match, PickupId spec, const Vector3& position);
+/// Gives every pickup to a combatant that touches it and may take it.
+void check_pickups(MatchParts& match, Time at);
+bool request_pickup(MatchParts& match, BodyId id, Time at);
+bool take_dropped(MatchParts& match, BodyId id, Metres reach, Time at);
+
+// Weapons of combatants.
+
+/// Returns the restrictions of a combatant from `from` to `until`, as far as known now; hits will change
+/// them.
+Gates planned_gates(MatchParts& match, const Combatant& who, Time from, Time until);
 
 template <class Change>
-auto Match::change_vitals(const World& world, Combatant& who, Events& events, const Change& change) {
-    vitals_events_.clear();
-    const auto result = change(who.vitals, vitals_events_);
-    follow(world, who, events);
+auto change_vitals(MatchParts& match, Combatant& who, const Change& change) {
+    match.vitals_events.clear();
+    const auto result = change(match.living(who), match.vitals_events);
+    follow(match, who);
     return result;
 }
 
-} // namespace avrek
+} // namespace avrek::detail

@@ -3,7 +3,7 @@
 
 #include <algorithm>
 
-namespace avrek {
+namespace avrek::detail {
 
 /// A world as it was some time before: queries as of a moment get what was there so much earlier.
 class Rewound final : public World {
@@ -44,4 +44,4 @@ class Rewound final : public World {
     Duration by_;
 };
 
-} // namespace avrek
+} // namespace avrek::detail

@@ -1,8 +1,8 @@
-#include "feet_world.h"
+#include "fields.h"
+#include "skirmish_impl.h"
 #include <avrek/arsenal/arsenal_hash.h>
 #include <avrek/core/state_hash.h>
 #include <avrek/scene/level_digest.h>
-#include <avrek/skirmish/skirmish.h>
 
 #include <algorithm>
 #include <cassert>
@@ -14,14 +14,6 @@ namespace {
 
 constexpr std::uint64_t saved_mark = 0x3130656b72767641U; // "Avrkes01"
 
-std::size_t max_joints_of(const Arsenal& arsenal) {
-    std::size_t most = 0;
-    for (const BodySpec& body : arsenal.bodies) {
-        most = std::max(most, body.rig.joints.size());
-    }
-    return most + 1;
-}
-
 // Head of a saved state.
 struct SavedHead {
     std::uint64_t mark = saved_mark;
@@ -30,127 +22,80 @@ struct SavedHead {
     std::uint64_t check = 0;
 };
 
-// A body that was shown, as it is saved: id, body, place, and yaw, team and stance in one.
-using SavedSnapshot = std::array<std::int32_t, 6>;
-
-SavedSnapshot saved_snapshot(const SnapshotBody& snapshot, std::int32_t body) {
-    return {static_cast<std::int32_t>(snapshot.id),
-            body,
-            snapshot.pose.x,
-            snapshot.pose.y,
-            snapshot.pose.z,
-            snapshot.pose.yaw | static_cast<std::int32_t>(snapshot.team) << 16 |
-                static_cast<std::int32_t>(snapshot.stance) << 24};
-}
-
-SnapshotBody snapshot_of(const SavedSnapshot& saved, const Arsenal& arsenal) {
-    return {static_cast<BodyId>(saved[0]),
-            &arsenal.bodies[static_cast<std::size_t>(saved[1])],
-            static_cast<TeamId>(saved[5] >> 16 & 0xff),
-            {saved[2], saved[3], saved[4], static_cast<std::uint16_t>(saved[5] & 0xffff)},
-            static_cast<BodyStance>(saved[5] >> 24)};
+std::uint64_t kind_of_state(const detail::Fight& fight) {
+    const SkirmishSettings& settings = fight.settings;
+    StateHash hash;
+    hash.add(hash_of(*fight.arsenal));
+    hash.add(static_cast<std::uint64_t>(settings.rules));
+    hash.add(digest_of(fight.scene.level()));
+    for (const std::size_t size :
+         {settings.limits.combatants, settings.limits.hazards, settings.limits.pickups,
+          settings.limits.dropped, settings.projectiles, settings.history_frames, sizeof(Combatant),
+          sizeof(Fighter), sizeof(HazardState), fight.plan.spawns.size(), settings.snapshot_history,
+          static_cast<std::size_t>(settings.snapshot_interval), std::size_t{settings.applies_damage},
+          static_cast<std::size_t>(settings.first_tick)}) {
+        hash.add(std::uint64_t{size});
+    }
+    hash.add(static_cast<std::uint64_t>(settings.rate.hertz) << 8U |
+             static_cast<std::uint64_t>(settings.muzzle) << 1U | std::uint64_t{settings.walking_locomotion});
+    hash.add(fight.seed);
+    return hash.value();
 }
 
 } // namespace
 
+Skirmish::Impl::Impl(const Arsenal& arsenal, Level level, const SkirmishSettings& settings,
+                     std::uint64_t seed, LevelPlan plan)
+    : fight(arsenal, std::move(level), settings, seed, std::move(plan)) {
+    assert(settings.rate.hertz >= 1 && settings.rate.hertz <= 1000);
+    for (const PlannedHazard& hazard : fight.plan.hazards) {
+        fight.match.lay_hazard({.spec = hazard.spec, .pose = hazard.pose}, Time{});
+    }
+    for (const PlannedPickup& pickup : fight.plan.pickups) {
+        fight.match.place_pickup(pickup.spec, pickup.position);
+    }
+    fight.match.advance(tick_span(fight.tick, settings.rate).begin);
+    fight.match.forget_events();
+    stand_between_ticks();
+    most.resize(5 + arsenal.projectiles.size());
+    kind = kind_of_state(fight);
+}
+
+Skirmish::Impl::Impl(const Impl& other)
+    : fight(other.fight), kind(other.kind), event_count(other.event_count), most(other.most) {}
+
+void Skirmish::Impl::stand_between_ticks() {
+    const Time now = tick_span(fight.tick, fight.settings.rate).begin;
+    fight.span = {now - Duration{1}, now};
+}
+
+std::size_t Skirmish::Impl::write(std::span<std::byte> room) const {
+    StateWriter to{room};
+    to.value(SavedHead{});
+    fight.write(to, *fight.arsenal);
+    return to.size();
+}
+
 Skirmish::Skirmish(const Arsenal& arsenal, Level level, const SkirmishSettings& settings, std::uint64_t seed,
                    LevelPlan plan)
-    : arsenal_(&arsenal), settings_(settings), seed_(seed), plan_(std::move(plan)),
-      match_(arsenal, arsenal[settings.rules], settings.limits),
-      scene_(std::move(level), {.bodies = std::max<std::size_t>(1, settings.limits.combatants),
-                                .joints = max_joints_of(arsenal),
-                                .frames = settings.history_frames}) {
-    assert(settings.rate.hertz >= 1 && settings.rate.hertz <= 1000);
-    const std::size_t most = settings.limits.combatants;
-    fighters_.reserve(most);
-    weapon_plans_.reserve(most);
-    for (const BodySpec& body : arsenal.bodies) {
-        scene_.prepare(body.rig);
-    }
-    for (const ProjectileSpec& projectile : arsenal.projectiles) {
-        pools_.emplace_back(projectile, settings.projectiles);
-        origins_.emplace_back(settings.projectiles);
-    }
-    const std::size_t each = 8 * most + 64;
-    events_.reserve(each);
-    actions_.reserve(8 * each);
-    planned_events_.reserve(4 * each);
-    swung_.reserve(each);
-    flown_.reserve(4 * each);
-    weapon_events_.reserve(each);
-    melee_events_.reserve(each);
-    projectile_events_.reserve(each);
-    most_.resize(5 + arsenal.projectiles.size());
-    for (const PlannedHazard& hazard : plan_.hazards) {
-        match_.lay_hazard(scene_, {.spec = hazard.spec, .pose = hazard.pose}, Time{}, events_.match);
-    }
-    for (const PlannedPickup& pickup : plan_.pickups) {
-        match_.place_pickup(pickup.spec, pickup.position);
-    }
-    events_.clear();
-    tick_ = settings.first_tick;
-    match_.advance(scene_, now(), events_.match);
-    events_.clear();
-    if (settings.snapshot_interval > 0) {
-        snapshots_.emplace(scene_.level(), SceneLimits{std::max<std::size_t>(1, most), max_joints_of(arsenal),
-                                                       settings.snapshot_history});
-        for (const BodySpec& body : arsenal.bodies) {
-            snapshots_->prepare(body.rig);
-        }
-        snapshot_bodies_.reserve(most);
-    }
-    kind_ = kind_of_state();
+    : impl_(std::make_unique<Impl>(arsenal, std::move(level), settings, seed, std::move(plan))) {}
+Skirmish::Skirmish(const Skirmish& other) : impl_(std::make_unique<Impl>(*other.impl_)) {}
+Skirmish& Skirmish::operator=(const Skirmish& other) {
+    return *this = Skirmish{other};
 }
-
-std::uint64_t Skirmish::kind_of_state() const {
-    StateHash hash;
-    hash.add(hash_of(*arsenal_));
-    hash.add(static_cast<std::uint64_t>(settings_.rules));
-    hash.add(digest_of(scene_.level()));
-    for (const std::size_t size :
-         {settings_.limits.combatants, settings_.limits.hazards, settings_.limits.pickups,
-          settings_.limits.dropped, settings_.projectiles, settings_.history_frames, sizeof(Combatant),
-          sizeof(Fighter), sizeof(HazardState), plan_.spawns.size(), settings_.snapshot_history,
-          static_cast<std::size_t>(settings_.snapshot_interval), std::size_t{settings_.applies_damage},
-          static_cast<std::size_t>(settings_.first_tick)}) {
-        hash.add(std::uint64_t{size});
-    }
-    hash.add(static_cast<std::uint64_t>(settings_.rate.hertz) << 8U |
-             static_cast<std::uint64_t>(settings_.muzzle) << 1U |
-             std::uint64_t{settings_.walking_locomotion});
-    hash.add(seed_);
-    return hash.value();
-}
-
-std::size_t Skirmish::index_of(BodyId id) const {
-    const auto found = std::lower_bound(fighters_.begin(), fighters_.end(), id,
-                                        [](const Fighter& one, BodyId wanted) { return one.id < wanted; });
-    return found != fighters_.end() && found->id == id ? static_cast<std::size_t>(found - fighters_.begin())
-                                                       : fighters_.size();
-}
-
-const Fighter* Skirmish::find(BodyId id) const {
-    const std::size_t index = index_of(id);
-    return index < fighters_.size() ? &fighters_[index] : nullptr;
-}
-
-const BodySpec& Skirmish::body_of(const Fighter& fighter) const {
-    return (*arsenal_)[match_.combatants()[static_cast<std::size_t>(&fighter - fighters_.data())].body];
-}
-
-Fighter* Skirmish::edit(BodyId id) {
-    const std::size_t index = index_of(id);
-    return index < fighters_.size() ? &fighters_[index] : nullptr;
-}
+Skirmish::Skirmish(Skirmish&&) noexcept = default;
+Skirmish& Skirmish::operator=(Skirmish&&) noexcept = default;
+Skirmish::~Skirmish() = default;
 
 Outcome Skirmish::add(const Entrant& entrant) {
-    assert(!entrant.melee || to_index(*entrant.melee) < arsenal_->melee.size());
+    detail::Fight& fight = impl_->fight;
+    assert(!entrant.melee || to_index(*entrant.melee) < fight.arsenal->melee.size());
     assert(entrant.spawns.size() <= Fighter::max_spawns);
-    const Outcome joined = match_.join({.id = entrant.id,
-                                        .team = entrant.team,
-                                        .body = entrant.body,
-                                        .role = entrant.role,
-                                        .weapons = entrant.weapons});
+    const Outcome joined = fight.match.join({.id = entrant.id,
+                                             .team = entrant.team,
+                                             .body = entrant.body,
+                                             .role = entrant.role,
+                                             .weapons = entrant.weapons});
     if (!joined) {
         return joined;
     }
@@ -160,93 +105,138 @@ Outcome Skirmish::add(const Entrant& entrant) {
     fighter.melee = entrant.melee;
     fighter.spawn_count = entrant.spawns.size();
     std::copy(entrant.spawns.begin(), entrant.spawns.end(), fighter.spawns.begin());
-    const auto before = std::lower_bound(fighters_.begin(), fighters_.end(), entrant.id,
+    const auto before = std::lower_bound(fight.fighters.begin(), fight.fighters.end(), entrant.id,
                                          [](const Fighter& one, BodyId id) { return one.id < id; });
-    Fighter& there = *fighters_.insert(before, fighter);
-    weapon_plans_.resize(fighters_.size());
-    const Combatant& who = *match_.find(entrant.id);
+    Fighter& there = *fight.fighters.insert(before, fighter);
     if (entrant.at) {
         there.position = there.position_before = *entrant.at;
         there.look = there.look_before = {entrant.yaw, 0.0};
     } else {
-        place_body(there, who, true);
+        impl_->bodies.place(there, true);
     }
     there.intent.yaw = static_cast<float>(there.look.yaw);
     there.facing = there.look.yaw;
     there.alive_since = now();
-    there.in_scene = scene_.add({.id = entrant.id,
-                                 .rig = &body_of(there).rig,
-                                 .pose = {there.position, turned_to({there.look.yaw, 0.0})},
-                                 .team = entrant.team});
+    there.in_scene = fight.scene.add({.id = entrant.id,
+                                      .rig = &fight.body_of(there).rig,
+                                      .pose = {there.position, turned_to({there.look.yaw, 0.0})},
+                                      .team = entrant.team});
     assert(there.in_scene);
     return joined;
 }
 
-HitResult Skirmish::hit(BodyId target, const IncomingHit& hit) {
-    span_ = {now(), tick_span(tick_, settings_.rate).end};
-    return match_.hit(feet(), target, hit, now(), early_);
-}
-
-bool Skirmish::give_condition(BodyId target, const NewCondition& condition) {
-    span_ = {now(), tick_span(tick_, settings_.rate).end};
-    return match_.give_condition(feet(), target, condition, now(), early_);
-}
-
 bool Skirmish::remove(BodyId id) {
-    const std::size_t index = index_of(id);
-    if (index == fighters_.size()) {
+    detail::Fight& fight = impl_->fight;
+    const std::size_t index = fight.index_of(id);
+    if (index == fight.fighters.size()) {
         return false;
     }
-    match_.leave(id, early_);
-    scene_.remove(id);
-    fighters_.erase(fighters_.begin() + static_cast<std::ptrdiff_t>(index));
-    weapon_plans_.resize(fighters_.size());
+    fight.match.leave(id);
+    fight.scene.remove(id);
+    fight.fighters.erase(fight.fighters.begin() + static_cast<std::ptrdiff_t>(index));
     return true;
 }
 
+std::span<const Event> Skirmish::advance(std::span<const Intent> intents,
+                                         std::span<const BodyUpdate> updates) {
+    impl_->advance(intents, updates);
+    return events();
+}
+
+HitResult Skirmish::hit(BodyId target, const IncomingHit& hit) {
+    return match().hit(target, hit, now());
+}
+
+bool Skirmish::give_condition(BodyId target, const NewCondition& condition) {
+    return match().give_condition(target, condition, now());
+}
+
+Tick Skirmish::tick() const {
+    return impl_->fight.tick;
+}
+Time Skirmish::now() const {
+    return tick_span(tick(), settings().rate).begin;
+}
+bool Skirmish::is_over() const {
+    return match().is_over();
+}
+std::span<const Event> Skirmish::events() const {
+    return match().events().first(impl_->event_count);
+}
+std::uint32_t Skirmish::disregarded() const {
+    return impl_->fight.disregarded;
+}
+const SkirmishSettings& Skirmish::settings() const {
+    return impl_->fight.settings;
+}
+const Arsenal& Skirmish::arsenal() const {
+    return *impl_->fight.arsenal;
+}
+const LevelPlan& Skirmish::plan() const {
+    return impl_->fight.plan;
+}
+std::uint64_t Skirmish::seed() const {
+    return impl_->fight.seed;
+}
+const Match& Skirmish::match() const {
+    return impl_->fight.match;
+}
+Match& Skirmish::match() {
+    return impl_->fight.match;
+}
+const Scene& Skirmish::scene() const {
+    return impl_->fight.scene;
+}
+Scene& Skirmish::scene() {
+    return impl_->fight.scene;
+}
+std::span<const Fighter> Skirmish::fighters() const {
+    return impl_->fight.fighters;
+}
+std::span<const ProjectilePool> Skirmish::projectiles() const {
+    return impl_->fight.pools;
+}
+const Scene* Skirmish::snapshots() const {
+    return impl_->fight.snapshots ? &*impl_->fight.snapshots : nullptr;
+}
+std::span<const SnapshotBody> Skirmish::snapshot_bodies() const {
+    return impl_->fight.snapshot_bodies;
+}
+void Skirmish::set_rewind_world(const World* seen) {
+    impl_->fight.rewind_world = seen;
+}
+
+const Fighter* Skirmish::find(BodyId id) const {
+    const std::size_t index = impl_->fight.index_of(id);
+    return index < fighters().size() ? &fighters()[index] : nullptr;
+}
+
+Fighter* Skirmish::edit(BodyId id) {
+    const std::size_t index = impl_->fight.index_of(id);
+    return index < fighters().size() ? &impl_->fight.fighters[index] : nullptr;
+}
+
 std::vector<HighWater> Skirmish::high_water() const {
-    std::vector<HighWater> all{{"combatants", most_[0], settings_.limits.combatants},
-                               {"hazards", most_[1], settings_.limits.hazards},
-                               {"pickups", most_[2], settings_.limits.pickups},
-                               {"dropped weapons", most_[3], settings_.limits.dropped},
-                               {"conditions of one", most_[4], Vitals::max_conditions}};
-    for (const ProjectilePool& pool : pools_) {
+    const std::vector<std::size_t>& most = impl_->most;
+    const MatchLimits& limits = settings().limits;
+    std::vector<HighWater> all{{"combatants", most[0], limits.combatants},
+                               {"hazards", most[1], limits.hazards},
+                               {"pickups", most[2], limits.pickups},
+                               {"dropped weapons", most[3], limits.dropped},
+                               {"conditions of one", most[4], Vitals::max_conditions}};
+    for (const ProjectilePool& pool : projectiles()) {
         all.push_back({pool.spec().id, pool.high_water(), pool.capacity()});
     }
     return all;
 }
 
-std::size_t Skirmish::write(std::span<std::byte> room) const {
-    StateWriter to{room};
-    to.value(SavedHead{});
-    to.value(tick_);
-    match_.save(to);
-    scene_.save(to);
-    if (snapshots_) {
-        snapshots_->save(to);
-        to.value(std::uint64_t{snapshot_bodies_.size()});
-        for (const SnapshotBody& body : snapshot_bodies_) {
-            to.value(saved_snapshot(body, to_number(arsenal_->body(body.body->id))));
-        }
-    }
-    to.clean_list(fighters_);
-    for (std::size_t pool = 0; pool < pools_.size(); ++pool) {
-        pools_[pool].save(to);
-        for (const Origin& origin : origins_[pool]) {
-            to.value(std::int64_t{to_number(origin.weapon)});
-            to.value(origin.power);
-        }
-    }
-    return to.size();
-}
-
 std::span<std::byte> Skirmish::save(std::span<std::byte> room) const {
-    const std::size_t size = write(room);
+    const std::size_t size = impl_->write(room);
     if (size > room.size()) {
         return {};
     }
     SavedHead head;
-    head.kind = kind_;
+    head.kind = impl_->kind;
     head.size = size - sizeof head;
     head.check = bytes_check(room.subspan(sizeof head, head.size));
     std::memcpy(room.data(), &head, sizeof head);
@@ -254,7 +244,7 @@ std::span<std::byte> Skirmish::save(std::span<std::byte> room) const {
 }
 
 std::size_t Skirmish::saved_size() const {
-    return write({});
+    return impl_->write({});
 }
 
 Outcome Skirmish::restore(std::span<const std::byte> from) {
@@ -266,44 +256,32 @@ Outcome Skirmish::restore(std::span<const std::byte> from) {
         head.check != bytes_check(from.subspan(sizeof head))) {
         return Outcome::refused("the bytes are damaged, or no saved state");
     }
-    if (head.kind != kind_) {
+    if (head.kind != impl_->kind) {
         return Outcome::refused("the state is of another fight: its arsenal, level, settings or seed differ");
     }
     StateReader reader{from.subspan(sizeof head)};
-    reader.value(tick_);
-    match_.restore(reader);
-    scene_.restore(reader);
-    if (snapshots_) {
-        snapshots_->restore(reader);
-        std::uint64_t count = 0;
-        reader.value(count);
-        snapshot_bodies_.clear();
-        for (SavedSnapshot saved{}; count > 0 && reader.value(saved); --count) {
-            snapshot_bodies_.push_back(snapshot_of(saved, *arsenal_));
-        }
-    }
-    reader.list(fighters_, settings_.limits.combatants);
-    for (std::size_t pool = 0; pool < pools_.size(); ++pool) {
-        pools_[pool].restore(reader);
-        for (Origin& origin : origins_[pool]) {
-            std::int64_t weapon = 0;
-            reader.value(weapon);
-            reader.value(origin.power);
-            origin.weapon = optional_id<WeaponId>(static_cast<std::int32_t>(weapon));
-        }
-    }
-    assert(reader.is_sound() && reader.is_at_end());
-    weapon_plans_.resize(fighters_.size());
-    events_.clear();
-    early_.clear();
+    impl_->fight.read(reader, arsenal(), settings());
+    impl_->stand_between_ticks();
+    match().forget_events();
+    impl_->event_count = 0;
     return Outcome::done();
 }
 
+std::uint64_t Skirmish::state_hash() const {
+    detail::FieldHashing hashing;
+    detail::add_fighters(hashing, *this);
+    StateHash hash = hashing.hash();
+    hash.add(static_cast<std::uint64_t>(tick()));
+    hash.add(match().state_hash());
+    return hash.value();
+}
+
 CombatantReadout Skirmish::readout(BodyId id, const Screen& screen) const {
-    const std::size_t index = index_of(id);
-    assert(index < fighters_.size());
-    const Fighter& fighter = fighters_[index];
-    const Combatant& who = match_.combatants()[index];
+    const detail::Fight& fight = impl_->fight;
+    const std::size_t index = fight.index_of(id);
+    assert(index < fight.fighters.size());
+    const Fighter& fighter = fight.fighters[index];
+    const Combatant& who = fight.match.combatants()[index];
     CombatantReadout shown;
     shown.alive = who.vitals.life == LifeState::alive;
     shown.health = who.vitals.fraction();
@@ -311,16 +289,14 @@ CombatantReadout Skirmish::readout(BodyId id, const Screen& screen) const {
     if (who.respawn_at != Time::max()) {
         shown.respawn_at = who.respawn_at;
     }
-    const WeaponSpec* weapon = weapon_in(*arsenal_, who.loadout, who.loadout.in_hand);
+    const WeaponSpec* weapon = weapon_in(arsenal(), who.loadout, who.loadout.in_hand);
     if (weapon != nullptr) {
         shown.weapon = avrek::readout(*weapon, *state_in(who.loadout, who.loadout.in_hand),
-                                      reserve_of(*arsenal_, who.loadout, who.loadout.in_hand), screen);
+                                      reserve_of(arsenal(), who.loadout, who.loadout.in_hand), screen);
         shown.view.yaw += shown.weapon->view_kick.yaw;
         shown.view.pitch += shown.weapon->view_kick.pitch;
     }
-    shown.eye = aim_of(fighter, fighter.look, fighter.position, fighter.intent.buttons.has(Button::crouch),
-                       weapon != nullptr)
-                    .eye;
+    shown.eye = fight.aim_of(fighter, fighter.look, fighter.position, weapon != nullptr).eye;
     return shown;
 }
 

@@ -1,44 +1,40 @@
-#include "feet_world.h"
-#include <avrek/skirmish/skirmish.h>
+#include "weapon_planning.h"
 
 #include <algorithm>
 #include <cmath>
-#include <tuple>
-#include <utility>
 
-/// Planning of weapons within a tick, and the order of all events.
-///
-/// Weapons are moved to the tick's end on a copy, which gives their events as actions; `loadout` itself is
-/// moved on as these come to pass. When something comes between, what is left of the plan is dropped and made
-/// anew from there.
-namespace avrek {
+namespace avrek::detail {
 
-bool Skirmish::RunsAfter::operator()(const Action& one, const Action& other) const {
-    return std::tie(one.at, one.who, one.kind, one.index) >
-           std::tie(other.at, other.who, other.kind, other.index);
+namespace {
+
+constexpr Radians steepest = 1.55;
+
+float number_or(float value, float other) {
+    return std::isfinite(value) && std::abs(value) < 1e6F ? value : other;
 }
 
-void Skirmish::push(const Action& action) {
-    actions_.push_back(action);
-    std::push_heap(actions_.begin(), actions_.end(), RunsAfter{});
-}
-
-void Skirmish::emit(EventKind kind, Time at, std::size_t index) {
-    events_.order.push_back({at, kind, static_cast<std::uint32_t>(index)});
-}
-
-// While a fighter's hands are busy with the blow under way; an empty span without one.
-Span Skirmish::swing_span_of(const Fighter& fighter) const {
-    if (!fighter.melee || fighter.swing.attack < 0) {
-        return {};
+// An intent as it counts: with what is allowed in place of what is not.
+Intent allowed(const Intent& intent, const Intent& last, Duration tick) {
+    Intent counts = intent;
+    const auto most = static_cast<std::uint32_t>(tick.count() - 1);
+    counts.press_offset = std::min(intent.press_offset, most);
+    counts.yaw = static_cast<float>(shortest_turn(number_or(intent.yaw, last.yaw)));
+    constexpr auto max_pitch = static_cast<float>(steepest);
+    counts.pitch = std::clamp(number_or(intent.pitch, last.pitch), -max_pitch, max_pitch);
+    counts.ahead = number_or(intent.ahead, 0.0F);
+    counts.left = number_or(intent.left, 0.0F);
+    const double size = std::sqrt(double{counts.ahead} * counts.ahead + double{counts.left} * counts.left);
+    if (size > 1.0) {
+        counts.ahead = static_cast<float>(counts.ahead / size);
+        counts.left = static_cast<float>(counts.left / size);
     }
-    const MeleeSpec& melee = (*arsenal_)[*fighter.melee];
-    const auto attack = static_cast<std::size_t>(fighter.swing.attack);
-    return {fighter.swing.started, fighter.swing.started + length_of(melee.attacks[attack])};
+    counts.buttons = Buttons::from_bits(intent.buttons.bits());
+    counts.slot = intent.slot >= 0 && intent.slot < Loadout::slot_count ? intent.slot : std::int8_t{-1};
+    return counts;
 }
 
 // The buttons that a weapon and a loadout know.
-void Skirmish::state_buttons(Buttons held, LoadoutIntent& intent) {
+void state_buttons(Buttons held, LoadoutIntent& intent) {
     intent.weapon.trigger = held.has(Button::trigger);
     intent.weapon.reload = held.has(Button::reload);
     intent.weapon.aim = held.has(Button::aim);
@@ -48,18 +44,60 @@ void Skirmish::state_buttons(Buttons held, LoadoutIntent& intent) {
     intent.last = held.has(Button::last_weapon);
 }
 
+} // namespace
+
+WeaponPlanning::WeaponPlanning(Fight& fight) : fight_(fight) {
+    const std::size_t each = 8 * fight.settings.limits.combatants + 64;
+    plans_.reserve(fight.settings.limits.combatants);
+    planned_.reserve(4 * each);
+    events_.reserve(each);
+}
+
+void WeaponPlanning::take_intents(std::span<const Intent> intents) {
+    plans_.resize(fight_.fighters.size());
+    planned_.clear();
+    for (Fighter& fighter : fight_.fighters) {
+        fighter.position_before = fighter.position;
+        fighter.look_before = fighter.look;
+        fighter.intent =
+            allowed(repeated(fighter.intent), fighter.intent, fight_.span.end - fight_.span.begin);
+        fighter.look = {fighter.intent.yaw, fighter.intent.pitch};
+        WeaponPlan& hands = plans_[fight_.index_of(fighter)];
+        hands.pressed = hands.released = {};
+        hands.intent_given = false;
+        hands.plan_from = Time{};
+        hands.intent_count = 0;
+        hands.blows = {fight_.swing_span_of(fighter), Span{}};
+    }
+    for (const Intent& intent : intents) {
+        const std::size_t index = fight_.index_of(intent.who);
+        if (index == fight_.fighters.size() || plans_[index].intent_given) {
+            fight_.disregarded += index == fight_.fighters.size() ? 1 : 0;
+            continue;
+        }
+        plans_[index].intent_given = true;
+        Fighter& fighter = fight_.fighters[index];
+        const Buttons before = fighter.intent.buttons;
+        fighter.intent = allowed(intent, fighter.intent, fight_.span.end - fight_.span.begin);
+        const std::uint32_t now = fighter.intent.buttons.bits();
+        plans_[index].pressed = Buttons::from_bits(now & ~std::uint32_t{before.bits()});
+        plans_[index].released = Buttons::from_bits(before.bits() & ~now);
+        fighter.look = {fighter.intent.yaw, fighter.intent.pitch};
+    }
+}
+
 // The statements of a combatant about its weapons in this tick: how it moves at the begin, what it holds
 // from its press on, and that its hands are free again when its blade is.
-void Skirmish::state_intents(std::size_t index) {
-    const Fighter& fighter = fighters_[index];
-    WeaponPlan& hands = weapon_plans_[index];
+void WeaponPlanning::state_intents(std::size_t index) {
+    const Fighter& fighter = fight_.fighters[index];
+    WeaponPlan& hands = plans_[index];
     const Intent& intent = fighter.intent;
     const Vector3 over_ground{fighter.velocity.x(), 0.0, fighter.velocity.z()};
     const auto strikes = [&hands](Time at) {
         return std::any_of(hands.blows.begin(), hands.blows.end(),
                            [at](const Span& blow) { return blow.begin <= at && at < blow.end; });
     };
-    LoadoutIntent said = match_.combatants()[index].stated;
+    LoadoutIntent said = fight_.match.combatants()[index].stated;
     const auto say = [&](Time at) {
         said.weapon.at = at;
         said.weapon.strike = strikes(at);
@@ -68,7 +106,7 @@ void Skirmish::state_intents(std::size_t index) {
         hands.intents[hands.intent_count] = said;
         ++hands.intent_count;
     };
-    const Time press = span_.begin + Duration{intent.press_offset};
+    const Time press = fight_.span.begin + Duration{intent.press_offset};
     // The hands are free again when a blow is over, before the press or after it.
     const auto say_ends = [&](Time after, Time before) {
         for (const Span& blow : hands.blows) {
@@ -77,296 +115,128 @@ void Skirmish::state_intents(std::size_t index) {
             }
         }
     };
-    if (press > span_.begin) {
-        say(span_.begin);
-        say_ends(span_.begin, press);
+    if (press > fight_.span.begin) {
+        say(fight_.span.begin);
+        say_ends(fight_.span.begin, press);
     }
     const auto has = [&](Button button) { return intent.buttons.has(button); };
     state_buttons(intent.buttons, said);
     said.weapon.sprint = has(Button::sprint) && !has(Button::crouch) && over_ground.squaredNorm() > 1e-4;
     said.slot = intent.slot;
     say(press);
-    say_ends(press, span_.end);
+    say_ends(press, fight_.span.end);
 }
 
-void Skirmish::plan_weapons() {
-    for (std::size_t index = 0; index < fighters_.size(); ++index) {
-        if (match_.combatants()[index].role == Role::prop) {
+void WeaponPlanning::plan_all() {
+    for (std::size_t index = 0; index < fight_.fighters.size(); ++index) {
+        if (fight_.match.combatants()[index].role == Role::prop) {
             continue;
         }
         state_intents(index);
-        const WeaponPlan& hands = weapon_plans_[index];
+        const WeaponPlan& hands = plans_[index];
         const bool presses = hands.pressed.has(Button::guard) || hands.released.has(Button::guard) ||
                              hands.pressed.has(Button::take);
         if (presses) {
-            push({span_.begin + Duration{fighters_[index].intent.press_offset}, fighters_[index].id,
-                  ActionKind::press, static_cast<std::uint32_t>(index), 0});
+            fight_.queue.push({fight_.span.begin + Duration{fight_.fighters[index].intent.press_offset},
+                               fight_.fighters[index].id, ActionKind::press,
+                               static_cast<std::uint32_t>(index), 0});
         }
-        plan(index, span_.begin);
+        plan(index, fight_.span.begin);
     }
 }
 
 // Lets a copy of the loadout run to the end of the tick, and makes actions of its events.
-void Skirmish::plan(std::size_t index, Time from) {
-    const Combatant& who = match_.combatants()[index];
-    WeaponPlan& hands = weapon_plans_[index];
+void WeaponPlanning::plan(std::size_t index, Time from) {
+    const Combatant& who = fight_.match.combatants()[index];
+    WeaponPlan& hands = plans_[index];
     hands.plan_from = from;
-    if (who.vitals.life == LifeState::dead || fighters_[index].to_place || who.loadout.now >= span_.end) {
+    if (who.vitals.life == LifeState::dead || fight_.fighters[index].to_place ||
+        who.loadout.now >= fight_.span.end) {
         hands.gates.count = 0;
         return;
     }
-    hands.gates = match_.planned_gates(who.id, who.loadout.now, span_.end);
+    hands.gates = planned_gates(fight_.parts(), who, who.loadout.now, fight_.span.end);
     hands.ahead = who.loadout;
     hands.ahead_stated = who.stated;
-    weapon_events_.clear();
+    events_.clear();
     const auto intents = std::span{hands.intents}.first(hands.intent_count);
     const auto past = std::partition_point(intents.begin(), intents.end(), [&](const LoadoutIntent& intent) {
         return intent.weapon.at < from && intent.weapon.at < who.loadout.now;
     });
-    advance_gated(*arsenal_, hands.ahead, hands.ahead_stated, hands.gates, span_.end,
-                  intents.subspan(static_cast<std::size_t>(past - intents.begin())), weapon_events_);
-    for (const WeaponEvent& event : weapon_events_) {
+    advance_gated(*fight_.arsenal, hands.ahead, hands.ahead_stated, hands.gates, fight_.span.end,
+                  intents.subspan(static_cast<std::size_t>(past - intents.begin())), events_);
+    for (const WeaponEvent& event : events_) {
         const bool armed = event.slot >= 0 && event.slot < Loadout::slot_count;
-        planned_events_.push_back(
+        planned_.push_back(
             {who.id, armed ? hands.ahead.slots[static_cast<std::size_t>(event.slot)].weapon : std::nullopt,
              event});
-        push({event.at, who.id, ActionKind::weapon, static_cast<std::uint32_t>(planned_events_.size() - 1),
-              hands.version});
+        fight_.queue.push({event.at, who.id, ActionKind::weapon,
+                           static_cast<std::uint32_t>(planned_.size() - 1), hands.version});
     }
 }
 
-// Moves the loadout itself to just after `at`, as planned; its events are actions already.
-void Skirmish::commit_until(std::size_t index, Time at) {
-    Combatant& who = match_.combatant_at(index);
-    const WeaponPlan& hands = weapon_plans_[index];
+void WeaponPlanning::commit_until(std::size_t index, Time at) {
+    Combatant& who = fight_.combatant_at(index);
+    const WeaponPlan& hands = plans_[index];
     if (who.vitals.life == LifeState::dead || who.loadout.now > at || hands.gates.count == 0 ||
         at < hands.plan_from) {
         return;
     }
-    weapon_events_.clear();
+    events_.clear();
     const auto intents = std::span{hands.intents}.first(hands.intent_count);
     const auto begin = std::partition_point(intents.begin(), intents.end(), [&](const LoadoutIntent& intent) {
         return intent.weapon.at < who.loadout.now;
     });
     const auto end = std::partition_point(
         begin, intents.end(), [&](const LoadoutIntent& intent) { return intent.weapon.at <= at; });
-    advance_gated(*arsenal_, who.loadout, who.stated, hands.gates, at + Duration{1}, {begin, end},
-                  weapon_events_);
+    advance_gated(*fight_.arsenal, who.loadout, who.stated, hands.gates, at + Duration{1}, {begin, end},
+                  events_);
 }
 
-// Something has come between: what was planned after `at` will not be.
-void Skirmish::replan_after(std::size_t index, Time at) {
-    if (match_.combatants()[index].role == Role::prop) {
+void WeaponPlanning::replan_after(std::size_t index, Time at) {
+    if (fight_.match.combatants()[index].role == Role::prop) {
         return;
     }
     commit_until(index, at);
-    ++weapon_plans_[index].version;
-    plan(index, std::max(at + Duration{1}, span_.begin));
+    ++plans_[index].version;
+    plan(index, std::max(at + Duration{1}, fight_.span.begin));
 }
 
-// Takes in what the match has told: who may do what, who is pushed, who is back.
-void Skirmish::apply_match_events() {
-    for (; absorbed_ < events_.match.size(); ++absorbed_) {
-        const MatchEvent event = events_.match[absorbed_];
-        emit(EventKind::match, event.at, absorbed_);
-        const std::size_t index = event.who == nobody ? fighters_.size() : index_of(event.who);
-        if (index == fighters_.size()) {
-            continue;
-        }
-        Fighter& fighter = fighters_[index];
-        if (event.kind == MatchEventKind::respawned) {
-            begin_life(index);
-            continue;
-        }
-        if (event.kind != MatchEventKind::vitals) {
-            continue;
-        }
-        switch (event.vitals.kind) {
-        case VitalsEventKind::pushed:
-            apply_push(index, event.vitals.push);
-            break;
-        case VitalsEventKind::died:
-            if (fighter.in_scene && !match_.stops_shots(fighter.id)) {
-                leave_scene(index); // at once: what comes later in the tick passes
-            }
-            [[fallthrough]];
-        case VitalsEventKind::reacted:
-            cancel_swing(fighter, event.at);
-            apply_push(index, event.vitals.push);
-            [[fallthrough]];
-        case VitalsEventKind::condition_began:
-        case VitalsEventKind::condition_stacked:
-        case VitalsEventKind::condition_ended:
-            replan_after(index, event.at);
-            break;
-        default:
-            break;
-        }
-    }
+void WeaponPlanning::drop(std::size_t index) {
+    ++plans_[index].version;
+    plans_[index].gates.count = 0;
 }
 
-// A new life begins at its spawn, in the next tick: until then it does nothing, and nothing meets it.
-void Skirmish::begin_life(std::size_t index) {
-    fighters_[index].to_place = true;
-    if (fighters_[index].in_scene) {
-        leave_scene(index);
+const PlannedEvent* WeaponPlanning::come_to(const Action& action) {
+    const std::size_t index = fight_.index_of(action.who);
+    if (action.version != plans_[index].version && action.at >= plans_[index].plan_from) {
+        return nullptr;
     }
-    ++weapon_plans_[index].version;
-    weapon_plans_[index].gates.count = 0;
+    commit_until(index, action.at);
+    return &planned_[action.index];
 }
 
-void Skirmish::apply_push(std::size_t index, const Vector3& push) {
-    if (match_.combatants()[index].role == Role::combatant) {
-        fighters_[index].velocity += push;
-        fighters_[index].airborne |= push.y() > 0.5;
-    }
-}
-
-// Everything in order of time, until the tick is over.
-void Skirmish::resolve_actions() {
-    apply_match_events();
-    while (!match_.is_over()) {
-        const Time next = actions_.empty() ? span_.end : actions_.front().at;
-        if (const Time due = match_.due(); due < next) {
-            match_.do_next(feet(), events_.match);
-            apply_match_events(); // and perhaps something else is next now
-            continue;
-        }
-        if (actions_.empty()) {
-            match_.advance(feet(), span_.end, events_.match);
-            apply_match_events();
-            break;
-        }
-        const Action action = actions_.front();
-        std::pop_heap(actions_.begin(), actions_.end(), RunsAfter{});
-        actions_.pop_back();
-        do_action(action);
-        apply_match_events();
-    }
-    // Plans that held are what has happened.
-    for (std::size_t index = 0; index < fighters_.size() && !match_.is_over(); ++index) {
-        Combatant& who = match_.combatant_at(index);
-        const WeaponPlan& hands = weapon_plans_[index];
-        if (hands.gates.count > 0 && who.vitals.life == LifeState::alive && hands.ahead.now == span_.end &&
-            who.loadout.now < span_.end) {
+void WeaponPlanning::finish() {
+    for (std::size_t index = 0; index < fight_.fighters.size(); ++index) {
+        Combatant& who = fight_.combatant_at(index);
+        const WeaponPlan& hands = plans_[index];
+        if (hands.gates.count > 0 && who.vitals.life == LifeState::alive &&
+            hands.ahead.now == fight_.span.end && who.loadout.now < fight_.span.end) {
             who.loadout = hands.ahead;
             who.stated = hands.ahead_stated;
         }
     }
 }
 
-void Skirmish::do_action(const Action& action) {
-    switch (action.kind) {
-    case ActionKind::flight:
-        do_flight(action.index);
-        return;
-    case ActionKind::press:
-        do_press(action.index, action.at);
-        return;
-    case ActionKind::weapon: {
-        const std::size_t index = index_of(action.who);
-        const WeaponPlan& hands = weapon_plans_[index];
-        if (action.version == hands.version || action.at < hands.plan_from) {
-            commit_until(index, action.at);
-            do_weapon(index, PlannedEvent{planned_events_[action.index]}); // more may be told meanwhile
-        }
-        return;
-    }
-    case ActionKind::swing:
-        do_swing(index_of(action.who), swung_[action.index].event);
-        return;
-    }
+void WeaponPlanning::keep_intent(std::size_t index) {
+    const WeaponPlan& hands = plans_[index];
+    const Buttons now = fight_.fighters[index].intent.buttons;
+    const std::uint32_t before = (std::uint32_t{now.bits()} & ~std::uint32_t{hands.pressed.bits()}) |
+                                 std::uint32_t{hands.released.bits()};
+    Combatant& who = fight_.combatant_at(index);
+    who.stated = {};
+    state_buttons(Buttons::from_bits(before), who.stated);
+    hold_already(who.loadout, who.stated);
 }
 
-void Skirmish::do_press(std::size_t index, Time at) {
-    const BodyId id = fighters_[index].id;
-    const WeaponPlan& hands = weapon_plans_[index];
-    if (fighters_[index].to_place) {
-        return;
-    }
-    if (hands.pressed.has(Button::guard) || hands.released.has(Button::guard)) {
-        match_.hold_guard(feet(), id, hands.pressed.has(Button::guard), at, events_.match);
-        apply_match_events();
-    }
-    if (hands.pressed.has(Button::take) && match_.combatants()[index].vitals.life == LifeState::alive) {
-        commit_until(index, at);
-        constexpr Metres reach = 1.5;
-        if (!match_.request_pickup(feet(), id, at, events_.match)) {
-            match_.take_dropped(feet(), id, reach, at, events_.match);
-        }
-        apply_match_events();
-        replan_after(index, at);
-    }
-}
-
-void Skirmish::do_weapon(std::size_t index, const PlannedEvent& told) {
-    if (told.event.kind == WeaponEventKind::shot) {
-        fire(index, told);
-        return;
-    }
-    events_.weapons.push_back({told.who, told.weapon, told.event});
-    emit(EventKind::weapon, told.event.at, events_.weapons.size() - 1);
-}
-
-// A blow that is under way ends when its wielder may not strike any more.
-void Skirmish::cancel_swing(Fighter& fighter, Time at) {
-    if (fighter.swing.attack < 0 || fighter.swing.started > at || match_.can_act(fighter.id, Act::strike)) {
-        return;
-    }
-    MeleeEvent event;
-    event.kind = MeleeEventKind::cancelled;
-    event.at = at;
-    event.attack = static_cast<std::size_t>(fighter.swing.attack);
-    event.swing = fighter.swing.swings - 1;
-    fighter.swing_ended = fighter.swing.swings;
-    fighter.swing.attack = -1;
-    events_.swings.push_back({fighter.id, event});
-    emit(EventKind::swing, at, events_.swings.size() - 1);
-}
-
-void Skirmish::do_swing(std::size_t index, const MeleeEvent& event) {
-    Fighter& fighter = fighters_[index];
-    const bool over = fighter.swing_ended > event.swing; // it was cancelled
-    if (over && event.kind != MeleeEventKind::started) {
-        return;
-    }
-    MeleeEvent happened = event;
-    if (event.kind != MeleeEventKind::refused && !match_.can_act(fighter.id, Act::strike)) {
-        happened.kind = MeleeEventKind::cancelled;
-        happened.hit = {};
-        fighter.swing_ended = event.swing + 1;
-        fighter.swing.attack = -1;
-    }
-    events_.swings.push_back({fighter.id, happened});
-    const std::size_t told = events_.swings.size() - 1;
-    emit(EventKind::swing, event.at, told);
-    if (happened.kind == MeleeEventKind::started) {
-        match_.report_action(feet(), fighter.id, Act::strike, 0, event.at, events_.match);
-        return;
-    }
-    if (happened.kind == MeleeEventKind::struck && event.hit.body) {
-        const MeleeSpec& melee = (*arsenal_)[*fighter.melee];
-        const MeleeAttackSpec& attack = melee.attacks[event.attack];
-        const RigSpec* rig = rig_of(*event.hit.body);
-        if (rig == nullptr) {
-            return;
-        }
-        IncomingHit hit;
-        hit.damage = strike_damage(melee, attack, region_of(*rig, *event.hit.region).name);
-        hit.effect = &attack.effect;
-        hit.source = fighter.id;
-        hit.push = event.push;
-        const double speed = std::sqrt(event.push.squaredNorm());
-        hit.direction =
-            speed > 1e-9 ? Vector3(event.push / speed) : direction_of({look_at(fighter, event.at).yaw, 0.0});
-        hit.melee = true;
-        const Vector3 from = aim_of(fighter, look_at(fighter, event.at), position_at(fighter, event.at),
-                                    fighter.intent.buttons.has(Button::crouch), false)
-                                 .grip;
-        events_.swings[told].verdict =
-            apply_hit(*event.hit.body, {event.hit, event.at, event.at - view_delay_of(fighter), from}, hit)
-                .verdict;
-    }
-}
-
-} // namespace avrek
+} // namespace avrek::detail

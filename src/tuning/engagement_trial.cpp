@@ -110,16 +110,16 @@ struct EngagementTrial::Impl {
             const Span span = tick_span(skirmish.tick(), skirmish.settings().rate);
             const Intent intent = shooter.think(skirmish);
             const BodyUpdate around = update(span.end);
-            const SkirmishEvents& events = skirmish.advance({&intent, 1}, {&around, 1});
+            const std::span<const Event> events = skirmish.advance({&intent, 1}, {&around, 1});
             shooter.feel(events, span);
-            for (const MatchEvent& event : events.match) {
-                if (event.who != second_id || event.kind != MatchEventKind::vitals) {
-                    continue;
+            for (const DamageEvent& hurt : events_of<DamageEvent>(events)) {
+                if (hurt.who == second_id && !end.first_hit) {
+                    end.first_hit = hurt.at - seen;
                 }
-                if (event.vitals.kind == VitalsEventKind::damaged && !end.first_hit) {
-                    end.first_hit = event.at - seen;
-                } else if (event.vitals.kind == VitalsEventKind::died && event.at < last) {
-                    end.death = event.at - seen;
+            }
+            for (const DeathEvent& death : events_of<DeathEvent>(events)) {
+                if (death.who == second_id && death.at < last) {
+                    end.death = death.at - seen;
                 }
             }
         }
@@ -188,7 +188,7 @@ struct DuelTrial::Impl {
                 stands[side].position = skirmish.find(stands[side].who)->position;
                 stands[side].yaw = intents[side].yaw;
             }
-            const SkirmishEvents& events = skirmish.advance(intents, stands);
+            const std::span<const Event> events = skirmish.advance(intents, stands);
             for (Marksman& side : sides) {
                 side.feel(events, span);
             }

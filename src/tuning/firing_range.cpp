@@ -58,18 +58,18 @@ struct Range {
             hit.direction = shot.direction;
             take_hit({setup.conditions, body, vitals}, hit, event.at, events);
             for (const VitalsEvent& felt : events) {
-                if (felt.kind == VitalsEventKind::damaged && !felt.condition) {
-                    shot.damage = felt.damage;
-                    shot.absorbed = felt.absorbed;
+                if (const auto* hurt = std::get_if<DamageEvent>(&felt); hurt != nullptr && !hurt->condition) {
+                    shot.damage = hurt->damage;
+                    shot.absorbed = hurt->absorbed;
                 }
             }
         }
         shot.health_left = vitals.health;
         if (vitals.life == LifeState::dead && !trial.death) {
             const auto died = std::find_if(events.begin(), events.end(), [](const VitalsEvent& felt) {
-                return felt.kind == VitalsEventKind::died;
+                return std::holds_alternative<DeathEvent>(felt);
             });
-            trial.death = died->at; // a condition may have done it before this hit
+            trial.death = std::get<DeathEvent>(*died).at; // a condition may have done it before this hit
             trial.shots_to_death = trial.shots_fired;
         }
     }

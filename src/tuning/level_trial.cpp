@@ -90,14 +90,14 @@ struct Impl {
         wound.point = hit.point;
         wound.distance = hit.distance;
         for (const VitalsEvent& event : vitals_events) {
-            if (event.kind == VitalsEventKind::damaged && !event.condition) {
-                wound.damage = event.damage;
-                wound.absorbed = event.absorbed;
+            const auto* hurt = std::get_if<DamageEvent>(&event);
+            if (hurt != nullptr && !hurt->condition) {
+                wound.damage = hurt->damage;
+                wound.absorbed = hurt->absorbed;
+            } else if (hurt != nullptr) {
+                trial.worn[static_cast<std::size_t>(*hit.body) - 1] += hurt->damage.amount();
             }
-            if (event.condition && event.kind == VitalsEventKind::damaged) {
-                trial.worn[static_cast<std::size_t>(*hit.body) - 1] += event.damage.amount();
-            }
-            wound.died |= event.kind == VitalsEventKind::died;
+            wound.died |= std::holds_alternative<DeathEvent>(event);
         }
         wound.health_left = vitals.health;
         return wound;

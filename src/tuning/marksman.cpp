@@ -147,10 +147,10 @@ void Marksman::press(Span span) {
 }
 
 // It pulls a share of each kick back at once, and the rest as it takes aim again.
-void Marksman::feel(const SkirmishEvents& events, Span span) {
+void Marksman::feel(std::span<const Event> events, Span span) {
     const double left = kick_left(engagement_.shooter, span.end - span.begin);
     loose_ = {loose_.yaw * left, loose_.pitch * left};
-    for (const ShotEvent& shot : events.shots) {
+    for (const ShotEvent& shot : events_of<ShotEvent>(events)) {
         if (shot.who != id_ || engagement_.weapon == nullptr) {
             continue;
         }

@@ -36,7 +36,7 @@ class Marksman {
     /// Returns the intent for the next tick.
     Intent think(const Skirmish& skirmish);
     /// Takes in the events of that tick: kicks that it must pull back.
-    void feel(const SkirmishEvents& events, Span span);
+    void feel(std::span<const Event> events, Span span);
     /// It fires no more.
     void cease() { next_ = static_cast<std::size_t>(-1); }
     /// How fast the target goes around it, rad/s.

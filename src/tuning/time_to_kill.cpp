@@ -126,7 +126,8 @@ void Victimised::wait(Time until) {
 
 void Victimised::find_death() {
     for (const VitalsEvent& event : events_) {
-        death_ = event.kind == VitalsEventKind::died ? event.at : death_;
+        const auto* death = std::get_if<DeathEvent>(&event);
+        death_ = death != nullptr ? death->at : death_;
     }
 }
 

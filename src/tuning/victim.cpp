@@ -115,8 +115,8 @@ Victim::Passed Victim::pass(std::uint32_t state, Time at) {
     advance({target_.conditions, *target_.body, vitals}, at, events_);
     if (vitals.life == LifeState::dead) {
         for (const VitalsEvent& event : events_) {
-            if (event.kind == VitalsEventKind::died) {
-                return {dead_state, event.at};
+            if (const auto* death = std::get_if<DeathEvent>(&event)) {
+                return {dead_state, death->at};
             }
         }
     }

@@ -12,22 +12,21 @@ Time end_of(const ConditionSpec& spec, Time at) {
     return spec.lasts == lasting ? Time::max() : at + spec.lasts;
 }
 
-VitalsEvent& emit_of(Living& living, VitalsEventKind kind, const ConditionState& condition, Time at) {
-    VitalsEvent& event = emit(living, kind, at);
-    event.condition = condition.spec;
-    event.count = condition.count;
-    event.strength = condition.strength;
-    event.until = condition.until;
-    event.source = condition.source;
-    return event;
+void emit_of(Living& living, ConditionChange change, const ConditionState& condition, Time at,
+             ConditionReason why = ConditionReason::none) {
+    living.events.emplace_back(ConditionEvent{.at = at,
+                                              .source = condition.source,
+                                              .condition = condition.spec,
+                                              .change = change,
+                                              .why = why,
+                                              .count = condition.count,
+                                              .strength = condition.strength,
+                                              .until = condition.until});
 }
 
-bool refuse(Living& living, const NewCondition& condition, VitalsRefusal why, Time at) {
-    VitalsEvent& event = emit(living, VitalsEventKind::condition_refused, at);
-    event.condition = condition.spec;
-    event.strength = condition.strength;
-    event.source = condition.source;
-    event.refusal = why;
+bool refuse(Living& living, const NewCondition& condition, ConditionReason why, Time at) {
+    emit_of(living, ConditionChange::refused,
+            {condition.spec, 0, condition.strength, Time{}, Time{}, condition.source}, at, why);
     return false;
 }
 
@@ -43,7 +42,7 @@ bool is_prevented(const Living& living, ConditionId condition) {
 void cancel(Living& living, const ConditionSet& cancelled, Time at) {
     for (std::size_t index = living.vitals.condition_count; index > 0; --index) {
         if (cancelled.contains(living.vitals.conditions[index - 1].spec)) {
-            end_condition(living, index - 1, VitalsRefusal::cancelled, at);
+            end_condition(living, index - 1, ConditionReason::cancelled, at);
         }
     }
 }
@@ -70,10 +69,10 @@ bool stack(Living& living, ConditionState& present, const NewCondition& coming, 
     const ConditionSpec& spec = living.spec_of(coming.spec);
     switch (spec.stacking) {
     case Stacking::ignore:
-        return refuse(living, coming, VitalsRefusal::ignored, at);
+        return refuse(living, coming, ConditionReason::ignored, at);
     case Stacking::strongest:
         if (coming.strength < present.strength) {
-            return refuse(living, coming, VitalsRefusal::weaker, at);
+            return refuse(living, coming, ConditionReason::weaker, at);
         }
         [[fallthrough]];
     case Stacking::refresh:
@@ -92,14 +91,14 @@ bool stack(Living& living, ConditionState& present, const NewCondition& coming, 
         break;
     }
     present.source = coming.source;
-    emit_of(living, VitalsEventKind::condition_stacked, present, at);
+    emit_of(living, ConditionChange::stacked, present, at);
     return true;
 }
 
 void begin(Living& living, const NewCondition& coming, Time at) {
     const ConditionSpec& spec = living.spec_of(coming.spec);
     ConditionState state{coming.spec, 1, coming.strength, end_of(spec, at), Time::max(), coming.source};
-    emit_of(living, VitalsEventKind::condition_began, state, at);
+    emit_of(living, ConditionChange::began, state, at);
     grant_points(living, spec.grants_defence, spec.grants_points * coming.strength, at);
     if (is_instant(spec)) {
         apply_amount(living, state, at);
@@ -119,7 +118,7 @@ void begin(Living& living, const NewCondition& coming, Time at) {
 
 } // namespace
 
-void end_condition(Living& living, std::size_t index, VitalsRefusal refusal, Time at) {
+void end_condition(Living& living, std::size_t index, ConditionReason why, Time at) {
     auto& conditions = living.vitals.conditions;
     const ConditionState ended = conditions[index];
     std::copy(conditions.begin() + static_cast<std::ptrdiff_t>(index) + 1,
@@ -127,13 +126,13 @@ void end_condition(Living& living, std::size_t index, VitalsRefusal refusal, Tim
               conditions.begin() + static_cast<std::ptrdiff_t>(index));
     --living.vitals.condition_count;
     conditions[living.vitals.condition_count] = {};
-    emit_of(living, VitalsEventKind::condition_ended, ended, at).refusal = refusal;
+    emit_of(living, ConditionChange::ended, ended, at, why);
 }
 
 void end_conditions_by(Living& living, ConditionEnd end, std::optional<ConditionId> spared, Time at) {
     // The reasons stand in the order of the ends.
-    const auto why = static_cast<VitalsRefusal>(static_cast<std::uint8_t>(VitalsRefusal::hurt) +
-                                                static_cast<std::uint8_t>(end));
+    const auto why = static_cast<ConditionReason>(static_cast<std::uint8_t>(ConditionReason::hurt) +
+                                                  static_cast<std::uint8_t>(end));
     for (std::size_t index = living.vitals.condition_count; index > 0; --index) {
         const ConditionId spec = living.vitals.conditions[index - 1].spec;
         if (spec != spared && ends_when(living.spec_of(spec), end)) {
@@ -160,10 +159,10 @@ bool add_condition(const LivingBody& body, const NewCondition& condition, Time a
     }
     Living living{body, events};
     if (body.spec.immune_set.contains(condition.spec)) {
-        return refuse(living, condition, VitalsRefusal::immune, at);
+        return refuse(living, condition, ConditionReason::immune, at);
     }
     if (is_prevented(living, condition.spec)) {
-        return refuse(living, condition, VitalsRefusal::prevented, at);
+        return refuse(living, condition, ConditionReason::prevented, at);
     }
     cancel(living, living.spec_of(condition.spec).cancels_set, at);
     const auto end = vitals.conditions.begin() + vitals.condition_count;
@@ -175,7 +174,7 @@ bool add_condition(const LivingBody& body, const NewCondition& condition, Time a
         comes = stack(living, *present, condition, at);
     } else if (vitals.condition_count == Vitals::max_conditions &&
                !is_instant(living.spec_of(condition.spec))) {
-        comes = refuse(living, condition, VitalsRefusal::full, at);
+        comes = refuse(living, condition, ConditionReason::full, at);
     } else {
         begin(living, condition, at);
     }

@@ -18,7 +18,7 @@ double Damage::amount() const {
 void Damage::multiply(DamageStepKind kind, double factor, std::uint8_t index) {
     assert(step_count < max_steps && std::isfinite(factor) && factor >= 0.0);
     const double before = step_count == 0 ? 1.0 : amount();
-    steps[step_count++] = {kind, factor, before * factor, index};
+    steps[step_count++] = {kind, index, factor, before * factor};
 }
 
 void Damage::multiply_unless_one(DamageStepKind kind, double factor) {

@@ -76,12 +76,13 @@ void heal(Living& living, Harm harm, Time at) {
     }
     vitals.health = given == room ? vitals.maximum : std::min(vitals.maximum, vitals.health + given);
     if (given > 0.0 || absorbed > 0.0) {
-        VitalsEvent& event = emit(living, VitalsEventKind::healed, at);
-        event.damage = harm.damage;
-        event.damage_type = harm.type;
-        event.condition = harm.condition;
-        event.absorbed = absorbed;
-        event.source = harm.source;
+        living.events.emplace_back(HealEvent{.at = at,
+                                             .source = harm.source,
+                                             .healing = harm.damage,
+                                             .absorbed = absorbed,
+                                             .health_left = vitals.health,
+                                             .type = harm.type,
+                                             .condition = harm.condition});
         end_conditions_by(living, ConditionEnd::healed, harm.condition, at);
     }
 }
@@ -119,23 +120,24 @@ GuardOutcome meet_with_guard(Living& living, const IncomingHit& hit, Damage& dam
     return share <= 0.0 && !breaks ? GuardOutcome::whole : GuardOutcome::in_part;
 }
 
-void emit_stopped(Living& living, VitalsEventKind kind, const IncomingHit& hit, const Damage& damage,
-                  Time at) {
-    VitalsEvent& event = emit(living, kind, at);
-    event.source = hit.source;
-    event.region = hit.region;
-    event.damage = damage;
-    event.damage_type = type_of(hit);
-    if (living.spec.guard) {
-        event.stamina = stamina_at(*living.spec.guard, living.vitals.guard, at);
-    }
+void emit_stopped(Living& living, HitStop by, const IncomingHit& hit, const Damage& damage, Time at) {
+    const std::optional<GuardSpec>& guard = living.spec.guard;
+    living.events.emplace_back(
+        StoppedHitEvent{.at = at,
+                        .source = hit.source,
+                        .by = by,
+                        .damage = damage,
+                        .stamina = guard ? stamina_at(*guard, living.vitals.guard, at) : 0.0,
+                        .type = type_of(hit),
+                        .region = hit.region});
 }
 
 void break_guard(Living& living, const IncomingHit& hit, Time at) {
     living.vitals.guard.broken_until = at + living.spec.guard->broken;
-    VitalsEvent& event = emit(living, VitalsEventKind::guard_broken, at);
-    event.until = living.vitals.guard.broken_until;
-    event.source = hit.source;
+    living.events.emplace_back(GuardEvent{.at = at,
+                                          .source = hit.source,
+                                          .change = GuardChange::broken,
+                                          .until = living.vitals.guard.broken_until});
     catch_up(living, at);
 }
 
@@ -165,15 +167,14 @@ HitResult take(Living& living, const IncomingHit& hit, Time at) {
     if (at >= living.vitals.protected_until) {
         end_protection(living.vitals, at, living.events); // it is due, and comes first
     } else {
-        emit_stopped(living, VitalsEventKind::protected_hit, hit, harm.damage, at);
+        emit_stopped(living, HitStop::protection, hit, harm.damage, at);
         return HitResult::protected_hit;
     }
     bool breaks = false;
     const GuardOutcome met = meet_with_guard(living, hit, harm.damage, breaks, at);
     if (met == GuardOutcome::whole || met == GuardOutcome::perfectly) {
         const bool perfect = met == GuardOutcome::perfectly;
-        emit_stopped(living, perfect ? VitalsEventKind::guarded_perfectly : VitalsEventKind::guarded, hit,
-                     harm.damage, at);
+        emit_stopped(living, perfect ? HitStop::perfect_guard : HitStop::guard, hit, harm.damage, at);
         end_conditions_by(living, ConditionEnd::guarded, std::nullopt, at);
         return perfect ? HitResult::guarded_perfectly : HitResult::guarded;
     }
@@ -183,10 +184,8 @@ HitResult take(Living& living, const IncomingHit& hit, Time at) {
     suffer(living, harm, at);
     leave_condition(living, hit, at);
     if (living.vitals.life == LifeState::alive && !hit.push.isZero(0.0)) {
-        VitalsEvent& event = emit(living, VitalsEventKind::pushed, at);
-        event.source = hit.source;
-        event.region = hit.region;
-        event.push = hit.push;
+        living.events.emplace_back(
+            PushEvent{.at = at, .source = hit.source, .region = hit.region, .push = hit.push});
     }
     const ReactionClass reaction = hit.effect != nullptr ? hit.effect->reaction : ReactionClass::none;
     react(living, breaks ? ReactionClass::heavy : reaction, hit, at, living.events);
@@ -204,12 +203,13 @@ void suffer(Living& living, const Harm& coming, Time at) {
     harm.damage.multiply_unless_one(DamageStepKind::resistance, factor_of(living.spec.resists, harm.type));
     if (!(harm.damage.amount() > 0.0)) {
         if (harm.damage.step_count > 0 && harm.damage.steps[0].total > 0.0) { // some factor is 0
-            VitalsEvent& event = emit(living, VitalsEventKind::resisted, at);
-            event.damage = harm.damage;
-            event.damage_type = harm.type;
-            event.condition = harm.condition;
-            event.source = harm.source;
-            event.region = harm.region;
+            living.events.emplace_back(StoppedHitEvent{.at = at,
+                                                       .source = harm.source,
+                                                       .by = HitStop::resistance,
+                                                       .damage = harm.damage,
+                                                       .type = harm.type,
+                                                       .condition = harm.condition,
+                                                       .region = harm.region});
         }
         return;
     }
@@ -228,29 +228,29 @@ void suffer(Living& living, const Harm& coming, Time at) {
     vitals.health = lethal ? 0.0 : vitals.health - wanted;
     vitals.last_hurt = at;
     add_credit(vitals.credits, harm.source, harm.damage.amount() + absorbed, at);
-    VitalsEvent event = emit(living, VitalsEventKind::damaged, at);
-    event.damage = harm.damage;
-    event.absorbed = absorbed;
-    event.overkill = std::max(0.0, wanted - harm.damage.amount());
-    event.damage_type = harm.type;
-    event.condition = harm.condition;
-    event.source = harm.source;
-    event.region = harm.region;
-    event.push = harm.push;
-    living.events.back() = event;
+    living.events.emplace_back(DamageEvent{.at = at,
+                                           .source = harm.source,
+                                           .damage = harm.damage,
+                                           .absorbed = absorbed,
+                                           .overkill = std::max(0.0, wanted - harm.damage.amount()),
+                                           .health_left = vitals.health,
+                                           .type = harm.type,
+                                           .condition = harm.condition,
+                                           .region = harm.region,
+                                           .push = harm.push});
     for (std::size_t index = 0; index < living.spec.defence.size(); ++index) {
         if (broken[index]) {
-            emit(living, VitalsEventKind::defence_broken, at).defence = static_cast<std::int32_t>(index);
+            living.events.emplace_back(DefenceEvent{.at = at, .layer = index});
         }
     }
     if (lethal) {
         lie_dead(vitals);
-        event.kind = VitalsEventKind::died;
-        event.damage = {}; // it is told already
-        event.absorbed = 0.0;
-        event.overkill = 0.0;
-        event.state = vitals.state;
-        living.events.push_back(event);
+        living.events.emplace_back(DeathEvent{.at = at,
+                                              .source = harm.source,
+                                              .type = harm.type,
+                                              .condition = harm.condition,
+                                              .region = harm.region,
+                                              .push = harm.push});
     } else {
         end_conditions_by(living, ConditionEnd::hurt, harm.condition, at);
     }
@@ -279,8 +279,8 @@ HitResult take_hit(const LivingBody& body, const IncomingHit& hit, Time at,
     if (vitals.life == LifeState::dead) {
         vitals.on_back = hit.off_front < 0.5 * pi && !hit.direction.isZero(0.0);
         for (std::size_t last = events.size(); last > 0; --last) {
-            if (events[last - 1].kind == VitalsEventKind::died) {
-                events[last - 1].on_back = vitals.on_back;
+            if (auto* death = std::get_if<DeathEvent>(&events[last - 1])) {
+                death->on_back = vitals.on_back;
                 break;
             }
         }
@@ -316,11 +316,12 @@ void react(const LivingBody& body, ReactionClass reaction, const IncomingHit& hi
     vitals.state = spec.shows;
     vitals.state_until = until;
     vitals.on_back = spec.shows == BodyState::down && hit.off_front < 0.5 * pi && !hit.direction.isZero(0.0);
-    VitalsEvent& event = emit(living, VitalsEventKind::reacted, at);
-    event.reaction = reaction;
-    event.until = until;
-    event.source = hit.source;
-    event.push = spec.push * hit.direction;
+    emit_body(living, {.at = at,
+                       .source = hit.source,
+                       .change = BodyChange::reacted,
+                       .reaction = reaction,
+                       .until = until,
+                       .push = spec.push * hit.direction});
     catch_up(living, at);
 }
 

@@ -24,8 +24,8 @@ struct Harm {
     Vector3 push = Vector3::Zero();
 };
 
-/// Appends an event with what always goes into it.
-VitalsEvent& emit(Living& living, VitalsEventKind kind, Time at);
+/// Appends the event of a change of the body's state, as it is now.
+void emit_body(Living& living, BodyEvent event);
 
 /// Takes the last steps: resistance, layers, clamp.
 void suffer(Living& living, const Harm& harm, Time at);
@@ -34,7 +34,7 @@ void suffer(Living& living, const Harm& harm, Time at);
 void grant_points(Living& living, std::string_view layer, double points, Time at);
 
 /// Ends the condition in slot `place`.
-void end_condition(Living& living, std::size_t index, VitalsRefusal refusal, Time at);
+void end_condition(Living& living, std::size_t index, ConditionReason why, Time at);
 
 /// Ends the conditions that `end` ends, but not `spared`.
 void end_conditions_by(Living& living, ConditionEnd end, std::optional<ConditionId> spared, Time at);

@@ -38,16 +38,18 @@ void change_state(Living& living, Time at) {
     if (vitals.state == BodyState::down && rise > Duration::zero()) {
         vitals.state = BodyState::rising;
         vitals.state_until = at + rise;
-        VitalsEvent& event = emit(living, VitalsEventKind::rising, at);
-        event.until = vitals.state_until;
-        event.reaction = vitals.reaction;
+        emit_body(living, {.at = at,
+                           .change = BodyChange::rising,
+                           .reaction = vitals.reaction,
+                           .until = vitals.state_until});
         return;
     }
     vitals.state = BodyState::active;
     vitals.state_until = Time::max();
     vitals.on_back = false;
-    emit(living, VitalsEventKind::recovered, at).reaction =
-        std::exchange(vitals.reaction, ReactionClass::none);
+    emit_body(living, {.at = at,
+                       .change = BodyChange::recovered,
+                       .reaction = std::exchange(vitals.reaction, ReactionClass::none)});
 }
 
 bool restore_layer(Living& living, Time at) {
@@ -55,7 +57,7 @@ bool restore_layer(Living& living, Time at) {
     for (std::size_t index = 0; index < living.spec.defence.size(); ++index) {
         if (full_at(living.spec.defence[index], vitals.defence[index], vitals.last_hurt) == at) {
             vitals.defence[index] = {living.spec.defence[index].max, at};
-            emit(living, VitalsEventKind::defence_restored, at).defence = static_cast<std::int32_t>(index);
+            living.events.emplace_back(DefenceEvent{.at = at, .layer = index, .restored = true});
             return true;
         }
     }
@@ -74,7 +76,7 @@ void do_due(Living& living, Time at) {
     const std::size_t ends =
         first_due(vitals, [at](const ConditionState& state) { return state.until == at; });
     if (ends < vitals.condition_count) {
-        end_condition(living, ends, VitalsRefusal::none, at);
+        end_condition(living, ends, ConditionReason::none, at);
         return;
     }
     if (vitals.state_until == at) {
@@ -88,7 +90,8 @@ void do_due(Living& living, Time at) {
         vitals.guard.broken_until = Time::min();
         vitals.guard.stamina = living.spec.guard->stamina;
         vitals.guard.stamina_at = at;
-        emit(living, VitalsEventKind::guard_mended, at).stamina = vitals.guard.stamina;
+        living.events.emplace_back(
+            GuardEvent{.at = at, .change = GuardChange::mended, .stamina = vitals.guard.stamina});
         return;
     }
     if (vitals.protected_until == at) {
@@ -158,14 +161,10 @@ void lie_dead(Vitals& vitals) {
     vitals.due = Time::max();
 }
 
-VitalsEvent& emit(Living& living, VitalsEventKind kind, Time at) {
-    VitalsEvent& event = living.events.emplace_back();
-    event.at = at;
-    event.kind = kind;
-    event.health_left = living.vitals.health;
+void emit_body(Living& living, BodyEvent event) {
     event.state = living.vitals.state;
     event.on_back = living.vitals.on_back;
-    return event;
+    living.events.emplace_back(event);
 }
 
 void catch_up(Living& living, Time at) {
@@ -176,8 +175,10 @@ void catch_up(Living& living, Time at) {
                         !forbidden_acts(living.conditions, living.spec, vitals).contains(Act::guard);
         if (up != vitals.guard.up && vitals.life == LifeState::alive) {
             vitals.guard.up = up;
-            emit(living, up ? VitalsEventKind::guard_raised : VitalsEventKind::guard_lowered, at).stamina =
-                stamina_at(*living.spec.guard, vitals.guard, at);
+            living.events.emplace_back(
+                GuardEvent{.at = at,
+                           .change = up ? GuardChange::raised : GuardChange::lowered,
+                           .stamina = stamina_at(*living.spec.guard, vitals.guard, at)});
         }
     }
     find_due(living);
@@ -203,12 +204,7 @@ void protect(Vitals& vitals, Time until) {
 void end_protection(Vitals& vitals, Time at, std::vector<VitalsEvent>& events) {
     if (vitals.protected_until != Time{}) {
         vitals.protected_until = Time{};
-        VitalsEvent event;
-        event.at = at;
-        event.kind = VitalsEventKind::protection_ended;
-        event.health_left = vitals.health;
-        event.state = vitals.state;
-        events.push_back(event);
+        events.emplace_back(ProtectionEndedEvent{.at = at});
     }
 }
 

@@ -5,24 +5,68 @@
 
 namespace avrek {
 
-std::string_view to_string(VitalsEventKind kind) {
-    static constexpr std::array<std::string_view, 23> kinds{
-        "damaged",          "healed",           "resisted",          "died",
-        "protected hit",    "guarded",          "guarded perfectly", "guard raised",
-        "guard lowered",    "guard broken",     "guard mended",      "defence broken",
-        "defence restored", "condition began",  "condition stacked", "condition refused",
-        "condition ended",  "pushed",           "reacted",           "rising",
-        "recovered",        "protection ended", "vanished"};
-    const auto index = static_cast<std::size_t>(kind);
-    return index < kinds.size() ? kinds[index] : "unknown";
+namespace {
+
+template <class Enum, std::size_t Count>
+std::string_view word_of(const std::array<std::string_view, Count>& words, Enum value) {
+    const auto index = static_cast<std::size_t>(value);
+    return index < words.size() ? words[index] : "unknown";
 }
 
-std::string_view to_string(VitalsRefusal refusal) {
-    static constexpr std::array<std::string_view, 12> reasons{"none",   "immune", "prevented", "ignored",
-                                                              "weaker", "full",   "cancelled", "hurt",
-                                                              "healed", "fired",  "struck",    "guarded"};
-    const auto index = static_cast<std::size_t>(refusal);
-    return index < reasons.size() ? reasons[index] : "unknown";
+struct Words {
+    std::string_view operator()(const DamageEvent&) const { return "damaged"; }
+    std::string_view operator()(const HealEvent&) const { return "healed"; }
+    std::string_view operator()(const StoppedHitEvent& stopped) const { return to_string(stopped.by); }
+    std::string_view operator()(const DeathEvent&) const { return "died"; }
+    std::string_view operator()(const GuardEvent& guard) const { return to_string(guard.change); }
+    std::string_view operator()(const DefenceEvent& defence) const {
+        return defence.restored ? "defence restored" : "defence broken";
+    }
+    std::string_view operator()(const ConditionEvent& event) const { return to_string(event.change); }
+    std::string_view operator()(const PushEvent&) const { return "pushed"; }
+    std::string_view operator()(const BodyEvent& body) const { return to_string(body.change); }
+    std::string_view operator()(const ProtectionEndedEvent&) const { return "protection ended"; }
+};
+
+} // namespace
+
+Time time_of(const VitalsEvent& event) {
+    return std::visit([](const auto& kind) { return kind.at; }, event);
+}
+
+std::string_view words_of(const VitalsEvent& event) {
+    return std::visit(Words{}, event);
+}
+
+std::string_view to_string(HitStop stop) {
+    static constexpr auto words =
+        std::to_array<std::string_view>({"resisted", "protected hit", "guarded", "guarded perfectly"});
+    return word_of(words, stop);
+}
+
+std::string_view to_string(GuardChange change) {
+    static constexpr auto words =
+        std::to_array<std::string_view>({"guard raised", "guard lowered", "guard broken", "guard mended"});
+    return word_of(words, change);
+}
+
+std::string_view to_string(ConditionChange change) {
+    static constexpr auto words = std::to_array<std::string_view>(
+        {"condition began", "condition stacked", "condition refused", "condition ended"});
+    return word_of(words, change);
+}
+
+std::string_view to_string(BodyChange change) {
+    static constexpr auto words =
+        std::to_array<std::string_view>({"reacted", "rising", "recovered", "vanished"});
+    return word_of(words, change);
+}
+
+std::string_view to_string(ConditionReason reason) {
+    static constexpr auto words =
+        std::to_array<std::string_view>({"none", "immune", "prevented", "ignored", "weaker", "full",
+                                         "cancelled", "hurt", "healed", "fired", "struck", "guarded"});
+    return word_of(words, reason);
 }
 
 } // namespace avrek

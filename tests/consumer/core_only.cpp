@@ -17,5 +17,5 @@ int main() {
         return 3;
     }
     const avrek::Intent pull{.who = avrek::BodyId{1}, .buttons = {avrek::Button::trigger}};
-    return fight.advance({&pull, 1}).shots.size() == 1 ? 0 : 1;
+    return avrek::count_of<avrek::ShotEvent>(fight.advance({&pull, 1})) == 1 ? 0 : 1;
 }

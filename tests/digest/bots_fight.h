@@ -144,7 +144,7 @@ struct BotsFight {
         const BoutSetup setup = bots_setup(crew);
         begin_bout(setup, bout_members(setup), skirmish, bots);
     }
-    const SkirmishEvents& advance() { return skirmish.advance(bots.think(skirmish)); }
+    std::span<const Event> advance() { return skirmish.advance(bots.think(skirmish)); }
 };
 
 } // namespace avrek::trial

@@ -102,15 +102,14 @@ struct Fight {
     EffectSpec effect{.type = {"cut", DamageTypeId{0}},
                       .condition = {"rot", ConditionId{0}},
                       .reaction = ReactionClass::light};
-    Match match{life, life.matches.front()};
-    std::vector<MatchEvent> told;
+    Match match{life, life.matches.front(), scene};
 
     // Hits come late to the match, which does not mind: in the order in which they are reported.
     void hurt(std::uint32_t by, const Hit& hit, const Damage& damage, const Vector3& direction, Time at) {
         IncomingHit coming{.damage = damage, .effect = &effect, .source = BodyId{by}, .direction = direction};
         coming.off_front = off_front(*scene.pose_of(*hit.body, at), direction);
         coming.region = hit.region;
-        match.hit(scene, *hit.body, coming, std::max(at, match.now()), told);
+        match.hit(*hit.body, coming, std::max(at, match.now()));
     }
 
     Fight() {
@@ -236,16 +235,16 @@ struct Fight {
                 }
             }
         }
-        match.hold_guard(scene, BodyId{static_cast<std::uint32_t>(tick / 16 % combatants)}, tick % 16 < 11,
-                         std::max(span.begin, match.now()), told);
-        match.advance(scene, span.end, told);
-        for (const MatchEvent& event : told) {
-            hash.add(event.at);
-            hash.add(static_cast<std::uint64_t>(event.kind) << 8U |
-                     static_cast<std::uint64_t>(event.vitals.kind));
-            hash.add(event.vitals.damage.amount());
+        match.hold_guard(BodyId{static_cast<std::uint32_t>(tick / 16 % combatants)}, tick % 16 < 11,
+                         std::max(span.begin, match.now()));
+        match.advance(span.end);
+        for (const Event& event : match.events()) {
+            hash.add(time_of(event));
+            hash.add(std::uint64_t{event.index()});
+            const auto* hurt = std::get_if<DamageEvent>(&event);
+            hash.add(hurt != nullptr ? hurt->damage.amount() : 0.0);
         }
-        told.clear();
+        match.forget_events();
         if (tick % 64 == 0) {
             hash.add(match.state_hash());
         }

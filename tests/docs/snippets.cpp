@@ -37,12 +37,14 @@ struct Pieces {
     Metres distance = 1.0;
     std::string_view region;
     WeaponEvent shot;
-    std::vector<MatchEvent> match_events;
     std::vector<ProjectileEvent> projectile_events;
     std::vector<VitalsEvent> vitals_events;
 };
 
 void draw_and_play(const ClientEvents& events);
+void react(const Event& event);
+void play_sound(const Vector3& at);
+void show_death(BodyId who);
 void draw(const Skirmish& view);
 Intent what_the_player_wants();
 Intent read_input();
@@ -175,19 +177,23 @@ void vitals(const BodySpec& crew, const WeaponSpec& rifle, Time at, std::vector<
     apply_damage(vitals, hit_damage(rifle, 30.0, "torso"), at, events);
 }
 
-void match_guide(const Pieces& with, const Scene& scene, Time tick_end) {
+template <class React>
+void match_guide(const Pieces& with, const Scene& scene, Time tick_end, const React& react) {
     const auto& [arsenal, keeper, shooter, weapons, rifle, distance, region, shot] =
         std::tie(with.arsenal, with.keeper, with.shooter, with.weapons, with.rifle, with.distance,
                  with.region, with.shot);
     const TeamId crew = with.canopy;
-    std::vector<MatchEvent> events;
-    Match match{arsenal, *find(arsenal.matches, "last-stand")};
+    Match match{arsenal, *find(arsenal.matches, "last-stand"), scene};
     const Outcome joined =
         match.join({.id = keeper, .team = crew, .body = *arsenal.body("crew"), .weapons = weapons});
     IncomingHit hit{
         .damage = hit_damage(rifle, distance, region), .effect = &rifle.effect, .source = shooter};
-    match.hit(scene, keeper, hit, shot.at, events);
-    match.advance(scene, tick_end, events);
+    match.hit(keeper, hit, shot.at);
+    match.advance(tick_end);
+    for (const Event& event : match.events()) {
+        std::visit(react, event);
+    }
+    match.forget_events();
     static_cast<void>(joined);
 }
 
@@ -195,12 +201,14 @@ void match_header(const Pieces& with, const Scene& scene, const IncomingHit& hit
     const auto& [arsenal, keeper, weapons, shot] =
         std::tie(with.arsenal, with.keeper, with.weapons, with.shot);
     const TeamId crew = with.canopy;
-    std::vector<MatchEvent> events;
-    Match match{arsenal, *find(arsenal.matches, "last-stand")};
+    Match match{arsenal, *find(arsenal.matches, "last-stand"), scene};
     const Outcome joined =
         match.join({.id = keeper, .team = crew, .body = *arsenal.body("crew"), .weapons = weapons});
-    match.hit(scene, keeper, hit, shot.at, events);
-    match.advance(scene, tick_end, events);
+    match.hit(keeper, hit, shot.at);
+    match.advance(tick_end);
+    for (const Event& event : match.events()) {
+        react(event);
+    }
     static_cast<void>(joined);
 }
 
@@ -212,8 +220,9 @@ void skirmish_guide(const Pieces& with, const React& draw_and_play) {
     const Outcome added =
         fight.add({.id = BodyId{1}, .team = canopy, .body = crew, .melee = sickle, .weapons = weapons});
     while (!fight.is_over()) {
-        const SkirmishEvents& events = fight.advance(intents); // or advance(intents, updates)
-        for_each_event(events, draw_and_play);                 // in the order in which they applied
+        for (const Event& event : fight.advance(intents)) { // or advance(intents, updates)
+            std::visit(draw_and_play, event);               // in the order in which they applied
+        }
     }
     static_cast<void>(added);
 }
@@ -223,8 +232,9 @@ void skirmish_header(const Pieces& with) {
         std::tie(with.arsenal, with.arena, with.seed, with.canopy, with.crew, with.weapons, with.intents);
     Skirmish fight{arsenal, arena.level, {.rate = {64}}, seed, arena.plan};
     const Outcome added = fight.add({.id = BodyId{1}, .team = canopy, .body = crew, .weapons = weapons});
-    const SkirmishEvents& events = fight.advance(intents); // one tick
-    static_cast<void>(events);
+    for (const Event& event : fight.advance(intents)) {
+        react(event); // one tick
+    }
     static_cast<void>(added);
 }
 
@@ -232,8 +242,22 @@ template <class React>
 void loop(Skirmish& fight, const Pieces& with, const React& react) {
     const auto& [clock, intents] = std::tie(with.clock, with.intents);
     while (fight.now() < clock) {
-        const SkirmishEvents& events = fight.advance(intents);
-        for_each_event(events, react);
+        for (const Event& event : fight.advance(intents)) {
+            std::visit(react, event);
+        }
+    }
+}
+
+void event_kinds_header(Skirmish& fight, const Pieces& with) {
+    const auto& intents = with.intents;
+    for (const Event& event : fight.advance(intents)) {
+        std::visit(EventHandlers{[](const ShotEvent& shot) { play_sound(shot.muzzle); },
+                                 [](const DeathEvent& death) { show_death(death.who); }, [](const auto&) {}},
+                   event);
+    }
+    const std::span<const Event> events = fight.events();
+    for (const ShotEvent& shot : events_of<ShotEvent>(events)) {
+        play_sound(shot.muzzle);
     }
 }
 
@@ -286,8 +310,9 @@ void server_header(const Pieces& with, Transport& transport, std::int64_t second
     const auto& [arsenal, digest, level, settings, seed, plan] =
         std::tie(with.arsenal, with.digest, with.level, with.settings, with.seed, with.plan);
     Server server{arsenal, digest, level, settings, seed, plan, transport};
-    const SkirmishEvents& events = server.tick(seconds_since_1970); // once per tick
-    static_cast<void>(events);
+    for (const Event& event : server.tick(seconds_since_1970)) {
+        react(event); // once per tick
+    }
 }
 
 void distribution(const Arsenal& arsenal) {

@@ -150,10 +150,8 @@ TEST(NetRig, LateJoinersAreToldWhoIsDeadWithinASecondThoughPacketsAreLost) {
         rig.join(rig.ticket(2));
         rig.run(1);
         Vitals& vitals = rig.server->skirmish().match().edit(BodyId{2})->vitals;
-        std::vector<MatchEvent> events;
         Match& match = rig.server->skirmish().match();
-        match.hit(rig.server->skirmish().scene(), BodyId{2}, {.damage = Damage{}, .source = BodyId{1}},
-                  match.now(), events);
+        match.hit(BodyId{2}, {.damage = Damage{}, .source = BodyId{1}}, match.now());
         rig.server->notify({.kind = NoticeKind::death, .who = BodyId{2}, .by = BodyId{1}}, {}, true);
         rig.server->notify({.kind = NoticeKind::game, .who = BodyId{9}, .index = 4},
                            {AudienceKind::team, nobody, TeamId{0}}, true);

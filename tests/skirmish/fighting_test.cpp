@@ -15,13 +15,6 @@ namespace {
 using trial::bots_arsenal;
 using trial::BotsFight;
 
-std::size_t count_of(const SkirmishEvents& events, VitalsEventKind kind) {
-    return static_cast<std::size_t>(
-        std::count_if(events.match.begin(), events.match.end(), [&](const MatchEvent& event) {
-            return event.kind == MatchEventKind::vitals && event.vitals.kind == kind;
-        }));
-}
-
 const Combatant& who(const Skirmish& skirmish, std::uint32_t id) {
     return *skirmish.match().find(BodyId{id});
 }
@@ -87,14 +80,15 @@ TEST(Fighting, CombatantsComeInWhereTheyBelong) {
     alone.advance({});
     IncomingHit hit;
     hit.damage.multiply(DamageStepKind::base, 1e6);
-    std::vector<MatchEvent> told;
-    alone.match().hit(alone.scene(), BodyId{5}, hit, alone.now(), told);
+    alone.match().hit(BodyId{5}, hit, alone.now());
     EXPECT_EQ(who(alone, 5).vitals.life, LifeState::dead);
     const Time died = alone.now();
     std::optional<SpawnEvent> spawned;
     while (!spawned && alone.now() < died + from_seconds(3)) {
-        const SkirmishEvents& events = alone.advance({});
-        spawned = events.spawns.empty() ? std::nullopt : std::optional{events.spawns.front()};
+        const std::span<const Event> events = alone.advance({});
+        if (const SpawnEvent* spawn = first_of<SpawnEvent>(events)) {
+            spawned = *spawn;
+        }
     }
     ASSERT_TRUE(spawned);
     EXPECT_EQ(spawned->position, plan.spawns[7].position);
@@ -134,17 +128,17 @@ TEST(Fighting, BladesHurtGuardsStopThemAndAPerfectOneStaggers) {
         for (Tick tick = 0; tick < 64; ++tick) {
             const bool held = guard == 1 || (guard == 2 && tick >= 8);
             const Intent intents[] = {blades.striking(), blades.guarding(held)};
-            const SkirmishEvents& events = blades.skirmish.advance(intents);
-            hurt += count_of(events, VitalsEventKind::damaged);
-            stopped += count_of(events, VitalsEventKind::guarded) +
-                       count_of(events, VitalsEventKind::guarded_perfectly);
-            for (const SwingEvent& swing : events.swings) {
+            const std::span<const Event> events = blades.skirmish.advance(intents);
+            hurt += count_of<DamageEvent>(events);
+            stopped += count_of<StoppedHitEvent>(events);
+            for (const SwingEvent& swing : events_of<SwingEvent>(events)) {
                 cancelled += swing.event.kind == MeleeEventKind::cancelled ? 1 : 0;
                 EXPECT_TRUE(swing.event.kind != MeleeEventKind::cancelled ||
-                            std::any_of(events.match.begin(), events.match.end(),
-                                        [&](const MatchEvent& event) {
-                                            return event.who == BodyId{1} && event.at == swing.event.at &&
-                                                   event.vitals.kind == VitalsEventKind::reacted;
+                            std::any_of(events.begin(), events.end(),
+                                        [&](const Event& event) {
+                                            return who_of(event) == BodyId{1} &&
+                                                   time_of(event) == swing.event.at &&
+                                                   words_of(event) == "reacted";
                                         }))
                     << "at the very moment";
             }
@@ -173,7 +167,7 @@ TEST(Fighting, AWeaponWaitsForABlowToTheNanosecondAtAnyTickRate) {
                 intent.press_offset =
                     strikes >= span.begin ? static_cast<std::uint32_t>((strikes - span.begin).count()) : 0U;
             }
-            for (const ShotEvent& shot : skirmish.advance({&intent, 1}).shots) {
+            for (const ShotEvent& shot : events_of<ShotEvent>(skirmish.advance({&intent, 1}))) {
                 if (shot.at < Time{from_seconds(1.2)}) {
                     shots.push_back(shot.at);
                 }
@@ -219,27 +213,26 @@ TEST(Bots, WaitTheirReactionReloadAndSpareTheirFriends) {
     double to_foes = 0.0;
     double to_friends = 0.0;
     for (Tick tick = 0; tick < 2500; ++tick) {
-        const SkirmishEvents& events = fight.advance();
+        const std::span<const Event> events = fight.advance();
         for (const Bot& bot : fight.bots.bots()) {
             if (bot.intent.spotted != nobody) {
                 noticed[bot.id] = bot.noticed_at;
             }
         }
-        for (const ShotEvent& shot : events.shots) {
+        for (const ShotEvent& shot : events_of<ShotEvent>(events)) {
             ASSERT_TRUE(noticed.contains(shot.who)) << "nobody fires at nothing";
             // A charge is let go when its owner lets go of it, such as when it spots another foe.
             const bool charged = bots_arsenal()[*shot.weapon].modes[0] == TriggerMode::charge;
             EXPECT_TRUE(charged || shot.at >= noticed[shot.who] + bots_arsenal().shooters[1].reaction);
         }
-        for (const HandlingEvent& hands : events.weapons) {
+        for (const HandlingEvent& hands : events_of<HandlingEvent>(events)) {
             reloads += hands.event.kind == WeaponEventKind::reload_finished ? 1 : 0;
         }
-        for (const MatchEvent& event : events.match) {
-            const Combatant* by = std::as_const(fight.skirmish).match().find(event.by);
-            if (event.kind == MatchEventKind::vitals && event.vitals.kind == VitalsEventKind::damaged &&
-                by != nullptr) {
-                const bool foe = by->team != std::as_const(fight.skirmish).match().find(event.who)->team;
-                (foe ? to_foes : to_friends) += event.vitals.damage.amount() + event.vitals.absorbed;
+        for (const DamageEvent& hurt : events_of<DamageEvent>(events)) {
+            const Match& match = std::as_const(fight.skirmish).match();
+            if (const Combatant* by = match.find(hurt.source)) {
+                const bool foe = by->team != match.find(hurt.who)->team;
+                (foe ? to_foes : to_friends) += points_of(hurt);
             }
         }
     }

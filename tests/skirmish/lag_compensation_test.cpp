@@ -53,8 +53,10 @@ struct Crossing {
 
     // One tick, in which the rifleman aims at where the runner's chest was `aimed` ago, and sees it as it was
     // `behind` ago.
-    const SkirmishEvents& advance(bool fires, Duration behind = {}) { return advance(fires, behind, behind); }
-    const SkirmishEvents& advance(bool fires, Duration behind, Duration aimed) {
+    std::span<const Event> advance(bool fires, Duration behind = {}) {
+        return advance(fires, behind, behind);
+    }
+    std::span<const Event> advance(bool fires, Duration behind, Duration aimed) {
         const Span span = tick_span(skirmish.tick(), {64});
         const Vector3 way = place(span.begin - aimed) + Vector3{0, 1.0, 0} - Vector3{0, 1.62, 0.08};
         const Look look = look_of(way);
@@ -84,12 +86,12 @@ TEST(Judging, ShotsMeetBodiesWhereTheirShooterSawThem) {
             for (int ticks = 0; ticks < 2; ++ticks) { // so that the look is there
                 crossing.advance(false, from_seconds(behind));
             }
-            const SkirmishEvents& events = crossing.advance(true, from_seconds(behind));
-            ASSERT_EQ(events.shots.size(), 1U);
-            EXPECT_EQ(events.shots[0].view_delay, from_seconds(behind));
-            EXPECT_FALSE(events.shots[0].rewind_exceeded);
-            ASSERT_EQ(events.segments.size(), 1U);
-            EXPECT_EQ(events.segments[0].segment.hit.has_value(), true)
+            const std::span<const Event> events = crossing.advance(true, from_seconds(behind));
+            ASSERT_EQ(count_of<ShotEvent>(events), 1U);
+            EXPECT_EQ(first_of<ShotEvent>(events)->view_delay, from_seconds(behind));
+            EXPECT_FALSE(first_of<ShotEvent>(events)->rewind_exceeded);
+            ASSERT_EQ(count_of<SegmentEvent>(events), 1U);
+            EXPECT_EQ(first_of<SegmentEvent>(events)->segment.hit.has_value(), true)
                 << behind << " s, shown every " << snapshot_interval;
             EXPECT_LT(crossing.layer(), 30.0);
         }
@@ -102,11 +104,11 @@ TEST(Judging, LooksBackNoFartherThanTheRulesAllow) {
     for (int ticks = 0; ticks < 2; ++ticks) {
         crossing.advance(false, from_seconds(0.5));
     }
-    const SkirmishEvents& events = crossing.advance(true, from_seconds(0.5));
-    ASSERT_EQ(events.shots.size(), 1U);
-    EXPECT_TRUE(events.shots[0].rewind_exceeded);
-    EXPECT_EQ(events.shots[0].view_delay, from_seconds(0.1));
-    EXPECT_FALSE(events.segments[0].segment.hit) << "it is 1.6 m farther by then";
+    const std::span<const Event> events = crossing.advance(true, from_seconds(0.5));
+    ASSERT_EQ(count_of<ShotEvent>(events), 1U);
+    EXPECT_TRUE(first_of<ShotEvent>(events)->rewind_exceeded);
+    EXPECT_EQ(first_of<ShotEvent>(events)->view_delay, from_seconds(0.1));
+    EXPECT_FALSE(first_of<SegmentEvent>(events)->segment.hit) << "it is 1.6 m farther by then";
 }
 
 TEST(Judging, WhoHasBeenBehindCoverForLongEnoughIsNotHit) {
@@ -118,12 +120,13 @@ TEST(Judging, WhoHasBeenBehindCoverForLongEnoughIsNotHit) {
         for (int ticks = 0; ticks < 2; ++ticks) {
             crossing.advance(false, from_seconds(0.28));
         }
-        const SkirmishEvents& events = crossing.advance(true, from_seconds(0.28));
-        ASSERT_EQ(events.segments.size(), 1U);
-        ASSERT_TRUE(events.segments[0].segment.hit && events.segments[0].segment.hit->body)
+        const std::span<const Event> events = crossing.advance(true, from_seconds(0.28));
+        ASSERT_EQ(count_of<SegmentEvent>(events), 1U);
+        ASSERT_TRUE(first_of<SegmentEvent>(events)->segment.hit &&
+                    first_of<SegmentEvent>(events)->segment.hit->body)
             << "it was seen before the wall";
-        EXPECT_EQ(events.segments[0].verdict, verdict);
-        EXPECT_GT(events.segments[0].covered_for, from_seconds(0.02));
+        EXPECT_EQ(first_of<SegmentEvent>(events)->verdict, verdict);
+        EXPECT_GT(first_of<SegmentEvent>(events)->covered_for, from_seconds(0.02));
         EXPECT_EQ(crossing.layer() < 30.0, verdict == Verdict::stands);
     }
 }
@@ -137,12 +140,12 @@ TEST(Judging, ProjectilesCatchUpFromWhereTheyWereLaunched) {
         std::optional<Time> met;
         for (int tick = 0; tick < 64; ++tick) {
             // With a lead from where it is seen: a hit only if the seed flies among bodies as they were seen.
-            const SkirmishEvents& events =
+            const std::span<const Event> events =
                 crossing.advance(tick == 2, from_seconds(behind), from_seconds(behind) - flight);
-            for (const ShotEvent& shot : events.shots) {
+            for (const ShotEvent& shot : events_of<ShotEvent>(events)) {
                 fired = shot.at;
             }
-            for (const FlightEvent& flown : events.flights) {
+            for (const FlightEvent& flown : events_of<FlightEvent>(events)) {
                 EXPECT_GE(flown.event.at, *fired) << "nothing happens in what is past";
                 if (flown.event.hit && flown.event.hit->body == runner) {
                     met = flown.event.at;
@@ -162,13 +165,14 @@ TEST(Judging, BodiesOfEarlierLivesAndOfWhoHasLeftAreGone) {
     for (int ticks = 0; ticks < 2; ++ticks) {
         crossing.advance(false, from_seconds(0.2));
     }
-    EXPECT_TRUE(crossing.advance(true, from_seconds(0.2)).segments[0].segment.hit)
+    EXPECT_TRUE(first_of<SegmentEvent>(crossing.advance(true, from_seconds(0.2)))->segment.hit)
         << "the past still knows it";
     (void) // Another one under the same id is not hit by what met the first.
         crossing.skirmish.add({.id = runner, .team = TeamId{1}, .at = Vector3{0, 0, 30}});
     const double health = crossing.health();
     for (int tick = 0; tick < 8; ++tick) {
-        for (const SegmentEvent& segment : crossing.advance(true, from_seconds(0.25)).segments) {
+        for (const SegmentEvent& segment :
+             events_of<SegmentEvent>(crossing.advance(true, from_seconds(0.25)))) {
             EXPECT_TRUE(!segment.segment.hit || segment.verdict == Verdict::gone);
         }
     }
@@ -187,9 +191,10 @@ TEST(Judging, TradesAreARule) {
         const Intent both[] = {
             {.who = rifleman, .pitch = -0.05F, .buttons = {Button::trigger}},
             {.who = runner, .yaw = static_cast<float>(pi), .pitch = -0.05F, .buttons = {Button::trigger}}};
-        const SkirmishEvents& events = skirmish.advance(both);
-        EXPECT_EQ(events.shots.size(), 2U);
-        EXPECT_EQ(events.segments[1].verdict, trades ? Verdict::stands : Verdict::late);
+        const std::span<const Event> events = skirmish.advance(both);
+        EXPECT_EQ(count_of<ShotEvent>(events), 2U);
+        auto segments = events_of<SegmentEvent>(events);
+        EXPECT_EQ((*std::next(segments.begin())).verdict, trades ? Verdict::stands : Verdict::late);
         EXPECT_EQ(skirmish.match().find(rifleman)->vitals.life == LifeState::dead, trades);
         EXPECT_EQ(skirmish.match().find(runner)->vitals.life, LifeState::dead);
     }

@@ -11,7 +11,6 @@ struct Duel {
     MatchSpec rules{.id = "r"};
     Balls world{};
     std::optional<Match> match{};
-    std::vector<MatchEvent> events{};
 
     Duel() {
         arsenal.weapons = {plain_weapon()};
@@ -25,7 +24,7 @@ struct Duel {
 
     Match& begin() {
         resolve_references(arsenal);
-        match.emplace(arsenal, rules);
+        match.emplace(arsenal, rules, world);
         const WeaponId weapon{0};
         for (std::uint32_t id = 0; id < 4; ++id) {
             const TeamId team{static_cast<std::uint8_t>(id % 2)};
@@ -39,18 +38,19 @@ struct Duel {
     HitResult hit(std::uint32_t by, std::uint32_t target, double damage, double when) {
         IncomingHit hit{.source = BodyId{by}};
         hit.damage.multiply(DamageStepKind::base, damage);
-        return match->hit(world, BodyId{target}, hit, at(when), events);
+        return match->hit(BodyId{target}, hit, at(when));
     }
     double health(std::uint32_t id) const { return match->find(BodyId{id})->vitals.health; }
-    std::vector<double> times_of(MatchEventKind kind, std::uint32_t who) const {
+    std::vector<double> times_of(std::string_view words, std::uint32_t who) const {
         std::vector<double> times;
-        for (const MatchEvent& event : events) {
-            if (event.kind == kind && event.who == BodyId{who}) {
-                times.push_back(to_seconds(event.at - Time{}));
+        for (const Event& event : match->events()) {
+            if (words_of(event) == words && who_of(event) == BodyId{who}) {
+                times.push_back(to_seconds(time_of(event) - Time{}));
             }
         }
         return times;
     }
+    const MatchOverEvent& end() const { return std::get<MatchOverEvent>(match->events().back()); }
 };
 
 TEST(Match, CreditsTheKillerAndWhoHelped) {
@@ -60,9 +60,9 @@ TEST(Match, CreditsTheKillerAndWhoHelped) {
     Match& match = duel.begin();
     duel.hit(2, 1, 30, 0);
     duel.hit(0, 1, 10, 1);
-    match.give_condition(duel.world, BodyId{1}, {ConditionId{0}, 1, BodyId{0}}, at(1), duel.events);
-    match.advance(duel.world, at(3.5), duel.events);
-    EXPECT_EQ(duel.times_of(MatchEventKind::killed, 1), std::vector<double>{3}) << "by the second tick";
+    match.give_condition(BodyId{1}, {ConditionId{0}, 1, BodyId{0}}, at(1));
+    match.advance(at(3.5));
+    EXPECT_EQ(duel.times_of("killed", 1), std::vector<double>{3}) << "by the second tick";
     EXPECT_EQ(match.find(BodyId{0})->stats.kills, 1) << "a condition keeps its credit";
     EXPECT_EQ(match.find(BodyId{2})->stats.assists, 1);
     EXPECT_EQ(match.find(BodyId{2})->stats.score, 1);
@@ -80,7 +80,7 @@ TEST(Match, CreditsTheKillerAndWhoHelped) {
     duel.hit(0, 3, 50, 4);
     IncomingHit fall;
     fall.damage.multiply(DamageStepKind::base, 200);
-    match.hit(duel.world, BodyId{3}, fall, at(5), duel.events);
+    match.hit(BodyId{3}, fall, at(5));
     EXPECT_EQ(match.find(BodyId{0})->stats.kills, 2);
 }
 
@@ -104,13 +104,13 @@ TEST(Match, TreatsTheOwnSideAsTheRulesSay) {
         EXPECT_EQ(duel.health(0), expected.shooter) << to_string(expected.policy);
         duel.hit(1, 1, 40, 0);
         EXPECT_EQ(duel.health(1), 80) << "to oneself, whatever the rule for others";
-        match.give_condition(duel.world, BodyId{0}, {ConditionId{1}}, at(0), duel.events);
+        match.give_condition(BodyId{0}, {ConditionId{1}}, at(0));
         duel.hit(0, 3, 40, 0);
         EXPECT_EQ(duel.health(3), 20) << "bold";
         const EffectSpec mend{.type = {"mend", DamageTypeId{0}}, .heals = true};
         IncomingHit heal{.effect = &mend, .source = BodyId{2}};
         heal.damage.multiply(DamageStepKind::base, 5);
-        match.hit(duel.world, BodyId{0}, heal, at(0), duel.events);
+        match.hit(BodyId{0}, heal, at(0));
         EXPECT_EQ(duel.health(0), std::min(100.0, expected.shooter + 5)) << "healing is no harm";
     }
 }
@@ -123,32 +123,31 @@ TEST(Match, BringsBackWhoHasALifeLeftAndEndsWithOneSide) {
     duel.rules.corpse_lifetime = from_seconds(1.2);
     Match& match = duel.begin();
     const Combatant& victim = *match.find(BodyId{1});
-    match.change_lives(duel.world, BodyId{1}, +5, at(0), duel.events);
+    match.change_lives(BodyId{1}, +5, at(0));
     EXPECT_EQ(victim.lives, 2) << "never more";
     duel.hit(0, 1, 500, 1);
     duel.hit(2, 1, 500, 1);
     EXPECT_EQ(victim.stats.deaths, 1) << "whatever arrives at the same time";
     EXPECT_EQ(match.stops_shots(BodyId{1}), duel.rules.corpses_stop_shots);
-    match.advance(duel.world, at(2.5), duel.events);
+    match.advance(at(2.5));
     EXPECT_FALSE(match.stops_shots(BodyId{1})) << "gone";
     EXPECT_TRUE(match.stops_shots(BodyId{3}));
     ASSERT_EQ(match.dropped().size(), 1U);
     EXPECT_EQ(match.dropped()[0].position.x(), 10.0);
-    match.advance(duel.world, at(3.5), duel.events);
-    EXPECT_EQ(duel.times_of(MatchEventKind::respawned, 1), std::vector<double>{3});
+    match.advance(at(3.5));
+    EXPECT_EQ(duel.times_of("respawned", 1), std::vector<double>{3});
     EXPECT_EQ(victim.loadout.slots[0].weapon, WeaponId{0}) << "with what it started with";
     EXPECT_EQ(duel.hit(0, 1, 500, 3.6), HitResult::protected_hit);
-    match.report_action(duel.world, BodyId{1}, Act::fire, 1, at(3.7), duel.events);
+    match.report_action(BodyId{1}, Act::fire, 1, at(3.7));
     duel.hit(0, 1, 500, 3.8);
     EXPECT_TRUE(victim.out);
     EXPECT_FALSE(match.is_over()) << "one is left";
-    match.change_lives(duel.world, BodyId{1}, +1, at(3.9), duel.events);
+    match.change_lives(BodyId{1}, +1, at(3.9));
     EXPECT_FALSE(victim.out) << "a life came in time";
     duel.hit(0, 3, 500, 4);
     duel.hit(0, 1, 500, 7);
     ASSERT_TRUE(match.is_over());
-    EXPECT_EQ(duel.events.back().kind, MatchEventKind::match_over);
-    EXPECT_EQ(duel.events.back().count, 0);
+    EXPECT_EQ(duel.end().winner, 0);
     EXPECT_EQ(match.now(), at(7));
 }
 
@@ -162,7 +161,7 @@ TEST(Match, EndsByScoreOrTimeOnce) {
     by_score.hit(1, 2, 500, 1);
     EXPECT_TRUE(by_score.match->is_over());
     EXPECT_FALSE(by_score.match->stops_shots(BodyId{0})) << "the dead do not";
-    EXPECT_EQ(by_score.events.back().count, 1);
+    EXPECT_EQ(by_score.end().winner, 1);
     Duel alone;
     alone.rules.teams = false;
     alone.rules.score_to_win = 2;
@@ -172,19 +171,19 @@ TEST(Match, EndsByScoreOrTimeOnce) {
     EXPECT_FALSE(alone.match->is_over()) << "one each, though of one team";
     alone.hit(2, 0, 500, 1);
     EXPECT_TRUE(alone.match->is_over());
-    EXPECT_EQ(alone.events.back().count, 2) << "the combatant";
+    EXPECT_EQ(alone.end().winner, 2) << "the combatant";
     Duel by_time;
     by_time.rules.time_limit = from_seconds(3);
     Match& match = by_time.begin();
     by_time.hit(1, 0, 50, 2);
-    match.notice(by_time.world, BodyId{0}, BodyId{1}, true, at(2), by_time.events);
-    match.advance(by_time.world, at(3), by_time.events);
+    match.notice(BodyId{0}, BodyId{1}, true, at(2));
+    match.advance(at(3));
     EXPECT_FALSE(match.is_over()) << "what is due at the end belongs to the next";
     EXPECT_EQ(by_time.hit(1, 0, 500, 3.5), HitResult::nothing);
     ASSERT_TRUE(match.is_over());
-    EXPECT_EQ(by_time.events.back().at, at(3));
-    EXPECT_EQ(by_time.events.back().count, -1) << "nobody leads";
-    EXPECT_EQ(by_time.times_of(MatchEventKind::alert_cleared, 0), std::vector<double>{3});
+    EXPECT_EQ(by_time.end().at, at(3));
+    EXPECT_EQ(by_time.end().winner, -1) << "nobody leads";
+    EXPECT_EQ(by_time.times_of("alert cleared", 0), std::vector<double>{3});
 }
 
 TEST(Hazards, HarmAtTheirPeriodWhoeverTouchesThem) {
@@ -194,25 +193,23 @@ TEST(Hazards, HarmAtTheirPeriodWhoeverTouchesThem) {
         {.id = "leak", .damage = 10, .side = HazardSide::others}};
     Match& match = duel.begin();
     duel.world.fixed[BodyId{1}] = {5, 0, 0};
-    match.lay_hazard(duel.world, {.spec = HazardId{0}, .source = BodyId{0}}, at(0),
-                     duel.events); // about body 0
-    match.lay_hazard(duel.world, {.spec = HazardId{1}, .pose = {{20, 0, 0}}, .team = TeamId{0}}, at(0),
-                     duel.events);
-    match.advance(duel.world, at(0.5), duel.events);
+    match.lay_hazard({.spec = HazardId{0}, .source = BodyId{0}}, at(0)); // about body 0
+    match.lay_hazard({.spec = HazardId{1}, .pose = {{20, 0, 0}}, .team = TeamId{0}}, at(0));
+    match.advance(at(0.5));
     EXPECT_EQ(duel.health(0), 80);
     EXPECT_EQ(duel.health(2), 100) << "of the team that laid it";
     duel.world.fixed[BodyId{0}] = {5, 0, 0};
-    match.advance(duel.world, at(0.6), duel.events);
+    match.advance(at(0.6));
     duel.world.fixed[BodyId{0}] = {0, 0, 0};
-    match.advance(duel.world, at(0.75), duel.events);
-    EXPECT_EQ(duel.times_of(MatchEventKind::hazard_entered, 0).size(), 2U);
-    EXPECT_EQ(duel.times_of(MatchEventKind::hazard_left, 0), std::vector<double>{0.5});
+    match.advance(at(0.75));
+    EXPECT_EQ(duel.times_of("hazard entered", 0).size(), 2U);
+    EXPECT_EQ(duel.times_of("hazard left", 0), std::vector<double>{0.5});
     EXPECT_EQ(duel.health(0), 80) << "coming back does not beat the period";
-    match.advance(duel.world, at(0.85), duel.events);
+    match.advance(at(0.85));
     EXPECT_EQ(duel.health(0), 70);
-    match.advance(duel.world, at(5), duel.events);
+    match.advance(at(5));
     EXPECT_EQ(duel.health(0), 20) << "until 2.8 s";
-    EXPECT_EQ(duel.times_of(MatchEventKind::hazard_left, 0).back(), 3);
+    EXPECT_EQ(duel.times_of("hazard left", 0).back(), 3);
 }
 
 TEST(Hazards, EndWithTheCrateThatTheyComeFrom) {
@@ -223,9 +220,8 @@ TEST(Hazards, EndWithTheCrateThatTheyComeFrom) {
     duel.world.teams[BodyId{9}] = TeamId{5};
     duel.world.fixed[BodyId{9}] = {10, 0, 0};
     ASSERT_TRUE(match.join({.id = BodyId{9}, .team = TeamId{5}, .body = BodySpecId{1}, .role = Role::prop}));
-    match.lay_hazard(duel.world, {.spec = HazardId{0}, .pose = {{10, 0, 0}}, .carrier = BodyId{9}}, at(0),
-                     duel.events);
-    match.advance(duel.world, at(1), duel.events);
+    match.lay_hazard({.spec = HazardId{0}, .pose = {{10, 0, 0}}, .carrier = BodyId{9}}, at(0));
+    match.advance(at(1));
     EXPECT_LT(duel.health(1), 100);
     EXPECT_EQ(duel.health(9), 10);
     duel.hit(0, 9, 50, 1);
@@ -245,21 +241,21 @@ TEST(Pickups, AreTakenByTouchOrRequestWhenTheyAreOfUse) {
     match.place_pickup(PickupId{0}, {0, 0, 0});
     match.place_pickup(PickupId{1}, {0, 0, 0});
     match.place_pickup(PickupId{2}, {10, 0, 0});
-    match.advance(duel.world, at(0.5), duel.events);
+    match.advance(at(0.5));
     EXPECT_TRUE(match.pickups()[0].there) << "nothing to heal";
     EXPECT_EQ(match.find(BodyId{1})->loadout.ammo[0].rounds, 47);
     duel.hit(1, 0, 50, 0.5);
-    match.advance(duel.world, at(1), duel.events);
+    match.advance(at(1));
     EXPECT_EQ(duel.health(0), 80);
     EXPECT_FALSE(match.pickups()[0].there);
     duel.hit(1, 0, 10, 1.5);
-    match.advance(duel.world, at(2.6), duel.events);
+    match.advance(at(2.6));
     EXPECT_EQ(duel.health(0), 100) << "back after two seconds";
     EXPECT_EQ(who.lives, 1);
-    EXPECT_FALSE(match.request_pickup(duel.world, BodyId{3}, at(2.7), duel.events)) << "out of reach";
-    EXPECT_TRUE(match.request_pickup(duel.world, BodyId{0}, at(2.7), duel.events));
+    EXPECT_FALSE(match.request_pickup(BodyId{3}, at(2.7))) << "out of reach";
+    EXPECT_TRUE(match.request_pickup(BodyId{0}, at(2.7)));
     EXPECT_EQ(who.lives, 3);
-    EXPECT_FALSE(match.request_pickup(duel.world, BodyId{0}, at(2.8), duel.events)) << "it is gone";
+    EXPECT_FALSE(match.request_pickup(BodyId{0}, at(2.8))) << "it is gone";
 }
 
 TEST(Acting, IsForbiddenAndAllowedAgainOnTime) {
@@ -268,9 +264,9 @@ TEST(Acting, IsForbiddenAndAllowedAgainOnTime) {
                                {.id = "shaky", .lasts = from_seconds(0.6), .speed = 0.5, .spread = 3}};
     duel.arsenal.weapons[0].spread.hip = 0.02;
     Match& match = duel.begin();
-    match.give_condition(duel.world, BodyId{0}, {ConditionId{1}}, at(0), duel.events);
+    match.give_condition(BodyId{0}, {ConditionId{1}}, at(0));
     EXPECT_EQ(match.factors(BodyId{0}).speed, 0.5);
-    match.give_condition(duel.world, BodyId{0}, {ConditionId{0}}, at(0), duel.events);
+    match.give_condition(BodyId{0}, {ConditionId{0}}, at(0));
     EXPECT_FALSE(match.can_act(BodyId{0}, Act::fire));
     EXPECT_TRUE(match.can_act(BodyId{0}, Act::reload));
     const LoadoutIntent pull{.weapon = {.trigger = true}};

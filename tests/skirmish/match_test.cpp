@@ -37,7 +37,6 @@ struct RandomMatch {
     MatchSpec rules;
     Balls world{};
     Match match;
-    std::vector<MatchEvent> events{};
     // State of each combatant, by events alone.
     std::array<bool, count + 2> dead{};
     std::array<bool, count + 2> alert{};
@@ -67,7 +66,7 @@ struct RandomMatch {
 
     explicit RandomMatch(RandomLife& its_draw)
         : draw(its_draw), arsenal(make(draw)), rules(random_rules(draw)),
-          match(arsenal, rules, {.combatants = count + 1}) {
+          match(arsenal, rules, world, {.combatants = count + 1}) {
         const WeaponId weapon{0};
         for (std::uint32_t id = 0; id < count; ++id) {
             const TeamId team{static_cast<std::uint8_t>(id % 2)};
@@ -84,39 +83,38 @@ struct RandomMatch {
     BodyId anybody() { return BodyId{static_cast<std::uint32_t>(draw.below(count + 1))}; }
 
     void check() {
-        for (const MatchEvent& event : events) {
-            ASSERT_EQ(overs, 0) << to_string(event.kind) << " after the end";
-            ASSERT_GE(event.at, last) << to_string(event.kind) << ' ' << to_string(event.vitals.kind);
-            last = event.at;
-            const auto who = static_cast<std::size_t>(event.who);
-            switch (event.kind) {
-            case MatchEventKind::vitals:
-                ASSERT_TRUE(multiplies_out(event.vitals.damage));
-                ASSERT_FALSE(dead[who] && event.vitals.kind != VitalsEventKind::vanished)
-                    << to_string(event.vitals.kind) << " of the dead";
-                break;
-            case MatchEventKind::killed:
-                ASSERT_FALSE(dead[who]) << "one death for each life";
-                dead[who] = true;
-                ++deaths[who];
-                break;
-            case MatchEventKind::respawned:
-                ASSERT_TRUE(dead[who]);
-                dead[who] = false;
-                break;
-            case MatchEventKind::alert_raised:
-            case MatchEventKind::alert_cleared:
-                ASSERT_NE(alert[who], event.kind == MatchEventKind::alert_raised);
-                alert[who] = !alert[who];
-                break;
-            case MatchEventKind::match_over:
-                ++overs;
-                break;
-            default:
-                break;
-            }
+        for (const Event& event : match.events()) {
+            ASSERT_EQ(overs, 0) << words_of(event) << " after the end";
+            ASSERT_GE(time_of(event), last) << words_of(event);
+            last = time_of(event);
+            const auto who = static_cast<std::size_t>(who_of(event));
+            const bool was_dead = who < dead.size() && dead[who];
+            std::visit(EventHandlers{[&](const DamageEvent& hurt) {
+                                         ASSERT_TRUE(multiplies_out(hurt.damage));
+                                         ASSERT_FALSE(was_dead) << "damage of the dead";
+                                     },
+                                     [&](const HealEvent& heal) {
+                                         ASSERT_TRUE(multiplies_out(heal.healing));
+                                         ASSERT_FALSE(was_dead) << "healing of the dead";
+                                     },
+                                     [&](const ConditionEvent&) { ASSERT_FALSE(was_dead); },
+                                     [&](const KillEvent&) {
+                                         ASSERT_FALSE(was_dead) << "one death for each life";
+                                         dead[who] = true;
+                                         ++deaths[who];
+                                     },
+                                     [&](const RespawnEvent&) {
+                                         ASSERT_TRUE(was_dead);
+                                         dead[who] = false;
+                                     },
+                                     [&](const AlertEvent& event_of_alert) {
+                                         ASSERT_NE(alert[who], event_of_alert.raised);
+                                         alert[who] = event_of_alert.raised;
+                                     },
+                                     [&](const MatchOverEvent&) { ++overs; }, [](const auto&) {}},
+                       event);
         }
-        events.clear();
+        match.forget_events();
         std::int32_t score = 0;
         for (const Combatant& who : match.combatants()) {
             const auto index = static_cast<std::size_t>(who.id);
@@ -158,39 +156,37 @@ struct RandomMatch {
         switch (draw.below(10)) {
         case 0:
             match.give_condition(
-                world, anybody(),
-                {ConditionId{draw.below(RandomLife::conditions)}, draw.between(0.1, 3), anybody()}, now,
-                events);
+                anybody(), {ConditionId{draw.below(RandomLife::conditions)}, draw.between(0.1, 3), anybody()},
+                now);
             break;
         case 1:
-            match.hold_guard(world, anybody(), !draw.one_in(3), now, events);
+            match.hold_guard(anybody(), !draw.one_in(3), now);
             break;
         case 2:
-            match.report_action(world, anybody(), draw.one_in(2) ? Act::fire : Act::strike, 1, now, events);
+            match.report_action(anybody(), draw.one_in(2) ? Act::fire : Act::strike, 1, now);
             break;
         case 3:
-            match.notice(world, anybody(), anybody(), !draw.one_in(3), now, events);
+            match.notice(anybody(), anybody(), !draw.one_in(3), now);
             break;
         case 4:
-            match.change_lives(world, anybody(), draw.below(5) - 2, now, events);
+            match.change_lives(anybody(), draw.below(5) - 2, now);
             break;
         case 5:
             if (draw.one_in(2)) {
-                match.lay_hazard(world,
-                                 {HazardId{0},
+                match.lay_hazard({HazardId{0},
                                   {{draw.between(-3, 3), 0, 1}},
                                   TeamId{0},
                                   anybody(),
                                   draw.one_in(3) ? anybody() : nobody},
-                                 now, events);
+                                 now);
             } else {
                 match.place_pickup(PickupId{0}, {draw.between(-3, 3), 0, 1});
-                match.request_pickup(world, anybody(), now, events);
-                match.take_dropped(world, anybody(), 3, now, events);
+                match.request_pickup(anybody(), now);
+                match.take_dropped(anybody(), 3, now);
             }
             break;
         case 6:
-            match.advance(world, now, events);
+            match.advance(now);
             ASSERT_NO_FATAL_FAILURE(act(match.now()));
             break;
         default: {
@@ -198,12 +194,10 @@ struct RandomMatch {
             IncomingHit hit = draw.hit(effect, count);
             hit.shot = draw.below(500);
             const BodyId target = anybody();
-            const std::size_t known = events.size();
-            match.hit(world, target, hit, now, events);
-            for (std::size_t index = known; index < events.size(); ++index) {
-                const VitalsEvent& felt = events[index].vitals;
-                if (events[index].kind == MatchEventKind::vitals && events[index].by == hit.source &&
-                    felt.kind == VitalsEventKind::damaged && !felt.condition) {
+            const std::size_t known = match.events().size();
+            match.hit(target, hit, now);
+            for (const DamageEvent& hurt : events_of<DamageEvent>(match.events().subspan(known))) {
+                if (hurt.source == hit.source && !hurt.condition) {
                     harmful[static_cast<std::size_t>(hit.source)].insert(hit.shot);
                 }
             }
@@ -239,34 +233,33 @@ TEST(Match, IsTheSameAtAnyTickRate) {
     RandomLife draw{22};
     for (int trial = 0; trial < 30; ++trial) {
         const RandomLife before = draw;
-        std::vector<MatchEvent> first;
+        std::vector<Event> first;
         std::uint64_t hash = 0;
         for (const std::int32_t hertz : {20, 37, 64, 240}) {
             draw = before;
             RandomMatch random{draw};
-            std::vector<MatchEvent>& events = random.events;
-            random.match.lay_hazard(random.world, {HazardId{0}, {{1, 0, 1}}, TeamId{1}}, Time{}, events);
+            random.match.lay_hazard({HazardId{0}, {{1, 0, 1}}, TeamId{1}}, Time{});
             random.match.place_pickup(PickupId{0}, {-2, 0, 1});
             Time next = at(0.3);
             for (Tick tick = 0; tick < 12 * hertz; ++tick) {
                 for (; next < tick_span(tick, {hertz}).end; next += draw.time(0.1)) {
                     const EffectSpec effect = draw.effect();
                     const BodyId target = random.anybody();
-                    random.match.hit(random.world, target, draw.hit(effect, RandomMatch::count), next,
-                                     events);
+                    random.match.hit(target, draw.hit(effect, RandomMatch::count), next);
                 }
-                random.match.advance(random.world, tick_span(tick, {hertz}).end, events);
+                random.match.advance(tick_span(tick, {hertz}).end);
             }
+            const std::span<const Event> events = random.match.events();
             if (first.empty()) {
-                first = events;
+                first.assign(events.begin(), events.end());
                 hash = random.match.state_hash();
                 continue;
             }
             ASSERT_EQ(events.size(), first.size()) << hertz << " Hz, trial " << trial;
             for (std::size_t index = 0; index < events.size(); ++index) {
-                ASSERT_EQ(events[index].at, first[index].at) << index;
-                ASSERT_EQ(events[index].kind, first[index].kind) << index;
-                ASSERT_EQ(events[index].who, first[index].who) << index;
+                ASSERT_EQ(time_of(events[index]), time_of(first[index])) << index;
+                ASSERT_EQ(words_of(events[index]), words_of(first[index])) << index;
+                ASSERT_EQ(who_of(events[index]), who_of(first[index])) << index;
             }
             ASSERT_EQ(random.match.state_hash(), hash);
         }

@@ -19,12 +19,6 @@ IncomingHit blow_of(double damage, const Vector3& push = Vector3::Zero()) {
     return hit;
 }
 
-bool told(const SkirmishEvents& events, BodyId who, VitalsEventKind kind) {
-    return std::any_of(events.match.begin(), events.match.end(), [&](const MatchEvent& event) {
-        return event.kind == MatchEventKind::vitals && event.who == who && event.vitals.kind == kind;
-    });
-}
-
 constexpr BodyId body_one{1};
 constexpr BodyId body_two{2};
 
@@ -84,12 +78,12 @@ TEST(Respawn, NobodyActsBeforeItStandsAtItsSpawn) {
         for (int tick = 0; tick < 160; ++tick) {
             Intent intent = holds;
             intent.buttons.set(Button::trigger, tick != 150);
-            const SkirmishEvents& events = fight.advance({&intent, 1});
-            for (const SpawnEvent& event : events.spawns) {
+            const std::span<const Event> events = fight.advance({&intent, 1});
+            for (const SpawnEvent& event : events_of<SpawnEvent>(events)) {
                 placed = event.at;
                 spawn = event.position;
             }
-            for (const ShotEvent& shot : events.shots) {
+            for (const ShotEvent& shot : events_of<ShotEvent>(events)) {
                 ASSERT_TRUE(placed) << delay << ": before it has a place";
                 EXPECT_GE(shot.at, *placed);
                 EXPECT_LT((shot.muzzle - spawn).norm(), 3.0);
@@ -112,8 +106,10 @@ TEST(Respawn, TurnsTheLookThatIsRepeated) {
     fight.hit(body_one, blow_of(1e6));
     std::optional<SpawnEvent> spawned;
     for (int tick = 0; tick < 30; ++tick) {
-        const SkirmishEvents& events = fight.advance({});
-        spawned = events.spawns.empty() ? spawned : std::optional{events.spawns.front()};
+        const std::span<const Event> events = fight.advance({});
+        if (const SpawnEvent* spawn = first_of<SpawnEvent>(events)) {
+            spawned = *spawn;
+        }
     }
     ASSERT_TRUE(spawned);
     EXPECT_EQ(fight.find(body_one)->look, (Look{spawned->yaw, 0.0}));
@@ -125,7 +121,7 @@ TEST(Pushes, MoveTheLivingAndAreTold) {
         Skirmish fight = two_of(arsenal, {0, 0, 3}, {20, 0, 8});
         fight.advance({});
         EXPECT_NE(fight.hit(body_one, blow_of(damage, {4, 0, 0})), HitResult::nothing);
-        EXPECT_TRUE(told(fight.advance({}), body_one, VitalsEventKind::pushed)) << damage;
+        EXPECT_EQ(count_of<PushEvent>(fight.advance({})), 1U) << damage;
         for (int tick = 0; tick < 30; ++tick) {
             fight.advance({});
         }
@@ -174,7 +170,7 @@ TEST(Projectiles, FlyOnWhereTheirTargetIsGone) {
             fight.advance({&fires, 1});
             copy.advance({&fires, 1});
             ASSERT_EQ(copy.state_hash(), fight.state_hash()) << "copies are whole";
-            for (const FlightEvent& flight : fight.events().flights) {
+            for (const FlightEvent& flight : events_of<FlightEvent>(fight.events())) {
                 if (flight.event.number < 3) {
                     events.push_back(flight.event);
                 }
@@ -230,14 +226,14 @@ TEST(Calls, ThatNameNobodySaySo) {
     const Intent intents[] = {{}, {.who = body_one}, {.who = BodyId{77}}};
     const BodyUpdate updates[] = {{.who = body_two}, {.who = BodyId{77}, .position = {1, 0, 1}}};
     const Vector3 before = fight.find(body_two)->position;
-    EXPECT_EQ(fight.advance(intents, updates).disregarded, 4U);
+    fight.advance(intents, updates);
+    EXPECT_EQ(fight.disregarded(), 4U);
     EXPECT_EQ(fight.find(body_two)->position, before) << "a placing without a position moves nobody";
-    std::vector<MatchEvent> events;
     Match& match = fight.match();
-    EXPECT_FALSE(match.hold_guard(fight.scene(), BodyId{77}, true, fight.now(), events));
-    EXPECT_FALSE(match.change_lives(fight.scene(), BodyId{77}, 1, fight.now(), events));
-    EXPECT_FALSE(match.notice(fight.scene(), body_one, BodyId{77}, true, fight.now(), events));
-    EXPECT_FALSE(match.report_action(fight.scene(), BodyId{77}, Act::fire, 1, fight.now(), events));
+    EXPECT_FALSE(match.hold_guard(BodyId{77}, true, fight.now()));
+    EXPECT_FALSE(match.change_lives(BodyId{77}, 1, fight.now()));
+    EXPECT_FALSE(match.notice(body_one, BodyId{77}, true, fight.now()));
+    EXPECT_FALSE(match.report_action(BodyId{77}, Act::fire, 1, fight.now()));
     EXPECT_EQ(fight.hit(BodyId{77}, blow_of(1)), HitResult::nothing);
     EXPECT_FALSE(fight.add({.id = BodyId{3}, .team = TeamId{32}})) << "no team";
     EXPECT_FALSE((TeamSet{TeamId{0}}.contains(TeamId{32})));

@@ -112,7 +112,9 @@ TEST(Skirmish, LookingAtItChangesNothingAndDifferencesHaveNames) {
     BotsFight watched{bots_arsenal(), 8, 2};
     for (Tick tick = 0; tick < 200; ++tick) {
         quiet.advance();
-        for_each_event(watched.advance(), [](const auto&) {});
+        for (const Event& event : watched.advance()) {
+            EXPECT_FALSE(words_of(event).empty());
+        }
         for (const Fighter& fighter : watched.skirmish.fighters()) {
             const CombatantReadout shown = watched.skirmish.readout(fighter.id);
             EXPECT_TRUE(shown.health >= 0.0 && shown.health <= 1.0);
@@ -142,30 +144,25 @@ TEST(Skirmish, TellsEverythingInOrder) {
     double hurt = 0.0;
     for (Tick tick = 0; tick < 1500; ++tick) {
         const Span span = tick_span(tick, {64});
-        const SkirmishEvents& events = fight.advance();
-        for (std::size_t index = 0; index < events.order.size(); ++index) {
-            EXPECT_TRUE(events.order[index].at >= span.begin && events.order[index].at < span.end);
-            EXPECT_TRUE(index == 0 || events.order[index - 1].at <= events.order[index].at);
+        const std::span<const Event> events = fight.advance();
+        for (std::size_t index = 0; index < events.size(); ++index) {
+            EXPECT_TRUE(time_of(events[index]) >= span.begin && time_of(events[index]) < span.end);
+            EXPECT_TRUE(index == 0 || time_of(events[index - 1]) <= time_of(events[index]));
         }
-        EXPECT_EQ(events.order.size(), events.shots.size() + events.segments.size() + events.flights.size() +
-                                           events.blasts.size() + events.weapons.size() +
-                                           events.swings.size() + events.match.size() + events.spawns.size());
-        for (const ShotEvent& shot : events.shots) {
+        for (const ShotEvent& shot : events_of<ShotEvent>(events)) {
             EXPECT_TRUE(shots.emplace(std::pair{shot.who, shot.shot}, shot.at).second);
             ++counted[shot.who];
         }
-        for (const SegmentEvent& segment : events.segments) {
+        for (const SegmentEvent& segment : events_of<SegmentEvent>(events)) {
             EXPECT_EQ(shots.at({segment.who, segment.shot}), segment.at);
             EXPECT_GE(segment.ends_at, segment.begins_at);
         }
-        for (const FlightEvent& flight : events.flights) {
+        for (const FlightEvent& flight : events_of<FlightEvent>(events)) {
             EXPECT_LE(shots.at({flight.event.shooter, flight.event.shot}), flight.event.at);
         }
-        for (const MatchEvent& event : events.match) {
-            deaths += event.kind == MatchEventKind::killed ? 1 : 0;
-            const bool damaged =
-                event.kind == MatchEventKind::vitals && event.vitals.kind == VitalsEventKind::damaged;
-            hurt += damaged ? event.vitals.damage.amount() + event.vitals.absorbed : 0.0;
+        deaths += count_of<KillEvent>(events);
+        for (const DamageEvent& damage : events_of<DamageEvent>(events)) {
+            hurt += points_of(damage);
         }
     }
     EXPECT_GT(deaths, 5U);
@@ -200,7 +197,7 @@ struct GunFight {
             {.id = BodyId{2}, .team = TeamId{1}, .weapons = {&rifle, 1}, .at = Vector3{0, 0, 10}, .yaw = pi});
     }
     // Each at the other's chest; who presses when in the tick.
-    const SkirmishEvents& shoot(std::uint32_t one, std::uint32_t other) {
+    std::span<const Event> shoot(std::uint32_t one, std::uint32_t other) {
         Intent first{.who = BodyId{1}, .press_offset = one, .pitch = -0.05F, .buttons = {Button::trigger}};
         Intent second{.who = BodyId{2},
                       .press_offset = other,
@@ -218,8 +215,8 @@ struct GunFight {
 TEST(Skirmish, TheEarlierOfTwoDeadlyShotsWinsAndThoseOfOneMomentTrade) {
     for (const auto& [one, other] : {std::pair{1000U, 1001U}, {1001U, 1000U}, {7'000'000U, 3U}, {5U, 5U}}) {
         GunFight duel;
-        const SkirmishEvents& events = duel.shoot(one, other);
-        const std::size_t fired = events.shots.size();
+        const std::span<const Event> events = duel.shoot(one, other);
+        const std::size_t fired = count_of<ShotEvent>(events);
         EXPECT_EQ(fired, one == other ? 2U : 1U) << one << ' ' << other;
         EXPECT_EQ(duel.is_dead(1), other <= one);
         EXPECT_EQ(duel.is_dead(2), one <= other);
@@ -247,7 +244,7 @@ TEST(Skirmish, ShootsTheSameAtAnyTickRate) {
         rifle.recoil.recovery.delay = from_seconds(0.02);
         std::vector<std::pair<Time, Vector3>> shots;
         while (duel.skirmish.now() < Time{from_seconds(3)}) {
-            for (const ShotEvent& shot : duel.shoot(0, 0).shots) {
+            for (const ShotEvent& shot : events_of<ShotEvent>(duel.shoot(0, 0))) {
                 if (shot.who == BodyId{1}) {
                     shots.emplace_back(shot.at, shot.direction);
                 }
@@ -283,7 +280,7 @@ TEST(Skirmish, AFullPoolRefusesAndLosesNothingElse) {
     EXPECT_FALSE(skirmish.add({.id = BodyId{1}})) << "the id is taken";
     const Intent pull{.who = BodyId{1}, .pitch = 0.5F, .buttons = {Button::trigger}};
     std::size_t refused = 0;
-    for (const FlightEvent& flight : skirmish.advance({&pull, 1}).flights) {
+    for (const FlightEvent& flight : events_of<FlightEvent>(skirmish.advance({&pull, 1}))) {
         refused += flight.event.kind == ProjectileEventKind::refused ? 1 : 0;
     }
     EXPECT_EQ(refused, 1U);
@@ -291,12 +288,12 @@ TEST(Skirmish, AFullPoolRefusesAndLosesNothingElse) {
     EXPECT_EQ(skirmish.high_water()[5].max, 3U);
     std::size_t bursts = 0;
     while (skirmish.now() < Time{from_seconds(4)}) {
-        bursts += skirmish.advance({}).blasts.size();
+        bursts += count_of<BlastEvent>(skirmish.advance({}));
     }
     EXPECT_EQ(bursts, 3U);
     EXPECT_TRUE(skirmish.remove(BodyId{1}));
     EXPECT_FALSE(skirmish.remove(BodyId{1}));
-    EXPECT_EQ(skirmish.advance({&pull, 1}).shots.size(), 0U) << "nobody is there";
+    EXPECT_EQ(count_of<ShotEvent>(skirmish.advance({&pull, 1})), 0U) << "nobody is there";
 }
 
 TEST(Skirmish, TakesAnyBitsForIntentsAndPlacings) {
@@ -330,7 +327,7 @@ TEST(Skirmish, TakesAnyBitsForIntentsAndPlacings) {
                                .yaw = number(),
                                .velocity = {number(), number(), number()}});
         }
-        shots += skirmish.advance(intents, updates).shots.size();
+        shots += count_of<ShotEvent>(skirmish.advance(intents, updates));
         for (const NamedField& field : named_fields(skirmish)) {
             const double* value = std::get_if<double>(&field.value);
             ASSERT_TRUE(value == nullptr || !std::isnan(*value)) << field.name << " at tick " << tick;
@@ -373,24 +370,18 @@ TEST(Skirmish, RoundsAreConservedWhateverHappens) {
         expected[who.id] = rounds_of(who.loadout);
     }
     for (Tick tick = 0; tick < 1500; ++tick) {
-        const SkirmishEvents& events = fight.advance();
-        for (const ShotEvent& shot : events.shots) {
+        const std::span<const Event> events = fight.advance();
+        for (const ShotEvent& shot : events_of<ShotEvent>(events)) {
             const WeaponSpec& weapon = bots_arsenal()[*shot.weapon];
             expected[shot.who] -= weapon.supply == AmmoSupply::counted ? 1 : 0;
         }
-        for (const MatchEvent& event : events.match) {
-            if (event.kind == MatchEventKind::weapon_dropped || event.kind == MatchEventKind::drop_lost) {
-                expected[event.who] -= event.dropped.state.rounds;
-            }
+        for (const DropEvent& drop : events_of<DropEvent>(events)) {
+            expected[drop.who] -= drop.dropped.state.rounds;
+        }
+        for (const RespawnEvent& back : events_of<RespawnEvent>(events)) {
+            expected[back.who] = rounds_of(std::as_const(fight.skirmish).match().find(back.who)->loadout);
         }
         for (const Combatant& who : std::as_const(fight.skirmish).match().combatants()) {
-            const bool came_back =
-                std::any_of(events.match.begin(), events.match.end(), [&](const MatchEvent& event) {
-                    return event.who == who.id && event.kind == MatchEventKind::respawned;
-                });
-            if (came_back) {
-                expected[who.id] = rounds_of(who.loadout);
-            }
             ASSERT_EQ(rounds_of(who.loadout), expected[who.id])
                 << "#" << static_cast<unsigned>(who.id) << " at tick " << tick;
         }

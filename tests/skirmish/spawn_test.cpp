@@ -67,9 +67,9 @@ TEST(Spawn, ComesBackAwayFromFoes) {
         BotsFight fight{trial::bots_arsenal(), 8, seed};
         std::map<BodyId, Vector3> before;
         for (Tick tick = 0; tick < 64 * 40; ++tick) {
-            const SkirmishEvents& events = fight.advance();
+            const std::span<const Event> events = fight.advance();
             const Match& match = std::as_const(fight.skirmish).match();
-            for (const SpawnEvent& spawn : events.spawns) {
+            for (const SpawnEvent& spawn : events_of<SpawnEvent>(events)) {
                 if (before.empty()) {
                     continue; // they have just come in
                 }

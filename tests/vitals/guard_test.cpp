@@ -29,9 +29,8 @@ std::ptrdiff_t mends(Duration broken, Duration every, int pellets, int shots) {
     }
     advance({{}, body, vitals}, Time{shots * every + broken}, events);
     EXPECT_TRUE(vitals.guard.up) << "it is held all the time";
-    return std::count_if(events.begin(), events.end(), [](const VitalsEvent& event) {
-        return event.kind == VitalsEventKind::guard_mended;
-    });
+    return std::count_if(events.begin(), events.end(),
+                         [](const VitalsEvent& event) { return words_of(event) == "guard mended"; });
 }
 
 TEST(Guard, IsMendedAtTheVeryMomentOfAShotToo) {
@@ -58,9 +57,10 @@ TEST(Damage, OfNothingIsExplainedToo) {
             EXPECT_TRUE(add_condition({conditions, body, vitals}, {.spec = ConditionId{0}}, Time{}, events));
         }
         take_hit({conditions, body, vitals}, hit, Time{}, events);
-        ASSERT_EQ(events.back().kind, VitalsEventKind::resisted);
-        EXPECT_EQ(events.back().damage.amount(), 0.0);
-        EXPECT_EQ(events.back().damage.steps[1].kind,
+        const auto& stopped = std::get<StoppedHitEvent>(events.back());
+        EXPECT_EQ(stopped.by, HitStop::resistance);
+        EXPECT_EQ(stopped.damage.amount(), 0.0);
+        EXPECT_EQ(stopped.damage.steps[1].kind,
                   attackers ? DamageStepKind::attacker : DamageStepKind::target);
         EXPECT_EQ(vitals.health, vitals.maximum);
     }

@@ -24,15 +24,22 @@ struct Checked {
     void check(const char* after) {
         double taken = 0.0;
         for (const VitalsEvent& event : events) {
-            ASSERT_GE(event.at, last) << to_string(event.kind) << " after " << after;
-            last = event.at;
-            ASSERT_TRUE(multiplies_out(event.damage)) << to_string(event.kind);
-            ASSERT_EQ(deaths, 0) << "the dead feel " << to_string(event.kind);
-            deaths += event.kind == VitalsEventKind::died ? 1 : 0;
-            if (event.kind == VitalsEventKind::damaged) {
-                taken += event.source != nobody ? event.damage.amount() + event.absorbed : 0.0;
-                ASSERT_GE(event.health_left, 0.0);
-            }
+            const Time at = time_of(event);
+            ASSERT_GE(at, last) << words_of(event) << " after " << after;
+            last = at;
+            ASSERT_EQ(deaths, 0) << "the dead feel " << words_of(event);
+            deaths += std::holds_alternative<DeathEvent>(event) ? 1 : 0;
+            std::visit(EventHandlers{[&](const DamageEvent& hurt) {
+                                         ASSERT_TRUE(multiplies_out(hurt.damage));
+                                         taken += hurt.source != nobody ? points_of(hurt) : 0.0;
+                                         ASSERT_GE(hurt.health_left, 0.0);
+                                     },
+                                     [](const HealEvent& heal) { ASSERT_TRUE(multiplies_out(heal.healing)); },
+                                     [](const StoppedHitEvent& stopped) {
+                                         ASSERT_TRUE(multiplies_out(stopped.damage));
+                                     },
+                                     [](const auto&) {}},
+                       event);
         }
         credited += taken;
         events.clear();
@@ -121,7 +128,7 @@ TEST(Life, LeavesNoTraceOfAHitThatIsStopped) {
             continue;
         }
         ASSERT_EQ(events.size(), 1U);
-        ASSERT_EQ(events[0].damage.amount() == 0.0,
+        ASSERT_EQ(std::get<StoppedHitEvent>(events[0]).damage.amount() == 0.0,
                   result != HitResult::protected_hit || hit.damage.amount() * hit.dealt == 0.0);
         protected_hit += result == HitResult::protected_hit ? 1 : 0;
         if (result != HitResult::protected_hit) {
@@ -184,10 +191,12 @@ TEST(Life, IsTheSameAtAnyTickRate) {
             }
             ASSERT_EQ(events.size(), first.size()) << hertz << " Hz, life " << life;
             for (std::size_t index = 0; index < events.size(); ++index) {
-                ASSERT_EQ(events[index].at, first[index].at) << to_string(first[index].kind);
-                ASSERT_EQ(events[index].kind, first[index].kind);
-                ASSERT_EQ(events[index].damage.amount(), first[index].damage.amount());
-                ASSERT_EQ(events[index].health_left, first[index].health_left);
+                ASSERT_EQ(time_of(events[index]), time_of(first[index])) << words_of(first[index]);
+                ASSERT_EQ(words_of(events[index]), words_of(first[index]));
+                if (const auto* hurt = std::get_if<DamageEvent>(&events[index])) {
+                    ASSERT_EQ(points_of(*hurt), points_of(std::get<DamageEvent>(first[index])));
+                    ASSERT_EQ(hurt->health_left, std::get<DamageEvent>(first[index]).health_left);
+                }
             }
             ASSERT_EQ(vitals.health, reference.health);
             for (std::size_t layer = 0; layer < body.defence.size(); ++layer) {
@@ -213,12 +222,21 @@ struct Story {
     }
     void until(double at) { advance({conditions, body, vitals}, Time{from_seconds(at)}, events); }
     /// In nanoseconds.
-    std::vector<std::pair<std::int64_t, VitalsEventKind>> told() const {
-        std::vector<std::pair<std::int64_t, VitalsEventKind>> all;
+    std::vector<std::pair<std::int64_t, std::string_view>> told() const {
+        std::vector<std::pair<std::int64_t, std::string_view>> all;
         for (const VitalsEvent& event : events) {
-            all.emplace_back(event.at.time_since_epoch().count(), event.kind);
+            const Time at = time_of(event);
+            all.emplace_back(at.time_since_epoch().count(), words_of(event));
         }
         return all;
+    }
+    template <class Kind>
+    const Kind& at(std::size_t index) const {
+        return std::get<Kind>(events[index]);
+    }
+    template <class Kind>
+    const Kind& last() const {
+        return std::get<Kind>(events.back());
     }
     double layer(std::size_t index) const { return defence_points(body, vitals, index); }
 };
@@ -232,9 +250,9 @@ TEST(Layers, TakeTheirShareInOrderAndComeBack) {
     EXPECT_DOUBLE_EQ(story.vitals.health, 90);
     EXPECT_EQ(story.layer(0), 0.0);
     EXPECT_DOUBLE_EQ(story.layer(1), 35);
-    EXPECT_DOUBLE_EQ(story.events[0].absorbed, 40);
-    EXPECT_EQ(story.events[1].kind, VitalsEventKind::defence_broken);
-    EXPECT_EQ(story.events[1].defence, 0);
+    EXPECT_DOUBLE_EQ(story.at<DamageEvent>(0).absorbed, 40);
+    EXPECT_FALSE(story.at<DefenceEvent>(1).restored);
+    EXPECT_EQ(story.at<DefenceEvent>(1).layer, 0U);
     story.until(3);
     EXPECT_DOUBLE_EQ(story.layer(0), 10) << "two seconds of rest, then one of refill";
     story.hit(4, 3);
@@ -242,7 +260,8 @@ TEST(Layers, TakeTheirShareInOrderAndComeBack) {
     EXPECT_DOUBLE_EQ(story.layer(0), 16);
     story.until(10);
     EXPECT_EQ(story.layer(0), 30);
-    EXPECT_EQ(story.told().back(), std::pair(std::int64_t{7'400'000'000}, VitalsEventKind::defence_restored));
+    EXPECT_EQ(story.told().back(),
+              std::pair(std::int64_t{7'400'000'000}, std::string_view{"defence restored"}));
     EXPECT_DOUBLE_EQ(story.layer(1), 35);
 }
 
@@ -272,7 +291,7 @@ TEST(Layers, TakeHealingThatIsTooMuchAndLetItGo) {
     story.hit(25, 1, &mend);
     EXPECT_EQ(story.vitals.health, 100.0);
     EXPECT_DOUBLE_EQ(story.layer(0), 15);
-    EXPECT_DOUBLE_EQ(story.events.back().damage.amount(), 10) << "of the health alone";
+    EXPECT_DOUBLE_EQ(story.last<HealEvent>().healing.amount(), 10) << "of the health alone";
     story.until(6);
     EXPECT_DOUBLE_EQ(story.layer(0), 5);
     story.hit(200, 7);
@@ -290,11 +309,12 @@ TEST(Conditions, TickAtTheirTimesAndKeepTheirCredit) {
     story.until(1.2);
     EXPECT_EQ(story.vitals.health, 100.0) << "what is due at the end of a span belongs to the next";
     story.until(1.3);
-    EXPECT_EQ(story.events.back().at, Time{from_seconds(1.2)});
-    EXPECT_EQ(story.events.back().source, BodyId{9});
+    EXPECT_EQ(story.last<DamageEvent>().at, Time{from_seconds(1.2)});
+    EXPECT_EQ(story.last<DamageEvent>().source, BodyId{9});
     story.until(10);
     EXPECT_DOUBLE_EQ(story.vitals.health, 70) << "ten ticks of 2 times 1.5, the last one at the end";
-    EXPECT_EQ(story.told().back(), std::pair(std::int64_t{3'000'000'000}, VitalsEventKind::condition_ended));
+    EXPECT_EQ(story.told().back(),
+              std::pair(std::int64_t{3'000'000'000}, std::string_view{"condition ended"}));
     EXPECT_EQ(last_source(story.vitals.credits, Time{}), BodyId{9});
     EXPECT_DOUBLE_EQ(story.vitals.credits.begin()->damage, 30);
 }
@@ -331,7 +351,7 @@ TEST(Conditions, StackAsTheirDataSay) {
     add_condition({story.conditions, story.body, story.vitals}, {ConditionId{0}, 2.0}, Time{}, story.events);
     EXPECT_FALSE(add_condition({story.conditions, story.body, story.vitals}, {ConditionId{0}, 1.0}, Time{},
                                story.events));
-    EXPECT_EQ(story.events.back().refusal, VitalsRefusal::weaker);
+    EXPECT_EQ(story.last<ConditionEvent>().why, ConditionReason::weaker);
 }
 
 TEST(Conditions, ChangeForbidCancelPreventAndAreRefused) {
@@ -363,9 +383,9 @@ TEST(Conditions, ChangeForbidCancelPreventAndAreRefused) {
     EXPECT_EQ(story.vitals.condition_count, 0);
     EXPECT_TRUE(add(2, 1.0));
     EXPECT_FALSE(add(0, 1.0));
-    EXPECT_EQ(story.events.back().refusal, VitalsRefusal::prevented);
+    EXPECT_EQ(story.last<ConditionEvent>().why, ConditionReason::prevented);
     EXPECT_FALSE(add(3, 1.0));
-    EXPECT_EQ(story.events.back().refusal, VitalsRefusal::immune);
+    EXPECT_EQ(story.last<ConditionEvent>().why, ConditionReason::immune);
     story.hit(1000, 0);
     EXPECT_DOUBLE_EQ(story.vitals.health, 80);
 }
@@ -386,7 +406,7 @@ TEST(Guard, PaysBreaksMendsAndIsPerfectOnlyWhenPressed) {
     hold(true, 0);
     EXPECT_EQ(story.hit(30, 0.1), HitResult::guarded_perfectly);
     EXPECT_EQ(story.hit(30, 0.5), HitResult::guarded);
-    EXPECT_EQ(story.events.back().stamina, 20.0);
+    EXPECT_EQ(story.last<StoppedHitEvent>().stamina, 20.0);
     EXPECT_EQ(story.hit(30, 1, nullptr, 2.0), HitResult::taken) << "from behind";
     EXPECT_EQ(story.vitals.health, 70.0);
     EXPECT_EQ(story.hit(50, 2.5), HitResult::taken) << "30 of it: the stamina, 30 by now, did not cover all";
@@ -396,7 +416,7 @@ TEST(Guard, PaysBreaksMendsAndIsPerfectOnlyWhenPressed) {
     story.until(5.6);
     EXPECT_TRUE(story.vitals.guard.up) << "it is held still, and mended";
     EXPECT_EQ(story.hit(10, 5.6), HitResult::guarded) << "but this is no press";
-    EXPECT_EQ(story.events.back().stamina, 40.0);
+    EXPECT_EQ(story.last<StoppedHitEvent>().stamina, 40.0);
 }
 
 TEST(Reactions, GiveWayToHeavierOnesAndWearOff) {
@@ -415,18 +435,17 @@ TEST(Reactions, GiveWayToHeavierOnesAndWearOff) {
     story.hit(1, 0.2, &heavy);
     EXPECT_EQ(story.vitals.state, BodyState::down);
     EXPECT_TRUE(story.vitals.on_back);
-    EXPECT_DOUBLE_EQ(story.events.back().push.norm(), 2);
+    EXPECT_DOUBLE_EQ(story.last<BodyEvent>().push.norm(), 2);
     story.hit(1, 0.4, &light);
     EXPECT_EQ(story.vitals.state, BodyState::down) << "a lighter one does nothing";
     story.until(3);
     story.hit(1, 3, &heavy);
     story.hit(1, 5, &heavy);
-    const std::vector<std::pair<double, VitalsEventKind>> seconds{
-        {0, VitalsEventKind::damaged},     {0, VitalsEventKind::reacted},   {0.2, VitalsEventKind::damaged},
-        {0.2, VitalsEventKind::reacted},   {0.4, VitalsEventKind::damaged}, {1.2, VitalsEventKind::rising},
-        {1.7, VitalsEventKind::recovered}, {3, VitalsEventKind::damaged},   {3, VitalsEventKind::reacted},
-        {3.5, VitalsEventKind::rising},    {4, VitalsEventKind::recovered}, {5, VitalsEventKind::damaged}};
-    std::vector<std::pair<std::int64_t, VitalsEventKind>> expected;
+    const std::vector<std::pair<double, std::string_view>> seconds{
+        {0, "damaged"},   {0, "reacted"},  {0.2, "damaged"},   {0.2, "reacted"},
+        {0.4, "damaged"}, {1.2, "rising"}, {1.7, "recovered"}, {3, "damaged"},
+        {3, "reacted"},   {3.5, "rising"}, {4, "recovered"},   {5, "damaged"}};
+    std::vector<std::pair<std::int64_t, std::string_view>> expected;
     for (const auto& [at, kind] : seconds) {
         expected.emplace_back(from_seconds(at).count(), kind);
     }

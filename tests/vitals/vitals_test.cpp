@@ -52,15 +52,15 @@ TEST(Vitals, StayInRangeDieOnceAndExplainEveryPoint) {
             ASSERT_GE(vitals.health, 0.0);
             ASSERT_LE(vitals.health, before);
             ASSERT_EQ(deaths > 0 && !events.empty(), false) << "the dead take nothing";
-            for (const VitalsEvent& event : events) {
-                ASSERT_EQ(event.at, Time{Duration{blow}});
-                deaths += event.kind == VitalsEventKind::died ? 1 : 0;
+            deaths += static_cast<int>(count_of<DeathEvent>(events));
+            for (const DamageEvent& hurt : events_of<DamageEvent>(events)) {
+                ASSERT_EQ(hurt.at, Time{Duration{blow}});
                 double product = 1.0;
-                for (std::size_t step = 0; step < event.damage.step_count; ++step) {
-                    product *= event.damage.steps[step].factor;
-                    ASSERT_EQ(product, event.damage.steps[step].total);
+                for (std::size_t step = 0; step < hurt.damage.step_count; ++step) {
+                    product *= hurt.damage.steps[step].factor;
+                    ASSERT_EQ(product, hurt.damage.steps[step].total);
                 }
-                sum += event.damage.amount();
+                sum += hurt.damage.amount();
             }
         }
         ASSERT_EQ(deaths, vitals.life == LifeState::dead ? 1 : 0);
@@ -80,7 +80,7 @@ TEST(Vitals, LeaveNoBodyAliveOnARoundingError) {
     }
     EXPECT_EQ(vitals.life, LifeState::dead);
     EXPECT_EQ(vitals.health, 0.0);
-    EXPECT_EQ(events.back().kind, VitalsEventKind::died);
+    EXPECT_TRUE(std::holds_alternative<DeathEvent>(events.back()));
 }
 
 TEST(Vitals, FractionIsTotal) {
@@ -100,8 +100,8 @@ TEST(Vitals, ReportsOverkill) {
     std::vector<VitalsEvent> events;
     apply_damage(vitals, hit_damage(weapon, 0, "torso"), Time{}, events);
     ASSERT_EQ(events.size(), 2U);
-    EXPECT_DOUBLE_EQ(events[0].damage.amount(), 10.0);
-    EXPECT_DOUBLE_EQ(events[0].overkill, 6.0);
+    EXPECT_DOUBLE_EQ(first_of<DamageEvent>(events)->damage.amount(), 10.0);
+    EXPECT_DOUBLE_EQ(first_of<DamageEvent>(events)->overkill, 6.0);
 }
 
 } // namespace

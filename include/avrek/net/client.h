@@ -14,6 +14,7 @@
 #include <optional>
 #include <span>
 #include <string>
+#include <variant>
 #include <vector>
 
 /// The client of a networked match: it sends the player's intents, predicts the player's own combatant, and
@@ -47,14 +48,11 @@ enum class EventMark : std::uint8_t {
 /// An event of the player's own combatant.
 struct OwnEvent {
     EventMark mark = EventMark::predicted;
-    EventKind kind = EventKind::shot; ///< shot, weapon or swing
-    std::uint64_t id = 0;             ///< the same from the first mark to the last; unique
+    std::uint64_t id = 0; ///< the same from the first mark to the last; unique
     Tick tick = 0;
     Time at{};
-    ShotEvent shot{};                     ///< the predicted shot
-    HandlingEvent weapon{};               ///< the predicted weapon event
-    SwingEvent swing{};                   ///< the predicted swing event
-    std::vector<SegmentEvent> segments{}; ///< path of a hitscan shot's pellets, when predicted
+    std::variant<ShotEvent, HandlingEvent, SwingEvent> event{}; ///< as it was predicted
+    std::vector<SegmentEvent> segments{}; ///< with `predicted`: path of a hitscan shot's pellets
 };
 
 /// Shots by a remote player since the last snapshot.

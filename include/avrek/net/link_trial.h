@@ -101,11 +101,11 @@ class LinkTrial {
     LinkTrial& operator=(const LinkTrial&) = delete;
 
     /// Advances until the server has done one more tick: wait(), then tick(). Returns its events.
-    const SkirmishEvents& step();
+    std::span<const Event> step();
     /// Advances until the server's next tick is due; clients do theirs meanwhile.
     void wait();
     /// Does the server's tick.
-    const SkirmishEvents& tick();
+    std::span<const Event> tick();
 
     /// Returns the server.
     const Server& server() const;

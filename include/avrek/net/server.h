@@ -78,7 +78,7 @@ struct ConnectionEvent {
 /// The server. Arsenal and transport must outlive it. Preconditions (asserted) as for Skirmish.
 ///
 ///     Server server{arsenal, digest, level, settings, seed, plan, transport};
-///     const SkirmishEvents& events = server.tick(seconds_since_1970);   // once per tick
+///     for (const Event& event : server.tick(seconds_since_1970)) { react(event); }   // once per tick
 class Server {
   public:
     /// Starts a match. Copies level, settings and plan; refers to arsenal and transport.
@@ -91,8 +91,8 @@ class Server {
     /// Does one tick: handles received packets, advances the skirmish, sends the results. `now` is the time
     /// of day in seconds since 1970, for tickets. `own` are intents of the server's own, such as those of
     /// bots; `updates` are bodies that the game moves.
-    const SkirmishEvents& tick(std::int64_t now, std::span<const Intent> own = {},
-                               std::span<const BodyUpdate> updates = {});
+    std::span<const Event> tick(std::int64_t now, std::span<const Intent> own = {},
+                                std::span<const BodyUpdate> updates = {});
 
     /// Returns the fight.
     const Skirmish& skirmish() const;

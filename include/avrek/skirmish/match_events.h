@@ -1,55 +1,124 @@
 #pragma once
 #include <avrek/core/ids.h>
 #include <avrek/core/time.h>
-#include <avrek/vitals/vitals_events.h>
 #include <avrek/weapon/loadout.h>
 #include <avrek/weapon/weapon_events.h>
 
+#include <cstddef>
 #include <cstdint>
+#include <optional>
 #include <string_view>
 
-/// Events of a match.
+/// Events of a match, a type for each kind. `at` is the exact time, and `who` the combatant.
 namespace avrek {
 
-/// Kinds of events of MatchEvent::who. Members that a kind does not name keep their defaults.
-enum class MatchEventKind : std::uint8_t {
-    vitals,         ///< an event of its vitals
-    weapon,         ///< an event of its weapon
-    killed,         ///< just died, by `by` or nobody; `vitals` is the death
-    assisted,       ///< in the death of `by`, with `amount` damage
-    out,            ///< it has no life left
-    respawned,      ///< protected until `until`; the game places it
-    lives_changed,  ///< `count` lives
-    score_changed,  ///< `count` points
-    weapon_dropped, ///< `dropped` lies about; `count` is its index in dropped()
-    drop_lost,      ///< no room for another dropped weapon
-    hazard_entered, ///< it touches hazard `index`
-    hazard_left,    ///< it no longer touches hazard `index`
-    hazard_ended,   ///< hazard `index` is gone; nobody's event
-    pickup_taken,   ///< it took pickup `index`
-    pickup_refused, ///< it requested pickup `index`, which is of no use to it
-    pickup_back,    ///< pickup `index` is back; nobody's event
-    alert_raised,   ///< `by` is the first foe to notice it
-    alert_cleared,  ///< no foe notices it any more
-    match_over,     ///< `count` is the winning team or combatant; -1: a draw
+/// An event of a carried weapon, other than a shot.
+struct HandlingEvent {
+    BodyId who = nobody;
+    std::optional<WeaponId> weapon{};
+    WeaponEvent event{};
 };
 
-/// One event, with its exact time.
-struct MatchEvent {
+/// A combatant just died.
+struct KillEvent {
     Time at{};
-    MatchEventKind kind = MatchEventKind::vitals;
     BodyId who = nobody;
     BodyId by = nobody;
-    std::int32_t index = -1;
-    std::int64_t count = 0;
-    double amount = 0.0;
-    Time until{};
-    VitalsEvent vitals{};
-    WeaponEvent weapon{};
+};
+
+/// A combatant helped to kill.
+struct AssistEvent {
+    Time at{};
+    BodyId who = nobody;
+    BodyId victim = nobody;
+    double damage = 0.0;
+};
+
+/// A combatant has no life left.
+struct OutEvent {
+    Time at{};
+    BodyId who = nobody;
+};
+
+/// The lives of a combatant changed.
+struct LivesEvent {
+    Time at{};
+    BodyId who = nobody;
+    std::int64_t lives = 0; ///< lives left
+};
+
+/// A combatant begins a new life. The game places it.
+struct RespawnEvent {
+    Time at{};
+    BodyId who = nobody;
+    Time protected_until{};
+    std::int64_t lives = -1; ///< lives left; -1: not counted
+};
+
+/// The score of a combatant changed.
+struct ScoreEvent {
+    Time at{};
+    BodyId who = nobody;
+    std::int64_t score = 0; ///< its points
+};
+
+/// The weapon of a combatant that died lies about, or is lost because there is no room.
+struct DropEvent {
+    Time at{};
+    BodyId who = nobody;
+    bool lost = false;
+    std::size_t index = 0; ///< in Match::dropped()
     DroppedWeapon dropped{};
 };
 
-/// Returns the words for an event, such as "hazard entered".
-std::string_view to_string(MatchEventKind kind);
+/// Changes about a hazard.
+enum class HazardChange : std::uint8_t {
+    entered, ///< `who` touches it
+    left,    ///< `who` no longer touches it
+    ended,   ///< it is gone; nobody's event
+};
+
+/// Something happened with a hazard.
+struct HazardEvent {
+    Time at{};
+    BodyId who = nobody;
+    HazardChange change = HazardChange::entered;
+    std::size_t index = 0; ///< in Match::hazards()
+};
+
+/// Changes about a pickup.
+enum class PickupChange : std::uint8_t {
+    taken,   ///< `who` took it
+    refused, ///< `who` requested it, and it is of no use to it
+    back,    ///< it is back; nobody's event
+};
+
+/// Something happened with a pickup.
+struct PickupEvent {
+    Time at{};
+    BodyId who = nobody;
+    PickupChange change = PickupChange::taken;
+    std::size_t index = 0; ///< in Match::pickups()
+};
+
+/// The first foe notices a combatant, or no foe notices it any more.
+struct AlertEvent {
+    Time at{};
+    BodyId who = nobody;
+    bool raised = true;
+    BodyId by = nobody; ///< foe that notices it
+};
+
+/// The match is over; nobody's event.
+struct MatchOverEvent {
+    Time at{};
+    BodyId who = nobody;
+    std::int64_t winner = -1; ///< team or combatant that won; -1: a draw
+};
+
+/// Returns the words for a change, such as "hazard entered".
+std::string_view to_string(HazardChange change);
+/// Returns the words for a change, such as "pickup taken".
+std::string_view to_string(PickupChange change);
 
 } // namespace avrek

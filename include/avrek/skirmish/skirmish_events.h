@@ -4,30 +4,14 @@
 #include <avrek/ballistics/melee.h>
 #include <avrek/ballistics/projectiles.h>
 #include <avrek/core/ids.h>
-#include <avrek/skirmish/match_events.h>
 
 #include <cstdint>
 #include <optional>
 #include <string_view>
 #include <vector>
 
-/// Events of a tick: lists of plain data by kind, and one order over all of them.
+/// Events of shots, swings and spawns, a type for each kind.
 namespace avrek {
-
-/// Kinds of events.
-enum class EventKind : std::uint8_t {
-    shot,
-    segment,
-    flight,
-    blast,
-    weapon,
-    swing,
-    match,
-    spawn,
-};
-
-/// Returns the word for a kind.
-std::string_view to_string(EventKind kind);
 
 /// Validation of a shot that hit a body as its shooter saw it.
 enum class Verdict : std::uint8_t {
@@ -94,13 +78,6 @@ struct BlastEvent {
     std::uint32_t hits = 0; ///< number of bodies hit
 };
 
-/// An event of a carried weapon, other than a shot.
-struct HandlingEvent {
-    BodyId who = nobody;
-    std::optional<WeaponId> weapon{};
-    WeaponEvent event{};
-};
-
 /// An event of a melee swing.
 struct SwingEvent {
     BodyId who = nobody;
@@ -115,65 +92,5 @@ struct SpawnEvent {
     Vector3 position = Vector3::Zero();
     Radians yaw = 0.0;
 };
-
-/// Position of an event: its kind's list and index.
-struct EventRef {
-    Time at{};
-    EventKind kind = EventKind::shot;
-    std::uint32_t index = 0;
-};
-
-/// All events of a tick. `order` is by time, then by id, which is the order in which effects were applied.
-struct SkirmishEvents {
-    std::vector<EventRef> order{};
-    std::vector<ShotEvent> shots{};
-    std::vector<SegmentEvent> segments{};
-    std::vector<FlightEvent> flights{};
-    std::vector<BlastEvent> blasts{};
-    std::vector<HandlingEvent> weapons{};
-    std::vector<SwingEvent> swings{};
-    std::vector<MatchEvent> match{};
-    std::vector<SpawnEvent> spawns{};
-    /// Ignored intents and updates: of unknown combatants, or without a valid position.
-    std::uint32_t disregarded = 0;
-
-    /// Removes all events.
-    void clear();
-    /// Reserves memory for this many events of each kind.
-    void reserve(std::size_t each);
-};
-
-/// Calls `visit` with every event in order, as the type of its kind.
-template <class Visit>
-void for_each_event(const SkirmishEvents& events, Visit&& visit) {
-    for (const EventRef& ref : events.order) {
-        switch (ref.kind) {
-        case EventKind::shot:
-            visit(events.shots[ref.index]);
-            break;
-        case EventKind::segment:
-            visit(events.segments[ref.index]);
-            break;
-        case EventKind::flight:
-            visit(events.flights[ref.index]);
-            break;
-        case EventKind::blast:
-            visit(events.blasts[ref.index]);
-            break;
-        case EventKind::weapon:
-            visit(events.weapons[ref.index]);
-            break;
-        case EventKind::swing:
-            visit(events.swings[ref.index]);
-            break;
-        case EventKind::match:
-            visit(events.match[ref.index]);
-            break;
-        case EventKind::spawn:
-            visit(events.spawns[ref.index]);
-            break;
-        }
-    }
-}
 
 } // namespace avrek

@@ -41,9 +41,9 @@ std::string_view to_string(DamageStepKind kind);
 /// is 1.
 struct DamageStep {
     DamageStepKind kind = DamageStepKind::base;
+    std::uint8_t index = 0; ///< index in BodySpec::defence, for `defence`
     double factor = 1.0;
     double total = 1.0;
-    std::uint8_t index = 0; ///< index in BodySpec::defence, for `defence`
 };
 
 /// A damage application with its explanation.

@@ -143,8 +143,8 @@ struct LivingBody {
 Vitals full_vitals(const BodySpec& spec, Time at = Time{});
 
 /// Takes `damage` from the health alone at `at`. Appends nothing for the dead or for damage of 0; else
-/// `damaged`, then `died` if no health is left. It is the last step of take_hit(), and enough for a body
-/// without defence layers, guard and conditions.
+/// a DamageEvent, then a DeathEvent if no health is left. It is the last step of take_hit(), and enough for a
+/// body without defence layers, guard and conditions.
 ///
 /// Health stays in [0, maximum]. Less than a billionth of the maximum counts as 0, so five hits of
 /// 19.999999999999996 kill a body with 100. Damage that differs from the remaining health then gets a `clamp`

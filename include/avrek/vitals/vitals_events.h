@@ -1,51 +1,118 @@
 #pragma once
-#include <avrek/arsenal/defence_spec.h>
+#include <avrek/arsenal/body_spec.h>
 #include <avrek/arsenal/effect_spec.h>
+#include <avrek/core/event_kinds.h>
 #include <avrek/core/ids.h>
 #include <avrek/core/time.h>
 #include <avrek/core/vectors.h>
 #include <avrek/vitals/damage.h>
 
+#include <cstddef>
 #include <cstdint>
 #include <optional>
 #include <string_view>
+#include <variant>
 
-/// Events of a body's vitals.
+/// Events of a body's vitals, a type for each kind. `at` is the exact time, `who` the body, which a match
+/// names, and `source` the cause.
 namespace avrek {
 
-/// Kinds of events. VitalsEvent::source is the cause.
-enum class VitalsEventKind : std::uint8_t {
-    /// Health or defence points were lost. `damage` is the health lost and why, `absorbed` the points lost,
-    /// `overkill` the rest.
-    damaged,
-    /// Health or defence points came back. `damage` is the health, `absorbed` the points.
-    healed,
-    resisted, ///< a factor of `damage` is 0, such as a resistance
-    /// Health reached 0, once per life. `region`, `push` and `on_back` are of the last hit.
-    died,
-    protected_hit,     ///< a hit did nothing: the body is protected
-    guarded,           ///< a guard stopped a hit whole; `stamina` is left
-    guarded_perfectly, ///< a perfect guard stopped a hit
-    guard_raised,
-    guard_lowered,
-    guard_broken,      ///< stamina ran out; `until` is when it can be raised again
-    guard_mended,      ///< it can be raised again
-    defence_broken,    ///< defence layer `defence` has no points left
-    defence_restored,  ///< defence layer `defence` is full again, by itself
-    condition_began,   ///< `condition`, with `strength`, until `until`
-    condition_stacked, ///< it was there; `count`, `strength`, `until` are the new ones
-    condition_refused, ///< `refusal` says why
-    condition_ended,   ///< its time is over, or `refusal` says why
-    pushed,            ///< a hit that it survived gave it `push`
-    reacted,           ///< the body is in `state` until `until`, and gets `push`
-    rising,            ///< it gets up, until `until`
-    recovered,         ///< it is active again
-    protection_ended,
-    vanished, ///< the body of the dead is removed
+/// Health or defence points were lost.
+struct DamageEvent {
+    Time at{};
+    BodyId who = nobody;
+    BodyId source = nobody;
+    Damage damage{};          ///< health lost, with its steps
+    double absorbed = 0.0;    ///< defence points lost
+    double overkill = 0.0;    ///< damage beyond the health
+    double health_left = 0.0; ///< after the event
+    std::optional<DamageTypeId> type{};
+    std::optional<ConditionId> condition{}; ///< the one that ticked
+    std::optional<RegionId> region{};
+    Vector3 push = Vector3::Zero(); ///< m/s
 };
 
-/// Reason why something did not happen, or ended.
-enum class VitalsRefusal : std::uint8_t {
+/// Health or defence points came back.
+struct HealEvent {
+    Time at{};
+    BodyId who = nobody;
+    BodyId source = nobody;
+    Damage healing{};         ///< health gained, with its steps
+    double absorbed = 0.0;    ///< defence points gained
+    double health_left = 0.0; ///< after the event
+    std::optional<DamageTypeId> type{};
+    std::optional<ConditionId> condition{}; ///< the one that ticked
+};
+
+/// Reason why a hit did nothing.
+enum class HitStop : std::uint8_t {
+    resistance, ///< a factor of the damage is 0
+    protection,
+    guard,
+    perfect_guard,
+};
+
+/// A hit was stopped whole.
+struct StoppedHitEvent {
+    Time at{};
+    BodyId who = nobody;
+    BodyId source = nobody;
+    HitStop by = HitStop::resistance;
+    Damage damage{};
+    double stamina = 0.0; ///< stamina left, of a body that can guard
+    std::optional<DamageTypeId> type{};
+    std::optional<ConditionId> condition{}; ///< the one that ticked
+    std::optional<RegionId> region{};
+};
+
+/// Health reached 0, once per life. The damage is told before, by a DamageEvent.
+struct DeathEvent {
+    Time at{};
+    BodyId who = nobody;
+    BodyId source = nobody;
+    std::optional<DamageTypeId> type{}; ///< type of the last hit
+    std::optional<ConditionId> condition{};
+    std::optional<RegionId> region{};
+    Vector3 push = Vector3::Zero(); ///< m/s
+    bool on_back = false;           ///< it falls on its back
+};
+
+/// Changes of a guard.
+enum class GuardChange : std::uint8_t {
+    raised,
+    lowered,
+    broken, ///< its stamina ran out
+    mended, ///< it can be raised again
+};
+
+/// A guard changed.
+struct GuardEvent {
+    Time at{};
+    BodyId who = nobody;
+    BodyId source = nobody;
+    GuardChange change = GuardChange::raised;
+    double stamina = 0.0; ///< after the event
+    Time until{};         ///< when a broken guard can be raised again
+};
+
+/// A defence layer lost its last point, or refilled by itself.
+struct DefenceEvent {
+    Time at{};
+    BodyId who = nobody;
+    std::size_t layer = 0; ///< index in BodySpec::defence
+    bool restored = false; ///< false: broken
+};
+
+/// Changes of a condition.
+enum class ConditionChange : std::uint8_t {
+    began,
+    stacked, ///< it was there
+    refused, ///< `why` says the reason
+    ended,   ///< its time is over, or `why` says the reason
+};
+
+/// Reason why a condition did not begin, or ended.
+enum class ConditionReason : std::uint8_t {
     none,
     immune,    ///< the body is immune
     prevented, ///< another condition prevents it
@@ -53,41 +120,89 @@ enum class VitalsRefusal : std::uint8_t {
     weaker,    ///< the present one is stronger
     full,      ///< no room for another condition
     cancelled, ///< another condition cancelled it
-    hurt,      ///< an event of the body ended it; so the next four
+    hurt,      ///< an event of the body ended it; so do the next four
     healed,
     fired,
     struck,
     guarded,
 };
 
-/// One event, with its exact time. Members that its kind does not name keep their defaults.
-struct VitalsEvent {
+/// A condition changed. `count`, `strength` and `until` are the new ones.
+struct ConditionEvent {
     Time at{};
-    VitalsEventKind kind = VitalsEventKind::damaged;
-    VitalsRefusal refusal = VitalsRefusal::none;
-    ReactionClass reaction = ReactionClass::none;
-    BodyState state = BodyState::active;    ///< after the event
-    bool on_back = false;                   ///< with `down`, `rising` and `ragdoll`: it lies on its back
-    std::optional<ConditionId> condition{}; ///< the one that ticked
-    std::int32_t defence = -1;              ///< index into BodySpec::defence
-    std::optional<DamageTypeId> damage_type{};
-    std::uint32_t count = 0;
+    BodyId who = nobody;
     BodyId source = nobody;
-    std::optional<RegionId> region{};
-    Time until{};
+    ConditionId condition{};
+    ConditionChange change = ConditionChange::began;
+    ConditionReason why = ConditionReason::none;
+    std::uint32_t count = 0;
     double strength = 0.0;
-    double stamina = 0.0;
-    double health_left = 0.0;
-    double absorbed = 0.0;
-    double overkill = 0.0;
-    Vector3 push = Vector3::Zero(); ///< m/s
-    Damage damage{};
+    Time until{};
 };
 
+/// A hit that the body survived pushed it.
+struct PushEvent {
+    Time at{};
+    BodyId who = nobody;
+    BodyId source = nobody;
+    std::optional<RegionId> region{};
+    Vector3 push = Vector3::Zero(); ///< m/s
+};
+
+/// Changes of the state of a body.
+enum class BodyChange : std::uint8_t {
+    reacted,   ///< it is in `state` until `until`, and gets `push`
+    rising,    ///< it gets up, until `until`
+    recovered, ///< it is active again
+    vanished,  ///< the body of the dead is removed
+};
+
+/// The state of a body changed.
+struct BodyEvent {
+    Time at{};
+    BodyId who = nobody;
+    BodyId source = nobody;
+    BodyChange change = BodyChange::reacted;
+    ReactionClass reaction = ReactionClass::none;
+    BodyState state = BodyState::active; ///< after the event
+    bool on_back = false;                ///< it lies on its back
+    Time until{};
+    Vector3 push = Vector3::Zero(); ///< m/s
+};
+
+/// The protection of a new life ended.
+struct ProtectionEndedEvent {
+    Time at{};
+    BodyId who = nobody;
+};
+
+/// One event of a body. Use std::visit() or std::get_if().
+using VitalsEvent = std::variant<DamageEvent, HealEvent, StoppedHitEvent, DeathEvent, GuardEvent,
+                                 DefenceEvent, ConditionEvent, PushEvent, BodyEvent, ProtectionEndedEvent>;
+
+/// Returns the words for a stopped hit, such as "guarded perfectly".
+std::string_view to_string(HitStop stop);
+/// Returns the words for a change, such as "guard broken".
+std::string_view to_string(GuardChange change);
+/// Returns the words for a change, such as "condition began".
+std::string_view to_string(ConditionChange change);
+/// Returns the word for a change, such as "rising".
+std::string_view to_string(BodyChange change);
+
+/// Returns the exact time of an event.
+Time time_of(const VitalsEvent& event);
 /// Returns the words for an event, such as "defence broken".
-std::string_view to_string(VitalsEventKind kind);
+std::string_view words_of(const VitalsEvent& event);
 
 /// Returns the words for a reason, such as "immune".
-std::string_view to_string(VitalsRefusal refusal);
+std::string_view to_string(ConditionReason reason);
+
+/// Returns the damage of a wound or the points of a healing: health and defence points.
+inline double points_of(const DamageEvent& hurt) {
+    return hurt.damage.amount() + hurt.absorbed;
+}
+inline double points_of(const HealEvent& heal) {
+    return heal.healing.amount() + heal.absorbed;
+}
 
 } // namespace avrek

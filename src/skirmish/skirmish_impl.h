@@ -1,0 +1,41 @@
+#pragma once
+#include "body_moving.h"
+#include "shot_resolution.h"
+
+#include <span>
+#include <vector>
+
+namespace avrek {
+
+/// A fight, its four collaborators, and the steps of a tick.
+struct Skirmish::Impl {
+    Impl(const Arsenal& arsenal, Level level, const SkirmishSettings& settings, std::uint64_t seed,
+         LevelPlan plan);
+    Impl(const Impl& other);
+    Impl& operator=(const Impl&) = delete;
+
+    detail::Fight fight;
+    detail::LagCompensation lag{fight};
+    detail::BodyMoving bodies{fight};
+    detail::WeaponPlanning planning{fight};
+    detail::Consequences consequences{fight, planning};
+    detail::ShotResolution shots{fight, planning, lag, consequences};
+
+    std::uint64_t kind = 0;          // distinguishes skirmishes with incompatible states
+    std::size_t event_count = 0;     // events of the last tick; what follows belongs to the next
+    std::vector<std::size_t> most{}; // peaks, for high_water()
+
+    void advance(std::span<const Intent> intents, std::span<const BodyUpdate> updates);
+    void begin_tick();
+    void report_sightings();
+    void place_respawned();
+    void resolve_actions();
+    void do_action(const detail::Action& action);
+    void do_press(std::size_t index, Time at);
+    void end_tick();
+    /// Sets the moment between two ticks, at which the game acts.
+    void stand_between_ticks();
+    std::size_t write(std::span<std::byte> room) const; // returns the size that it needs
+};
+
+} // namespace avrek
