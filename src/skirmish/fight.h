@@ -6,7 +6,7 @@
 
 #include <vector>
 
-/// What the collaborators of a tick share.
+/// Parts that the collaborators of a tick share.
 namespace avrek::detail {
 
 /// A fighter's eye, hands and muzzle, and where it aims.

@@ -11,7 +11,7 @@ struct RewoundHit {
     Vector3 from; ///< where its shooter is, or was
 };
 
-/// What the validation of a hit says.
+/// Result of the validation of a hit.
 struct HitVerdict {
     Verdict verdict = Verdict::stands;
     Duration covered_for{};

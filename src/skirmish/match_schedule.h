@@ -7,7 +7,7 @@
 #include <cstdint>
 #include <vector>
 
-/// What is due in a match, in order of time.
+/// The schedule of a match: everything that is due, in order of time.
 namespace avrek::detail {
 
 struct MatchParts;

@@ -193,8 +193,8 @@ TEST(Judging, TradesAreARule) {
             {.who = runner, .yaw = static_cast<float>(pi), .pitch = -0.05F, .buttons = {Button::trigger}}};
         const std::span<const Event> events = skirmish.advance(both);
         EXPECT_EQ(count_of<ShotEvent>(events), 2U);
-        auto segments = events_of<SegmentEvent>(events);
-        EXPECT_EQ((*std::next(segments.begin())).verdict, trades ? Verdict::stands : Verdict::late);
+        const auto segments = events_of<SegmentEvent>(events);
+        EXPECT_EQ((++segments.begin())->verdict, trades ? Verdict::stands : Verdict::late);
         EXPECT_EQ(skirmish.match().find(rifleman)->vitals.life == LifeState::dead, trades);
         EXPECT_EQ(skirmish.match().find(runner)->vitals.life, LifeState::dead);
     }

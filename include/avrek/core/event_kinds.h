@@ -1,7 +1,6 @@
 #pragma once
-#include <algorithm>
 #include <cstddef>
-#include <ranges>
+#include <span>
 #include <variant>
 
 /// Events are variants, with a type for each kind. These pick kinds out of a list of them.
@@ -19,34 +18,70 @@ template <class... Handlers>
 struct EventHandlers : Handlers... {
     using Handlers::operator()...;
 };
+/// Makes the functions one object: EventHandlers{[](const ShotEvent&) {}, [](const auto&) {}}.
 template <class... Handlers>
 EventHandlers(Handlers...) -> EventHandlers<Handlers...>;
+
+/// Events of one kind in a list, in order: a range for a loop. See events_of().
+template <class Kind, class Event>
+class EventsOf {
+  public:
+    /// Stands at an event of the kind, or at the end.
+    class Iterator {
+      public:
+        Iterator(const Event* at, const Event* end) : at_(at), end_(end) { skip(); }
+        const Kind& operator*() const { return *std::get_if<Kind>(at_); } ///< the event
+        const Kind* operator->() const { return std::get_if<Kind>(at_); } ///< the event
+        /// Goes on to the next event of the kind.
+        Iterator& operator++() {
+            ++at_;
+            skip();
+            return *this;
+        }
+        bool operator==(const Iterator& other) const { return at_ == other.at_; } ///< at the same place
+
+      private:
+        void skip() {
+            while (at_ != end_ && !std::holds_alternative<Kind>(*at_)) {
+                ++at_;
+            }
+        }
+        const Event* at_;
+        const Event* end_;
+    };
+
+    /// Refers to a list.
+    explicit EventsOf(std::span<const Event> all) : all_(all) {}
+    Iterator begin() const { return {all_.data(), all_.data() + all_.size()}; } ///< first of the kind
+    Iterator end() const { return {all_.data() + all_.size(), all_.data() + all_.size()}; } ///< past the last
+
+  private:
+    std::span<const Event> all_;
+};
 
 /// Returns the events of one kind, in order. The list must outlive them.
 ///
 ///     for (const ShotEvent& shot : events_of<ShotEvent>(events)) { play_sound(shot.muzzle); }
-template <class Kind, std::ranges::viewable_range Events>
-auto events_of(Events&& events) {
-    return std::views::all(std::forward<Events>(events)) |
-           std::views::filter([](const auto& event) { return std::holds_alternative<Kind>(event); }) |
-           std::views::transform([](const auto& event) -> const Kind& { return std::get<Kind>(event); });
+template <class Kind, class Events>
+auto events_of(const Events& events) {
+    return EventsOf<Kind, typename Events::value_type>{events};
 }
 
 /// Returns the first event of one kind, or null. The list must outlive it.
 template <class Kind, class Events>
 const Kind* first_of(const Events& events) {
-    const auto found = std::find_if(std::begin(events), std::end(events), [](const auto& event) {
-        return std::holds_alternative<Kind>(event);
-    });
-    return found != std::end(events) ? std::get_if<Kind>(&*found) : nullptr;
+    const auto all = events_of<Kind>(events);
+    return all.begin() == all.end() ? nullptr : &*all.begin();
 }
 
 /// Returns the number of events of one kind.
 template <class Kind, class Events>
 std::size_t count_of(const Events& events) {
-    return static_cast<std::size_t>(
-        std::count_if(std::begin(events), std::end(events),
-                      [](const auto& event) { return std::holds_alternative<Kind>(event); }));
+    std::size_t count = 0;
+    for ([[maybe_unused]] const Kind& event : events_of<Kind>(events)) {
+        ++count;
+    }
+    return count;
 }
 
 } // namespace avrek

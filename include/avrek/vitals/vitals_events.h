@@ -197,10 +197,9 @@ std::string_view words_of(const VitalsEvent& event);
 /// Returns the words for a reason, such as "immune".
 std::string_view to_string(ConditionReason reason);
 
-/// Returns the damage of a wound or the points of a healing: health and defence points.
-inline double points_of(const DamageEvent& hurt) {
-    return hurt.damage.amount() + hurt.absorbed;
-}
+/// Returns the health and defence points that were lost.
+inline double points_of(const DamageEvent& hurt) { return hurt.damage.amount() + hurt.absorbed; }
+/// Returns the health and defence points that came back.
 inline double points_of(const HealEvent& heal) {
     return heal.healing.amount() + heal.absorbed;
 }
