@@ -24,9 +24,7 @@ double share_of(std::vector<double>& times, double share) {
 // A server's tick with so many bots as clients, in the atrium: everything that the server does, and nothing
 // of what clients and links do.
 void server_tick(benchmark::State& state) {
-    const Arsenal& arsenal = bench::arsenal();
-    const Arena& arena = bench::atrium();
-    const ArsenalDigest digest{.whole = 1}; // both ends are here
+    const GameData data{bench::arsenal(), {.whole = 1}, bench::atrium()}; // both ends are here
     LinkTrialSetup setup;
     setup.bout.crew = static_cast<std::size_t>(state.range(0));
     setup.bout.melee = MeleeId{0};
@@ -34,7 +32,7 @@ void server_tick(benchmark::State& state) {
     setup.bout.shooters = {ShooterId{0}};
     setup.links = {{.latency = from_seconds(0.1)}};
     setup.skirmish.limits.combatants = setup.bout.crew;
-    LinkTrial match{arsenal, digest, arena.level, arena.plan, setup, 7};
+    LinkTrial match{data, setup, 7};
     for (int tick = 0; tick < 320; ++tick) {
         match.step();
     }
@@ -54,9 +52,7 @@ BENCHMARK(server_tick)->Arg(16)->Arg(64)->UseManualTime()->Unit(benchmark::kMicr
 // The same of a server with seven honest clients, without and with one that sends so many packets a
 // millisecond; the server may, or may not, send it away for that.
 void flooded_tick(benchmark::State& state) {
-    const Arsenal& arsenal = bench::arsenal();
-    const Arena& arena = bench::atrium();
-    const ArsenalDigest digest{.whole = 1}; // both ends are here
+    const GameData data{bench::arsenal(), {.whole = 1}, bench::atrium()}; // both ends are here
     const KeyPair issuer = make_issuer_keys();
     const KeyPair keys = make_server_keys();
     ServerSettings settings;
@@ -71,7 +67,7 @@ void flooded_tick(benchmark::State& state) {
                                   .weapons = {WeaponId{0}}});
     }
     LinkNetwork network{3};
-    Server server{arsenal, digest, arena.level, settings, 5, arena.plan, network.server()};
+    Server server{data, settings, 5, network.server()};
     const auto ticket = [&](std::uint32_t player) {
         return issue_ticket(
             issuer,
@@ -79,14 +75,13 @@ void flooded_tick(benchmark::State& state) {
     };
     trial::TamperingClient other{network.connect({}),
                                  ticket(8),
-                                 digest,
-                                 digest_of(arena.level),
+                                 data.digest,
+                                 digest_of(data.arena.level),
                                  {.floods = static_cast<int>(state.range(0))}};
     std::vector<std::unique_ptr<Client>> clients;
     for (std::uint32_t id = 1; id <= 7; ++id) {
-        clients.push_back(std::make_unique<Client>(arsenal, digest, arena.level, arena.plan,
-                                                   ClientSettings{.ticket = ticket(id)},
-                                                   network.connect({})));
+        clients.push_back(
+            std::make_unique<Client>(data, ClientSettings{.ticket = ticket(id)}, network.connect({})));
     }
     std::vector<double> times;
     const auto step = [&] {

@@ -182,9 +182,8 @@ struct Hosting {
 void run_host(const HostOptions& options) {
     const CrewOptions& crew = options.crew;
     const std::vector<ArsenalText> texts = arsenal_texts(files_among(crew.common.words));
-    Arsenal arsenal = arsenal_of(files_among(crew.common.words));
-    const Arena arena = arena_named(arsenal, crew.level);
-    const BoutSetup setup = setup_of(arsenal, crew);
+    const GameData data = game_data_of(files_among(crew.common.words), crew.level);
+    const BoutSetup setup = setup_of(data.arsenal, crew);
     std::vector<BoutMember> members = bout_members(setup);
     auto listening = EnetTransport::listen(
         options.address, static_cast<std::uint16_t>(whole("--port", options.port)), 2 * members.size() + 32);
@@ -192,7 +191,7 @@ void run_host(const HostOptions& options) {
     EnetTransport& transport = **listening;
     const KeyPair issuer = make_issuer_keys();
     ServerSettings settings;
-    settings.skirmish = settings_of(arsenal, arena.plan, crew);
+    settings.skirmish = settings_of(data.arsenal, data.arena.plan, crew);
     settings.match = crew.common.seed;
     settings.issuer = issuer.open;
     settings.keys = make_server_keys();
@@ -205,8 +204,8 @@ void run_host(const HostOptions& options) {
     if (options.metrics) {
         metrics.emplace(static_cast<std::uint16_t>(whole("--metrics", *options.metrics)));
     }
-    const ArsenalDigest digest = digest_of(texts);
-    Server server{arsenal, digest, arena.level, settings, crew.common.seed, arena.plan, transport};
+    stop_at(validate(data, settings));
+    Server server{data, settings, crew.common.seed, transport};
     Recording recording;
     recording.open(crew, texts, server.skirmish(), members);
     const bool any_address = options.address == "0.0.0.0";

@@ -76,8 +76,7 @@ ServerFile server_file_of(const JoinOptions& options) {
     return server_file;
 }
 
-std::vector<Joined> joined(const JoinOptions& options, const ServerFile& server_file, const Arsenal& arsenal,
-                           const ArsenalDigest& digest, const Arena& arena) {
+std::vector<Joined> joined(const JoinOptions& options, const ServerFile& server_file, const GameData& data) {
     const std::int64_t now = seconds_of_day();
     std::vector<Joined> all;
     for (std::int64_t bot = 0; bot < whole("--bots", options.bots); ++bot) {
@@ -85,7 +84,7 @@ std::vector<Joined> joined(const JoinOptions& options, const ServerFile& server_
         one.player = BodyId{static_cast<std::uint32_t>(whole("--first", options.first) + bot)};
         const std::size_t turn =
             options.shooters.empty() ? 0 : static_cast<std::size_t>(bot) % options.shooters.size();
-        one.shooter = id_named<ShooterId>("shooter", arsenal.shooters,
+        one.shooter = id_named<ShooterId>("shooter", data.arsenal.shooters,
                                           options.shooters.empty() ? "" : options.shooters[turn]);
         auto connecting = EnetTransport::connect(server_file.address, server_file.port);
         stop_at(connecting.diagnostics);
@@ -96,8 +95,7 @@ std::vector<Joined> joined(const JoinOptions& options, const ServerFile& server_
                                                             .expires = now + 60,
                                                             .number = 0,
                                                             .server = server_file.server});
-        one.client =
-            std::make_unique<Client>(arsenal, digest, arena.level, arena.plan, settings, *one.transport);
+        one.client = std::make_unique<Client>(data, settings, *one.transport);
         all.push_back(std::move(one));
     }
     return all;
@@ -133,11 +131,9 @@ Table table_of(const std::vector<Joined>& all) {
 
 void run_join(const JoinOptions& options, int& status) {
     const std::vector<std::string> files = files_among(options.common.words);
-    const ArsenalDigest digest = digest_of(arsenal_texts(files));
-    Arsenal arsenal = arsenal_of(files);
-    const Arena arena = arena_named(arsenal, options.level);
+    const GameData data = game_data_of(files, options.level);
     const ServerFile server_file = server_file_of(options);
-    std::vector<Joined> all = joined(options, server_file, arsenal, digest, arena);
+    std::vector<Joined> all = joined(options, server_file, data);
     const NotesInterrupts interrupts;
     const double seconds = options.seconds.value_or(1e9);
     Progress progress{"seconds", static_cast<std::int64_t>(seconds)};

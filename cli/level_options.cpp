@@ -36,4 +36,10 @@ Arena arena_named(Arsenal& arsenal, const std::string& name) {
     return std::move(*arena);
 }
 
+GameData game_data_of(const std::vector<std::string>& files, const std::string& level) {
+    GameData data{arsenal_of(files), digest_of(arsenal_texts(files)), {}};
+    data.arena = arena_named(data.arsenal, level);
+    return data;
+}
+
 } // namespace avrek::cli

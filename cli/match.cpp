@@ -248,20 +248,17 @@ void play(LinkTrial& match, Recording& recording, std::int64_t ticks) {
 void run_match(const MatchOptions& options, int& status) {
     const CrewOptions& crew = options.crew;
     const std::vector<ArsenalText> texts = arsenal_texts(files_among(crew.common.words));
-    Arsenal arsenal = arsenal_of(files_among(crew.common.words));
-    const Arena arena = arena_named(arsenal, crew.level);
+    GameData data = game_data_of(files_among(crew.common.words), crew.level);
     LinkTrialSetup setup;
-    setup.bout = setup_of(arsenal, crew);
-    setup.links = links_of(arsenal, options.links);
-    setup.skirmish = settings_of(arsenal, arena.plan, crew);
+    setup.bout = setup_of(data.arsenal, crew);
+    setup.links = links_of(data.arsenal, options.links);
+    setup.skirmish = settings_of(data.arsenal, data.arena.plan, crew);
     setup.private_seed = options.private_seed;
     setup.interpolation = from_seconds(options.interpolation);
     if (options.no_rewind) {
-        arsenal.matches[static_cast<std::size_t>(setup.skirmish.rules)].lag_compensation.max_rewind =
-            Duration{};
+        data.arsenal.matches[to_index(setup.skirmish.rules)].lag_compensation.max_rewind = Duration{};
     }
-    const ArsenalDigest digest = digest_of(texts);
-    LinkTrial match{arsenal, digest, arena.level, arena.plan, setup, crew.common.seed};
+    LinkTrial match{data, setup, crew.common.seed};
     Recording recording;
     recording.open(crew, texts, match.server().skirmish(), bout_members(setup.bout));
     play(match, recording, ticks_of(crew));

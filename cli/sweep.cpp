@@ -68,7 +68,7 @@ double median_ms(std::vector<Duration> times) {
 
 // A whole match over links with the arsenal of a point.
 std::vector<double> match_row(const Asked& asked, Arsenal arsenal) {
-    const Arena arena = arena_named(arsenal, asked.crew.level);
+    Arena arena = arena_named(arsenal, asked.crew.level);
     LinkTrialSetup setup;
     setup.bout = setup_of(arsenal, asked.crew);
     for (const LinkSpec& link : arsenal.links) {
@@ -78,8 +78,8 @@ std::vector<double> match_row(const Asked& asked, Arsenal arsenal) {
         }
     }
     setup.skirmish = settings_of(arsenal, arena.plan, asked.crew);
-    const ArsenalDigest digest{.whole = 1}; // both ends are here
-    LinkTrial match{arsenal, digest, arena.level, arena.plan, setup, asked.seed};
+    const GameData data{std::move(arsenal), {.whole = 1}, std::move(arena)}; // both ends are here
+    LinkTrial match{data, setup, asked.seed};
     const Tick ticks = ticks_of(asked.crew);
     while (match.server().skirmish().tick() < ticks && !match.server().skirmish().is_over()) {
         match.step();

@@ -51,20 +51,18 @@ struct Player {
 
 int main(int count, char** words) {
     const std::vector<std::string> files{count > 1 ? words[1] : "data/halm-ring.toml"};
-    const auto texts = read_arsenal_texts(files);
-    const auto arsenal = texts ? parse_arsenal(*texts) : Loaded<Arsenal>{std::nullopt, texts.diagnostics};
-    for (const Diagnostic& fault : arsenal.diagnostics) {
+    Loaded<GameData> data = load_game_data(files);
+    for (const Diagnostic& fault : data.diagnostics) {
         std::fprintf(stderr, "%s\n", to_string(fault).c_str());
     }
-    const auto rifle = arsenal ? arsenal->weapon("thorn-rifle") : std::nullopt;
-    const auto crew = arsenal ? arsenal->body("crew") : std::nullopt;
-    if (!rifle || !crew || arsenal->links.empty()) {
+    const auto rifle = data ? data->arsenal.weapon("thorn-rifle") : std::nullopt;
+    const auto crew = data ? data->arsenal.body("crew") : std::nullopt;
+    if (!rifle || !crew || data->arsenal.links.empty()) {
         std::fprintf(stderr, "the arsenal needs a thorn-rifle, a crew and a link\n");
         return 2;
     }
-    const ArsenalDigest digest = digest_of(*texts);
-    const Level floor{{{HalfSpace{world_up(), 0.0}}}};
-    const LevelPlan plan{.spawns = {{{0, 0, -12}, 0.0, TeamId{0}}, {{0, 0, 12}, pi, TeamId{1}}}};
+    data->arena.level = Level{{{HalfSpace{world_up(), 0.0}}}};
+    data->arena.plan.spawns = {{{0, 0, -12}, 0.0, TeamId{0}}, {{0, 0, 12}, pi, TeamId{1}}};
 
     // A service of yours signs tickets for those who may join; the server knows its key.
     const KeyPair issuer = make_issuer_keys();
@@ -76,16 +74,18 @@ int main(int count, char** words) {
                                   .weapons = {*rifle}});
     }
     LinkNetwork network{7};
-    Server server{*arsenal, digest, floor, settings, 3, plan, network.server()};
+    for (const Diagnostic& fault : validate(*data, settings)) { // none, here
+        std::fprintf(stderr, "%s\n", to_string(fault).c_str());
+    }
+    Server server{*data, settings, 3, network.server()};
     const auto join = [&](std::uint32_t id, const LinkSpec& link, double yaw) {
         const Ticket ticket = issue_ticket(
             issuer,
             {.match = settings.match, .player = BodyId{id}, .expires = 3600, .server = settings.keys.open});
-        return Player{BodyId{id},
-                      {*arsenal, digest, floor, plan, {.ticket = ticket}, network.connect(link)},
-                      static_cast<float>(yaw)};
+        return Player{
+            BodyId{id}, {*data, {.ticket = ticket}, network.connect(link)}, static_cast<float>(yaw)};
     };
-    Player players[] = {join(1, arsenal->links.front(), 0.0), join(2, arsenal->links.back(), pi)};
+    Player players[] = {join(1, data->arsenal.links.front(), 0.0), join(2, data->arsenal.links.back(), pi)};
 
     // Both sides run by their own clocks; here one simulated clock drives them all.
     while (network.now() < Time{length}) {

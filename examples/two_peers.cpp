@@ -99,7 +99,6 @@ void naive() {
 }
 
 void avreks(const Arsenal& arsenal) {
-    const ArsenalDigest digest{.whole = 1}; // both ends are here
     const Level floor{{{HalfSpace{world_up(), 0}, SurfaceId{1}}}};
     const LevelPlan plan{.spawns = {{{0, 0, -8}, 0, TeamId{0}}, {{0, 0, 8}, pi, TeamId{1}}},
                          .points = {{-6, 0, -8}, {6, 0, -8}, {-6, 0, 8}, {6, 0, 8}}};
@@ -107,7 +106,8 @@ void avreks(const Arsenal& arsenal) {
     setup.bout = {.crew = 2, .weapons = {WeaponId{0}}, .shooters = {ShooterId{0}}};
     setup.links = {bad_link()};
     setup.skirmish.limits.combatants = 2;
-    LinkTrial match{arsenal, digest, floor, plan, setup, 3};
+    const GameData data{arsenal, {.whole = 1}, {floor, plan}}; // both ends are here
+    LinkTrial match{data, setup, 3};
     const auto health_at = [&](std::size_t player, double(&health)[2]) {
         for (std::uint32_t id = 1; id <= 2; ++id) {
             health[id - 1] = match.client(player).ledger().number(BodyId{id}, "health");

@@ -15,13 +15,11 @@ constexpr std::int32_t min_early = 1; // ticks, besides those between two packet
 
 } // namespace
 
-Client::Client(const Arsenal& arsenal, const ArsenalDigest& digest, Level level, LevelPlan plan,
-               const ClientSettings& settings, Transport& transport)
-    : impl_(std::make_unique<Impl>(arsenal, digest, std::move(level), std::move(plan), settings, transport)) {
+Client::Client(const GameData& data, const ClientSettings& settings, Transport& transport)
+    : impl_(std::make_unique<Impl>(data, settings, transport)) {
     impl_->plan.hazards.clear(); // the server's
     impl_->plan.pickups.clear();
-    assert(settings.send_every >= 1 && settings.send_every <= 8 && settings.repeats >= 0 &&
-           settings.repeats <= 8);
+    assert(validate(settings).empty());
     impl_->keys = make_server_keys();
     impl_->picture_clock = detail::PictureClock{settings.interpolation};
 }
@@ -65,8 +63,8 @@ void Client::Impl::knock() {
     detail::JoinMessage join;
     join.ticket.assign(settings.ticket.begin(), settings.ticket.end());
     join.key = keys.open;
-    join.arsenal = digest;
-    join.level = digest_of(level);
+    join.arsenal = data.digest;
+    join.level = digest_of(data.arena.level);
     const detail::Bytes closed = detail::closed_for(claims->server, detail::encode(join));
     const auto session = detail::keys_of_client(keys, claims->server);
     if (closed.empty() || !session) {
@@ -163,14 +161,14 @@ void Client::Impl::take_welcome(std::span<const std::byte> body) {
                           .body = static_cast<BodySpecId>(welcome.body),
                           .melee = optional_id<MeleeId>(welcome.melee),
                           .at = Vector3(Vector3::Zero())};
-    picture.emplace(level,
+    picture.emplace(data.arena.level,
                     SceneLimits{.bodies = set.limits.combatants, .joints = 64, .frames = picture_frames});
     const std::size_t projectiles = std::min<std::size_t>(set.projectiles, 64);
     set.projectiles = 1; // nothing flies in the view
-    view.emplace(arsenal, level, set, welcome.seed, plan);
+    view.emplace(arsenal, data.arena.level, set, welcome.seed, plan);
     set.limits.combatants = 1;
     set.projectiles = projectiles;
-    own.emplace(arsenal, level, set, welcome.seed, LevelPlan{});
+    own.emplace(arsenal, data.arena.level, set, welcome.seed, LevelPlan{});
     (void)own->add(entrant);
     (void)view->add(entrant);
     own->set_rewind_world(&*picture);

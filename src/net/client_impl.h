@@ -15,10 +15,9 @@
 namespace avrek {
 
 struct Client::Impl {
-    Impl(const Arsenal& its_arsenal, const ArsenalDigest& its_digest, Level its_level, LevelPlan its_plan,
-         const ClientSettings& its_settings, Transport& its_transport)
-        : arsenal(its_arsenal), digest(its_digest), level(std::move(its_level)), plan(std::move(its_plan)),
-          settings(its_settings), transport(its_transport) {}
+    Impl(const GameData& its_data, const ClientSettings& its_settings, Transport& its_transport)
+        : data(its_data), arsenal(data.arsenal), plan(data.arena.plan), settings(its_settings),
+          transport(its_transport) {}
 
     /// A tick that was predicted: what was wanted, and what had come of it by its end.
     struct Past {
@@ -34,10 +33,9 @@ struct Client::Impl {
         detail::OwnState own{};
     };
 
+    const GameData& data;
     const Arsenal& arsenal;
-    ArsenalDigest digest;
-    Level level;
-    LevelPlan plan;
+    LevelPlan plan; ///< without hazards and pickups, which are the server's
     ClientSettings settings;
     Transport& transport;
 

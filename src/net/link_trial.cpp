@@ -12,10 +12,8 @@ constexpr Duration step_length = std::chrono::milliseconds{1};
 
 } // namespace
 
-LinkTrial::Impl::Impl(const Arsenal& its_arsenal, const ArsenalDigest& its_digest, const Level& its_level,
-                      const LevelPlan& its_plan, const LinkTrialSetup& its_setup, std::uint64_t seed)
-    : arsenal(its_arsenal), digest(its_digest), level(its_level), plan(its_plan), setup(its_setup),
-      issuer(make_issuer_keys()), keys(make_server_keys()), network(seed) {
+LinkTrial::Impl::Impl(const GameData& its_data, const LinkTrialSetup& its_setup, std::uint64_t seed)
+    : data(its_data), setup(its_setup), issuer(make_issuer_keys()), keys(make_server_keys()), network(seed) {
     assert(!setup.links.empty());
     const std::vector<BoutMember> members = bout_members(setup.bout);
     ServerSettings settings;
@@ -28,7 +26,7 @@ LinkTrial::Impl::Impl(const Arsenal& its_arsenal, const ArsenalDigest& its_diges
         settings.slots.push_back(
             {member.id, member.name, member.team, setup.bout.body, setup.bout.melee, member.weapons, {}});
     }
-    server = std::make_unique<Server>(arsenal, digest, level, settings, seed, plan, network.server());
+    server = std::make_unique<Server>(data, settings, seed, network.server());
     bots.emplace(server->skirmish());
     for (std::size_t index = 0; index < members.size(); ++index) {
         TrialClient one;
@@ -54,7 +52,7 @@ void LinkTrial::Impl::join(TrialClient& one) {
     settings.interpolation = setup.interpolation;
     settings.ticket = issue_ticket(
         issuer, {.match = 1, .player = one.report.member.id, .expires = 1'000'000, .server = keys.open});
-    one.client = std::make_unique<Client>(arsenal, digest, level, plan, settings, *one.transport);
+    one.client = std::make_unique<Client>(data, settings, *one.transport);
     one.bots = bots;
     one.bots->add(one.report.member.id, one.report.member.shooter);
 }
@@ -85,9 +83,8 @@ void LinkTrial::Impl::run_clients(Time now) {
     }
 }
 
-LinkTrial::LinkTrial(const Arsenal& arsenal, const ArsenalDigest& digest, const Level& level,
-                     const LevelPlan& plan, const LinkTrialSetup& setup, std::uint64_t seed)
-    : impl_(std::make_unique<Impl>(arsenal, digest, level, plan, setup, seed)) {}
+LinkTrial::LinkTrial(const GameData& data, const LinkTrialSetup& setup, std::uint64_t seed)
+    : impl_(std::make_unique<Impl>(data, setup, seed)) {}
 
 LinkTrial::~LinkTrial() = default;
 

@@ -50,13 +50,9 @@ struct TrialClient {
 };
 
 struct LinkTrial::Impl {
-    Impl(const Arsenal& arsenal, const ArsenalDigest& digest, const Level& level, const LevelPlan& plan,
-         const LinkTrialSetup& setup, std::uint64_t seed);
+    Impl(const GameData& data, const LinkTrialSetup& setup, std::uint64_t seed);
 
-    const Arsenal& arsenal;
-    const ArsenalDigest& digest;
-    Level level;
-    LevelPlan plan;
+    const GameData& data;
     LinkTrialSetup setup;
     KeyPair issuer{};
     KeyPair keys{};

@@ -24,20 +24,19 @@ SkirmishSettings enough(SkirmishSettings settings, const Arsenal& arsenal) {
 
 } // namespace
 
-Server::Impl::Impl(const Arsenal& arsenal, const ArsenalDigest& its_digest, Level level,
-                   const ServerSettings& its_settings, std::uint64_t seed, LevelPlan plan,
+Server::Impl::Impl(const GameData& its_data, const ServerSettings& its_settings, std::uint64_t seed,
                    Transport& its_transport)
-    : digest(its_digest), settings(its_settings), transport(its_transport),
-      skirmish(arsenal, std::move(level), enough(its_settings.skirmish, arsenal), seed, std::move(plan)),
+    : data(its_data), settings(its_settings), transport(its_transport),
+      skirmish(data.arsenal, data.arena.level, enough(settings.skirmish, data.arsenal), seed,
+               data.arena.plan),
       tickets(its_settings.issuer, its_settings.match) {
+    assert(validate(data, settings).empty());
     level_digest = digest_of(skirmish.scene().level());
     ledger.set(nobody, "over", std::int64_t{0});
 }
 
-Server::Server(const Arsenal& arsenal, const ArsenalDigest& digest, Level level,
-               const ServerSettings& settings, std::uint64_t seed, LevelPlan plan, Transport& transport)
-    : impl_(std::make_unique<Impl>(arsenal, digest, std::move(level), settings, seed, std::move(plan),
-                                   transport)) {}
+Server::Server(const GameData& data, const ServerSettings& settings, std::uint64_t seed, Transport& transport)
+    : impl_(std::make_unique<Impl>(data, settings, seed, transport)) {}
 
 Server::~Server() = default;
 

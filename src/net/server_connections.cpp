@@ -185,15 +185,15 @@ void Server::Impl::take_join(Peer& peer, const TransportEvent& event) {
         refuse(peer, "the level is not the one that is played here");
         return;
     }
-    if (join->arsenal == ArsenalDigest{} || digest == ArsenalDigest{}) {
+    if (join->arsenal == ArsenalDigest{} || data.digest == ArsenalDigest{}) {
         refuse(
             peer,
             "the arsenal has no digest, so nobody can tell whether it is the one that is played with here");
         return;
     }
-    if (join->arsenal.whole != digest.whole) {
+    if (join->arsenal.whole != data.digest.whole) {
         refuse(peer, "the arsenal is not the one that is played with here",
-               differing_entries(digest, join->arsenal));
+               differing_entries(data.digest, join->arsenal));
         return;
     }
     TicketClaims claims;

@@ -80,10 +80,10 @@ struct ShownMoment {
 };
 
 struct Server::Impl {
-    Impl(const Arsenal& arsenal, const ArsenalDigest& digest, Level level, const ServerSettings& settings,
-         std::uint64_t seed, LevelPlan plan, Transport& transport);
+    Impl(const GameData& its_data, const ServerSettings& its_settings, std::uint64_t seed,
+         Transport& its_transport);
 
-    ArsenalDigest digest;
+    const GameData& data;
     ServerSettings settings;
     Transport& transport;
     Skirmish skirmish;

@@ -47,7 +47,7 @@ std::uint64_t kind_of_state(const detail::Fight& fight) {
 Skirmish::Impl::Impl(const Arsenal& arsenal, Level level, const SkirmishSettings& settings,
                      std::uint64_t seed, LevelPlan plan)
     : fight(arsenal, std::move(level), settings, seed, std::move(plan)) {
-    assert(settings.rate.hertz >= 1 && settings.rate.hertz <= 1000);
+    assert(validate(arsenal, settings, fight.plan).empty());
     for (const PlannedHazard& hazard : fight.plan.hazards) {
         fight.match.lay_hazard({.spec = hazard.spec, .pose = hazard.pose}, Time{});
     }

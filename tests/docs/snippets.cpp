@@ -6,6 +6,7 @@ namespace avrek::snippets {
 struct Pieces {
     Arsenal arsenal;
     ArsenalDigest digest;
+    GameData data;
     std::vector<ArsenalText> texts;
     Arena arena;
     Level level;
@@ -282,11 +283,15 @@ void replay(Skirmish& fight, const Pieces& with) {
     replay.close();
 }
 
+void game_data_header(const std::vector<std::string>& files) {
+    const Loaded<GameData> data = load_game_data(files, "data/atrium.toml");
+    static_cast<void>(data);
+}
+
 void networking_guide(const Pieces& with, Transport& transport, Time local) {
-    const auto& [arsenal, digest, arena, settings, seed, ticket] =
-        std::tie(with.arsenal, with.digest, with.arena, with.settings, with.seed, with.ticket);
-    Server server{arsenal, digest, arena.level, settings, seed, arena.plan, transport};
-    Client client{arsenal, digest, arena.level, arena.plan, {.ticket = ticket}, transport};
+    const auto& [data, settings, seed, ticket] = std::tie(with.data, with.settings, with.seed, with.ticket);
+    Server server{data, settings, seed, transport};
+    Client client{data, {.ticket = ticket}, transport};
     draw_and_play(client.receive(local));
     while (client.is_tick_due(local)) {
         draw_and_play(client.tick(what_the_player_wants()));
@@ -295,11 +300,10 @@ void networking_guide(const Pieces& with, Transport& transport, Time local) {
 }
 
 void client_header(const Pieces& with, Transport& transport) {
-    const auto& [arsenal, digest, level, plan, ticket] =
-        std::tie(with.arsenal, with.digest, with.level, with.plan, with.ticket);
+    const auto& [data, ticket] = std::tie(with.data, with.ticket);
     const auto clock = clock_now;
     const auto show = draw_and_play;
-    Client client{arsenal, digest, level, plan, {.ticket = ticket}, transport};
+    Client client{data, {.ticket = ticket}, transport};
     show(client.receive(clock()));
     while (client.is_tick_due(clock())) {
         show(client.tick(read_input()));
@@ -307,9 +311,8 @@ void client_header(const Pieces& with, Transport& transport) {
 }
 
 void server_header(const Pieces& with, Transport& transport, std::int64_t seconds_since_1970) {
-    const auto& [arsenal, digest, level, settings, seed, plan] =
-        std::tie(with.arsenal, with.digest, with.level, with.settings, with.seed, with.plan);
-    Server server{arsenal, digest, level, settings, seed, plan, transport};
+    const auto& [data, settings, seed] = std::tie(with.data, with.settings, with.seed);
+    Server server{data, settings, seed, transport};
     for (const Event& event : server.tick(seconds_since_1970)) {
         react(event); // once per tick
     }

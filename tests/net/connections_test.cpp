@@ -38,12 +38,13 @@ TEST(Tickets, AreGoodOnceForOneMatchAndUntilTheyExpire) {
 
 TEST(NetRig, RefusesWithAReasonThatSaysWhatDiffers) {
     NetRig rig;
-    ArsenalDigest other = trial::net_digest();
-    other.whole = 43;
-    other.entries[0].digest = 8;
-    const Level elsewhere{{{HalfSpace{world_up(), 1}, SurfaceId{1}}}};
-    const Client& arsenal = rig.join(rig.ticket(1), {}, other);
-    const Client& level = rig.join(rig.ticket(1), {}, trial::net_digest(), &elsewhere);
+    GameData other = rig.data;
+    other.digest.whole = 43;
+    other.digest.entries[0].digest = 8;
+    GameData elsewhere = rig.data;
+    elsewhere.arena.level = Level{{{HalfSpace{world_up(), 1}, SurfaceId{1}}}};
+    const Client& arsenal = rig.join(rig.ticket(1), {}, &other);
+    const Client& level = rig.join(rig.ticket(1), {}, &elsewhere);
     const Client& expired = rig.join(rig.ticket(1, 0));
     const Client& nobody_there = rig.join(rig.ticket(77));
     const Ticket good = rig.ticket(2);
@@ -65,9 +66,44 @@ TEST(NetRig, RefusesWithAReasonThatSaysWhatDiffers) {
     EXPECT_EQ(rig.server->skirmish().fighters().size(), 1U);
 }
 
+// Each change makes one fault, which names its member.
+TEST(Settings, AreCheckedWithReasons) {
+    const NetRig rig;
+    EXPECT_TRUE(validate(rig.data, rig.settings).empty());
+    using Change = void (*)(ServerSettings&);
+    const std::pair<const char*, Change> changes[] = {
+        {"skirmish.rate.hertz", [](ServerSettings& it) { it.skirmish.rate.hertz = 0; }},
+        {"skirmish.rules", [](ServerSettings& it) { it.skirmish.rules = MatchId{99}; }},
+        {"skirmish.history_frames", [](ServerSettings& it) { it.skirmish.history_frames = 1; }},
+        {"skirmish.first_tick", [](ServerSettings& it) { it.skirmish.first_tick = -1; }},
+        {"issuer", [](ServerSettings& it) { it.issuer = {}; }},
+        {"keys", [](ServerSettings& it) { it.keys = {}; }},
+        {"limits.packets", [](ServerSettings& it) { it.limits.packets = 0; }},
+        {"slots.size()", [](ServerSettings& it) { it.skirmish.limits.combatants = 1; }},
+        {"slots[1].player", [](ServerSettings& it) { it.slots[1].player = it.slots[0].player; }},
+        {"slots[0].player", [](ServerSettings& it) { it.slots[0].player = nobody; }},
+        {"slots[2].team", [](ServerSettings& it) { it.slots[2].team = TeamId{32}; }},
+        {"slots[0].body", [](ServerSettings& it) { it.slots[0].body = BodySpecId{99}; }},
+        {"slots[3].melee", [](ServerSettings& it) { it.slots[3].melee = MeleeId{99}; }},
+        {"slots[0].weapons", [](ServerSettings& it) { it.slots[0].weapons = {WeaponId{99}}; }},
+        {"slots[0].spawns", [](ServerSettings& it) { it.slots[0].spawns = {9999}; }}};
+    for (const auto& [where, change] : changes) {
+        ServerSettings settings = rig.settings;
+        change(settings);
+        const std::vector<Diagnostic> faults = validate(rig.data, settings);
+        ASSERT_EQ(faults.size(), 1U) << where;
+        EXPECT_EQ(faults[0].where, where);
+        EXPECT_FALSE(faults[0].message.empty() || faults[0].allowed.empty()) << where;
+    }
+    EXPECT_TRUE(validate(ClientSettings{}).empty());
+    EXPECT_EQ(validate(ClientSettings{.send_every = 0, .repeats = 9}).size(), 2U);
+}
+
 TEST(NetRig, NobodyGetsInWithoutADigest) {
     NetRig rig;
-    const Client& client = rig.join(rig.ticket(1), {}, ArsenalDigest{});
+    GameData without = rig.data;
+    without.digest = {};
+    const Client& client = rig.join(rig.ticket(1), {}, &without);
     rig.run(0.5);
     EXPECT_EQ(client.state(), ClientState::refused);
     EXPECT_NE(client.reason().find("no digest"), std::string::npos) << client.reason();

@@ -80,7 +80,7 @@ std::string departure_of(const std::string& file) {
 
 TEST(MatchOverLinks, RecordsReplayToTheSameStates) {
     const std::string file = ::testing::TempDir() + "avrek-links-" + std::to_string(getpid()) + ".replay";
-    const Level level = trial::bots_level();
+    const GameData data = trial::net_data();
     for (int seed = 1; seed <= rounds(6, "AVREK_REPLAYS"); ++seed) {
         const auto draw = [seed](std::uint32_t what) {
             return random_pair({.seed = static_cast<std::uint64_t>(seed), .shot = what})[0];
@@ -92,9 +92,7 @@ TEST(MatchOverLinks, RecordsReplayToTheSameStates) {
                        {.latency = from_seconds(0.02)}};
         setup.joins = {{}, {}, from_seconds(3 * draw(3))};
         setup.private_seed = seed % 2 == 0;
-        LinkTrial match{
-            trial::bots_arsenal(),           trial::net_digest(), level, trial::bots_plan(), setup,
-            static_cast<std::uint64_t>(seed)};
+        LinkTrial match{data, setup, static_cast<std::uint64_t>(seed)};
         const Server& server = match.server();
         ReplayWriter writer;
         ASSERT_TRUE(writer.open(file, head_of(server.skirmish(), trial::net_digest(), "", "a test"), {2, 128})
@@ -183,8 +181,8 @@ TEST(MatchOverLinks, IsTheSameEachTimeAndWatchingChangesNothing) {
     const auto played = [](bool watched) {
         const LinkTrialSetup setup =
             trial::net_setup(4, {.latency = from_seconds(0.15), .jitter = from_seconds(0.02), .loss = 0.1});
-        const Level level = trial::bots_level();
-        LinkTrial match{trial::bots_arsenal(), trial::net_digest(), level, trial::bots_plan(), setup, 6};
+        const GameData data = trial::net_data();
+        LinkTrial match{data, setup, 6};
         std::vector<std::uint64_t> hashes;
         for (int tick = 0; tick < 500; ++tick) {
             match.step();
@@ -206,8 +204,8 @@ TEST(MatchOverLinks, IsTheSameEachTimeAndWatchingChangesNothing) {
 TEST(MatchOverLinks, CorrectionsAreDrawnOverTimeAndOthersWhereTheyAreShown) {
     const LinkTrialSetup setup =
         trial::net_setup(4, {.latency = from_seconds(0.1), .loss = 0.15, .loss_run = 4});
-    const Level level = trial::bots_level();
-    LinkTrial match{trial::bots_arsenal(), trial::net_digest(), level, trial::bots_plan(), setup, 8};
+    const GameData data = trial::net_data();
+    LinkTrial match{data, setup, 8};
     double worst = 0;
     std::optional<Vector3> before;
     for (int tick = 0; tick < 1500; ++tick) {

@@ -3,6 +3,7 @@
 #include "../digest/bots_fight.h"
 #include <avrek/avrek.h>
 
+#include <deque>
 #include <memory>
 #include <string>
 #include <vector>
@@ -12,6 +13,10 @@ namespace avrek::trial {
 inline const ArsenalDigest& net_digest() {
     static const ArsenalDigest digest{42, {{"weapon.rifle", 7}}};
     return digest;
+}
+
+inline GameData net_data(const Arsenal& arsenal = bots_arsenal(), const Level& level = bots_level()) {
+    return {arsenal, net_digest(), {level, bots_plan()}};
 }
 
 inline LinkTrialSetup net_setup(std::size_t crew, const LinkSpec& link) {
@@ -24,8 +29,8 @@ inline LinkTrialSetup net_setup(std::size_t crew, const LinkSpec& link) {
 
 inline LinkTrialReport fought(const LinkTrialSetup& setup, std::uint64_t seed, double seconds,
                               const Arsenal& arsenal = bots_arsenal()) {
-    static const Level level = bots_level();
-    LinkTrial match{arsenal, net_digest(), level, bots_plan(), setup, seed};
+    const GameData data = net_data(arsenal);
+    LinkTrial match{data, setup, seed};
     const auto ticks = static_cast<Tick>(seconds * setup.skirmish.rate.hertz);
     while (match.server().skirmish().tick() < ticks && !match.server().skirmish().is_over()) {
         match.step();
@@ -38,17 +43,17 @@ struct NetRig {
     KeyPair issuer = make_issuer_keys();
     KeyPair keys = make_server_keys();
     LinkNetwork network{5};
-    Level level;
-    const Arsenal& arsenal;
+    GameData data;
+    std::deque<GameData> others{}; // of clients with other data
     ServerSettings settings;
     std::unique_ptr<Server> server;
     std::vector<std::unique_ptr<Client>> clients;
     std::vector<Intent> wants;
     std::vector<ConnectionEvent> connections;
 
-    explicit NetRig(std::size_t slots = 4, Level its_level = bots_level(),
+    explicit NetRig(std::size_t slots = 4, const Level& its_level = bots_level(),
                     const Arsenal& its_arsenal = bots_arsenal())
-        : level(std::move(its_level)), arsenal(its_arsenal) {
+        : data(net_data(its_arsenal, its_level)) {
         settings.skirmish.limits.combatants = slots;
         settings.issuer = issuer.open;
         settings.keys = keys;
@@ -60,18 +65,16 @@ struct NetRig {
                                       .team = TeamId{static_cast<std::uint8_t>(id % 2)},
                                       .weapons = {WeaponId{0}, WeaponId{3}}});
         }
-        server = std::make_unique<Server>(arsenal, net_digest(), level, settings, 11, bots_plan(),
-                                          network.server());
+        server = std::make_unique<Server>(data, settings, 11, network.server());
     }
     Ticket ticket(std::uint32_t player, std::int64_t expires = 1000) {
         return issue_ticket(issuer,
                             {.match = 1, .player = BodyId{player}, .expires = expires, .server = keys.open});
     }
-    Client& join(const Ticket& with, const LinkSpec& link = {}, const ArsenalDigest& digest = net_digest(),
-                 const Level* its_level = nullptr) {
-        clients.push_back(std::make_unique<Client>(arsenal, digest, its_level != nullptr ? *its_level : level,
-                                                   bots_plan(), ClientSettings{.ticket = with},
-                                                   network.connect(link)));
+    Client& join(const Ticket& with, const LinkSpec& link = {}, const GameData* its = nullptr) {
+        const GameData& known = its != nullptr ? others.emplace_back(*its) : data;
+        clients.push_back(
+            std::make_unique<Client>(known, ClientSettings{.ticket = with}, network.connect(link)));
         wants.push_back({.ahead = 1.0F});
         return *clients.back();
     }

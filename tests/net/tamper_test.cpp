@@ -26,7 +26,7 @@ struct Outcome {
 Outcome tampered(const trial::Tampering& tampering) {
     trial::NetRig rig{4, Level{{{HalfSpace{world_up(), 0}, SurfaceId{1}}}}};
     trial::TamperingClient cheat{rig.network.connect({.latency = from_seconds(0.04)}), rig.ticket(1),
-                                 trial::net_digest(), digest_of(rig.level), tampering};
+                                 trial::net_digest(), digest_of(rig.data.arena.level), tampering};
     for (std::uint32_t honest = 2; honest <= 4; ++honest) {
         rig.join(rig.ticket(honest), {.latency = from_seconds(0.06)});
         rig.wants.back() = {.yaw = 0.3F * static_cast<float>(honest), .ahead = honest % 2 == 0 ? 0.0F : 0.4F};
@@ -125,7 +125,7 @@ TEST(Tampering, LookingBackHitsNothing) {
         trial::TamperingClient cheat{rig.network.connect({}),
                                      rig.ticket(1),
                                      trial::net_digest(),
-                                     digest_of(rig.level),
+                                     digest_of(rig.data.arena.level),
                                      {.looks_back = cheats}};
         rig.join(rig.ticket(2));
         rig.wants.back() = {.yaw = 0.5F * static_cast<float>(pi), .ahead = 0.3F};
@@ -164,7 +164,7 @@ TEST(Tampering, AnEavesdropperCannotUseTheTicketOrThePackets) {
     rig.run(1);
     // The same ticket again, and packets without a session.
     trial::TamperingClient thief{
-        rig.network.connect({}), ticket, trial::net_digest(), digest_of(rig.level), {}};
+        rig.network.connect({}), ticket, trial::net_digest(), digest_of(rig.data.arena.level), {}};
     for (int step = 0; step < 500; ++step) {
         thief.run({}, rig.server->skirmish().tick());
         rig.run(0.002);

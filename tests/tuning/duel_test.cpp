@@ -113,10 +113,10 @@ TEST(LinkEffects, SayWhatASimulatedMatchShows) {
     setup.bout.weapons = {WeaponId{0}};
     setup.bout.shooters = {ShooterId{0}};
     setup.links = {link};
-    const ArsenalDigest digest{.whole = 1}; // both ends are here
     LevelPlan plan;
     plan.spawns = {{{0, 0, 0}, 0.0, TeamId{0}}, {{0, 0, 15}, pi, TeamId{1}}};
-    LinkTrial trial{arsenal, digest, engagement_level(), plan, setup, 1};
+    const GameData data{arsenal, {.whole = 1}, {engagement_level(), plan}}; // both ends are here
+    LinkTrial trial{data, setup, 1};
     double sum = 0.0;
     double count = 0.0;
     for (int tick = 0; tick < 600; ++tick) {

@@ -1,6 +1,6 @@
 #pragma once
 #include <avrek/core/ids.h>
-#include <avrek/data/arsenal_digest.h>
+#include <avrek/data/game_data.h>
 #include <avrek/net/ledger.h>
 #include <avrek/net/notices.h>
 #include <avrek/net/tickets.h>
@@ -100,16 +100,20 @@ struct ClientCounts {
     Traffic down{};
 };
 
-/// A client of a networked match. Arsenal and transport must outlive it.
+/// Returns the faults of settings; each diagnostic names its member. Without any, a Client can be made of
+/// them.
+std::vector<Diagnostic> validate(const ClientSettings& settings);
+
+/// A client of a networked match. Data and transport must outlive it.
 ///
-///     Client client{arsenal, digest, level, plan, {.ticket = ticket}, transport};
+///     Client client{data, {.ticket = ticket}, transport};
 ///     show(client.receive(clock()));
 ///     while (client.is_tick_due(clock())) { show(client.tick(read_input())); }
 class Client {
   public:
-    /// The plan's spawn points and waypoints are in view().
-    Client(const Arsenal& arsenal, const ArsenalDigest& digest, Level level, LevelPlan plan,
-           const ClientSettings& settings, Transport& transport);
+    /// Refers to data and transport. The plan's spawn points and waypoints are in view(). Precondition
+    /// (asserted): validate() finds nothing.
+    Client(const GameData& data, const ClientSettings& settings, Transport& transport);
     ~Client();
     Client(const Client&) = delete;
     Client& operator=(const Client&) = delete;
@@ -130,8 +134,8 @@ class Client {
     ClientState state() const;
     /// Returns the reason why it was refused or ended.
     const std::string& reason() const;
-    std::span<const std::string>
-    differing() const; ///< differing entries of the arsenal, if it was refused for that
+    /// Returns the differing entries of the arsenal, if it was refused for that.
+    std::span<const std::string> differing() const;
     /// Returns the player's own combatant.
     BodyId you() const;
 

@@ -93,9 +93,8 @@ struct LinkTrialReport {
 /// A callback with the server's events of each tick.
 class LinkTrial {
   public:
-    /// Arsenal and digest must outlive it.
-    LinkTrial(const Arsenal& arsenal, const ArsenalDigest& digest, const Level& level, const LevelPlan& plan,
-              const LinkTrialSetup& setup, std::uint64_t seed);
+    /// The data must outlive it.
+    LinkTrial(const GameData& data, const LinkTrialSetup& setup, std::uint64_t seed);
     ~LinkTrial();
     LinkTrial(const LinkTrial&) = delete;
     LinkTrial& operator=(const LinkTrial&) = delete;

@@ -1,6 +1,6 @@
 #pragma once
 #include <avrek/core/ids.h>
-#include <avrek/data/arsenal_digest.h>
+#include <avrek/data/game_data.h>
 #include <avrek/net/ledger.h>
 #include <avrek/net/notices.h>
 #include <avrek/net/tickets.h>
@@ -75,15 +75,18 @@ struct ConnectionEvent {
     std::string reason{};
 };
 
-/// The server. Arsenal and transport must outlive it. Preconditions (asserted) as for Skirmish.
+/// Returns the faults of settings for the data; each diagnostic names its member, such as "slots[2].body".
+/// Without any, a Server can be made of them.
+std::vector<Diagnostic> validate(const GameData& data, const ServerSettings& settings);
+
+/// The server. Data and transport must outlive it.
 ///
-///     Server server{arsenal, digest, level, settings, seed, plan, transport};
+///     Server server{data, settings, seed, transport};
 ///     for (const Event& event : server.tick(seconds_since_1970)) { react(event); }   // once per tick
 class Server {
   public:
-    /// Starts a match. Copies level, settings and plan; refers to arsenal and transport.
-    Server(const Arsenal& arsenal, const ArsenalDigest& digest, Level level, const ServerSettings& settings,
-           std::uint64_t seed, LevelPlan plan, Transport& transport);
+    /// Starts a match. Refers to data and transport. Precondition (asserted): validate() finds nothing.
+    Server(const GameData& data, const ServerSettings& settings, std::uint64_t seed, Transport& transport);
     ~Server();
     Server(const Server&) = delete;
     Server& operator=(const Server&) = delete;

@@ -1,6 +1,7 @@
 #pragma once
 #include <avrek/ballistics/aim_solving.h>
 #include <avrek/ballistics/projectiles.h>
+#include <avrek/core/diagnostics.h>
 #include <avrek/core/ids.h>
 #include <avrek/scene/scene.h>
 #include <avrek/skirmish/body_stance.h>
@@ -39,6 +40,11 @@ struct SkirmishSettings {
     /// If false, hits are reported but apply no damage. Clients set it.
     bool applies_damage = true;
 };
+
+/// Returns the faults of settings for an arsenal and a plan; each diagnostic names its member, such as
+/// "rate.hertz". Without any, a Skirmish can be made of them.
+std::vector<Diagnostic> validate(const Arsenal& arsenal, const SkirmishSettings& settings,
+                                 const LevelPlan& plan = {});
 
 /// A combatant that enters a skirmish.
 struct Entrant {
@@ -86,7 +92,8 @@ struct CombatantReadout {
 /// Copies are deep. Preconditions (asserted): as the settings and specs say.
 class Skirmish {
   public:
-    /// Makes a fight without combatants. Refers to the arsenal. Precondition (asserted): valid settings.
+    /// Makes a fight without combatants. Refers to the arsenal. Precondition (asserted): validate()
+    /// finds nothing.
     Skirmish(const Arsenal& arsenal, Level level, const SkirmishSettings& settings, std::uint64_t seed,
              LevelPlan plan = {});
     Skirmish(const Skirmish& other);            ///< a deep copy

@@ -198,7 +198,9 @@ std::string_view words_of(const VitalsEvent& event);
 std::string_view to_string(ConditionReason reason);
 
 /// Returns the health and defence points that were lost.
-inline double points_of(const DamageEvent& hurt) { return hurt.damage.amount() + hurt.absorbed; }
+inline double points_of(const DamageEvent& hurt) {
+    return hurt.damage.amount() + hurt.absorbed;
+}
 /// Returns the health and defence points that came back.
 inline double points_of(const HealEvent& heal) {
     return heal.healing.amount() + heal.absorbed;
