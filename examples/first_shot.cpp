@@ -36,12 +36,12 @@ int main(int count, char** words) {
                 if (!path.hit || !path.hit->body || !target.is_alive()) {
                     continue;
                 }
-                const std::string& region = region_of(crew->rig, *path.hit->region).name;
-                target.take(shot.damage(path.hit->distance, region), shot.at);
+                const RegionId region = *path.hit->region;
+                target.take(shot.damage(path.hit->distance, crew->rig, region), shot.at);
                 std::printf("%7.3f ms  tick %2d  hit %-5s  -%4.1f  health %5.1f\n",
                             to_milliseconds(shot.at.time_since_epoch()), static_cast<int>(tick),
-                            region.c_str(), first_of<DamageEvent>(target.events())->damage.amount(),
-                            target.health());
+                            region_of(crew->rig, region).name.c_str(),
+                            first_of<DamageEvent>(target.events())->damage.amount(), target.health());
             }
         }
     }

@@ -92,8 +92,7 @@ struct Fight {
             if (path.hit && path.hit->body) {
                 const BodyId met = *path.hit->body;
                 IncomingHit hit{.effect = &weapon.effect, .source = keeper};
-                hit.damage =
-                    hit_damage(weapon, path.hit->distance, region_of(body(met).rig, *path.hit->region).name);
+                hit.damage = hit_damage(weapon, path.hit->distance, body(met).rig, *path.hit->region);
                 hit.region = path.hit->region;
                 hit.shot = shot.shot;
                 match.hit(met, hit, shot.at);

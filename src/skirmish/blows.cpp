@@ -79,7 +79,7 @@ void ShotResolution::strike(const SwingEvent& swing, std::size_t emitted) {
         return;
     }
     IncomingHit hit;
-    hit.damage = strike_damage(melee, attack, region_of(*rig, *event.hit.region).name);
+    hit.damage = strike_damage(melee, attack, *rig, *event.hit.region);
     hit.effect = &attack.effect;
     hit.source = fighter.id;
     hit.push = event.push;

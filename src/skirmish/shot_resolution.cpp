@@ -126,8 +126,7 @@ void ShotResolution::fire_hitscan(const ShotEvent& shot, std::int32_t pellet, co
         const RigSpec* rig = segment.hit && segment.hit->body ? fight_.rig_of(*segment.hit->body) : nullptr;
         if (rig != nullptr) {
             IncomingHit hit;
-            hit.damage = hit_damage(weapon, end, region_of(*rig, *segment.hit->region).name, shot.power,
-                                    segment.power);
+            hit.damage = hit_damage(weapon, end, *rig, *segment.hit->region, shot.power, segment.power);
             hit.effect = &weapon.effect;
             hit.source = shot.who;
             hit.direction = way_of(segment.end - segment.start, direction);
@@ -167,7 +166,7 @@ void ShotResolution::fire_spray(const ShotEvent& shot) {
             continue;
         }
         IncomingHit hit;
-        hit.damage = hit_damage(weapon, nearest.distance, region_of(*rig, *nearest.region).name, shot.power);
+        hit.damage = hit_damage(weapon, nearest.distance, *rig, *nearest.region, shot.power);
         hit.effect = &weapon.effect;
         hit.source = shot.who;
         hit.direction = way_of(nearest.point - shot.muzzle, shot.direction);
@@ -258,8 +257,7 @@ void ShotResolution::do_flight(std::size_t index) {
     if (rig != nullptr) {
         const WeaponSpec& weapon = (*fight_.arsenal)[*happened.weapon];
         IncomingHit hit;
-        hit.damage = hit_damage(weapon, event.flown, region_of(*rig, *event.hit->region).name, happened.power,
-                                event.power);
+        hit.damage = hit_damage(weapon, event.flown, *rig, *event.hit->region, happened.power, event.power);
         hit.effect = &weapon.effect;
         hit.source = event.shooter;
         hit.direction = way_of(event.velocity, -event.hit->normal);

@@ -51,9 +51,8 @@ struct Range {
         if (shot.hit && shot.hit->body) {
             ++trial.hits;
             events.clear();
-            const std::string& region = region_of(body.rig, *shot.hit->region).name;
             IncomingHit hit;
-            hit.damage = hit_damage(weapon, shot.hit->distance, region, event.power);
+            hit.damage = hit_damage(weapon, shot.hit->distance, body.rig, *shot.hit->region, event.power);
             hit.effect = &weapon.effect;
             hit.direction = shot.direction;
             take_hit({setup.conditions, body, vitals}, hit, event.at, events);

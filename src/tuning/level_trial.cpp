@@ -69,10 +69,6 @@ struct Impl {
         trial.worn.assign(setup.bodies.size(), 0.0);
     }
 
-    const std::string& region_name(const Hit& hit) const {
-        return region_of(setup.body->rig, *hit.region).name;
-    }
-
     TrialWound& wound(std::uint32_t shot, std::int32_t pellet, Time at, const Hit& hit, const Damage& damage,
                       const EffectSpec* effect) {
         Vitals& vitals = trial.bodies[static_cast<std::size_t>(*hit.body) - 1];
@@ -123,9 +119,10 @@ struct Impl {
                                       0.0,
                                       end});
             if (segment.hit && segment.hit->body) {
-                wound(shot.shot, pellet, shot.at, *segment.hit,
-                      hit_damage(weapon, end, region_name(*segment.hit), shot.power, segment.power),
-                      &weapon.effect)
+                wound(
+                    shot.shot, pellet, shot.at, *segment.hit,
+                    hit_damage(weapon, end, setup.body->rig, *segment.hit->region, shot.power, segment.power),
+                    &weapon.effect)
                     .distance = end;
                 trial.segments.back().wound = trial.wounds.size() - 1;
             }
@@ -145,7 +142,8 @@ struct Impl {
         for (std::size_t index = 0; index < count; ++index) {
             const Hit& nearest = hits[index].nearest;
             wound(shot.shot, 0, shot.at, nearest,
-                  hit_damage(weapon, nearest.distance, region_name(nearest), shot.power), &weapon.effect)
+                  hit_damage(weapon, nearest.distance, setup.body->rig, *nearest.region, shot.power),
+                  &weapon.effect)
                 .exposure = hits[index].exposure;
         }
     }
@@ -256,8 +254,8 @@ class Flying {
         if (event.hit && event.hit->body && !bursts) {
             impl_
                 .wound(flight.shot, flight.pellet, event.at, *event.hit,
-                       hit_damage(weapon_, event.flown, impl_.region_name(*event.hit), flight.power,
-                                  event.power),
+                       hit_damage(weapon_, event.flown, impl_.setup.body->rig, *event.hit->region,
+                                  flight.power, event.power),
                        &weapon_.effect)
                 .distance = event.flown;
             impl_.trial.segments.back().wound = impl_.trial.wounds.size() - 1;
@@ -391,7 +389,8 @@ LevelTrial strike_in_level(const MeleeSpec& melee, std::size_t attack, const Lev
     for (const MeleeEvent& event : events) {
         if (event.kind == MeleeEventKind::struck) {
             running.wound(event.swing, 0, event.at, event.hit,
-                          strike_damage(melee, swung, running.region_name(event.hit)), &swung.effect);
+                          strike_damage(melee, swung, running.setup.body->rig, *event.hit.region),
+                          &swung.effect);
         } else if (event.kind == MeleeEventKind::started) {
             constexpr int points = 24;
             TrialSegment& segment = running.trial.segments.emplace_back();

@@ -87,10 +87,10 @@ void ShotChances::make_blows() {
         for (const MapOutcome& outcome : maps_.shots->outcomes()) {
             VictimBlow blow;
             for (const MapHit& hit : outcome.hits) {
-                const std::string_view region = region_of(rig, hit.region).name;
                 if (weapon == nullptr) {
                     const MeleeAttackSpec& attack = engagement_.melee->attacks[engagement_.attack];
-                    blow.push_back({strike_damage(*engagement_.melee, attack, region), &attack.effect});
+                    blow.push_back(
+                        {strike_damage(*engagement_.melee, attack, rig, hit.region), &attack.effect});
                 } else if (hit.blast) {
                     blow.push_back({blast_damage(projectile->blast, {.distance = hit.flown,
                                                                      .exposure = hit.exposure,
@@ -98,7 +98,7 @@ void ShotChances::make_blows() {
                                     &projectile->blast.effect});
                 } else {
                     blow.push_back(
-                        {hit_damage(*weapon, hit.flown, region, power, hit.power), &weapon->effect});
+                        {hit_damage(*weapon, hit.flown, rig, hit.region, power, hit.power), &weapon->effect});
                 }
             }
             if (!does_something(blow)) {

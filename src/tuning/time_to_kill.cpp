@@ -87,8 +87,7 @@ Duration since(const IdealKill& kill, TimeBase base) {
 }
 
 Blow KillTrial::blow(double power) const {
-    Blow blow{hit_damage(weapon, distance, region_of(target.body->rig, region).name, power), &weapon.effect,
-              weapon.pellets};
+    Blow blow{hit_damage(weapon, distance, target.body->rig, region, power), &weapon.effect, weapon.pellets};
     blow.flight = flight.value_or(Duration::zero());
     if (projectile != nullptr && projectile->blast.radius > 0.0) {
         blow.blast = blast_damage(projectile->blast, {.distance = projectile->radius, .power = power});
@@ -249,7 +248,7 @@ IdealKill ideal_time_to_kill(const MeleeSpec& melee, const MeleeAttackSpec& atta
                              Metres distance, RegionId region) {
     assert(distance >= 0.0);
     IdealKill result;
-    const Blow blow{strike_damage(melee, attack, region_of(target.body->rig, region).name), &attack.effect};
+    const Blow blow{strike_damage(melee, attack, target.body->rig, region), &attack.effect};
     result.damage_per_hit = blow.amount();
     if (distance > attack.reach + attack.thrust) {
         result.verdict = KillVerdict::out_of_range;

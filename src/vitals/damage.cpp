@@ -42,6 +42,16 @@ Damage hit_damage(const WeaponSpec& spec, Metres distance, std::string_view regi
     return damage;
 }
 
+Damage hit_damage(const WeaponSpec& spec, Metres distance, const RigSpec& rig, RegionId region, double power,
+                  double pierced) {
+    return hit_damage(spec, distance, region_of(rig, region).name, power, pierced);
+}
+
+Damage strike_damage(const MeleeSpec& spec, const MeleeAttackSpec& attack, const RigSpec& rig,
+                     RegionId region) {
+    return strike_damage(spec, attack, region_of(rig, region).name);
+}
+
 Damage strike_damage(const MeleeSpec& spec, const MeleeAttackSpec& attack, std::string_view region) {
     Damage damage;
     damage.multiply(DamageStepKind::base, attack.damage);

@@ -14,6 +14,10 @@ Shot::Directions Shot::directions(const Look& view) const {
     return {*this, direction_of({view.yaw + event.view.yaw, view.pitch + event.view.pitch})};
 }
 
+Damage Shot::damage(Metres distance, const RigSpec& rig, RegionId region, double pierced) const {
+    return hit_damage(*weapon, distance, rig, region, event.power, pierced);
+}
+
 Damage Shot::damage(Metres distance, std::string_view region, double pierced) const {
     return hit_damage(*weapon, distance, region, event.power, pierced);
 }

@@ -1,4 +1,5 @@
 #pragma once
+#include <avrek/arsenal/body_spec.h>
 #include <avrek/arsenal/melee_spec.h>
 #include <avrek/arsenal/projectile_spec.h>
 #include <avrek/arsenal/weapon_spec.h>
@@ -66,10 +67,16 @@ struct Damage {
 /// is WeaponEvent::power of the shot; `pierced` is the share that remains, such as PathSegment::power. A
 /// factor of 1 for either, a weapon without a falloff curve, or one without region multipliers has no such
 /// step. Precondition (asserted): `power` and `pierced` finite and at least 0.
+Damage hit_damage(const WeaponSpec& spec, Metres distance, const RigSpec& rig, RegionId region,
+                  double power = 1.0, double pierced = 1.0);
+/// The same by the name of a region, for a game with bodies of its own.
 Damage hit_damage(const WeaponSpec& spec, Metres distance, std::string_view region, double power = 1.0,
                   double pierced = 1.0);
 
 /// Returns the damage of one melee hit: base, region.
+Damage strike_damage(const MeleeSpec& spec, const MeleeAttackSpec& attack, const RigSpec& rig,
+                     RegionId region);
+/// The same by the name of a region.
 Damage strike_damage(const MeleeSpec& spec, const MeleeAttackSpec& attack, std::string_view region);
 
 /// How an explosion reaches a body, as in BlastHit.

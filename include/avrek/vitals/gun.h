@@ -73,8 +73,10 @@ struct Shot {
     /// on top. The same seed, shooter and shot give the same directions on every machine. The shot must
     /// outlive the result.
     Directions directions(const Look& view) const;
-    /// Returns the damage of one pellet that hits a region by this name after `distance`; see hit_damage().
+    /// Returns the damage of one pellet that hits a region of a rig after `distance`; see hit_damage().
     /// `pierced` is the share that remains after piercing.
+    Damage damage(Metres distance, const RigSpec& rig, RegionId region, double pierced = 1.0) const;
+    /// The same by the name of a region, for a game with bodies of its own.
     Damage damage(Metres distance, std::string_view region, double pierced = 1.0) const;
 };
 
