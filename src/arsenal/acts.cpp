@@ -1,3 +1,4 @@
+#include "../core/words.h"
 #include <avrek/arsenal/acts.h>
 
 #include <array>
@@ -6,9 +7,9 @@
 namespace avrek {
 
 std::string_view to_string(Act act) {
-    static constexpr std::array<std::string_view, 5> words{"fire", "reload", "move", "guard", "strike"};
-    const auto index = static_cast<std::size_t>(act);
-    return index < words.size() ? words[index] : "unknown";
+    static constexpr auto words =
+        std::to_array<std::string_view>({"fire", "reload", "move", "guard", "strike"});
+    return detail::word_of(words, act);
 }
 
 } // namespace avrek

@@ -1,31 +1,16 @@
+#include "../core/words.h"
 #include <avrek/arsenal/ammo_spec.h>
 
 namespace avrek {
 
 std::string_view to_string(AmmoFeed feed) {
-    switch (feed) {
-    case AmmoFeed::magazine:
-        return "magazine";
-    case AmmoFeed::reserve:
-        return "reserve";
-    case AmmoFeed::heat:
-        return "heat";
-    case AmmoFeed::cell:
-        return "cell";
-    }
-    return "unknown";
+    static constexpr auto words = std::to_array<std::string_view>({"magazine", "reserve", "heat", "cell"});
+    return detail::word_of(words, feed);
 }
 
 std::string_view to_string(AmmoSupply supply) {
-    switch (supply) {
-    case AmmoSupply::counted:
-        return "counted";
-    case AmmoSupply::endless_reserve:
-        return "endless-reserve";
-    case AmmoSupply::endless:
-        return "endless";
-    }
-    return "unknown";
+    static constexpr auto words = std::to_array<std::string_view>({"counted", "endless-reserve", "endless"});
+    return detail::word_of(words, supply);
 }
 
 } // namespace avrek

@@ -1,3 +1,4 @@
+#include "../core/words.h"
 #include <avrek/arsenal/condition_spec.h>
 
 #include <algorithm>
@@ -7,16 +8,15 @@
 namespace avrek {
 
 std::string_view to_string(Stacking stacking) {
-    static constexpr std::array<std::string_view, 5> words{"refresh", "extend", "count", "strongest",
-                                                           "ignore"};
-    const auto index = static_cast<std::size_t>(stacking);
-    return index < words.size() ? words[index] : "unknown";
+    static constexpr auto words =
+        std::to_array<std::string_view>({"refresh", "extend", "count", "strongest", "ignore"});
+    return detail::word_of(words, stacking);
 }
 
 std::string_view to_string(ConditionEnd end) {
-    static constexpr std::array<std::string_view, 5> words{"hurt", "healed", "fired", "struck", "guarded"};
-    const auto index = static_cast<std::size_t>(end);
-    return index < words.size() ? words[index] : "unknown";
+    static constexpr auto words =
+        std::to_array<std::string_view>({"hurt", "healed", "fired", "struck", "guarded"});
+    return detail::word_of(words, end);
 }
 
 bool ends_when(const ConditionSpec& spec, ConditionEnd end) {

@@ -1,3 +1,4 @@
+#include "../core/words.h"
 #include <avrek/arsenal/defence_spec.h>
 
 #include <array>
@@ -6,10 +7,9 @@
 namespace avrek {
 
 std::string_view to_string(BodyState state) {
-    static constexpr std::array<std::string_view, 7> words{"active", "staggered", "stunned", "down",
-                                                           "rising", "ragdoll",   "gone"};
-    const auto index = static_cast<std::size_t>(state);
-    return index < words.size() ? words[index] : "unknown";
+    static constexpr auto words = std::to_array<std::string_view>(
+        {"active", "staggered", "stunned", "down", "rising", "ragdoll", "gone"});
+    return detail::word_of(words, state);
 }
 
 } // namespace avrek

@@ -1,3 +1,4 @@
+#include "../core/words.h"
 #include <avrek/arsenal/effect_spec.h>
 
 #include <array>
@@ -6,9 +7,8 @@
 namespace avrek {
 
 std::string_view to_string(ReactionClass reaction) {
-    static constexpr std::array<std::string_view, 3> words{"none", "light", "heavy"};
-    const auto index = static_cast<std::size_t>(reaction);
-    return index < words.size() ? words[index] : "unknown";
+    static constexpr auto words = std::to_array<std::string_view>({"none", "light", "heavy"});
+    return detail::word_of(words, reaction);
 }
 
 } // namespace avrek

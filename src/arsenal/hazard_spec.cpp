@@ -1,3 +1,4 @@
+#include "../core/words.h"
 #include <avrek/arsenal/hazard_spec.h>
 
 #include <array>
@@ -6,9 +7,8 @@
 namespace avrek {
 
 std::string_view to_string(HazardSide side) {
-    static constexpr std::array<std::string_view, 3> words{"all", "others", "own"};
-    const auto index = static_cast<std::size_t>(side);
-    return index < words.size() ? words[index] : "unknown";
+    static constexpr auto words = std::to_array<std::string_view>({"all", "others", "own"});
+    return detail::word_of(words, side);
 }
 
 } // namespace avrek

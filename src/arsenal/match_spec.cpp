@@ -1,3 +1,4 @@
+#include "../core/words.h"
 #include <avrek/arsenal/match_spec.h>
 
 #include <array>
@@ -6,9 +7,8 @@
 namespace avrek {
 
 std::string_view to_string(FriendlyFire policy) {
-    static constexpr std::array<std::string_view, 4> words{"off", "reduced", "full", "reflected"};
-    const auto index = static_cast<std::size_t>(policy);
-    return index < words.size() ? words[index] : "unknown";
+    static constexpr auto words = std::to_array<std::string_view>({"off", "reduced", "full", "reflected"});
+    return detail::word_of(words, policy);
 }
 
 } // namespace avrek

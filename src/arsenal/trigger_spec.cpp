@@ -1,3 +1,4 @@
+#include "../core/words.h"
 #include <avrek/arsenal/trigger_spec.h>
 
 #include <algorithm>
@@ -5,19 +6,9 @@
 namespace avrek {
 
 std::string_view to_string(TriggerMode mode) {
-    switch (mode) {
-    case TriggerMode::single:
-        return "single";
-    case TriggerMode::automatic:
-        return "automatic";
-    case TriggerMode::burst:
-        return "burst";
-    case TriggerMode::charge:
-        return "charge";
-    case TriggerMode::spin_up:
-        return "spin-up";
-    }
-    return "unknown";
+    static constexpr auto words =
+        std::to_array<std::string_view>({"single", "automatic", "burst", "charge", "spin-up"});
+    return detail::word_of(words, mode);
 }
 
 double charge_power(const ChargeSpec& charge, Duration held) {

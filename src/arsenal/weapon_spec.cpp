@@ -1,3 +1,4 @@
+#include "../core/words.h"
 #include <avrek/arsenal/weapon_spec.h>
 
 namespace avrek {
@@ -10,15 +11,8 @@ Delivery delivery_of(const WeaponSpec& spec) {
 }
 
 std::string_view to_string(Delivery delivery) {
-    switch (delivery) {
-    case Delivery::hitscan:
-        return "hitscan";
-    case Delivery::projectile:
-        return "projectile";
-    case Delivery::spray:
-        return "spray";
-    }
-    return "unknown";
+    static constexpr auto words = std::to_array<std::string_view>({"hitscan", "projectile", "spray"});
+    return detail::word_of(words, delivery);
 }
 
 } // namespace avrek

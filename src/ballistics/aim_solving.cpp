@@ -1,3 +1,4 @@
+#include "../core/words.h"
 #include <avrek/ballistics/aim_solving.h>
 #include <avrek/ballistics/impact.h>
 
@@ -31,17 +32,8 @@ Vector3 towards(const Vector3& from, const Vector3& to, const Vector3& otherwise
 } // namespace
 
 std::string_view to_string(MuzzleState state) {
-    switch (state) {
-    case MuzzleState::clear:
-        return "clear";
-    case MuzzleState::covered:
-        return "covered";
-    case MuzzleState::inside:
-        return "inside";
-    case MuzzleState::past:
-        return "past";
-    }
-    return "unknown";
+    static constexpr auto words = std::to_array<std::string_view>({"clear", "covered", "inside", "past"});
+    return detail::word_of(words, state);
 }
 
 AimSolution solve_aim(const World& world, const AimQuestion& question, const Filter& filter) {

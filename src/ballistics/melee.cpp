@@ -1,3 +1,4 @@
+#include "../core/words.h"
 #include <avrek/ballistics/melee.h>
 #include <avrek/core/elementary.h>
 
@@ -270,33 +271,14 @@ struct Swing {
 } // namespace
 
 std::string_view to_string(MeleePhase phase) {
-    switch (phase) {
-    case MeleePhase::ready:
-        return "ready";
-    case MeleePhase::windup:
-        return "windup";
-    case MeleePhase::active:
-        return "active";
-    case MeleePhase::recovery:
-        return "recovery";
-    }
-    return "unknown";
+    static constexpr auto words = std::to_array<std::string_view>({"ready", "windup", "active", "recovery"});
+    return detail::word_of(words, phase);
 }
 
 std::string_view to_string(MeleeEventKind kind) {
-    switch (kind) {
-    case MeleeEventKind::started:
-        return "started";
-    case MeleeEventKind::refused:
-        return "refused";
-    case MeleeEventKind::struck:
-        return "struck";
-    case MeleeEventKind::ended:
-        return "ended";
-    case MeleeEventKind::cancelled:
-        return "cancelled";
-    }
-    return "unknown";
+    static constexpr auto words =
+        std::to_array<std::string_view>({"started", "refused", "struck", "ended", "cancelled"});
+    return detail::word_of(words, kind);
 }
 
 MeleePhase phase_of(const MeleeSpec& spec, const MeleeState& state, Time at) {

@@ -1,3 +1,4 @@
+#include "../core/words.h"
 #include "key_reading.h"
 #include <avrek/data/arsenal_values.h>
 #include <avrek/data/nearest_name.h>
@@ -196,21 +197,9 @@ std::string number_text(double value) {
 } // namespace
 
 std::string_view to_string(WishMeasure measure) {
-    switch (measure) {
-    case WishMeasure::ideal_time:
-        return "ideal_time_to_kill";
-    case WishMeasure::ideal_shots:
-        return "ideal_shots";
-    case WishMeasure::median_time:
-        return "time_to_kill";
-    case WishMeasure::kill_chance:
-        return "kill_chance";
-    case WishMeasure::magazine_chance:
-        return "magazine_chance";
-    case WishMeasure::win_rate:
-        return "win_rate";
-    }
-    return "unknown";
+    static constexpr auto words = std::to_array<std::string_view>(
+        {"ideal_time_to_kill", "ideal_shots", "time_to_kill", "kill_chance", "magazine_chance", "win_rate"});
+    return detail::word_of(words, measure);
 }
 
 std::string to_string(const Wish& wish) {

@@ -1,3 +1,4 @@
+#include "../core/words.h"
 #include <avrek/net/notices.h>
 
 #include <algorithm>
@@ -5,31 +6,10 @@
 namespace avrek {
 
 std::string_view to_string(NoticeKind kind) {
-    switch (kind) {
-    case NoticeKind::hit:
-        return "hit";
-    case NoticeKind::death:
-        return "death";
-    case NoticeKind::respawn:
-        return "respawn";
-    case NoticeKind::launched:
-        return "launched";
-    case NoticeKind::landed:
-        return "landed";
-    case NoticeKind::exploded:
-        return "exploded";
-    case NoticeKind::taken:
-        return "taken";
-    case NoticeKind::match_over:
-        return "match over";
-    case NoticeKind::joined:
-        return "joined";
-    case NoticeKind::left:
-        return "left";
-    case NoticeKind::game:
-        return "game";
-    }
-    return "";
+    static constexpr auto words =
+        std::to_array<std::string_view>({"hit", "death", "respawn", "launched", "landed", "exploded", "taken",
+                                         "match over", "joined", "left", "game"});
+    return detail::word_of(words, kind);
 }
 
 bool Audience::holds(BodyId listener, TeamId its_team) const {

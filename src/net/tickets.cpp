@@ -1,3 +1,4 @@
+#include "../core/words.h"
 #include "sodium_ready.h"
 #include <avrek/net/tickets.h>
 
@@ -63,21 +64,10 @@ Ticket issue_ticket(const KeyPair& issuer, TicketClaims claims) {
 }
 
 std::string_view to_string(TicketFault fault) {
-    switch (fault) {
-    case TicketFault::none:
-        return "is good";
-    case TicketFault::malformed:
-        return "is no ticket of this version";
-    case TicketFault::forged:
-        return "was not signed by the issuer of this match";
-    case TicketFault::other_match:
-        return "is for another match";
-    case TicketFault::expired:
-        return "has expired";
-    case TicketFault::used:
-        return "has been used already";
-    }
-    return "";
+    static constexpr auto words = std::to_array<std::string_view>(
+        {"is good", "is no ticket of this version", "was not signed by the issuer of this match",
+         "is for another match", "has expired", "has been used already"});
+    return detail::word_of(words, fault);
 }
 
 std::optional<TicketClaims> read_ticket(std::span<const std::byte> ticket) {

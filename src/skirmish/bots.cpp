@@ -1,3 +1,4 @@
+#include "../core/by_id.h"
 #include <avrek/core/elementary.h>
 #include <avrek/core/random.h>
 #include <avrek/skirmish/aim_error.h>
@@ -369,9 +370,7 @@ void Bots::add(BodyId id, ShooterId shooter) {
     Bot bot;
     bot.id = id;
     bot.shooter = shooter;
-    bots_.insert(std::lower_bound(bots_.begin(), bots_.end(), id,
-                                  [](const Bot& one, BodyId wanted) { return one.id < wanted; }),
-                 bot);
+    bots_.insert(detail::place_by_id(bots_, id), bot);
 }
 
 void Bots::remove(BodyId id) {

@@ -1,3 +1,4 @@
+#include "../core/words.h"
 #include <avrek/skirmish/event.h>
 
 #include <array>
@@ -72,21 +73,20 @@ BodyId who_of(const Event& event) {
 }
 
 std::string_view to_string(Verdict verdict) {
-    static constexpr std::array<std::string_view, 4> words{"stands", "gone", "behind cover", "late"};
-    const auto index = static_cast<std::size_t>(verdict);
-    return index < words.size() ? words[index] : "unknown";
+    static constexpr auto words = std::to_array<std::string_view>({"stands", "gone", "behind cover", "late"});
+    return detail::word_of(words, verdict);
 }
 
 std::string_view to_string(HazardChange change) {
-    static constexpr std::array<std::string_view, 3> words{"hazard entered", "hazard left", "hazard ended"};
-    const auto index = static_cast<std::size_t>(change);
-    return index < words.size() ? words[index] : "unknown";
+    static constexpr auto words =
+        std::to_array<std::string_view>({"hazard entered", "hazard left", "hazard ended"});
+    return detail::word_of(words, change);
 }
 
 std::string_view to_string(PickupChange change) {
-    static constexpr std::array<std::string_view, 3> words{"pickup taken", "pickup refused", "pickup back"};
-    const auto index = static_cast<std::size_t>(change);
-    return index < words.size() ? words[index] : "unknown";
+    static constexpr auto words =
+        std::to_array<std::string_view>({"pickup taken", "pickup refused", "pickup back"});
+    return detail::word_of(words, change);
 }
 
 } // namespace avrek

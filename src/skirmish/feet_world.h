@@ -1,4 +1,5 @@
 #pragma once
+#include "../core/by_id.h"
 #include <avrek/scene/scene.h>
 #include <avrek/skirmish/fighter.h>
 
@@ -30,10 +31,8 @@ class FeetWorld final : public World {
     }
     std::optional<Pose> body_pose(BodyId id, Time at) const override {
         std::optional<Pose> pose = scene_->pose_of(id, at);
-        const auto fighter =
-            std::lower_bound(fighters_->begin(), fighters_->end(), id,
-                             [](const Fighter& one, BodyId wanted) { return one.id < wanted; });
-        if (pose && fighter != fighters_->end() && fighter->id == id) {
+        const Fighter* fighter = find_by_id(*fighters_, id);
+        if (pose && fighter != nullptr) {
             const double share = std::clamp(static_cast<double>((at - tick_->begin).count()) /
                                                 static_cast<double>((tick_->end - tick_->begin).count()),
                                             0.0, 1.0);

@@ -22,10 +22,8 @@ Fight::Fight(const Fight& other)
 }
 
 std::size_t Fight::index_of(BodyId id) const {
-    const auto found = std::lower_bound(fighters.begin(), fighters.end(), id,
-                                        [](const Fighter& one, BodyId wanted) { return one.id < wanted; });
-    return found != fighters.end() && found->id == id ? static_cast<std::size_t>(found - fighters.begin())
-                                                      : fighters.size();
+    const Fighter* found = find_by_id(fighters, id);
+    return found != nullptr ? index_of(*found) : fighters.size();
 }
 
 const RigSpec* Fight::rig_of(BodyId id) const {

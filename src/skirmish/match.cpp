@@ -28,12 +28,6 @@ MatchParts::MatchParts(const Arsenal& its_arsenal, const MatchSpec& its_rules, c
     weapon_events.reserve(64);
 }
 
-const Combatant* MatchParts::find(BodyId id) const {
-    const auto found = std::lower_bound(combatants.begin(), combatants.end(), id,
-                                        [](const Combatant& one, BodyId wanted) { return one.id < wanted; });
-    return found != combatants.end() && found->id == id ? &*found : nullptr;
-}
-
 } // namespace detail
 
 using detail::change_vitals;
@@ -80,9 +74,7 @@ Outcome Match::join(const Joining& joining) {
     std::copy(joining.weapons.begin(), joining.weapons.end(), who.kit.begin());
     who.vitals = full_vitals(parts_->body_of(who), now());
     who.loadout = make_loadout(arsenal(), joining.weapons, now(), static_cast<std::uint32_t>(joining.id));
-    combatants.insert(std::lower_bound(combatants.begin(), combatants.end(), joining.id,
-                                       [](const Combatant& one, BodyId id) { return one.id < id; }),
-                      who);
+    combatants.insert(detail::place_by_id(combatants, joining.id), who);
     refresh_dues(*parts_);
     return Outcome::done();
 }

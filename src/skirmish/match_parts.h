@@ -1,4 +1,5 @@
 #pragma once
+#include "../core/by_id.h"
 #include "alerts.h"
 #include "match_schedule.h"
 #include <avrek/skirmish/gating.h>
@@ -43,8 +44,8 @@ struct MatchParts : MatchState {
     static MatchParts& of(Match& match) { return *match.parts_; }
     static const MatchParts& of(const Match& match) { return *match.parts_; }
 
-    const Combatant* find(BodyId id) const;
-    Combatant* find(BodyId id) { return const_cast<Combatant*>(std::as_const(*this).find(id)); }
+    const Combatant* find(BodyId id) const { return find_by_id(combatants, id); }
+    Combatant* find(BodyId id) { return find_by_id(combatants, id); }
     const BodySpec& body_of(const Combatant& who) const { return (*arsenal)[who.body]; }
     /// Returns the body of a combatant for the functions of the vitals.
     LivingBody living(Combatant& who) const { return {arsenal->conditions, body_of(who), who.vitals}; }

@@ -105,9 +105,7 @@ Outcome Skirmish::add(const Entrant& entrant) {
     fighter.melee = entrant.melee;
     fighter.spawn_count = entrant.spawns.size();
     std::copy(entrant.spawns.begin(), entrant.spawns.end(), fighter.spawns.begin());
-    const auto before = std::lower_bound(fight.fighters.begin(), fight.fighters.end(), entrant.id,
-                                         [](const Fighter& one, BodyId id) { return one.id < id; });
-    Fighter& there = *fight.fighters.insert(before, fighter);
+    Fighter& there = *fight.fighters.insert(detail::place_by_id(fight.fighters, entrant.id), fighter);
     if (entrant.at) {
         there.position = there.position_before = *entrant.at;
         there.look = there.look_before = {entrant.yaw, 0.0};
@@ -207,13 +205,11 @@ void Skirmish::set_rewind_world(const World* seen) {
 }
 
 const Fighter* Skirmish::find(BodyId id) const {
-    const std::size_t index = impl_->fight.index_of(id);
-    return index < fighters().size() ? &fighters()[index] : nullptr;
+    return detail::find_by_id(std::as_const(impl_->fight.fighters), id);
 }
 
 Fighter* Skirmish::edit(BodyId id) {
-    const std::size_t index = impl_->fight.index_of(id);
-    return index < fighters().size() ? &impl_->fight.fighters[index] : nullptr;
+    return detail::find_by_id(impl_->fight.fighters, id);
 }
 
 std::vector<HighWater> Skirmish::high_water() const {

@@ -1,3 +1,4 @@
+#include "../core/by_id.h"
 #include <avrek/core/elementary.h>
 #include <avrek/skirmish/snapshots.h>
 
@@ -43,10 +44,7 @@ void add_snapshot(Scene& scene, Time at, std::span<const SnapshotBody> bodies) {
     // Bodies that are not shown any more go first, so that there is room.
     for (std::size_t index = scene.body_count(); index > 0; --index) {
         const BodyId id = scene.body_at(index - 1);
-        const auto shown =
-            std::lower_bound(bodies.begin(), bodies.end(), id,
-                             [](const SnapshotBody& one, BodyId wanted) { return one.id < wanted; });
-        if (shown == bodies.end() || shown->id != id) {
+        if (detail::find_by_id(bodies, id) == nullptr) {
             scene.remove(id);
         }
     }

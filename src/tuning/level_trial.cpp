@@ -1,3 +1,4 @@
+#include "../core/words.h"
 #include <avrek/ballistics/lead.h>
 #include <avrek/ballistics/spray.h>
 #include <avrek/scene/scene.h>
@@ -311,25 +312,10 @@ class Flying {
 } // namespace
 
 std::string_view to_string(SegmentEnd end) {
-    switch (end) {
-    case SegmentEnd::stops:
-        return "stops at";
-    case SegmentEnd::bounces:
-        return "bounces off";
-    case SegmentEnd::pierces:
-        return "pierces";
-    case SegmentEnd::sticks:
-        return "sticks to";
-    case SegmentEnd::explodes:
-        return "explodes";
-    case SegmentEnd::is_gone:
-        return "is gone";
-    case SegmentEnd::reaches_out:
-        return "reaches out";
-    case SegmentEnd::strikes:
-        return "has swung";
-    }
-    return "unknown";
+    static constexpr auto words =
+        std::to_array<std::string_view>({"stops at", "bounces off", "pierces", "sticks to", "explodes",
+                                         "is gone", "reaches out", "has swung"});
+    return detail::word_of(words, end);
 }
 
 LevelTrial run_in_level(const Arsenal& arsenal, const WeaponSpec& weapon, const Level& level,

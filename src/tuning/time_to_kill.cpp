@@ -1,3 +1,4 @@
+#include "../core/words.h"
 #include "fastest_plans.h"
 #include "kill_in_flight.h"
 #include <avrek/ballistics/lead.h>
@@ -46,19 +47,9 @@ std::optional<Duration> flight_of(const ProjectileSpec* projectile, Metres dista
 } // namespace
 
 std::string_view to_string(KillVerdict verdict) {
-    switch (verdict) {
-    case KillVerdict::kills:
-        return "kills";
-    case KillVerdict::out_of_range:
-        return "out of range";
-    case KillVerdict::no_damage:
-        return "no damage";
-    case KillVerdict::out_of_ammunition:
-        return "out of ammunition";
-    case KillVerdict::outlasted:
-        return "outlasted";
-    }
-    return "unknown";
+    static constexpr auto words = std::to_array<std::string_view>(
+        {"kills", "out of range", "no damage", "out of ammunition", "outlasted"});
+    return detail::word_of(words, verdict);
 }
 
 std::string to_string(const IdealPlan& plan) {

@@ -1,3 +1,4 @@
+#include "../core/words.h"
 #include <avrek/vitals/damage.h>
 
 #include <algorithm>
@@ -7,8 +8,7 @@
 namespace avrek {
 
 std::string_view to_string(DamageStepKind kind) {
-    const auto index = static_cast<std::size_t>(kind);
-    return index < damage_step_words.size() ? damage_step_words[index] : "unknown";
+    return detail::word_of(damage_step_words, kind);
 }
 
 double Damage::amount() const {

@@ -1,3 +1,4 @@
+#include "../core/words.h"
 #include <avrek/vitals/vitals_events.h>
 
 #include <array>
@@ -6,12 +7,6 @@
 namespace avrek {
 
 namespace {
-
-template <class Enum, std::size_t Count>
-std::string_view word_of(const std::array<std::string_view, Count>& words, Enum value) {
-    const auto index = static_cast<std::size_t>(value);
-    return index < words.size() ? words[index] : "unknown";
-}
 
 struct Words {
     std::string_view operator()(const DamageEvent&) const { return "damaged"; }
@@ -41,32 +36,32 @@ std::string_view words_of(const VitalsEvent& event) {
 std::string_view to_string(HitStop stop) {
     static constexpr auto words =
         std::to_array<std::string_view>({"resisted", "protected hit", "guarded", "guarded perfectly"});
-    return word_of(words, stop);
+    return detail::word_of(words, stop);
 }
 
 std::string_view to_string(GuardChange change) {
     static constexpr auto words =
         std::to_array<std::string_view>({"guard raised", "guard lowered", "guard broken", "guard mended"});
-    return word_of(words, change);
+    return detail::word_of(words, change);
 }
 
 std::string_view to_string(ConditionChange change) {
     static constexpr auto words = std::to_array<std::string_view>(
         {"condition began", "condition stacked", "condition refused", "condition ended"});
-    return word_of(words, change);
+    return detail::word_of(words, change);
 }
 
 std::string_view to_string(BodyChange change) {
     static constexpr auto words =
         std::to_array<std::string_view>({"reacted", "rising", "recovered", "vanished"});
-    return word_of(words, change);
+    return detail::word_of(words, change);
 }
 
 std::string_view to_string(ConditionReason reason) {
     static constexpr auto words =
         std::to_array<std::string_view>({"none", "immune", "prevented", "ignored", "weaker", "full",
                                          "cancelled", "hurt", "healed", "fired", "struck", "guarded"});
-    return word_of(words, reason);
+    return detail::word_of(words, reason);
 }
 
 } // namespace avrek

@@ -1,3 +1,4 @@
+#include "../core/words.h"
 #include <avrek/weapon/aim.h>
 #include <avrek/weapon/readout.h>
 #include <avrek/weapon/recoil.h>
@@ -52,27 +53,10 @@ WeaponReadout readout(const WeaponSpec& spec, const WeaponState& state, const Am
 }
 
 std::string_view to_string(WeaponActivity activity) {
-    switch (activity) {
-    case WeaponActivity::ready:
-        return "ready";
-    case WeaponActivity::raising:
-        return "raising";
-    case WeaponActivity::stowing:
-        return "stowing";
-    case WeaponActivity::stowed:
-        return "stowed";
-    case WeaponActivity::sprint_out:
-        return "sprint-out";
-    case WeaponActivity::opening:
-        return "opening";
-    case WeaponActivity::inserting:
-        return "inserting";
-    case WeaponActivity::seating:
-        return "seating";
-    case WeaponActivity::closing:
-        return "closing";
-    }
-    return "unknown";
+    static constexpr auto words =
+        std::to_array<std::string_view>({"ready", "raising", "stowing", "stowed", "sprint-out", "opening",
+                                         "inserting", "seating", "closing"});
+    return detail::word_of(words, activity);
 }
 
 } // namespace avrek

@@ -32,8 +32,10 @@ struct BareFight {
         fighter.look = fighter.look_before = {yaw, 0.0};
         fighter.intent.yaw = static_cast<float>(yaw);
         fighter.facing = yaw;
-        fighter.in_scene = fight.scene.add(
-            {.id = id, .rig = &fight.body_of(fighter).rig, .pose = {at, turned_to({yaw, 0.0})}, .team = team});
+        fighter.in_scene = fight.scene.add({.id = id,
+                                            .rig = &fight.body_of(fighter).rig,
+                                            .pose = {at, turned_to({yaw, 0.0})},
+                                            .team = team});
     }
     void begin_tick() {
         fight.span = tick_span(fight.tick, fight.settings.rate);
