@@ -18,7 +18,8 @@ void check_slot(detail::SettingFaults& faults, const GameData& data, const std::
                 std::size_t index) {
     const PlayerSlot& slot = slots[index];
     const std::string where = "slots[" + std::to_string(index) + "].";
-    const bool twice = std::any_of(slots.begin(), slots.begin() + static_cast<std::ptrdiff_t>(index),
+    const bool twice = slot.player != nobody &&
+                       std::any_of(slots.begin(), slots.begin() + static_cast<std::ptrdiff_t>(index),
                                    [&](const PlayerSlot& other) { return other.player == slot.player; });
     faults.unless(slot.player != nobody, where + "player", "nobody", "a player");
     faults.unless(!twice, where + "player", "in an earlier slot too", "each player once");

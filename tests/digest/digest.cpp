@@ -145,9 +145,9 @@ struct Fight {
                             TeamId{static_cast<std::uint8_t>(body % 2)}})) {
                 std::abort();
             }
-            match.join({.id = BodyId{body}, .team = TeamId{static_cast<std::uint8_t>(body % 2)}});
+            (void)match.join({.id = BodyId{body}, .team = TeamId{static_cast<std::uint8_t>(body % 2)}});
         }
-        match.lay_hazard(scene, {.pose = {{6, 0, 6}}}, Time{}, told);
+        match.lay_hazard({.pose = {{6, 0, 6}}}, Time{});
         match.place_pickup(PickupId{0}, {-8, 1, 8});
     }
 
