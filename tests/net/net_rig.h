@@ -44,7 +44,7 @@ struct NetRig {
     KeyPair keys = make_server_keys();
     LinkNetwork network{5};
     GameData data;
-    std::deque<GameData> others{}; // of clients with other data
+    std::deque<GameData> others{}; // data of other clients
     ServerSettings settings;
     std::unique_ptr<Server> server;
     std::vector<std::unique_ptr<Client>> clients;

@@ -79,7 +79,7 @@ TEST(WeaponPlanning, PlansShotsAndDropsWhatIsInterrupted) {
     ASSERT_NE(planned, nullptr);
     EXPECT_EQ(planned->event.kind, WeaponEventKind::shot);
     EXPECT_EQ(who.loadout.slots[0].state.rounds, rounds - 1);
-    // What comes after an interruption is not done: its plan is of an older version.
+    // Events after an interruption are not done: their plan has an older version.
     const detail::Action later{shot.at + Duration{5}, one_id, detail::ActionKind::weapon, 0, shot.version};
     planning.replan_after(bare.fight.index_of(one_id), shot.at);
     EXPECT_EQ(planning.come_to(later), nullptr);

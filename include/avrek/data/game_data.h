@@ -12,7 +12,7 @@ namespace avrek {
 /// Data that every machine of a networked match must have alike. A server compares them at the handshake.
 struct GameData {
     Arsenal arsenal{};
-    ArsenalDigest digest{}; ///< of the arsenal's texts
+    ArsenalDigest digest{}; ///< digest of the arsenal's texts
     Arena arena{};          ///< the level with its plan
 };
 
