@@ -1,7 +1,7 @@
 #!/usr/bin/env bash
 # Builds the programs in SOURCE against Avrek as a user would: with one layer and with all.
 # run.sh cmake|pkg-config BUILD SOURCE COMPILER SANITIZERS: installs the build BUILD to a scratch folder first.
-# run.sh subdirectory BUILD SOURCE COMPILER SANITIZERS: takes the source tree in; the core without exceptions.
+# run.sh subdirectory BUILD SOURCE COMPILER SANITIZERS: takes the source tree in: all of it, and the core without exceptions.
 set -euo pipefail
 way=$1 build=$2 source=$3 compiler=$4 sanitizers=$5
 scratch=$(mktemp -d)
@@ -9,12 +9,21 @@ trap 'rm -rf "$scratch"' EXIT
 flags="-O0${sanitizers:+ -fsanitize=$sanitizers}"
 
 if [ "$way" = subdirectory ]; then
-    cmake -G Ninja -S "$source/subdirectory" -B "$build/consumer" -DCMAKE_CXX_COMPILER="$compiler" -DCMAKE_BUILD_TYPE=Debug \
-          -DCMAKE_CXX_FLAGS="$flags -fno-exceptions" -DCMAKE_CXX_FLAGS_DEBUG= -DCMAKE_UNITY_BUILD=ON -DCMAKE_UNITY_BUILD_BATCH_SIZE=12 \
-          -DAVREK_SOURCE="$source/../.." -DAVREK_DATA=OFF -DAVREK_NET=OFF > "$scratch/log"
-    cmake --build "$build/consumer" --parallel 2 --target weapon_only core_only > "$scratch/log" || { cat "$scratch/log"; exit 1; }
+    # taken_in DIRECTORY FLAGS OPTION... TARGET...: configures with the options and builds the targets.
+    taken_in() {
+        local into=$1 more=$2 options=()
+        shift 2
+        while [ "${1#-}" != "$1" ]; do options+=("$1"); shift; done
+        cmake -G Ninja -S "$source/subdirectory" -B "$into" -DCMAKE_CXX_COMPILER="$compiler" -DCMAKE_BUILD_TYPE=Debug \
+              -DCMAKE_CXX_FLAGS="$flags $more" -DCMAKE_CXX_FLAGS_DEBUG= -DCMAKE_UNITY_BUILD=ON -DCMAKE_UNITY_BUILD_BATCH_SIZE=12 \
+              -DAVREK_SOURCE="$source/../.." "${options[@]}" > "$scratch/log"
+        cmake --build "$into" --parallel 2 --target "$@" > "$scratch/log" || { cat "$scratch/log"; exit 1; }
+    }
+    taken_in "$build/consumer" -fno-exceptions -DAVREK_DATA=OFF -DAVREK_NET=OFF weapon_only core_only
     "$build/consumer/weapon_only"
     "$build/consumer/core_only"
+    taken_in "$build/consumer-whole" "" everything
+    "$build/consumer-whole/everything" "$source/../../data/halm-ring.toml"
     exit
 fi
 
