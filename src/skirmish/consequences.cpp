@@ -4,14 +4,15 @@ namespace avrek::detail {
 
 void Consequences::apply() {
     for (; applied_ < fight_.events().size(); ++applied_) {
-        const Event event = fight_.events()[applied_]; // more may be added meanwhile
-        const std::size_t index = fight_.index_of(who_of(event));
+        const BodyId who = who_of(fight_.events()[applied_]);
+        const std::size_t index = who == nobody ? fight_.fighters.size() : fight_.index_of(who);
         if (index < fight_.fighters.size()) {
-            apply(event, index);
+            apply(fight_.events()[applied_], index);
         }
     }
 }
 
+// More events may be added meanwhile, so the parts of this one are passed on by value.
 void Consequences::apply(const Event& event, std::size_t index) {
     std::visit(EventHandlers{[&](const RespawnEvent&) { begin_life(index); },
                              [&](const PushEvent& pushed) { push(index, pushed.push); },
@@ -52,7 +53,7 @@ void Consequences::push(std::size_t index, const Vector3& push) {
     }
 }
 
-void Consequences::interrupt(std::size_t index, Time at, const Vector3& push_of_it) {
+void Consequences::interrupt(std::size_t index, Time at, Vector3 push_of_it) {
     cancel_swing(fight_.fighters[index], at);
     push(index, push_of_it);
     planning_.replan_after(index, at);

@@ -17,7 +17,7 @@ class Consequences {
     void apply(const Event& event, std::size_t index);
     void begin_life(std::size_t index);
     void push(std::size_t index, const Vector3& push);
-    void interrupt(std::size_t index, Time at, const Vector3& push_of_it);
+    void interrupt(std::size_t index, Time at, Vector3 push_of_it);
     void cancel_swing(Fighter& fighter, Time at);
 
     Fight& fight_;

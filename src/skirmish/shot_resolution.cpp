@@ -59,17 +59,8 @@ void ShotResolution::fire(const PlannedEvent& planned) {
     Look view{looks.yaw + fighter.kick.yaw + event.view.yaw,
               looks.pitch + fighter.kick.pitch + event.view.pitch};
     view.pitch = std::clamp(view.pitch, -steepest_view, steepest_view);
-    const Aimed aimed = fight_.aim_of(fighter, view, fight_.position_at(fighter, event.at), true);
-    const Filter others{.ignores = {fighter.id}};
     const Duration behind = lag_.view_delay_of(fighter);
-    const Rewound world{lag_.rewind_world(), behind};
-    const AimSolution solution = solve_aim(world,
-                                           {.eye = {aimed.eye, aimed.direction, weapon.range},
-                                            .muzzle = aimed.muzzle,
-                                            .grip = aimed.grip,
-                                            .rule = fight_.settings.muzzle,
-                                            .at = event.at},
-                                           others);
+    const AimSolution solution = aim(fighter, view, weapon.range, event.at);
     const Look kept = kept_kick(weapon, event);
     fighter.kick = {fighter.kick.yaw + kept.yaw, fighter.kick.pitch + kept.pitch};
     // The view goes no higher than straight up, so what would is lost.
@@ -107,6 +98,18 @@ void ShotResolution::fire(const PlannedEvent& planned) {
             fire_hitscan(shot, pellet, direction);
         }
     }
+}
+
+AimSolution ShotResolution::aim(const Fighter& fighter, const Look& view, Metres range, Time at) const {
+    const Aimed aimed = fight_.aim_of(fighter, view, fight_.position_at(fighter, at), true);
+    const Rewound world{lag_.rewind_world(), lag_.view_delay_of(fighter)};
+    return solve_aim(world,
+                     {.eye = {aimed.eye, aimed.direction, range},
+                      .muzzle = aimed.muzzle,
+                      .grip = aimed.grip,
+                      .rule = fight_.settings.muzzle,
+                      .at = at},
+                     {.ignores = {fighter.id}});
 }
 
 void ShotResolution::fire_hitscan(const ShotEvent& shot, std::int32_t pellet, const Vector3& direction) {

@@ -25,6 +25,7 @@ class ShotResolution {
     void do_swing(std::size_t index);
 
   private:
+    AimSolution aim(const Fighter& fighter, const Look& view, Metres range, Time at) const;
     void fire_hitscan(const ShotEvent& shot, std::int32_t pellet, const Vector3& direction);
     void fire_spray(const ShotEvent& shot);
     void launch(const ShotEvent& shot, const Vector3& direction, const AimSolution& solution);
