@@ -123,7 +123,7 @@ std::vector<Explained> explain_all(const Armed& armed, const Target& target, con
 std::string step_note(const Explained& hit, std::size_t index, const Target& target,
                       const ExplainOptions& options, const std::string& region) {
     const DamageStep& step = hit.damage.steps[index];
-    const double before = index == 0 ? 0.0 : hit.damage.steps[index - 1].total;
+    const double before = index == 0 ? 0.0 : hit.damage.amount_after(index - 1);
     const BodySpec& body = *target.body;
     const std::string kind = hit.effect.type.id.empty() ? "damage" : hit.effect.type.id;
     switch (step.kind) {
@@ -146,7 +146,8 @@ std::string step_note(const Explained& hit, std::size_t index, const Target& tar
     case DamageStepKind::defence: {
         const DefenceLayerSpec& layer = body.defence[step.index];
         return fmt::format("{} takes {:.2f}; {:.4g} of its {:g} points are left", layer.name,
-                           before - step.total, defence_points(body, hit.after, step.index), layer.max);
+                           before - hit.damage.amount_after(index),
+                           defence_points(body, hit.after, step.index), layer.max);
     }
     case DamageStepKind::clamp:
         return "no more health than that";
@@ -199,8 +200,8 @@ std::string sum_text(const Arsenal& arsenal, const Explained& hit, const Target&
     for (std::size_t index = 0; index < damage.step_count; ++index) {
         const DamageStep& step = damage.steps[index];
         const std::string factor = index == 0 ? "" : fmt::format("x {:.4g}", step.factor);
-        text += fmt::format("  {:<16}{:>10}{:>12.2f}  {}\n", to_string(step.kind), factor, step.total,
-                            step_note(hit, index, target, options, region));
+        text += fmt::format("  {:<16}{:>10}{:>12.2f}  {}\n", to_string(step.kind), factor,
+                            damage.amount_after(index), step_note(hit, index, target, options, region));
     }
     const std::string verdict = hit.verdict;
     text += fmt::format("  {:<16}{:>22.2f}  left of {:g}{}\n", "health", hit.after.health, hit.after.maximum,
@@ -266,7 +267,7 @@ Table table_of(const std::vector<Explained>& hits, const Target& target) {
             const bool layer = step.kind == DamageStepKind::defence;
             table.rows.push_back({hit.what, std::string{to_string(step.kind)},
                                   layer ? Cell{target.body->defence[step.index].name} : Cell{}, step.factor,
-                                  step.total});
+                                  hit.damage.amount_after(index)});
         }
     }
     return table;

@@ -186,8 +186,8 @@ struct Taking {
                       hurt.damage.amount(), hurt.absorbed, hurt.health_left, number(hostile)});
         for (std::size_t step = 0; step < hurt.damage.step_count; ++step) {
             const DamageStep& taken = hurt.damage.steps[step];
-            to.add(hit_steps,
-                   {id, number(step), std::string{to_string(taken.kind)}, taken.factor, taken.total});
+            to.add(hit_steps, {id, number(step), std::string{to_string(taken.kind)}, taken.factor,
+                               hurt.damage.amount_after(step)});
         }
     }
     template <class Other> // not recorded

@@ -11,14 +11,19 @@ std::string_view to_string(DamageStepKind kind) {
     return detail::word_of(damage_step_words, kind);
 }
 
-double Damage::amount() const {
-    return step_count == 0 ? 0.0 : steps[step_count - 1].total;
+double Damage::amount_after(std::size_t step) const {
+    assert(step < step_count);
+    double total = 1.0;
+    for (std::size_t index = 0; index <= step; ++index) {
+        total *= steps[index].factor;
+    }
+    return total;
 }
 
 void Damage::multiply(DamageStepKind kind, double factor, std::uint8_t index) {
     assert(step_count < max_steps && std::isfinite(factor) && factor >= 0.0);
-    const double before = step_count == 0 ? 1.0 : amount();
-    steps[step_count++] = {kind, index, factor, before * factor};
+    steps[step_count++] = {kind, index, factor};
+    product *= factor;
 }
 
 void Damage::multiply_unless_one(DamageStepKind kind, double factor) {

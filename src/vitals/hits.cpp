@@ -202,7 +202,7 @@ void suffer(Living& living, const Harm& coming, Time at) {
     }
     harm.damage.multiply_unless_one(DamageStepKind::resistance, factor_of(living.spec.resists, harm.type));
     if (!(harm.damage.amount() > 0.0)) {
-        if (harm.damage.step_count > 0 && harm.damage.steps[0].total > 0.0) { // some factor is 0
+        if (harm.damage.step_count > 0 && harm.damage.steps[0].factor > 0.0) { // some factor is 0
             living.events.emplace_back(StoppedHitEvent{.at = at,
                                                        .source = harm.source,
                                                        .by = HitStop::resistance,

@@ -161,15 +161,13 @@ struct RandomLife {
     }
 };
 
-/// Whether the steps multiply out to each total, to the last bit.
+/// Whether the steps multiply out to the damage, to the last bit.
 inline bool multiplies_out(const Damage& damage) {
     double product = 1.0;
-    return std::all_of(damage.steps.begin(),
-                       damage.steps.begin() + static_cast<std::ptrdiff_t>(damage.step_count),
-                       [&](const DamageStep& step) {
-                           product *= step.factor;
-                           return product == step.total;
-                       });
+    for (std::size_t step = 0; step < damage.step_count; ++step) {
+        product *= damage.steps[step].factor;
+    }
+    return damage.step_count == 0 || product == damage.amount();
 }
 
 } // namespace avrek

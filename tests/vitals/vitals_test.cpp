@@ -58,7 +58,7 @@ TEST(Vitals, StayInRangeDieOnceAndExplainEveryPoint) {
                 double product = 1.0;
                 for (std::size_t step = 0; step < hurt.damage.step_count; ++step) {
                     product *= hurt.damage.steps[step].factor;
-                    ASSERT_EQ(product, hurt.damage.steps[step].total);
+                    ASSERT_EQ(product, hurt.damage.amount_after(step));
                 }
                 sum += hurt.damage.amount();
             }

@@ -38,13 +38,11 @@ inline constexpr auto damage_step_words = std::to_array<std::string_view>(
 /// Returns the word for a step.
 std::string_view to_string(DamageStepKind kind);
 
-/// One step: `total` is the total before it times `factor`, to the last bit. The total before the first step
-/// is 1.
+/// One step: a factor, and what it stands for.
 struct DamageStep {
     DamageStepKind kind = DamageStepKind::base;
     std::uint8_t index = 0; ///< index in BodySpec::defence, for `defence`
     double factor = 1.0;
-    double total = 1.0;
 };
 
 /// A damage application with its explanation.
@@ -53,9 +51,13 @@ struct Damage {
 
     std::array<DamageStep, max_steps> steps{};
     std::size_t step_count = 0;
+    double product = 1.0; ///< product of the factors so far
 
     /// Returns the product of the steps; 0 without steps.
-    double amount() const;
+    double amount() const { return step_count == 0 ? 0.0 : product; }
+    /// Returns the product of the steps down to `step`, that one included, to the last bit. Precondition
+    /// (asserted): there is such a step.
+    double amount_after(std::size_t step) const;
     /// Appends a step. Preconditions (asserted): fewer than `max_steps` so far; a finite factor of at least
     /// 0.
     void multiply(DamageStepKind kind, double factor, std::uint8_t index = 0);
