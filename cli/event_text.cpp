@@ -131,7 +131,7 @@ struct Words {
     }
     void operator()(const DropEvent& drop) {
         line(drop.at, drop.who,
-             fmt::format("{}: {}", drop.lost ? "drop lost" : "weapon dropped", weapon(drop.dropped.weapon)));
+             fmt::format("{}: {}", drop.lost ? "drop lost" : "weapon dropped", weapon(drop.weapon)));
     }
     void operator()(const MatchOverEvent& over) {
         line(over.at, over.who,

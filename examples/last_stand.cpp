@@ -199,7 +199,7 @@ struct Fight {
         }
         void operator()(const DropEvent& drop) const {
             start(drop.at, drop.who);
-            std::printf("drops %s\n", fight.arsenal[drop.dropped.weapon].id.c_str());
+            std::printf("drops %s\n", fight.arsenal[drop.weapon].id.c_str());
         }
         void operator()(const ScoreEvent& event) const {
             start(event.at, event.who);

@@ -60,7 +60,8 @@ void drop_weapon_of(MatchParts& match, Combatant& who, Time at) {
         return;
     }
     const bool fits = match.dropped.size() < match.limits.dropped;
-    match.events.emplace_back(DropEvent{at, who.id, !fits, match.dropped.size(), *dropped});
+    match.events.emplace_back(DropEvent{at, who.id, !fits, match.dropped.size(), dropped->weapon,
+                                        dropped->state.rounds, dropped->position});
     if (fits) {
         match.dropped.push_back(*dropped);
     }

@@ -376,7 +376,7 @@ TEST(Skirmish, RoundsAreConservedWhateverHappens) {
             expected[shot.who] -= weapon.supply == AmmoSupply::counted ? 1 : 0;
         }
         for (const DropEvent& drop : events_of<DropEvent>(events)) {
-            expected[drop.who] -= drop.dropped.state.rounds;
+            expected[drop.who] -= drop.rounds;
         }
         for (const RespawnEvent& back : events_of<RespawnEvent>(events)) {
             expected[back.who] = rounds_of(std::as_const(fight.skirmish).match().find(back.who)->loadout);

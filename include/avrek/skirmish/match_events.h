@@ -1,7 +1,7 @@
 #pragma once
 #include <avrek/core/ids.h>
 #include <avrek/core/time.h>
-#include <avrek/weapon/loadout.h>
+#include <avrek/core/vectors.h>
 #include <avrek/weapon/weapon_events.h>
 
 #include <cstddef>
@@ -68,7 +68,9 @@ struct DropEvent {
     BodyId who = nobody;
     bool lost = false;
     std::size_t index = 0; ///< in Match::dropped()
-    DroppedWeapon dropped{};
+    WeaponId weapon{};
+    std::int32_t rounds = 0; ///< rounds in its magazine
+    Vector3 position = Vector3::Zero();
 };
 
 /// Changes about a hazard.
