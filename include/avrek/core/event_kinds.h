@@ -29,6 +29,7 @@ class EventsOf {
     /// Stands at an event of the kind, or at the end.
     class Iterator {
       public:
+        /// Stands at the first event of the kind from `at` on.
         Iterator(const Event* at, const Event* end) : at_(at), end_(end) { skip(); }
         const Kind& operator*() const { return *std::get_if<Kind>(at_); } ///< the event
         const Kind* operator->() const { return std::get_if<Kind>(at_); } ///< the event
