@@ -105,12 +105,12 @@ Fired fired_of(const Arsenal& arsenal, const std::vector<std::string>& ids) {
     return {&one_weapon_of(arsenal, ids), nullptr};
 }
 
-const MeleeAttackSpec& attack_named(const MeleeSpec& melee, const std::string& name) {
+std::size_t attack_named(const MeleeSpec& melee, const std::string& name) {
     if (name.empty()) {
-        return melee.attacks.front();
+        return 0;
     }
     if (const std::optional<std::size_t> attack = find_attack(melee, name)) {
-        return melee.attacks[*attack];
+        return *attack;
     }
     std::vector<std::string> names;
     for (const MeleeAttackSpec& attack : melee.attacks) {

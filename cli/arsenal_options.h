@@ -51,7 +51,7 @@ struct Fired {
 Fired fired_of(const Arsenal& arsenal, const std::vector<std::string>& ids);
 
 /// The attack of a blade with this name; its first with an empty one. Throws WrongCall when there is none.
-const MeleeAttackSpec& attack_named(const MeleeSpec& melee, const std::string& name);
+std::size_t attack_named(const MeleeSpec& melee, const std::string& name);
 
 /// The body with this id; with an empty one, the arsenal's first. Throws WrongCall when there is none.
 const BodySpec& body_of(const Arsenal& arsenal, const std::string& id);

@@ -302,7 +302,8 @@ std::string json_of(const std::vector<Explained>& hits, const Target& target, co
 Armed armed_with(const Arsenal& arsenal, const ExplainOptions& options) {
     const Fired fired = fired_of(arsenal, ids_among(options.common.words));
     if (fired.melee != nullptr) {
-        return {nullptr, nullptr, fired.melee, &attack_named(*fired.melee, options.attack)};
+        return {nullptr, nullptr, fired.melee,
+                &fired.melee->attacks[attack_named(*fired.melee, options.attack)]};
     }
     if (!options.attack.empty()) {
         throw WrongCall{{fmt::format("error: --attack is for blades, and {} is none", fired.weapon->id)}};

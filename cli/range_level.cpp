@@ -380,10 +380,7 @@ void run_level_range(Arsenal arsenal, const WeaponSpec* weapon, const MeleeSpec*
             {"error: one plan at one speed in a level; plans are compared at the board, which is for "
              "hitscan weapons, without --level"}};
     }
-    const std::size_t attack =
-        melee != nullptr
-            ? static_cast<std::size_t>(&attack_named(*melee, options.attack) - melee->attacks.data())
-            : 0;
+    const std::size_t attack = melee != nullptr ? attack_named(*melee, options.attack) : 0;
     const std::string level_name = options.level.empty() ? demo_level : options.level;
     // Specs stay where they are when the arsenal is moved.
     Level level = arena_named(arsenal, level_name).level;

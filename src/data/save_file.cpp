@@ -128,14 +128,14 @@ std::vector<Diagnostic> give_back(const Arsenal& arsenal, const LivesSpec& lives
     std::vector<WeaponId> weapons;
     std::vector<const SavedWeapon*> sources;
     std::size_t in_hand = 0;
-    for (const SavedWeapon& weapon : kept.weapons) {
+    for (std::size_t index = 0; index < kept.weapons.size(); ++index) {
+        const SavedWeapon& weapon = kept.weapons[index];
         const auto id = arsenal.weapon(weapon.id);
         if (!id) {
             warnings.push_back(
                 left_out(kept.name + ".weapons", "the arsenal has no weapon '" + weapon.id + "'"));
         } else if (weapons.size() < Loadout::slot_count) {
-            const bool held = &weapon - kept.weapons.data() == kept.in_hand;
-            in_hand = held ? weapons.size() : in_hand;
+            in_hand = static_cast<std::int64_t>(index) == kept.in_hand ? weapons.size() : in_hand;
             weapons.push_back(*id);
             sources.push_back(&weapon);
         }

@@ -139,7 +139,7 @@ void BodyMoving::walk(Fighter& fighter, const Combatant& who) {
 }
 
 void BodyMoving::place(Fighter& fighter, bool first) {
-    const Combatant& who = fight_.match.combatants()[fight_.index_of(fighter)];
+    const Combatant& who = *fight_.match.find(fighter.id);
     const auto [random, unused] = random_pair(
         {fight_.seed, static_cast<std::uint32_t>(fighter.id), RandomPurpose::spawn, fighter.spawned, 0});
     ++fighter.spawned;

@@ -22,8 +22,10 @@ Fight::Fight(const Fight& other)
 }
 
 std::size_t Fight::index_of(BodyId id) const {
-    const Fighter* found = find_by_id(fighters, id);
-    return found != nullptr ? index_of(*found) : fighters.size();
+    const auto place = place_by_id(fighters, id);
+    return place != fighters.end() && place->id == id
+               ? static_cast<std::size_t>(std::distance(fighters.begin(), place))
+               : fighters.size();
 }
 
 const RigSpec* Fight::rig_of(BodyId id) const {

@@ -44,11 +44,9 @@ struct Fight : FightSetup, SkirmishState {
 
     /// Returns the index of a fighter; the number of fighters if it is not there.
     std::size_t index_of(BodyId id) const;
-    std::size_t index_of(const Fighter& fighter) const {
-        return static_cast<std::size_t>(&fighter - fighters.data());
-    }
+    /// Returns the spec of a fighter's body. Precondition (asserted): it is there.
     const BodySpec& body_of(const Fighter& fighter) const {
-        return (*arsenal)[match.combatants()[index_of(fighter)].body];
+        return (*arsenal)[match.combatants()[index_of(fighter.id)].body];
     }
     /// Returns the rig of a combatant, or null.
     const RigSpec* rig_of(BodyId id) const;

@@ -86,7 +86,7 @@ bool Match::leave(BodyId id) {
     }
     forget_touches(*parts_, id, now());
     clear_alerts(*parts_, *who, now());
-    parts_->combatants.erase(parts_->combatants.begin() + (who - parts_->combatants.data()));
+    parts_->combatants.erase(detail::place_by_id(parts_->combatants, id));
     parts_->schedule.forget();
     refresh_dues(*parts_);
     check_over(*parts_, now());

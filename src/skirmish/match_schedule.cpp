@@ -140,7 +140,9 @@ void Schedule::push(const Due& due) {
 }
 
 void push_due_of(MatchParts& match, const Combatant& who) {
-    match.schedule.dues[static_cast<std::size_t>(&who - match.combatants.data())] = due_of(who);
+    const auto place = place_by_id(match.combatants, who.id);
+    match.schedule.dues[static_cast<std::size_t>(std::distance(match.combatants.begin(), place))] =
+        due_of(who);
     const Time due = due_of(who);
     const bool comes_back = due == who.respawn_at && due < std::min(who.vitals.due, who.vanish_at);
     match.schedule.push(

@@ -56,13 +56,14 @@ WeaponPlanning::WeaponPlanning(Fight& fight) : fight_(fight) {
 void WeaponPlanning::take_intents(std::span<const Intent> intents) {
     plans_.resize(fight_.fighters.size());
     planned_.clear();
-    for (Fighter& fighter : fight_.fighters) {
+    for (std::size_t index = 0; index < fight_.fighters.size(); ++index) {
+        Fighter& fighter = fight_.fighters[index];
         fighter.position_before = fighter.position;
         fighter.look_before = fighter.look;
         fighter.intent =
             allowed(repeated(fighter.intent), fighter.intent, fight_.span.end - fight_.span.begin);
         fighter.look = {fighter.intent.yaw, fighter.intent.pitch};
-        WeaponPlan& hands = plans_[fight_.index_of(fighter)];
+        WeaponPlan& hands = plans_[index];
         hands.pressed = hands.released = {};
         hands.intent_given = false;
         hands.plan_from = Time{};
