@@ -17,7 +17,7 @@ std::vector<std::byte> sound_state(const Arsenal& arsenal) {
         fight.advance();
     }
     std::vector<std::byte> bytes(fight.skirmish.saved_size());
-    fight.skirmish.save(bytes);
+    (void)fight.skirmish.save(bytes);
     return bytes;
 }
 

@@ -12,8 +12,6 @@ namespace avrek {
 
 namespace {
 
-using namespace detail;
-
 // A later text's value replaces an earlier one's, value by value.
 void merge(toml::table& into, const toml::table& from) {
     for (const auto& [key, node] : from) {
@@ -28,10 +26,10 @@ void merge(toml::table& into, const toml::table& from) {
 }
 
 toml::table merged(std::span<const ArsenalText> texts) {
-    Faults faults;
+    detail::Faults faults;
     toml::table all;
     for (const ArsenalText& text : texts) {
-        merge(all, parse_toml(text.text, text.name, faults));
+        merge(all, detail::parse_toml(text.text, text.name, faults));
     }
     return all;
 }
@@ -47,7 +45,7 @@ toml::node& as_node(double value, toml::array& room) {
 }
 
 // Puts a value into an overlay. Returns false if it is of a point that the curve has not.
-bool put(const toml::table& root, const ValuePlace& place, double value, toml::table& overlay) {
+bool put(const toml::table& root, const detail::ValuePlace& place, double value, toml::table& overlay) {
     toml::table* table = &overlay;
     for (const std::string& part : place.table) {
         table = table->insert(part, toml::table{}).first->second.as_table();
@@ -60,7 +58,7 @@ bool put(const toml::table& root, const ValuePlace& place, double value, toml::t
         table->insert_or_assign(place.key, node);
     } else {
         if (!table->contains(place.key)) {
-            const toml::node* now = node_of(root, place);
+            const toml::node* now = detail::node_of(root, place);
             table->insert(place.key, now != nullptr && now->is_array() ? *now->as_array() : toml::array{});
         }
         toml::array* points = table->get(place.key)->as_array();
@@ -91,14 +89,14 @@ std::span<const ArsenalText> ArsenalValues::texts() const {
 Loaded<ArsenalNumber> ArsenalValues::find(std::string_view path) const {
     const toml::table& root = parsed_->root;
     const std::string text{path};
-    WrongPath wrong;
-    const auto place = place_of(root, text, wrong);
+    detail::WrongPath wrong;
+    const auto place = detail::place_of(root, text, wrong);
     if (!place) {
-        return {std::nullopt, {fault_of(text, wrong)}};
+        return {std::nullopt, {detail::fault_of(text, wrong)}};
     }
-    const auto value = value_at(root, *place);
+    const auto value = detail::value_at(root, *place);
     if (!value) {
-        return {std::nullopt, {fault_of(text, {"value", {"a number that the arsenal gives"}, text})}};
+        return {std::nullopt, {detail::fault_of(text, {"value", {"a number that the arsenal gives"}, text})}};
     }
     ArsenalNumber number{text,
                          *value,
@@ -114,11 +112,12 @@ Loaded<ArsenalNumber> ArsenalValues::find(std::string_view path) const {
 }
 
 std::vector<ArsenalNumber> ArsenalValues::numbers_of(std::string_view entry) const {
-    const std::vector<std::string> parts = parts_of_path(entry);
+    const std::vector<std::string> parts = detail::parts_of_path(entry);
     std::vector<ArsenalNumber> numbers;
-    if (const toml::table* table = table_at(parsed_->root, parts); table != nullptr && parts.size() == 2) {
+    if (const toml::table* table = detail::table_at(parsed_->root, parts);
+        table != nullptr && parts.size() == 2) {
         std::vector<std::string> paths;
-        list_numbers(*table, std::string{entry}, paths);
+        detail::list_numbers(*table, std::string{entry}, paths);
         for (const std::string& path : paths) {
             if (auto number = find(path)) {
                 numbers.push_back(std::move(*number.value));
@@ -144,21 +143,22 @@ Loaded<ArsenalText> ArsenalValues::overlay(std::span<const ArsenalChange> change
     toml::table overlay;
     std::vector<Diagnostic> faults;
     for (const ArsenalChange& change : changes) {
-        WrongPath wrong;
-        const auto place = place_of(root, change.path, wrong);
+        detail::WrongPath wrong;
+        const auto place = detail::place_of(root, change.path, wrong);
         if (!place) {
-            faults.push_back(fault_of(change.path, wrong));
+            faults.push_back(detail::fault_of(change.path, wrong));
             continue;
         }
         if (!put(root, *place, change.value, overlay)) {
-            faults.push_back(fault_of(change.path, {"point", {"one that the curve has"}, change.path}));
+            faults.push_back(
+                detail::fault_of(change.path, {"point", {"one that the curve has"}, change.path}));
         }
     }
     if (!faults.empty()) {
         return {std::nullopt, std::move(faults)};
     }
     std::string text;
-    print_toml(overlay, "", text);
+    detail::print_toml(overlay, "", text);
     std::string head;
     std::istringstream lines{std::string{comment}};
     for (std::string line; std::getline(lines, line);) {
@@ -172,8 +172,8 @@ std::vector<ArsenalDifference> differences(std::span<const ArsenalText> before,
                                            std::span<const ArsenalText> after) {
     std::map<std::string, std::string> old_values;
     std::map<std::string, std::string> new_values;
-    flatten(merged(before), "", old_values);
-    flatten(merged(after), "", new_values);
+    detail::flatten(merged(before), "", old_values);
+    detail::flatten(merged(after), "", new_values);
     std::vector<ArsenalDifference> found;
     for (const auto& [path, value] : new_values) {
         const auto old = old_values.find(path);
