@@ -90,7 +90,7 @@ struct LinkTrialReport {
     std::uint64_t killed_in_cover = 0; ///< kills of targets in cover, as the server saw it
 };
 
-/// A callback with the server's events of each tick.
+/// A match of bots over simulated links, driven tick by tick and measured.
 class LinkTrial {
   public:
     /// The data must outlive it.

@@ -8,7 +8,6 @@
 #include <cstdint>
 #include <optional>
 #include <string_view>
-#include <vector>
 
 /// Events of shots, swings and spawns, a type for each kind.
 namespace avrek {
