@@ -44,11 +44,11 @@ void BoutTraces::take(const Skirmish& skirmish) {
         const auto walk = std::find_if(walks_.rbegin(), walks_.rend(),
                                        [&](const Walk& one) { return one.who == fighter.id; });
         const bool goes_on = walk != walks_.rend() && !walk->points.empty() &&
-                             (walk->points.back() - fighter.position).squaredNorm() < 9.0;
+                             (walk->points.back() - fighter.motion.position).squaredNorm() < 9.0;
         if (goes_on) {
-            walk->points.push_back(fighter.position);
+            walk->points.push_back(fighter.motion.position);
         } else {
-            walks_.push_back({fighter.id, who.team, {fighter.position}});
+            walks_.push_back({fighter.id, who.team, {fighter.motion.position}});
         }
     }
     for (const SegmentEvent& segment : events_of<SegmentEvent>(skirmish.events())) {
@@ -62,7 +62,7 @@ void BoutTraces::take(const Skirmish& skirmish) {
         const Fighter* fighter = skirmish.find(kill.who);
         const Combatant* who = skirmish.match().find(kill.who);
         if (fighter != nullptr && who != nullptr) {
-            deaths_[static_cast<std::size_t>(who->team) % 2].push_back(fighter->position);
+            deaths_[static_cast<std::size_t>(who->team) % 2].push_back(fighter->motion.position);
         }
     }
 }

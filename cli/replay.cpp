@@ -50,7 +50,7 @@ void compare(Playing& play, const ReplayTick& tick) {
         return;
     }
     ++play.hashes;
-    const bool same = *tick.hash == play.skirmish->state_hash();
+    const bool same = *tick.hash == play.skirmish->fight_hash();
     if (same && !play.departed) {
         play.departure.last_same = play.skirmish->tick() - 1;
     } else if (!same && !play.departed) {
@@ -144,13 +144,13 @@ Table table_of(const Skirmish& skirmish) {
         const Combatant& who = skirmish.match().combatants()[index];
         const CombatantReadout readout = skirmish.readout(fighter.id);
         const WeaponSpec* weapon = weapon_in(skirmish.arsenal(), who.loadout, who.loadout.in_hand);
-        table.rows.push_back({static_cast<std::int64_t>(fighter.id), static_cast<std::int64_t>(who.team),
-                              who.vitals.health,
-                              readout.alive ? std::string{to_string(who.vitals.state)} : std::string{"dead"},
-                              fighter.position.x(), fighter.position.y(), fighter.position.z(),
-                              to_degrees(fighter.look.yaw), weapon != nullptr ? Cell{weapon->id} : Cell{},
-                              readout.weapon ? Cell{std::int64_t{readout.weapon->rounds}} : Cell{},
-                              std::int64_t{who.stats.score}});
+        table.rows.push_back(
+            {static_cast<std::int64_t>(fighter.id), static_cast<std::int64_t>(who.team), who.vitals.health,
+             readout.alive ? std::string{to_string(who.vitals.state)} : std::string{"dead"},
+             fighter.motion.position.x(), fighter.motion.position.y(), fighter.motion.position.z(),
+             to_degrees(fighter.look.yaw), weapon != nullptr ? Cell{weapon->id} : Cell{},
+             readout.weapon ? Cell{std::int64_t{readout.weapon->rounds}} : Cell{},
+             std::int64_t{who.stats.score}});
     }
     return table;
 }

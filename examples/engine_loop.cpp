@@ -77,7 +77,7 @@ struct Game {
         const Fighter& fighter = *fight.find(body);
         const Span last = tick_span(fight.tick(), fight.settings().rate);
         const double share = to_seconds(saved_up) / to_seconds(last.end - last.begin);
-        return fighter.position_before + share * (fighter.position - fighter.position_before);
+        return fighter.position_before + share * (fighter.motion.position - fighter.position_before);
     }
 
     void frame(Duration passed) {
@@ -103,7 +103,7 @@ int main(int count, char** words) {
         std::fprintf(stderr, "engine_loop needs the arsenal of the Halm Ring\n");
         return 2;
     }
-    Game game{Skirmish{*arsenal, Level{{{HalfSpace{world_up(), 0}}}}, {.walking_locomotion = false}, 3}};
+    Game game{Skirmish{*arsenal, Level{{{HalfSpace{world_up(), 0}}}}, {.moves_bodies = false}, 3}};
     const WeaponId rifle{};
     const auto body = *arsenal->body("crew");
     for (const Entrant& entrant :

@@ -68,14 +68,17 @@ extern "C" int LLVMFuzzerTestOneInput(const std::uint8_t* data, std::size_t size
             }
         }
         break;
-    case 2:
+    case 2: {
         (void)detail::decode_intents(bytes, BodyId{1});
-        for (const Intent& intent : detail::unpack_intents(packed, BodyId{1})) {
+        (void)detail::decode_command(bytes, BodyId{1});
+        bool relative = false;
+        for (const Intent& intent : detail::unpack_intents(packed, BodyId{1}, relative)) {
             if (detail::as_sent(intent) != intent) {
                 std::abort(); // what was on the grid stays there
             }
         }
         break;
+    }
     case 3: {
         const detail::SeenBody before[] = {{.id = BodyId{1}, .pose = {1, 2, 3, 4}},
                                            {.id = BodyId{7}, .pitch = 100}};

@@ -47,6 +47,7 @@
 #include <avrek/core/curve.h>
 #include <avrek/core/diagnostics.h>
 #include <avrek/core/elementary.h>
+#include <avrek/core/game_bytes.h>
 #include <avrek/core/ids.h>
 #include <avrek/core/outcome.h>
 #include <avrek/core/random.h>
@@ -67,6 +68,7 @@
 #include <avrek/data/level_files.h>
 #include <avrek/data/nearest_name.h>
 #include <avrek/data/replay_file.h>
+#include <avrek/data/replay_player.h>
 #include <avrek/data/save_file.h>
 #include <avrek/data/sweep_file.h>
 #include <avrek/data/telemetry.h>
@@ -96,11 +98,15 @@
 #include <avrek/skirmish/bots.h>
 #include <avrek/skirmish/bout.h>
 #include <avrek/skirmish/combatant.h>
+#include <avrek/skirmish/companion_state.h>
 #include <avrek/skirmish/fighter.h>
+#include <avrek/skirmish/game_action.h>
+#include <avrek/skirmish/game_tick.h>
 #include <avrek/skirmish/gating.h>
 #include <avrek/skirmish/hazards_and_pickups.h>
 #include <avrek/skirmish/intent.h>
 #include <avrek/skirmish/level_plan.h>
+#include <avrek/skirmish/locomotion.h>
 #include <avrek/skirmish/match.h>
 #include <avrek/skirmish/match_events.h>
 #include <avrek/skirmish/named_fields.h>
@@ -135,6 +141,7 @@
 #include <avrek/vitals/guard.h>
 #include <avrek/vitals/gun.h>
 #include <avrek/vitals/hits.h>
+#include <avrek/vitals/ragdoll.h>
 #include <avrek/vitals/vitals.h>
 #include <avrek/vitals/vitals_events.h>
 #include <avrek/weapon/aim.h>

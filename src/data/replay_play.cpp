@@ -1,3 +1,4 @@
+#include "../core/words.h"
 #include <avrek/data/replay_file.h>
 #include <avrek/scene/level_digest.h>
 
@@ -8,8 +9,8 @@
 namespace avrek {
 
 Loaded<SkirmishSettings> settings_for(const ReplayHead& head, const Arsenal& arsenal,
-                                      const ArsenalDigest& digest, const Level& level,
-                                      std::string_view file) {
+                                      const ArsenalDigest& digest, const Level& level, std::string_view file,
+                                      const Locomotions& locomotions) {
     std::vector<Diagnostic> faults;
     const auto add = [&](std::string what, std::string allowed) {
         faults.push_back(
@@ -37,10 +38,16 @@ Loaded<SkirmishSettings> settings_for(const ReplayHead& head, const Arsenal& ars
         add("goes by the rules '" + head.rules + "', which the arsenal does not have",
             "a match of the arsenal");
     }
+    if (const auto names = names_of(locomotions); head.locomotions != names) {
+        add("was recorded with bodies that move by " + detail::quoted(head.locomotions) + ", not by " +
+                detail::quoted(names),
+            "the locomotions that it was recorded with");
+    }
     if (!faults.empty()) {
         return {std::nullopt, std::move(faults)};
     }
     SkirmishSettings settings = head.settings;
+    settings.locomotions = locomotions;
     settings.rules = *rules;
     return {settings, {}};
 }
@@ -115,7 +122,12 @@ std::vector<Diagnostic> play(const ReplayTick& tick, Skirmish& skirmish) {
         updates.push_back(from.update);
         updates.back().joints = from.joints;
     }
-    skirmish.advance(tick.intents, updates);
+    skirmish.advance(tick.intents, updates, tick.actions);
+    if (skirmish.companion() != nullptr && !tick.companion.empty() &&
+        !skirmish.companion()->restore(tick.companion)) {
+        faults.push_back(
+            {.where = "companion", .message = "the state of the game's own is none of this game"});
+    }
     return faults;
 }
 

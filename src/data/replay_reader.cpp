@@ -1,3 +1,4 @@
+#include "../skirmish/action_record.h"
 #include "open_file.h"
 #include "replay_generated.h"
 #include "replay_parts.h"
@@ -63,6 +64,7 @@ ReplayEntrant entrant_of(const record::EntrantRecord& from) {
 
 Intent intent_of(const record::IntentRecord& from) {
     Intent intent;
+    std::copy(from.game()->begin(), from.game()->end(), intent.game.words.begin());
     intent.who = static_cast<BodyId>(from.who());
     intent.press_offset = from.press_offset();
     intent.yaw = from.yaw();
@@ -91,7 +93,7 @@ ReplayBodyUpdate body_update_of(const record::BodyUpdateRecord& from) {
         from.velocity() != nullptr ? vector_of(*from.velocity()) : Vector3(Vector3::Zero());
     made.update.yaw = from.yaw();
     made.update.airborne = from.airborne();
-    made.update.jumps = from.jumps();
+    made.update.teleported = from.teleported();
     for (unsigned index = 0; index < size_of(from.joints()); ++index) {
         const record::PoseRecord& pose = *from.joints()->Get(index);
         made.joints.push_back(
@@ -109,7 +111,8 @@ ReplayBodyUpdate body_update_of(const record::BodyUpdateRecord& from) {
 std::size_t size_made(const record::TickRecord& from) {
     std::size_t size = sizeof(ReplayTick) + sizeof(BodyId) * size_of(from.leavers()) +
                        sizeof(Intent) * size_of(from.intents()) +
-                       sizeof(std::uint16_t) * size_of(from.parts()) + size_of(from.order());
+                       sizeof(std::uint16_t) * size_of(from.parts()) + size_of(from.order()) +
+                       size_of(from.companion());
     for (unsigned index = 0; index < size_of(from.entrants()) && size <= max_made; ++index) {
         const record::EntrantRecord& entrant = *from.entrants()->Get(index);
         size += sizeof(ReplayEntrant) + sizeof(std::uint16_t) * size_of(entrant.spawns()) +
@@ -117,6 +120,9 @@ std::size_t size_made(const record::TickRecord& from) {
         for (unsigned weapon = 0; weapon < size_of(entrant.weapons()); ++weapon) {
             size += sizeof(std::string) + size_of(entrant.weapons()->Get(weapon));
         }
+    }
+    for (unsigned index = 0; index < size_of(from.actions()); ++index) {
+        size += sizeof(GameAction) + sizeof(std::uint64_t) * size_of(from.actions()->Get(index)->words());
     }
     for (unsigned index = 0; index < size_of(from.body_updates()); ++index) {
         size += sizeof(ReplayBodyUpdate) + sizeof(Pose) * size_of(from.body_updates()->Get(index)->joints());
@@ -140,6 +146,20 @@ ReplayTick tick_of(const record::TickRecord& from) {
     }
     for (unsigned index = 0; index < size_of(from.body_updates()); ++index) {
         tick.body_updates.push_back(body_update_of(*from.body_updates()->Get(index)));
+    }
+    for (unsigned index = 0; index < size_of(from.actions()); ++index) {
+        const record::ActionRecord& one = *from.actions()->Get(index);
+        const auto* list = one.words();
+        const auto words = list != nullptr ? std::vector<std::uint64_t>(list->begin(), list->end())
+                                           : std::vector<std::uint64_t>{};
+        if (auto what = detail::action_of(one.kind(), words)) {
+            tick.actions.push_back(
+                {Time{Duration{one.at()}}, static_cast<BodyId>(one.by()), one.tag(), *what});
+        }
+    }
+    if (const auto* bytes = from.companion()) {
+        const auto all = std::as_bytes(std::span{bytes->data(), bytes->size()});
+        tick.companion.assign(all.begin(), all.end());
     }
     if (from.is_hashed()) {
         tick.hash = from.hash();
@@ -228,9 +248,12 @@ struct ReplayReader::Reading {
         head.level = from.level();
         head.rules = text_of(from.rules());
         head.seed = from.seed();
+        for (unsigned index = 0; index < size_of(from.locomotions()); ++index) {
+            head.locomotions.push_back(text_of(from.locomotions()->Get(index)));
+        }
         SkirmishSettings& set = head.settings;
         set.rate.hertz = from.rate();
-        set.walking_locomotion = from.walking_locomotion();
+        set.moves_bodies = from.moves_bodies();
         set.muzzle = static_cast<MuzzleRule>(std::min<std::uint8_t>(from.muzzle(), 2));
         set.limits = {from.combatants(), from.hazards(), from.pickups(), from.dropped()};
         set.projectiles = from.projectiles();

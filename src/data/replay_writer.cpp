@@ -1,3 +1,4 @@
+#include "../skirmish/action_record.h"
 #include "open_file.h"
 #include "replay_generated.h"
 #include "replay_parts.h"
@@ -31,7 +32,8 @@ record::Point point(const Vector3& at) {
 }
 
 record::IntentRecord record_of(const Intent& intent) {
-    return {static_cast<std::uint32_t>(intent.who),
+    return {flatbuffers::span<const std::uint64_t, 4>{intent.game.words.data(), 4},
+            static_cast<std::uint32_t>(intent.who),
             intent.press_offset,
             intent.yaw,
             intent.pitch,
@@ -67,6 +69,7 @@ ReplayHead head_of(const Skirmish& skirmish, const ArsenalDigest& arsenal, std::
     head.rules = skirmish.match().rules().id;
     head.seed = skirmish.seed();
     head.settings = skirmish.settings();
+    head.locomotions = names_of(head.settings.locomotions);
     return head;
 }
 
@@ -83,6 +86,34 @@ struct ReplayWriter::Writing {
     std::vector<flatbuffers::Offset<record::EntrantRecord>> entrants;
     std::vector<Intent> last; // what everybody repeats without an intent, by id
     std::vector<char> packed;
+    std::vector<std::uint8_t> companion; // its state as it was last recorded
+    std::set<BodyId> recorded;           // combatants that the recording has
+    std::optional<BodyId> missing;       // the first one that it lacks
+
+    // Looks whether everybody in the fight has been recorded.
+    void look_for_missing(const Skirmish& skirmish, std::span<const GameAction> actions) {
+        for (const GameAction& action : actions) {
+            if (const auto* enter = std::get_if<EnterAction>(&action.what)) {
+                recorded.insert(enter->who);
+            }
+        }
+        for (const Fighter& fighter : skirmish.fighters()) {
+            if (!missing && !recorded.contains(fighter.id)) {
+                missing = fighter.id;
+            }
+        }
+    }
+
+    // Returns whether the state of the game's own has changed.
+    bool note_companion(const CompanionState* now) {
+        std::vector<std::uint8_t> state(now != nullptr ? now->size() : 0);
+        if (now != nullptr) {
+            now->save(std::as_writable_bytes(std::span{state}));
+        }
+        const bool changed = state != companion;
+        companion = std::move(state);
+        return changed && !companion.empty();
+    }
 
     void write(const void* bytes, std::size_t size) {
         if (fault == 0 && std::fwrite(bytes, 1, size, file.get()) != size) {
@@ -115,9 +146,13 @@ struct ReplayWriter::Writing {
             entries.push_back(record::CreateEntryDigestDirect(builder, entry.name.c_str(), entry.digest));
         }
         const SkirmishSettings& set = head.settings;
+        std::vector<flatbuffers::Offset<flatbuffers::String>> locomotions;
+        for (const std::string& one : head.locomotions) {
+            locomotions.push_back(builder.CreateString(one));
+        }
         const auto part = record::CreateHeadDirect(
             builder, head.made_by.c_str(), head.arsenal.whole, &entries, head.level_name.c_str(), head.level,
-            head.rules.c_str(), head.seed, set.rate.hertz, set.walking_locomotion,
+            head.rules.c_str(), head.seed, set.rate.hertz, set.moves_bodies, &locomotions,
             static_cast<std::uint8_t>(set.muzzle), static_cast<std::uint32_t>(set.limits.combatants),
             static_cast<std::uint32_t>(set.limits.hazards), static_cast<std::uint32_t>(set.limits.pickups),
             static_cast<std::uint32_t>(set.limits.dropped), static_cast<std::uint32_t>(set.projectiles),
@@ -141,6 +176,16 @@ struct ReplayWriter::Writing {
         return records;
     }
 
+    // A combatant that is placed or enters does not repeat its last intent.
+    void forget_placed(std::span<const GameAction> actions) {
+        for (const GameAction& action : actions) {
+            const auto* place = std::get_if<PlaceAction>(&action.what);
+            const auto* enter = std::get_if<EnterAction>(&action.what);
+            const BodyId who = place != nullptr ? place->who : enter != nullptr ? enter->who : nobody;
+            std::erase_if(last, [who](const Intent& intent) { return intent.who == who; });
+        }
+    }
+
     // Notes the intents that repeat in the next tick, as the skirmish itself has them.
     void note_last(const Skirmish& skirmish) {
         last.clear();
@@ -162,7 +207,18 @@ struct ReplayWriter::Writing {
             const record::Point velocity = point(update.velocity);
             records.push_back(record::CreateBodyUpdateRecordDirect(
                 builder, static_cast<std::uint32_t>(update.who), &position, &velocity, update.yaw,
-                update.airborne, update.jumps, &joints));
+                update.airborne, update.teleported, &joints));
+        }
+        return records;
+    }
+
+    std::vector<flatbuffers::Offset<record::ActionRecord>> records_of(std::span<const GameAction> actions) {
+        std::vector<flatbuffers::Offset<record::ActionRecord>> records;
+        for (const GameAction& action : actions) {
+            const std::vector<std::uint64_t> words = detail::words_of(action.what);
+            records.push_back(record::CreateActionRecordDirect(
+                builder, action.at.time_since_epoch().count(), static_cast<std::uint32_t>(action.by),
+                action.tag, static_cast<std::uint8_t>(action.what.index()), &words));
         }
         return records;
     }
@@ -228,6 +284,7 @@ void ReplayWriter::add(const Arsenal& arsenal, const Entrant& entrant) {
     const record::Point at = point(entrant.at.value_or(Vector3(Vector3::Zero())));
     const std::string melee = entrant.melee ? arsenal[*entrant.melee].id : "";
     to.order.push_back(1);
+    to.recorded.insert(entrant.id);
     to.entrants.push_back(record::CreateEntrantRecordDirect(
         to.builder, static_cast<std::uint32_t>(entrant.id), static_cast<std::uint8_t>(entrant.team),
         static_cast<std::uint8_t>(entrant.role), arsenal[entrant.body].id.c_str(), melee.c_str(), &weapons,
@@ -238,26 +295,32 @@ void ReplayWriter::remove(BodyId id) {
     if (writing_) {
         writing_->leavers.push_back(static_cast<std::uint32_t>(id));
         writing_->order.push_back(0);
+        writing_->recorded.erase(id);
         std::erase_if(writing_->last, [id](const Intent& intent) { return intent.who == id; });
     }
 }
 
 bool ReplayWriter::tick(const Skirmish& skirmish, std::span<const Intent> intents,
-                        std::span<const BodyUpdate> updates) {
+                        std::span<const BodyUpdate> updates, std::span<const GameAction> actions) {
     if (!writing_) {
         return false;
     }
     Writing& to = *writing_;
+    to.forget_placed(actions);
     const std::vector<record::IntentRecord> changed = to.changed(intents);
     to.note_last(skirmish);
+    to.look_for_missing(skirmish, actions);
     const auto placed = to.records_of(updates);
+    const auto acted = to.records_of(actions);
+    const bool has_news = to.note_companion(skirmish.companion());
     const bool hashed = skirmish.tick() % to.settings.hash_every == 0;
     const std::vector<std::uint16_t> parts = hashed ? part_hashes(skirmish) : std::vector<std::uint16_t>{};
     const bool usual = std::is_sorted(to.order.begin(), to.order.end());
     to.ticks.push_back(record::CreateTickRecordDirect(
         to.builder, to.leavers.empty() ? nullptr : &to.leavers, to.entrants.empty() ? nullptr : &to.entrants,
         usual ? nullptr : &to.order, changed.empty() ? nullptr : &changed, placed.empty() ? nullptr : &placed,
-        hashed, hashed ? skirmish.state_hash() : 0, parts.empty() ? nullptr : &parts));
+        hashed, hashed ? skirmish.fight_hash() : 0, acted.empty() ? nullptr : &acted,
+        has_news ? &to.companion : nullptr, parts.empty() ? nullptr : &parts));
     to.leavers.clear();
     to.entrants.clear();
     to.order.clear();
@@ -285,12 +348,20 @@ std::vector<Diagnostic> ReplayWriter::close() {
     }
     const int fault = to.fault;
     const std::string name = to.name.string();
+    const std::optional<BodyId> missing = to.missing;
     writing_.reset();
-    if (fault == 0) {
-        return {};
+    std::vector<Diagnostic> faults;
+    if (fault != 0) {
+        faults.push_back(
+            {.file = name, .message = std::string{"cannot be written: "} + std::strerror(fault)});
     }
-    return {
-        {Severity::error, name, 0, 0, {}, std::string{"cannot be written: "} + std::strerror(fault), {}, {}}};
+    if (missing) {
+        faults.push_back({.file = name,
+                          .where = "combatant " + std::to_string(static_cast<std::uint32_t>(*missing)),
+                          .message = "is in the fight, but not in the recording, which cannot be played",
+                          .allowed = "ReplayWriter::add() with Skirmish::add()"});
+    }
+    return faults;
 }
 
 } // namespace avrek

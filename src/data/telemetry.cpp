@@ -122,7 +122,7 @@ struct Taking {
         double nearest = min_cosine;
         for (std::size_t index = 0; index < skirmish.fighters().size() && shooter != nullptr; ++index) {
             const Combatant& other = skirmish.match().combatants()[index];
-            const Vector3 way = skirmish.fighters()[index].position + world_up() - shot.muzzle;
+            const Vector3 way = skirmish.fighters()[index].motion.position + world_up() - shot.muzzle;
             const double cosine = way.dot(shot.direction) / std::max(1e-9, std::sqrt(way.squaredNorm()));
             if (skirmish.match().are_hostile(*shooter, other) && cosine > nearest) {
                 nearest = cosine;
@@ -134,7 +134,7 @@ struct Taking {
     Value aimed_distance(const ShotEvent& shot) const {
         const Fighter* fighter = skirmish.find(aimed_at(shot));
         return fighter != nullptr
-                   ? Value{std::sqrt((fighter->position + world_up() - shot.muzzle).squaredNorm())}
+                   ? Value{std::sqrt((fighter->motion.position + world_up() - shot.muzzle).squaredNorm())}
                    : Value{};
     }
     void operator()(const SegmentEvent& segment) {
@@ -164,7 +164,7 @@ struct Taking {
     void operator()(const MatchOverEvent& over) { to.winner = over.winner; }
     void operator()(const KillEvent& kill) {
         const Fighter* fighter = skirmish.find(kill.who);
-        const Vector3 at = fighter != nullptr ? fighter->position : Vector3(Vector3::Zero());
+        const Vector3 at = fighter != nullptr ? fighter->motion.position : Vector3(Vector3::Zero());
         to.add(deaths, {to.match, seconds_at(kill.at), number(kill.who), body_value(kill.by),
                         to.killed_with[kill.who], at.x(), at.y(), at.z()});
     }

@@ -1,3 +1,4 @@
+#include "../core/by_id.h"
 #include "client_impl.h"
 #include "packed_intents.h"
 #include <avrek/scene/level_digest.h>
@@ -14,6 +15,20 @@ constexpr std::size_t picture_frames = 64;
 constexpr std::int32_t min_early = 1; // ticks, besides those between two packets
 
 } // namespace
+
+SeenPlayer detail::seen_player(const SeenBody& body) {
+    return {position_of(body.pose),
+            {yaw_of(body.pose), body.pitch * pi / 2048.0},
+            optional_id<WeaponId>(body.weapon - 1),
+            body.state,
+            has(body, SeenFlag::on_back),
+            has(body, SeenFlag::dead),
+            has(body, SeenFlag::airborne),
+            has(body, SeenFlag::crouching),
+            has(body, SeenFlag::aiming),
+            has(body, SeenFlag::reloading),
+            has(body, SeenFlag::guarding)};
+}
 
 Client::Client(const GameData& data, const ClientSettings& settings, Transport& transport)
     : impl_(std::make_unique<Impl>(data, settings, transport)) {
@@ -65,6 +80,7 @@ void Client::Impl::knock() {
     join.key = keys.open;
     join.arsenal = data.digest;
     join.level = digest_of(data.arena.level);
+    join.locomotions = names_of(settings.locomotions);
     const detail::Bytes closed = detail::closed_for(claims->server, detail::encode(join));
     const auto session = detail::keys_of_client(keys, claims->server);
     if (closed.empty() || !session) {
@@ -151,6 +167,7 @@ void Client::Impl::take_welcome(std::span<const std::byte> body) {
     SkirmishSettings set = welcome.settings;
     set.rules = *rules;
     set.applies_damage = false;
+    set.locomotions = settings.locomotions;
     set.snapshot_interval = 0;
     set.history_frames = 2;
     // Ahead of the server by what a link typically takes; the server will say how much it must be.
@@ -169,6 +186,7 @@ void Client::Impl::take_welcome(std::span<const std::byte> body) {
     set.limits.combatants = 1;
     set.projectiles = projectiles;
     own.emplace(arsenal, data.arena.level, set, welcome.seed, LevelPlan{});
+    own->set_companion(companion);
     (void)own->add(entrant);
     (void)view->add(entrant);
     own->set_rewind_world(&*picture);
@@ -226,6 +244,30 @@ void Client::leave() {
     impl_->end(ClientState::ended, "left");
 }
 
+bool Client::command(std::uint16_t kind, std::span<const std::byte> bytes) {
+    assert(bytes.size() <= max_command_bytes);
+    Impl& run = *impl_;
+    if (run.state != ClientState::playing) {
+        return false;
+    }
+    const GameCommand& made = run.commands.emplace_back(
+        GameCommand{run.welcome.you, run.own->tick(), kind, {bytes.begin(), bytes.end()}});
+    run.send(detail::MessageKind::command, Channel::reliable, TrafficKind::session, detail::encode(made));
+    run.transport.flush();
+    return true;
+}
+
+void Client::on_tick(GameTickHook hook) {
+    impl_->hook = std::move(hook);
+}
+
+void Client::set_companion(CompanionState* companion) {
+    impl_->companion = companion;
+    if (impl_->own) {
+        impl_->own->set_companion(companion);
+    }
+}
+
 ClientState Client::state() const {
     return impl_->state;
 }
@@ -253,7 +295,7 @@ const Skirmish& Client::predicted() const {
 }
 
 Vector3 Client::drawn_position() const {
-    return impl_->own->find(impl_->welcome.you)->position + impl_->offset;
+    return impl_->own->find(impl_->welcome.you)->motion.position + impl_->offset;
 }
 
 const Scene& Client::picture() const {
@@ -263,25 +305,56 @@ const Scene& Client::picture() const {
 
 std::optional<SeenPlayer> Client::seen(BodyId id) const {
     const Impl& run = *impl_;
-    if (run.newest < 0) {
-        return std::nullopt;
-    }
-    for (const detail::SeenBody& body : run.moments[run.index_of(run.newest)].bodies) {
-        if (body.id == id) {
-            return SeenPlayer{position_of(body.pose),
-                              {yaw_of(body.pose), body.pitch * pi / 2048.0},
-                              optional_id<WeaponId>(body.weapon - 1),
-                              body.state,
-                              has(body, detail::SeenFlag::on_back),
-                              has(body, detail::SeenFlag::dead),
-                              has(body, detail::SeenFlag::airborne),
-                              has(body, detail::SeenFlag::crouching),
-                              has(body, detail::SeenFlag::aiming),
-                              has(body, detail::SeenFlag::reloading),
-                              has(body, detail::SeenFlag::guarding)};
+    const Time at = shown_at();
+    const auto time_of = [&run](const Impl::Moment& moment) {
+        return tick_span(moment.tick, run.welcome.settings.rate).end;
+    };
+    // The moments that show it before and after what is drawn; at the ends the nearest alone.
+    const Impl::Moment* before = nullptr;
+    const Impl::Moment* after = nullptr;
+    const detail::SeenBody* there = nullptr;
+    const detail::SeenBody* then = nullptr;
+    for (const Impl::Moment& moment : run.moments) {
+        const detail::SeenBody* body = moment.tick >= 0 ? detail::find_by_id(moment.bodies, id) : nullptr;
+        if (body == nullptr) {
+            continue;
+        }
+        if (time_of(moment) <= at && (before == nullptr || moment.tick > before->tick)) {
+            before = &moment;
+            there = body;
+        } else if (time_of(moment) > at && (after == nullptr || moment.tick < after->tick)) {
+            after = &moment;
+            then = body;
         }
     }
-    return std::nullopt;
+    if (there == nullptr && then == nullptr) {
+        return std::nullopt;
+    }
+    const detail::SeenBody& body = there != nullptr ? *there : *then;
+    SeenPlayer seen = detail::seen_player(body);
+    if (there != nullptr && then != nullptr) {
+        const double share = static_cast<double>((at - time_of(*before)).count()) /
+                             static_cast<double>((time_of(*after) - time_of(*before)).count());
+        const SeenPlayer next = detail::seen_player(*then);
+        const Vector3 way = next.position - seen.position;
+        if (way.squaredNorm() <= snapshot_leap * snapshot_leap) {
+            seen.position += share * way;
+        }
+        seen.look.yaw += share * shortest_turn(next.look.yaw - seen.look.yaw);
+        seen.look.pitch += share * (next.look.pitch - seen.look.pitch);
+    }
+    return seen;
+}
+
+double Client::tick_share(Time local) const {
+    const Impl& run = *impl_;
+    if (!run.own || run.own->tick() <= 0) {
+        return 0.0;
+    }
+    const Time begin = run.own_clock.begin_of(run.own->tick() - 1);
+    const Time end = run.own_clock.begin_of(run.own->tick());
+    return std::clamp(
+        static_cast<double>((local - begin).count()) / static_cast<double>((end - begin).count()), 0.0, 1.0);
 }
 
 Time Client::shown_at() const {

@@ -14,6 +14,11 @@
 
 namespace avrek {
 
+namespace detail {
+/// Returns a body of a snapshot as a player sees it.
+SeenPlayer seen_player(const SeenBody& body);
+} // namespace detail
+
 struct Client::Impl {
     Impl(const GameData& its_data, const ClientSettings& its_settings, Transport& its_transport)
         : data(its_data), arsenal(data.arsenal), plan(data.arena.plan), settings(its_settings),
@@ -23,6 +28,7 @@ struct Client::Impl {
     struct Past {
         Tick tick = -1;
         Intent intent{};
+        std::vector<GameCommand> commands{};
         detail::OwnState own{};
         std::vector<std::byte> saved{};
     };
@@ -31,6 +37,7 @@ struct Client::Impl {
         Tick tick = -1;
         std::vector<detail::SeenBody> bodies{};
         detail::OwnState own{};
+        GameBytes<32> game{}; ///< game bytes of the own intent
     };
 
     const GameData& data;
@@ -61,10 +68,14 @@ struct Client::Impl {
     std::deque<std::uint64_t> withdrawn{}; ///< ids, of late
     Ledger ledger{};
     std::function<void(const LedgerEntry&)> changed{};
+    GameTickHook hook{};
+    CompanionState* companion = nullptr;
+    std::vector<GameCommand> commands{}; ///< for the next tick
     ClientCounts counts{};
     ClientEvents events{};
     std::vector<SnapshotBody> shown{}; // room to work in
     std::vector<BodyUpdate> updates{}; // too
+    std::vector<GameAction> actions{}; // too
 
     Time drawn_server_time(Time own_time) const;
     std::size_t index_of(Tick moment) const {

@@ -7,7 +7,7 @@
 #include <cmath>
 #include <utility>
 
-/// Prediction and correction of a client's own combatant, and the drawing of remote players.
+/// Prediction and correction of a client's own combatant.
 namespace avrek {
 
 namespace {
@@ -28,13 +28,17 @@ std::uint64_t id_of(const OwnEvent& own) {
                              [&](const SwingEvent& swing) {
                                  hash.add(static_cast<std::uint64_t>(swing.event.kind) << 32U |
                                           swing.event.swing);
+                             },
+                             [&](const ActionEvent& action) {
+                                 hash.add(std::uint64_t{action.tag} << 8U | action.kind);
+                                 hash.add(static_cast<std::uint64_t>(action.who));
                              }},
                own.event);
     return hash.value();
 }
 
 // Collects the combatant's actions in a tick.
-void collect(std::span<const Event> events, Tick tick, std::vector<OwnEvent>& did) {
+void collect(std::span<const Event> events, Tick tick, BodyId you, std::vector<OwnEvent>& did) {
     const auto add = [&](Time at, const auto& event) {
         OwnEvent& own = did.emplace_back(OwnEvent{.tick = tick, .at = at, .event = event});
         own.id = id_of(own);
@@ -43,6 +47,11 @@ void collect(std::span<const Event> events, Tick tick, std::vector<OwnEvent>& di
         std::visit(EventHandlers{[&](const ShotEvent& shot) { add(shot.at, shot); },
                                  [&](const HandlingEvent& hands) { add(hands.event.at, hands); },
                                  [&](const SwingEvent& swing) { add(swing.event.at, swing); },
+                                 [&](const ActionEvent& action) {
+                                     if (action.by == you) {
+                                         add(action.at, action);
+                                     }
+                                 },
                                  [&](const SegmentEvent& segment) {
                                      for (OwnEvent& own : did) {
                                          const auto* shot = std::get_if<ShotEvent>(&own.event);
@@ -92,47 +101,14 @@ void Client::Impl::take_snapshot(std::span<const std::byte> body) {
         return;
     }
     Moment& moment = moments[index_of(message->tick)];
-    moment = {message->tick, std::move(*bodies), std::move(state_there)};
+    moment = {message->tick, std::move(*bodies), std::move(state_there), {}};
+    moment.game = detail::sent_fighter(moment.own).intent.game;
     ++counts.snapshots;
     own_clock.hear(message->early, message->tick, own->tick());
     picture_clock.hear(local, tick_span(message->tick, welcome.settings.rate).end);
     show(moment);
     newest = message->tick;
     reconcile(moment);
-}
-
-// A new frame of the picture, and who has fired.
-void Client::Impl::show(const Moment& moment) {
-    const Moment* last = newest >= 0 ? &moments[index_of(newest)] : nullptr;
-    shown.clear();
-    for (const detail::SeenBody& body : moment.bodies) {
-        const Combatant* who = std::as_const(*view).match().find(body.id);
-        const auto* its_body = std::get_if<std::string>(ledger.find(body.id, "body"));
-        const BodySpec* spec = who != nullptr
-                                   ? &arsenal[who->body]
-                                   : find(arsenal.bodies, its_body != nullptr ? *its_body : std::string{});
-        const auto team = static_cast<std::uint8_t>(ledger.whole(body.id, "team") & 31);
-        if (spec != nullptr) {
-            shown.push_back({body.id, spec, TeamId{team}, body.pose, stance_of(body)});
-        }
-        if (last == nullptr || body.id == welcome.you || last->tick != newest) {
-            continue;
-        }
-        for (const detail::SeenBody& earlier : last->bodies) {
-            const auto fired = static_cast<std::uint8_t>(body.shots - earlier.shots);
-            if (earlier.id == body.id && fired > 0 && fired < 128) {
-                events.shots.push_back({body.id,
-                                        optional_id<WeaponId>(body.weapon - 1),
-                                        fired,
-                                        position_of(body.pose),
-                                        {yaw_of(body.pose), body.pitch * pi / 2048.0}});
-            }
-        }
-    }
-    const Time at = tick_span(moment.tick, welcome.settings.rate).end;
-    if (at > picture->now()) {
-        add_snapshot(*picture, at, shown);
-    }
 }
 
 // Holds what was predicted against what the server says.
@@ -149,14 +125,20 @@ void Client::Impl::reconcile(const Moment& moment) {
         confirm(moment.tick);
         return;
     }
+    // A body that the game places moves as the server says: that is no misprediction.
+    const bool is_placed = own->find(welcome.you)->motion.placed;
+    if (!is_placed || !detail::differ_in_motion_only(then.own, moment.own)) {
+        ++counts.corrections;
+    }
     correct(moment);
 }
 
 void Client::Impl::correct(const Moment& moment) {
-    ++counts.corrections;
-    const Vector3 was = own->find(welcome.you)->position;
+    const Vector3 was = own->find(welcome.you)->motion.position;
     const Tick until = own->tick();
     const Past& then = past[static_cast<std::size_t>(moment.tick) % past.size()];
+    const bool same_actions =
+        detail::sent_fighter(then.own).action_chain == detail::sent_fighter(moment.own).action_chain;
     [[maybe_unused]] const Outcome restored = own->restore(then.saved);
     assert(restored);
     detail::assume(*own, welcome.you, moment.own);
@@ -165,7 +147,7 @@ void Client::Impl::correct(const Moment& moment) {
     for (Tick tick = moment.tick + 1; tick < until; ++tick) {
         predict(past[static_cast<std::size_t>(tick) % past.size()].intent, did);
     }
-    const Vector3 by = was - own->find(welcome.you)->position;
+    const Vector3 by = was - own->find(welcome.you)->motion.position;
     counts.corrected += std::sqrt(by.squaredNorm());
     offset += by;
     if (offset.squaredNorm() > draws_at_most * draws_at_most) {
@@ -185,7 +167,8 @@ void Client::Impl::correct(const Moment& moment) {
             const auto* shot = std::get_if<ShotEvent>(&event.event);
             const bool fired = shot == nullptr || shot->shot < skirmish.find(welcome.you)->shots;
             const bool alive = !dead || event.at <= there.vitals.last_hurt;
-            mark(event, fired && alive ? EventMark::confirmed : EventMark::withdrawn);
+            const bool acted = !std::holds_alternative<ActionEvent>(event.event) || same_actions;
+            mark(event, fired && alive && acted ? EventMark::confirmed : EventMark::withdrawn);
             return true;
         }
         stays = std::any_of(did.begin(), did.end(), [&](const OwnEvent& one) { return one.id == event.id; });
@@ -233,8 +216,22 @@ void Client::Impl::add_new(std::vector<OwnEvent>& did) {
 // The next tick of its own combatant alone.
 void Client::Impl::predict(const Intent& intent, std::vector<OwnEvent>& did) {
     const Tick tick = own->tick();
-    const std::span<const Event> happened = own->advance({&intent, 1});
-    collect(happened, tick, did);
+    // Nobody can predict a body that the game places: it stays where the server has it.
+    const BodyMotion& motion = own->find(welcome.you)->motion;
+    const BodyUpdate stays{.who = welcome.you,
+                           .position = motion.position,
+                           .yaw = intent.yaw,
+                           .velocity = motion.velocity,
+                           .airborne = motion.airborne};
+    const std::span<const BodyUpdate> unmoved{&stays, motion.placed ? 1U : 0U};
+    actions.clear();
+    if (hook) {
+        GameTick turn{
+            *own, {&intent, 1}, past[static_cast<std::size_t>(tick) % past.size()].commands, actions, true};
+        hook(turn);
+    }
+    const std::span<const Event> happened = own->advance({&intent, 1}, unmoved, actions);
+    collect(happened, tick, welcome.you, did);
     Past& now = past[static_cast<std::size_t>(tick) % past.size()];
     now.intent = intent;
     note(tick);
@@ -259,6 +256,7 @@ ClientEvents Client::tick(Intent wanted) {
     wanted.view_delay = static_cast<std::uint32_t>(
         std::clamp<Duration::rep>(behind.count(), 0, std::numeric_limits<std::uint32_t>::max()));
     std::vector<OwnEvent> did;
+    run.past[static_cast<std::size_t>(tick) % run.past.size()].commands = std::exchange(run.commands, {});
     run.predict(detail::as_sent(wanted), did);
     run.add_new(did);
     const Span span = tick_span(tick, run.welcome.settings.rate);
@@ -277,99 +275,21 @@ void Client::Impl::send_intents(Tick newest_tick) {
     message.newest = newest_tick;
     message.snapshot = newest;
     const Tick count = settings.send_every + settings.repeats;
+    // The server remembers its last 64 snapshots.
+    message.game_since_snapshot = newest >= 0 &&
+                                  newest_tick - newest < Tick{32} * welcome.settings.snapshot_interval &&
+                                  moments[index_of(newest)].game != GameBytes<32>{};
     for (Tick tick = newest_tick - count + 1; tick <= newest_tick; ++tick) {
         const Past& then = past[static_cast<std::size_t>(std::max<Tick>(0, tick)) % past.size()];
         if (then.tick == tick) {
             message.intents.push_back(then.intent);
+            if (message.game_since_snapshot) {
+                message.intents.back().game ^= moments[index_of(newest)].game;
+            }
         }
     }
     send(detail::MessageKind::intents, Channel::unreliable, TrafficKind::stream, detail::encode(message));
     transport.flush();
-}
-
-// Keeps the combatants in view equal to those of the ledger.
-void Client::Impl::keep_view_members() {
-    for (const Moment* moment = newest >= 0 ? &moments[index_of(newest)] : nullptr; moment != nullptr;
-         moment = nullptr) {
-        for (const detail::SeenBody& body : moment->bodies) {
-            if (view->find(body.id) != nullptr) {
-                continue;
-            }
-            const LedgerValue* named = ledger.find(body.id, "body");
-            const auto* id = named != nullptr ? std::get_if<std::string>(named) : nullptr;
-            const auto spec = id != nullptr ? arsenal.body(*id) : std::nullopt;
-            if (spec) {
-                (void)view->add(
-                    {.id = body.id,
-                     .team = TeamId{static_cast<std::uint8_t>(ledger.whole(body.id, "team") & 31)},
-                     .body = *spec,
-                     .at = position_of(body.pose)});
-            }
-        }
-    }
-    for (std::size_t index = view->fighters().size(); index > 0; --index) {
-        const BodyId id = view->fighters()[index - 1].id;
-        if (id != welcome.you && ledger.find(id, "body") == nullptr) {
-            view->remove(id);
-        }
-    }
-}
-
-// A body as the newest moment has it; one that stands when it is not there.
-detail::SeenBody Client::Impl::seen_lately(BodyId id) const {
-    if (newest >= 0) {
-        for (const detail::SeenBody& body : moments[index_of(newest)].bodies) {
-            if (body.id == id) {
-                return body;
-            }
-        }
-    }
-    return {.id = id};
-}
-
-// Brings the view to where the own combatant is, and everybody else to where they are shown by then.
-void Client::Impl::see() {
-    keep_view_members();
-    const Time shown_time = drawn_server_time(own->now());
-    updates.clear();
-    const Fighter& self = *own->find(welcome.you);
-    for (const Fighter& fighter : view->fighters()) {
-        Combatant& who = *view->match().edit(fighter.id);
-        if (fighter.id == welcome.you) {
-            updates.push_back({.who = fighter.id,
-                               .position = self.position,
-                               .yaw = self.look.yaw,
-                               .velocity = self.velocity,
-                               .airborne = self.airborne});
-            continue;
-        }
-        const detail::SeenBody seen = seen_lately(fighter.id);
-        const BodySpec& body = arsenal[who.body];
-        std::optional<Pose> pose = picture->pose_of(fighter.id, shown_time);
-        if (pose) {
-            pose = standing_pose(stance_of(seen), body, *pose);
-        }
-        who.vitals.life = ledger.whole(fighter.id, "alive", 1) != 0 ? LifeState::alive : LifeState::dead;
-        who.vitals.health = std::clamp(ledger.number(fighter.id, "health"), 0.0, who.vitals.maximum);
-        who.vitals.state = pose ? seen.state : BodyState::gone;
-        who.vitals.on_back = detail::has(seen, detail::SeenFlag::on_back);
-        view->edit(fighter.id)
-            ->intent.buttons.set(Button::crouch, detail::has(seen, detail::SeenFlag::crouching));
-        who.vitals.state_until = who.vitals.due = Time::max();
-        if (pose) {
-            const Vector3 way = pose->position - fighter.position;
-            const double seconds = 1.0 / welcome.settings.rate.hertz;
-            updates.push_back({.who = fighter.id,
-                               .position = pose->position,
-                               .yaw = look_of(pose->rotation * world_forward()).yaw,
-                               .velocity = way / seconds,
-                               .jumps = way.squaredNorm() > 1.0});
-        }
-    }
-    if (view->tick() < own->tick()) {
-        view->advance({}, updates);
-    }
-    detail::assume(*view, welcome.you, detail::own_state(*own, welcome.you));
 }
 
 } // namespace avrek

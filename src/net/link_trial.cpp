@@ -50,6 +50,7 @@ void LinkTrial::Impl::join(TrialClient& one) {
     one.ledger_size = server->ledger().size();
     ClientSettings settings;
     settings.interpolation = setup.interpolation;
+    settings.locomotions = setup.skirmish.locomotions;
     settings.ticket = issue_ticket(
         issuer, {.match = 1, .player = one.report.member.id, .expires = 1'000'000, .server = keys.open});
     one.client = std::make_unique<Client>(data, settings, *one.transport);

@@ -81,8 +81,8 @@ void LinkTrial::Impl::measure_notice(TrialClient& one, const Notice& notice, Tim
     one.felt.clear();
     const Fighter* killer = one.client->view().find(notice.by);
     if (killer != nullptr && notice.by != self) {
-        const Vector3 from = killer->position + chest * world_up();
-        const Vector3 way = one.client->view().find(self)->position + chest * world_up() - from;
+        const Vector3 from = killer->motion.position + chest * world_up();
+        const Vector3 way = one.client->view().find(self)->motion.position + chest * world_up() - from;
         const double length = std::sqrt(way.squaredNorm());
         const bool hidden = length > 0.0 && one.client->picture().any_hit({{from, way / length, length}},
                                                                           {.hits = {CollisionLayer::level}});

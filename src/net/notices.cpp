@@ -8,7 +8,7 @@ namespace avrek {
 std::string_view to_string(NoticeKind kind) {
     static constexpr auto words =
         std::to_array<std::string_view>({"hit", "death", "respawn", "launched", "landed", "exploded", "taken",
-                                         "match over", "joined", "left", "game"});
+                                         "match over", "joined", "left", "action", "game"});
     return detail::word_of(words, kind);
 }
 
@@ -27,13 +27,23 @@ bool Audience::holds(BodyId listener, TeamId its_team) const {
 }
 
 void NoticeBoard::remember(const Notice& notice, const Audience& audience) {
-    forget(notice.kind, notice.who);
+    if (notice.kind == NoticeKind::game) {
+        forget_topic(notice.number);
+    } else {
+        forget(notice.kind, notice.who);
+    }
     remembered_.push_back({notice, audience});
 }
 
 void NoticeBoard::forget(NoticeKind kind, BodyId who) {
     std::erase_if(remembered_,
                   [&](const Remembered& one) { return one.notice.kind == kind && one.notice.who == who; });
+}
+
+void NoticeBoard::forget_topic(std::uint32_t topic) {
+    std::erase_if(remembered_, [topic](const Remembered& one) {
+        return one.notice.kind == NoticeKind::game && one.notice.number == topic;
+    });
 }
 
 std::vector<Notice> NoticeBoard::for_listener(BodyId listener, TeamId team) const {

@@ -27,6 +27,12 @@ OwnState own_state(const Skirmish& skirmish, BodyId id);
 /// is there.
 bool assume(Skirmish& skirmish, BodyId id, const OwnState& state);
 
+/// Returns the fighter of a state; what is not sent of it keeps its defaults.
+Fighter sent_fighter(const OwnState& state);
+
+/// Returns whether two states are the same but for the motion of the body.
+bool differ_in_motion_only(const OwnState& one, const OwnState& other);
+
 /// The kinds of the words, the same for every combatant.
 const std::vector<WordKind>& kinds_of_own_state();
 

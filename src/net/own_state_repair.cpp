@@ -128,8 +128,8 @@ void limit(Vitals& vitals, const Arsenal& arsenal) {
 }
 
 void limit(Fighter& fighter, const Arsenal& arsenal) {
-    limit(fighter.position, 1e5);
-    limit(fighter.velocity, 1e5);
+    limit(fighter.motion.position, 1e5);
+    limit(fighter.motion.velocity, 1e5);
     limit(fighter.intent.yaw, 10.0);
     limit(fighter.intent.pitch, 2.0);
     limit(fighter.kick.yaw, 1e3);

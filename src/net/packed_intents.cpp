@@ -4,6 +4,7 @@
 #include <avrek/core/units.h>
 
 #include <algorithm>
+#include <bit>
 #include <cassert>
 #include <cmath>
 
@@ -28,6 +29,7 @@ struct Steps {
     std::uint32_t press_offset = 0;
     std::uint32_t view_delay = 0;
     std::uint32_t buttons = 0;
+    GameBytes<32> game{};
     std::int8_t slot = -1;
     std::int8_t strike = -1;
     std::uint32_t spotted = static_cast<std::uint32_t>(nobody);
@@ -45,6 +47,7 @@ Steps steps_of(const Intent& intent) {
     steps.press_offset = intent.press_offset >> time_step_bits;
     steps.view_delay = intent.view_delay >> time_step_bits;
     steps.buttons = intent.buttons.bits();
+    steps.game = intent.game;
     steps.slot = intent.slot;
     steps.strike = intent.strike;
     steps.spotted = static_cast<std::uint32_t>(intent.spotted);
@@ -63,6 +66,7 @@ Intent intent_of(const Steps& steps, BodyId who) {
     intent.press_offset = steps.press_offset << time_step_bits;
     intent.view_delay = steps.view_delay << time_step_bits;
     intent.buttons = Buttons::from_bits(steps.buttons);
+    intent.game = steps.game;
     intent.slot = steps.slot;
     intent.strike = steps.strike;
     intent.spotted = BodyId{steps.spotted};
@@ -80,6 +84,27 @@ void write_somebody(BitWriter& to, std::uint32_t who) {
 
 std::uint32_t read_somebody(BitReader& from) {
     return from.flag() ? static_cast<std::uint32_t>(from.small()) : static_cast<std::uint32_t>(nobody);
+}
+
+void write_game(BitWriter& to, const GameBytes<32>& before, const GameBytes<32>& now) {
+    for (std::size_t word = 0; word < now.words.size(); ++word) {
+        const std::uint64_t change = now.words[word] ^ before.words[word];
+        to.flag(change != 0);
+        if (change != 0) {
+            const auto width = static_cast<unsigned>(std::bit_width(change));
+            to.bits(width - 1, 6);
+            to.bits(change, width - 1); // its first bit is known
+        }
+    }
+}
+
+void read_game(BitReader& from, GameBytes<32>& game) {
+    for (std::uint64_t& word : game.words) {
+        if (from.flag()) {
+            const auto width = static_cast<unsigned>(from.bits(6));
+            word ^= from.bits(width) | std::uint64_t{1} << width;
+        }
+    }
 }
 
 void write(BitWriter& to, const Steps& before, const Steps& now) {
@@ -107,11 +132,17 @@ void write(BitWriter& to, const Steps& before, const Steps& now) {
     rest.view_delay = before.view_delay;
     if (changed(!(rest == before))) {
         to.bits(now.buttons, button_count);
+        if (changed(now.buttons >> button_count != 0)) {
+            to.bits(now.buttons >> button_count, game_button_count);
+        }
         to.bits(static_cast<std::uint32_t>(now.slot + 128), 8);
         to.bits(static_cast<std::uint32_t>(now.strike + 128), 8);
         to.small(now.press_offset);
         write_somebody(to, now.spotted);
         write_somebody(to, now.lost_sight_of);
+        if (changed(now.game != before.game)) {
+            write_game(to, before.game, now.game);
+        }
     }
 }
 
@@ -127,15 +158,23 @@ Steps read(BitReader& from, const Steps& before) {
         now.left = std::min(127, static_cast<std::int32_t>(from.bits(8)) - 127);
     }
     if (from.flag()) {
-        now.view_delay = static_cast<std::uint32_t>(before.view_delay + from.small_signed(4)) & 65535U;
+        now.view_delay =
+            static_cast<std::uint32_t>(before.view_delay + static_cast<std::uint64_t>(from.small_signed(4))) &
+            65535U;
     }
     if (from.flag()) {
         now.buttons = static_cast<std::uint32_t>(from.bits(button_count));
+        if (from.flag()) {
+            now.buttons |= static_cast<std::uint32_t>(from.bits(game_button_count)) << button_count;
+        }
         now.slot = static_cast<std::int8_t>(static_cast<int>(from.bits(8)) - 128);
         now.strike = static_cast<std::int8_t>(static_cast<int>(from.bits(8)) - 128);
         now.press_offset = static_cast<std::uint32_t>(from.small()) & 65535U;
         now.spotted = read_somebody(from);
         now.lost_sight_of = read_somebody(from);
+        if (from.flag()) {
+            read_game(from, now.game);
+        }
     }
     return now;
 }
@@ -146,11 +185,12 @@ Intent as_sent(Intent intent) {
     return intent_of(steps_of(intent), intent.who);
 }
 
-std::vector<std::uint8_t> pack_intents(std::span<const Intent> intents) {
+std::vector<std::uint8_t> pack_intents(std::span<const Intent> intents, bool game_since_snapshot) {
     assert(intents.size() <= max_packed_intents);
     std::vector<std::uint8_t> packed;
     BitWriter to{packed};
     to.bits(intents.size(), 5);
+    to.flag(game_since_snapshot);
     Steps before;
     for (const Intent& intent : intents) {
         const Steps now = steps_of(intent);
@@ -160,9 +200,11 @@ std::vector<std::uint8_t> pack_intents(std::span<const Intent> intents) {
     return packed;
 }
 
-std::vector<Intent> unpack_intents(std::span<const std::uint8_t> packed, BodyId who) {
+std::vector<Intent> unpack_intents(std::span<const std::uint8_t> packed, BodyId who,
+                                   bool& game_since_snapshot) {
     BitReader from{packed};
     const std::uint64_t count = from.bits(5);
+    game_since_snapshot = from.flag();
     std::vector<Intent> intents;
     if (count > max_packed_intents) {
         return intents;

@@ -14,10 +14,12 @@ Intent as_sent(Intent intent);
 
 inline constexpr std::size_t max_packed_intents = 16;
 
-/// Packs intents, of one combatant and in order of their ticks; `who` is left out.
-std::vector<std::uint8_t> pack_intents(std::span<const Intent> intents);
+/// Packs intents, of one combatant and in order of their ticks; `who` is left out. `game_since_snapshot` says
+/// that the game's bytes are differences from those of the snapshot.
+std::vector<std::uint8_t> pack_intents(std::span<const Intent> intents, bool game_since_snapshot = false);
 
 /// Unpacks them again, for `who`; empty when it is no such thing.
-std::vector<Intent> unpack_intents(std::span<const std::uint8_t> packed, BodyId who);
+std::vector<Intent> unpack_intents(std::span<const std::uint8_t> packed, BodyId who,
+                                   bool& game_since_snapshot);
 
 } // namespace avrek::detail

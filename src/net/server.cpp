@@ -4,6 +4,8 @@
 #include <algorithm>
 #include <cassert>
 #include <cmath>
+#include <iterator>
+#include <utility>
 
 namespace avrek {
 
@@ -41,7 +43,8 @@ Server::Server(const GameData& data, const ServerSettings& settings, std::uint64
 Server::~Server() = default;
 
 std::span<const Event> Server::tick(std::int64_t now, std::span<const Intent> own,
-                                    std::span<const BodyUpdate> updates) {
+                                    std::span<const BodyUpdate> updates,
+                                    std::span<const GameAction> actions) {
     Impl& run = *impl_;
     run.now_of_day = now;
     run.connection_events.clear();
@@ -51,8 +54,10 @@ std::span<const Event> Server::tick(std::int64_t now, std::span<const Intent> ow
     run.look_at_peers();
     run.give_up_seats();
     run.gather_intents(own);
-    const std::span<const Event> events = run.skirmish.advance(run.intents, updates);
+    run.let_game_act(actions);
+    const std::span<const Event> events = run.skirmish.advance(run.intents, updates, run.actions);
     run.notify_events(events);
+    run.drop_removed();
     run.keep_ledger();
     run.send_notices();
     run.send_changes();
@@ -98,6 +103,36 @@ void Server::Impl::gather_intents(std::span<const Intent> own) {
             intents.push_back(
                 {.who = BodyId{player}, .yaw = fighter->intent.yaw, .pitch = fighter->intent.pitch});
         }
+    }
+}
+
+// The game's turn: it sees the commands whose tick has come.
+void Server::Impl::let_game_act(std::span<const GameAction> own) {
+    actions.assign(own.begin(), own.end());
+    commands.clear();
+    const Tick tick = skirmish.tick();
+    for (auto& [number, peer] : peers) {
+        const auto due = std::stable_partition(peer.commands.begin(), peer.commands.end(),
+                                               [tick](const GameCommand& one) { return one.tick > tick; });
+        std::move(due, peer.commands.end(), std::back_inserter(commands));
+        peer.commands.erase(due, peer.commands.end());
+    }
+    if (hook) {
+        GameTick turn{skirmish, intents, commands, actions};
+        hook(turn);
+    }
+}
+
+// Players whose combatants the game has taken out.
+void Server::Impl::drop_removed() {
+    std::vector<std::uint32_t> removed;
+    for (const auto& [number, peer] : peers) {
+        if (peer.player != nobody && skirmish.find(peer.player) == nullptr) {
+            removed.push_back(number);
+        }
+    }
+    for (const std::uint32_t number : removed) {
+        drop(number, ConnectionEvent::Kind::removed, "the game has taken it out");
     }
 }
 
@@ -147,8 +182,16 @@ void Server::notify(Notice notice, const Audience& audience, bool remembered) {
     impl_->publish(std::move(notice), audience, remembered);
 }
 
-void Server::forget_notice(NoticeKind kind, BodyId who) {
-    impl_->board.forget(kind, who);
+void Server::forget_topic(std::uint32_t topic) {
+    impl_->board.forget_topic(topic);
+}
+
+void Server::on_tick(GameTickHook hook) {
+    impl_->hook = std::move(hook);
+}
+
+std::span<const GameAction> Server::actions() const {
+    return impl_->actions;
 }
 
 Ledger& Server::ledger() {

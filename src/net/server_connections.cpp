@@ -1,3 +1,4 @@
+#include "../core/words.h"
 #include "server_impl.h"
 
 #include <algorithm>
@@ -111,10 +112,26 @@ void Server::Impl::take_packet(Peer& peer, const TransportEvent& event) {
         } else {
             fault(peer, PeerFault::malformed);
         }
+    } else if (kind == detail::MessageKind::command && event.channel == Channel::reliable) {
+        take_command(peer, body);
     } else if (kind == detail::MessageKind::leave && event.channel == Channel::reliable) {
         peer.leaves = true; // look_at_peers() sees to it
     } else {
         fault(peer, PeerFault::unexpected);
+    }
+}
+
+void Server::Impl::take_command(Peer& peer, std::span<const std::byte> body) {
+    auto command = detail::decode_command(body, peer.player);
+    const auto ahead = static_cast<Tick>(to_seconds(settings.limits.ahead) * skirmish.settings().rate.hertz);
+    if (!command) {
+        fault(peer, PeerFault::malformed);
+    } else if (command->tick > skirmish.tick() + ahead) {
+        fault(peer, PeerFault::too_early);
+    } else if (peer.commands.size() >= settings.limits.commands) {
+        fault(peer, PeerFault::too_many);
+    } else {
+        peer.commands.push_back(std::move(*command));
     }
 }
 
@@ -130,6 +147,10 @@ void Server::Impl::take_intents(Peer& peer, const detail::IntentsMessage& messag
         const Duration sample = now() - seen.at;
         peer.round_trip =
             peer.round_trip == Duration{} ? sample : peer.round_trip + (sample - peer.round_trip) / 16;
+    }
+    if (message.game_since_snapshot && !was_sent) {
+        fault(peer, PeerFault::too_late); // nobody knows what it differs from any more
+        return;
     }
     if (message.newest > furthest) {
         fault(peer, PeerFault::too_early);
@@ -149,6 +170,9 @@ void Server::Impl::take_intents(Peer& peer, const detail::IntentsMessage& messag
         } else if (wanted.tick != tick) {
             wanted = {tick, was_sent ? message.snapshot : peer.snapshot,
                       message.intents[static_cast<std::size_t>(place)]};
+            if (message.game_since_snapshot) {
+                wanted.intent.game ^= seen.game;
+            }
         }
     }
     if (message.newest > peer.newest) {
@@ -194,6 +218,11 @@ void Server::Impl::take_join(Peer& peer, const TransportEvent& event) {
     if (join->arsenal.whole != data.digest.whole) {
         refuse(peer, "the arsenal is not the one that is played with here",
                differing_entries(data.digest, join->arsenal));
+        return;
+    }
+    if (const auto names = names_of(skirmish.settings().locomotions); join->locomotions != names) {
+        refuse(peer, "its bodies move by " + detail::quoted(join->locomotions) + "; here they move by " +
+                         detail::quoted(names));
         return;
     }
     TicketClaims claims;

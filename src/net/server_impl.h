@@ -45,12 +45,14 @@ struct Peer {
         Tick tick = -1;
         Time at{};
         detail::OwnState own{};
+        GameBytes<32> game{}; ///< game bytes of its intent then
     };
     std::array<Sent, 64> sent{};               ///< by moments that are shown
     std::vector<detail::WordKind> own_kinds{}; ///< kinds of its state's words
     Tick snapshot = -1;                        ///< the newest that has come there
     Duration round_trip{};
 
+    std::vector<GameCommand> commands{}; ///< in order of arrival
     std::vector<Notice> outbox{};
     std::uint64_t notices = 0;
     std::uint64_t notice_chain = 0;
@@ -103,6 +105,9 @@ struct Server::Impl {
         packed_bodies{};             ///< bodies of the newest snapshot, by the snapshot they change
     std::vector<BodyId> connected{}; // room to work in
     std::vector<Intent> intents{};
+    std::vector<GameCommand> commands{}; // commands of this tick
+    std::vector<GameAction> actions{};
+    GameTickHook hook{};
     std::vector<ConnectionEvent> connection_events{};
     std::vector<BodyId> entered{};
     std::vector<BodyId> departed{};
@@ -118,6 +123,7 @@ struct Server::Impl {
     void receive();
     void take_packet(Peer& peer, const TransportEvent& event);
     void take_join(Peer& peer, const TransportEvent& event);
+    void take_command(Peer& peer, std::span<const std::byte> body);
     void take_intents(Peer& peer, const detail::IntentsMessage& message);
     void admit(Peer& peer, const detail::JoinMessage& join, const TicketClaims& claims);
     void refuse(Peer& peer, const std::string& reason, const std::vector<std::string>& differing = {});
@@ -129,6 +135,8 @@ struct Server::Impl {
 
     // Input of the tick.
     void gather_intents(std::span<const Intent> own);
+    void drop_removed();
+    void let_game_act(std::span<const GameAction> own);
     Intent limit_view_delay(Peer& peer, const Peer::Wanted& wanted);
 
     // Outgoing packets.
@@ -136,7 +144,7 @@ struct Server::Impl {
               std::span<const std::byte> body);
     void publish(Notice notice, const Audience& audience, bool remembered);
     void notify_events(std::span<const Event> events);
-    void notify_damage(const DamageEvent& hurt);
+    void notify_damage(const DamageEvent& hurt, const Vector3& point);
     void notify_flight(const FlightEvent& flight);
     std::optional<WeaponId> weapon_of(BodyId id) const;
     void keep_ledger();

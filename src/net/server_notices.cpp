@@ -55,8 +55,22 @@ std::optional<WeaponId> Server::Impl::weapon_of(BodyId id) const {
 }
 
 void Server::Impl::notify_events(std::span<const Event> events) {
+    // Hits stand before the damage that they do.
+    struct {
+        Time at{};
+        BodyId body = nobody;
+        Vector3 point = Vector3::Zero();
+    } met;
+    const auto note_hit = [&met](Time at, const std::optional<Hit>& hit) {
+        if (hit && hit->body) {
+            met = {at, *hit->body, hit->point};
+        }
+    };
     const EventHandlers notify{
-        [this](const FlightEvent& flight) { notify_flight(flight); },
+        [this, &note_hit](const FlightEvent& flight) {
+            note_hit(flight.event.at, flight.event.hit);
+            notify_flight(flight);
+        },
         [this](const BlastEvent& blast) {
             publish({.kind = NoticeKind::exploded,
                      .at = blast.at,
@@ -72,7 +86,24 @@ void Server::Impl::notify_events(std::span<const Event> events) {
             publish({.kind = NoticeKind::respawn, .at = spawn.at, .who = spawn.who, .point = spawn.position},
                     {}, false);
         },
-        [this](const DamageEvent& hurt) { notify_damage(hurt); },
+        [this, &met](const DamageEvent& hurt) {
+            const bool is_it = met.body == hurt.who && met.at == hurt.at;
+            notify_damage(hurt, is_it ? met.point : Vector3(Vector3::Zero()));
+        },
+        [&note_hit](const SegmentEvent& segment) { note_hit(segment.at, segment.segment.hit); },
+        [&note_hit](const SwingEvent& swing) { note_hit(swing.event.at, swing.event.hit); },
+        [this](const ActionEvent& action) {
+            if (action.done && action.tag != 0) {
+                publish({.kind = NoticeKind::action,
+                         .at = action.at,
+                         .who = action.who,
+                         .by = action.by,
+                         .index = action.kind,
+                         .number = action.tag,
+                         .point = action.point},
+                        {}, false);
+            }
+        },
         [this](const KillEvent& kill) {
             publish({.kind = NoticeKind::death,
                      .at = kill.at,
@@ -102,7 +133,7 @@ void Server::Impl::notify_events(std::span<const Event> events) {
     }
 }
 
-void Server::Impl::notify_damage(const DamageEvent& hurt) {
+void Server::Impl::notify_damage(const DamageEvent& hurt, const Vector3& point) {
     if (hurt.source == nobody) {
         return;
     }
@@ -112,6 +143,7 @@ void Server::Impl::notify_damage(const DamageEvent& hurt) {
                         .by = hurt.source,
                         .index = hurt.region ? static_cast<std::int32_t>(*hurt.region) : -1,
                         .amount = points_of(hurt),
+                        .point = point,
                         .direction = hurt.push};
     publish(notice, {.kind = AudienceKind::one, .who = hurt.who}, false);
     if (hurt.source != hurt.who) {
@@ -147,8 +179,10 @@ void Server::Impl::notify_flight(const FlightEvent& flight) {
 void Server::Impl::keep_ledger() {
     const Match& match = std::as_const(skirmish).match();
     connected.clear();
-    for (const auto& [number, peer] : peers) {
+    for (auto& [number, peer] : peers) {
         connected.push_back(peer.player);
+        const Combatant* player = match.find(peer.player);
+        peer.team = player != nullptr ? player->team : peer.team;
     }
     for (const Combatant& who : match.combatants()) {
         const bool is_connected = std::find(connected.begin(), connected.end(), who.id) != connected.end() ||
@@ -258,7 +292,7 @@ void Server::Impl::note_snapshot() {
             body.flags = static_cast<std::uint8_t>(body.flags | (is ? static_cast<std::uint8_t>(which) : 0));
         };
         flag(detail::SeenFlag::dead, who.vitals.life == LifeState::dead);
-        flag(detail::SeenFlag::airborne, fighter.airborne);
+        flag(detail::SeenFlag::airborne, fighter.motion.airborne);
         flag(detail::SeenFlag::crouching, fighter.intent.buttons.has(Button::crouch));
         flag(detail::SeenFlag::guarding, who.vitals.guard.up);
         flag(detail::SeenFlag::on_back, who.vitals.on_back);
@@ -306,7 +340,7 @@ void Server::Impl::send_snapshot(Peer& peer) {
     detail::write_change(bits, peer.own_kinds, sent_before != nullptr ? sent_before->own : detail::OwnState{},
                          own);
     peer.sent[index_of(tick, peer.sent.size())] = {tick, tick_span(tick, skirmish.settings().rate).begin,
-                                                   std::move(own)};
+                                                   std::move(own), skirmish.find(peer.player)->intent.game};
     send(peer, detail::MessageKind::snapshot, Channel::unreliable, TrafficKind::stream,
          detail::encode(message));
 }

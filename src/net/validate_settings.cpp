@@ -70,6 +70,10 @@ std::vector<Diagnostic> validate(const ClientSettings& settings) {
     faults.unless(settings.interpolation >= Duration::zero() &&
                       settings.interpolation <= std::chrono::seconds{1},
                   "interpolation", std::to_string(settings.interpolation.count()) + " ns", "0 to 1 s");
+    for (std::size_t index = 0; index < settings.locomotions.size(); ++index) {
+        faults.unless(settings.locomotions[index] != nullptr, "locomotions[" + std::to_string(index) + ']',
+                      "null", "a locomotion");
+    }
     return std::move(faults.all);
 }
 

@@ -93,8 +93,9 @@ Bytes encode(const JoinMessage& message) {
     const auto key = put(builder, message.key);
     const auto name_list = builder.CreateVectorOfStrings(names);
     const auto digest_list = builder.CreateVector(digests);
+    const auto locomotions = builder.CreateVectorOfStrings(message.locomotions);
     return finished(builder, wire::CreateJoin(builder, message.version, ticket, key, message.arsenal.whole,
-                                              name_list, digest_list, message.level));
+                                              name_list, digest_list, message.level, locomotions));
 }
 
 std::optional<JoinMessage> decode_join(std::span<const std::byte> bytes) {
@@ -118,6 +119,10 @@ std::optional<JoinMessage> decode_join(std::span<const std::byte> bytes) {
         }
     }
     message.level = table->level();
+    for (flatbuffers::uoffset_t at = 0; table->locomotions() != nullptr && at < table->locomotions()->size();
+         ++at) {
+        message.locomotions.push_back(text_of(table->locomotions()->Get(at), max_text));
+    }
     return message;
 }
 
@@ -184,7 +189,7 @@ std::optional<RefusalMessage> decode_refusal(std::span<const std::byte> bytes) {
 
 Bytes encode(const IntentsMessage& message) {
     Builder builder{256};
-    const std::vector<std::uint8_t> packed = pack_intents(message.intents);
+    const std::vector<std::uint8_t> packed = pack_intents(message.intents, message.game_since_snapshot);
     return finished(builder,
                     wire::CreateIntentsDirect(builder, static_cast<std::uint32_t>(message.newest),
                                               static_cast<std::uint32_t>(message.snapshot + 1), &packed));
@@ -199,8 +204,25 @@ std::optional<IntentsMessage> decode_intents(std::span<const std::byte> bytes, B
     IntentsMessage message;
     message.newest = table->newest();
     message.snapshot = Tick{table->snapshot()} - 1;
-    message.intents = unpack_intents({table->packed()->data(), table->packed()->size()}, who);
+    message.intents =
+        unpack_intents({table->packed()->data(), table->packed()->size()}, who, message.game_since_snapshot);
     return message.intents.empty() ? std::nullopt : std::optional{std::move(message)};
+}
+
+Bytes encode(const GameCommand& command) {
+    Builder builder{256};
+    const auto bytes = put(builder, command.bytes);
+    return finished(
+        builder, wire::CreateCommand(builder, static_cast<std::uint32_t>(command.tick), command.kind, bytes));
+}
+
+std::optional<GameCommand> decode_command(std::span<const std::byte> bytes, BodyId who) {
+    const Aligned aligned{bytes};
+    const auto* table = verified<wire::Command>(aligned);
+    if (table == nullptr || (table->bytes() != nullptr && table->bytes()->size() > max_command_bytes)) {
+        return std::nullopt;
+    }
+    return GameCommand{who, table->tick(), table->kind(), list_of<std::byte>(table->bytes())};
 }
 
 Bytes encode(const SnapshotMessage& message) {

@@ -4,6 +4,7 @@
 #include <avrek/net/ledger.h>
 #include <avrek/net/notices.h>
 #include <avrek/net/tickets.h>
+#include <avrek/skirmish/game_tick.h>
 #include <avrek/skirmish/skirmish.h>
 
 #include <cstdint>
@@ -16,12 +17,13 @@
 /// none.
 namespace avrek::detail {
 
-inline constexpr std::uint32_t wire_version = 3;
+inline constexpr std::uint32_t wire_version = 4;
 
 enum class MessageKind : std::uint8_t {
     join = 1, ///< first message of clients
     intents,
     leave,
+    command,
     welcome = 16, ///< first message of the server
     refusal,
     snapshot,
@@ -43,6 +45,7 @@ struct JoinMessage {
     PublicKey key{};
     ArsenalDigest arsenal{};
     std::uint64_t level = 0;
+    std::vector<std::string> locomotions{}; ///< see names_of()
 };
 
 struct WelcomeMessage {
@@ -65,7 +68,8 @@ struct RefusalMessage {
 struct IntentsMessage {
     Tick newest = 0;
     Tick snapshot = -1;
-    std::vector<Intent> intents{}; ///< intents of the ticks up to `newest`
+    std::vector<Intent> intents{};    ///< intents of the ticks up to `newest`
+    bool game_since_snapshot = false; ///< game bytes are differences from those of the snapshot
 };
 
 struct SnapshotMessage {
@@ -88,12 +92,14 @@ Bytes encode(const IntentsMessage& message);
 Bytes encode(const SnapshotMessage& message);
 Bytes encode(std::span<const Notice> notices);
 Bytes encode(const LedgerMessage& message);
+Bytes encode(const GameCommand& command);
 Bytes encode_goodbye(const std::string& reason);
 
 std::optional<JoinMessage> decode_join(std::span<const std::byte> bytes);
 std::optional<WelcomeMessage> decode_welcome(std::span<const std::byte> bytes);
 std::optional<RefusalMessage> decode_refusal(std::span<const std::byte> bytes);
 std::optional<IntentsMessage> decode_intents(std::span<const std::byte> bytes, BodyId who);
+std::optional<GameCommand> decode_command(std::span<const std::byte> bytes, BodyId who);
 std::optional<SnapshotMessage> decode_snapshot(std::span<const std::byte> bytes);
 std::optional<std::vector<Notice>> decode_notices(std::span<const std::byte> bytes);
 std::optional<LedgerMessage> decode_ledger(std::span<const std::byte> bytes);

@@ -10,14 +10,14 @@
 
 namespace avrek::detail {
 
-/// Kinds of actions. At one moment, of one combatant, in this order.
-enum class ActionKind : std::uint8_t { flight, press, weapon, swing };
+/// Kinds of what happens in a tick. At one moment, of one combatant, in this order.
+enum class QueuedKind : std::uint8_t { flight, press, weapon, swing, game };
 
 /// Something that is going to happen in a tick.
-struct Action {
+struct QueuedAction {
     Time at{};
     BodyId who = nobody;
-    ActionKind kind = ActionKind::flight;
+    QueuedKind kind = QueuedKind::flight;
     std::uint32_t index = 0;   ///< index in the list of its kind
     std::uint32_t version = 0; ///< version of the weapon plan that it belongs to
 };
@@ -30,25 +30,25 @@ class ActionQueue {
     bool empty() const { return heap_.empty(); }
     /// Returns the time of the next action, or `otherwise` without one.
     Time next_at(Time otherwise) const { return heap_.empty() ? otherwise : heap_.front().at; }
-    void push(const Action& action) {
+    void push(const QueuedAction& action) {
         heap_.push_back(action);
         std::push_heap(heap_.begin(), heap_.end(), runs_after);
     }
     /// Takes the next action. Precondition (asserted): there is one.
-    Action pop() {
+    QueuedAction pop() {
         std::pop_heap(heap_.begin(), heap_.end(), runs_after);
-        const Action next = heap_.back();
+        const QueuedAction next = heap_.back();
         heap_.pop_back();
         return next;
     }
 
   private:
-    static bool runs_after(const Action& one, const Action& other) {
+    static bool runs_after(const QueuedAction& one, const QueuedAction& other) {
         return std::tie(one.at, one.who, one.kind, one.index) >
                std::tie(other.at, other.who, other.kind, other.index);
     }
 
-    std::vector<Action> heap_;
+    std::vector<QueuedAction> heap_;
 };
 
 } // namespace avrek::detail

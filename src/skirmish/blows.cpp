@@ -32,13 +32,13 @@ void ShotResolution::swing_blades() {
         avrek::advance(melee, fighter.swing, world,
                        {.hits = {CollisionLayer::bodies}, .ignores = {fighter.id}},
                        {fighter.id, held(fighter.look_before, fighter.position_before),
-                        held(fighter.look, fighter.position)},
+                        held(fighter.look, fighter.motion.position)},
                        fight_.span, {&press, presses ? 1U : 0U}, melee_events_);
         planning_.note_blow(index, presses ? fight_.swing_span_of(fighter) : Span{});
         for (const MeleeEvent& event : melee_events_) {
             swung_.push_back({fighter.id, event});
             fight_.queue.push(
-                {event.at, fighter.id, ActionKind::swing, static_cast<std::uint32_t>(swung_.size() - 1)});
+                {event.at, fighter.id, QueuedKind::swing, static_cast<std::uint32_t>(swung_.size() - 1)});
         }
     }
 }

@@ -15,12 +15,11 @@ namespace {
 constexpr Metres safe_from_foes = 12.0; // a spawn point
 constexpr Metres taken_within = 1.2;    // so is one that somebody is so near to
 
-// Whether a placing is within what is allowed.
-bool is_sound(const BodyUpdate& update) {
+// Whether a motion is within what is allowed.
+bool is_sound(const Vector3& position, const Vector3& velocity) {
     constexpr double most = 1e5;
-    return update.position.allFinite() && update.velocity.allFinite() &&
-           update.position.cwiseAbs().maxCoeff() <= most && update.velocity.cwiseAbs().maxCoeff() <= most &&
-           std::abs(update.yaw) <= 1e3;
+    return position.allFinite() && velocity.allFinite() && position.cwiseAbs().maxCoeff() <= most &&
+           velocity.cwiseAbs().maxCoeff() <= most;
 }
 
 BodyStance stance_of(const Fighter& fighter, const Combatant& who) {
@@ -35,7 +34,8 @@ void BodyMoving::move(std::span<const BodyUpdate> updates) {
     updates_.assign(fight_.fighters.size(), nullptr);
     for (const BodyUpdate& update : updates) {
         const std::size_t index = fight_.index_of(update.who);
-        if (index < fight_.fighters.size() && is_sound(update)) {
+        if (index < fight_.fighters.size() && is_sound(update.position, update.velocity) &&
+            std::abs(update.yaw) <= 1e3) {
             updates_[index] = &update;
         } else {
             ++fight_.disregarded;
@@ -52,13 +52,16 @@ void BodyMoving::move(std::span<const BodyUpdate> updates) {
             continue;
         }
         if (placed != nullptr) {
-            fighter.position = placed->position;
-            fighter.velocity = placed->velocity;
-            fighter.airborne = placed->airborne;
-            if (placed->jumps) {
-                fighter.position_before = fighter.position;
+            BodyMotion& motion = fighter.motion;
+            motion.position = placed->position;
+            motion.velocity = placed->velocity;
+            motion.airborne = placed->airborne;
+            motion.teleported = placed->teleported;
+            motion.placed = true;
+            if (placed->teleported) {
+                fighter.position_before = motion.position;
             }
-        } else if (fight_.settings.walking_locomotion && who.role == Role::combatant) {
+        } else if (fight_.settings.moves_bodies && who.role == Role::combatant) {
             walk(fighter, who);
         }
         if (fighter.in_scene && !fight_.match.stops_shots(fighter.id)) {
@@ -78,7 +81,7 @@ void BodyMoving::update_body(Fighter& fighter, const Combatant& who, const BodyU
     const bool is_posed = update != nullptr && !update->joints.empty() &&
                           update->joints.size() == body.rig.joints.size(); // by the game, lying or not
     const BodyStance stance = is_posed ? BodyStance::standing : stance_of(fighter, who);
-    const Pose pose = pose_in(stance, body, fighter.position, fighter.facing);
+    const Pose pose = pose_in(stance, body, fighter.motion.position, fighter.facing);
     if (!fighter.in_scene) {
         fighter.in_scene =
             fight_.scene.add({.id = fighter.id, .rig = &body.rig, .pose = pose, .team = who.team});
@@ -89,9 +92,9 @@ void BodyMoving::update_body(Fighter& fighter, const Combatant& who, const BodyU
     const Pose before = pose_in(fighter.stance, body, fighter.position_before, faced);
     fighter.stance = stance;
     const std::optional<Pose> shown = fight_.scene.pose_of(fighter.id);
-    const bool jumps = !shown || (shown->position - before.position).squaredNorm() > 1e-12 ||
-                       (update != nullptr && update->jumps);
-    const bool moves = leans || fighter.position != fighter.position_before || fighter.facing != faced;
+    const bool jumps =
+        !shown || (shown->position - before.position).squaredNorm() > 1e-12 || fighter.motion.teleported;
+    const bool moves = leans || fighter.motion.position != fighter.position_before || fighter.facing != faced;
     if (is_posed) {
         std::array<Pose, max_joints + 1> poses;
         poses[0] = pose;
@@ -105,37 +108,27 @@ void BodyMoving::update_body(Fighter& fighter, const Combatant& who, const BodyU
 }
 
 void BodyMoving::walk(Fighter& fighter, const Combatant& who) {
-    const MovementSpec& movement = fight_.body_of(fighter).movement;
-    const Intent& intent = fighter.intent;
-    DesiredMotion wish;
-    if (fight_.match.can_act(fighter.id, Act::move)) {
-        const Vector3 ahead = direction_of({fighter.look.yaw, 0.0});
-        const Vector3 left{ahead.z(), 0.0, -ahead.x()};
-        double speed = movement.speed * fight_.match.factors(fighter.id).speed;
+    double speed = 1.0;
+    const bool can_move = fight_.match.can_act(fighter.id, Act::move);
+    if (can_move) {
+        speed = fight_.match.factors(fighter.id).speed;
         const WeaponSpec* weapon = weapon_in(*fight_.arsenal, who.loadout, who.loadout.in_hand);
-        if (intent.buttons.has(Button::crouch)) {
-            speed *= movement.crouching;
-        } else if (intent.buttons.has(Button::sprint)) {
-            speed *= movement.sprint;
-        }
         if (weapon != nullptr) {
             const WeaponState& state = *state_in(who.loadout, who.loadout.in_hand);
             speed *= blended(1.0, weapon->aim.movement, aim_blend_at(*weapon, state, state.now));
         }
-        wish.velocity = speed * (double{intent.ahead} * ahead + double{intent.left} * left);
-        wish.jump = intent.buttons.has(Button::jump);
     }
-    BodyMotion stands{fighter.position, fighter.velocity, fighter.airborne};
-    const bool rests = !stands.airborne && wish.velocity.squaredNorm() == 0.0 && !wish.jump &&
-                       stands.velocity.squaredNorm() < 1e-6;
-    if (rests) {
-        fighter.velocity = Vector3::Zero();
-        return;
+    Intent intent = fighter.intent;
+    intent.yaw = static_cast<float>(fighter.look.yaw);
+    BodyMotion before = fighter.motion;
+    before.teleported = before.placed = false;
+    BodyMotion after = fight_.locomotion_of(who.body).advance(
+        {fight_.scene, fight_.body_of(fighter), intent, fight_.span, fighter.id, speed, can_move}, before);
+    fighter.motion = is_sound(after.position, after.velocity) ? after : before;
+    fighter.motion.placed = false;
+    if (fighter.motion.teleported) {
+        fighter.position_before = fighter.motion.position;
     }
-    advance_walking(fight_.scene, movement, stands, wish, fight_.span.end - fight_.span.begin);
-    fighter.position = stands.position;
-    fighter.velocity = stands.velocity;
-    fighter.airborne = stands.airborne;
 }
 
 void BodyMoving::place(Fighter& fighter, bool first) {
@@ -157,7 +150,7 @@ void BodyMoving::place(Fighter& fighter, bool first) {
             if (there.vitals.life == LifeState::dead || there.id == who.id) {
                 continue;
             }
-            const double distance = std::sqrt((fight_.fighters[other].position - at).squaredNorm());
+            const double distance = std::sqrt((fight_.fighters[other].motion.position - at).squaredNorm());
             if (fight_.match.are_hostile(there, who)) {
                 nearest = first ? nearest : std::min(nearest, distance);
             }
@@ -181,7 +174,7 @@ void BodyMoving::place(Fighter& fighter, bool first) {
             continue;
         }
         if (chosen == 0) {
-            fighter.position = fighter.position_before = fight_.plan.spawns[spawn].position;
+            fighter.motion.position = fighter.position_before = fight_.plan.spawns[spawn].position;
             fighter.look = fighter.look_before = {fight_.plan.spawns[spawn].yaw, 0.0};
             fighter.intent.yaw = static_cast<float>(fighter.look.yaw); // which holds without a new intent
             fighter.intent.pitch = 0.0F;
@@ -189,9 +182,8 @@ void BodyMoving::place(Fighter& fighter, bool first) {
         }
         --chosen;
     }
-    fighter.velocity = Vector3::Zero();
+    fighter.motion = {.position = fighter.motion.position};
     fighter.kick = {};
-    fighter.airborne = false;
     fighter.swing.attack = -1;
 }
 

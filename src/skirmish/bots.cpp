@@ -37,13 +37,13 @@ struct Thinking {
 
     const BodySpec& body_of(const Combatant& who) const { return skirmish.arsenal()[who.body]; }
 
-    Vector3 eye() const { return body.position + body_of(self).posture.eye.y() * world_up(); }
+    Vector3 eye() const { return body.motion.position + body_of(self).posture.eye.y() * world_up(); }
 
     // The point of somebody that it aims at.
     Vector3 middle_of(const Combatant& who, const Fighter& its) const {
         const RigSpec& rig = body_of(who).rig;
         const RegionId region = find_region(rig, "torso").value_or(RegionId{0});
-        return its.position + aim_point(rig, region).y() * world_up();
+        return its.motion.position + aim_point(rig, region).y() * world_up();
     }
 
     bool sees(const Combatant& who, const Fighter& its) const {
@@ -55,7 +55,7 @@ struct Thinking {
     }
 
     bool is_in_field(const Fighter& its) const {
-        const Vector3 way = its.position - body.position;
+        const Vector3 way = its.motion.position - body.motion.position;
         if (way.squaredNorm() < 4.0) {
             return true; // it hears who is so near
         }
@@ -95,8 +95,8 @@ struct Thinking {
             return;
         }
         const bool nearer = aimed == nullptr || bot.seen_at < now() ||
-                            (its.position - body.position).squaredNorm() <
-                                0.5 * (bot.seen_where - body.position).squaredNorm();
+                            (its.motion.position - body.motion.position).squaredNorm() <
+                                0.5 * (bot.seen_where - body.motion.position).squaredNorm();
         if (nearer && sees(other, its)) {
             forget();
             bot.target = bot.intent.spotted = other.id;
@@ -124,7 +124,7 @@ struct Thinking {
             weapon != nullptr ? find(skirmish.arsenal().projectiles, weapon->projectile.id) : nullptr;
         if (projectile != nullptr) {
             const double flight = std::sqrt((point - eye()).squaredNorm()) / projectile->speed;
-            point += flight * its.velocity + 0.5 * projectile->gravity * flight * flight * world_up();
+            point += flight * its.motion.velocity + 0.5 * projectile->gravity * flight * flight * world_up();
         }
         const Look exact = look_of(point - eye());
         const Look off = error();
@@ -229,7 +229,7 @@ struct Thinking {
         double nearest = 20.0 * 20.0;
         for (std::size_t point = 0; point < waypoints.points().size(); ++point) {
             const Vector3& place = waypoints.points()[point];
-            const double distance = (place - body.position).squaredNorm();
+            const double distance = (place - body.motion.position).squaredNorm();
             const Vector3 way = place + 1.2 * world_up() - bot.seen_where;
             const double length = std::sqrt(way.squaredNorm());
             if (distance < nearest && length > 0.0 &&
@@ -250,7 +250,7 @@ struct Thinking {
             const PickupSpec& spec = skirmish.arsenal()[pickup.spec];
             const bool use =
                 (spec.health > 0.0 && health() < 0.7) || (spec.rounds > 0 && bot.target == nobody);
-            const double distance = (pickup.position - body.position).squaredNorm();
+            const double distance = (pickup.position - body.motion.position).squaredNorm();
             if (use && pickup.there && distance < nearest) {
                 nearest = distance;
                 best = waypoints.nearest(pickup.position);
@@ -260,11 +260,11 @@ struct Thinking {
     }
 
     void decide() {
-        const bool stuck = (body.position - bot.stood_at).squaredNorm() < 0.04 && bot.goal >= 0;
-        bot.stood_at = body.position;
+        const bool stuck = (body.motion.position - bot.stood_at).squaredNorm() < 0.04 && bot.goal >= 0;
+        bot.stood_at = body.motion.position;
         bot.decides_at = now() + stuck_after;
         bot.intent.buttons.set(Button::jump, stuck);
-        const auto here = waypoints.nearest(body.position);
+        const auto here = waypoints.nearest(body.motion.position);
         const auto [u, v] = draw();
         if (!here) {
             return;
@@ -298,7 +298,7 @@ struct Thinking {
         }
         Vector3 way = Vector3::Zero();
         if (bot.step >= 0 && bot.goal >= 0) {
-            const Vector3 to = waypoints.points()[static_cast<std::size_t>(bot.step)] - body.position;
+            const Vector3 to = waypoints.points()[static_cast<std::size_t>(bot.step)] - body.motion.position;
             way = {to.x(), 0.0, to.z()};
             if (way.squaredNorm() < arrived_within * arrived_within) {
                 const bool arrived = bot.step == bot.goal;

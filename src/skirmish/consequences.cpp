@@ -48,8 +48,8 @@ void Consequences::begin_life(std::size_t index) {
 
 void Consequences::push(std::size_t index, const Vector3& push) {
     if (fight_.match.combatants()[index].role == Role::combatant) {
-        fight_.fighters[index].velocity += push;
-        fight_.fighters[index].airborne |= push.y() > 0.5;
+        fight_.fighters[index].motion.velocity += push;
+        fight_.fighters[index].motion.airborne |= push.y() > 0.5;
     }
 }
 

@@ -52,6 +52,9 @@ struct Words {
         return alert.raised ? "alert raised" : "alert cleared";
     }
     std::string_view operator()(const MatchOverEvent&) const { return "match over"; }
+    std::string_view operator()(const ActionEvent& action) const {
+        return action.done ? action_words(action.kind) : "action refused";
+    }
     template <class Felt> // an event of the vitals
     std::string_view operator()(const Felt& felt) const {
         return avrek::words_of(VitalsEvent{felt});

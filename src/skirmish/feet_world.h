@@ -37,7 +37,7 @@ class FeetWorld final : public World {
                                                 static_cast<double>((tick_->end - tick_->begin).count()),
                                             0.0, 1.0);
             pose->position =
-                fighter->position_before + share * (fighter->position - fighter->position_before);
+                fighter->position_before + share * (fighter->motion.position - fighter->position_before);
         }
         return pose;
     }

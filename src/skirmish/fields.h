@@ -86,6 +86,7 @@ void add_match(Sink& sink, const Match& match) {
     FieldNumbers<Sink> numbers{sink};
     numbers.leaf("now", match.now());
     numbers.leaf("over", match.is_over());
+    numbers.leaf("rules", match.rules_set());
     for (std::uint8_t team = 0; team < team_count; ++team) {
         if (match.team_score(TeamId{team}) != 0) {
             sink.enter("team", team);

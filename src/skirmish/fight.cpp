@@ -1,13 +1,34 @@
 #include "fight.h"
 
+#include <avrek/skirmish/walking_locomotion.h>
+
 #include <algorithm>
 #include <utility>
 
 namespace avrek::detail {
 
+namespace {
+
+// Returns the locomotion of each body spec: the one that it names, or else the first.
+std::vector<const Locomotion*> movers_of(const Arsenal& arsenal, const Locomotions& locomotions) {
+    std::vector<const Locomotion*> movers;
+    for (const BodySpec& body : arsenal.bodies) {
+        const auto named =
+            std::find_if(locomotions.begin(), locomotions.end(),
+                         [&body](const Locomotion* one) { return one->name() == body.movement.locomotion; });
+        movers.push_back(named != locomotions.end() ? *named
+                         : locomotions.empty()      ? &walking_locomotion()
+                                                    : locomotions.front());
+    }
+    return movers;
+}
+
+} // namespace
+
 Fight::Fight(const Arsenal& its_arsenal, Level level, const SkirmishSettings& its_settings,
              std::uint64_t its_seed, LevelPlan its_plan)
-    : FightSetup{&its_arsenal, its_settings, its_seed, std::move(its_plan)},
+    : FightSetup{&its_arsenal, its_settings, its_seed, std::move(its_plan),
+                 movers_of(its_arsenal, its_settings.locomotions)},
       SkirmishState(its_arsenal, feet, std::move(level), its_settings) {
     feet.show(scene, fighters, span);
     const std::size_t each = 8 * settings.limits.combatants + 64;
@@ -36,7 +57,7 @@ const RigSpec* Fight::rig_of(BodyId id) const {
 Vector3 Fight::position_at(const Fighter& fighter, Time at) const {
     const double share =
         static_cast<double>((at - span.begin).count()) / static_cast<double>((span.end - span.begin).count());
-    return fighter.position_before + share * (fighter.position - fighter.position_before);
+    return fighter.position_before + share * (fighter.motion.position - fighter.position_before);
 }
 
 Look Fight::look_at(const Fighter& fighter, Time at) const {

@@ -23,7 +23,8 @@ struct FightSetup {
     SkirmishSettings settings;
     std::uint64_t seed;
     LevelPlan plan;
-    FeetWorld feet{}; ///< world of the match
+    std::vector<const Locomotion*> moved_by{}; ///< by body spec
+    FeetWorld feet{};                          ///< world of the match
 };
 
 /// A fight: its set-up, its state, and the present tick. Collaborators refer to it.
@@ -48,6 +49,8 @@ struct Fight : FightSetup, SkirmishState {
     const BodySpec& body_of(const Fighter& fighter) const {
         return (*arsenal)[match.combatants()[index_of(fighter.id)].body];
     }
+    /// Returns what moves bodies of a spec.
+    const Locomotion& locomotion_of(BodySpecId body) const { return *moved_by[to_index(body)]; }
     /// Returns the rig of a combatant, or null.
     const RigSpec* rig_of(BodyId id) const;
     /// Returns the pool of a weapon that launches projectiles.

@@ -14,7 +14,7 @@ void LagCompensation::record_snapshot() {
         if (fighter.in_scene) {
             fight_.snapshot_bodies.push_back(
                 {fighter.id, &fight_.body_of(fighter), fight_.match.find(fighter.id)->team,
-                 snapshot_pose(fighter.position, fighter.facing), fighter.stance});
+                 snapshot_pose(fighter.motion.position, fighter.facing), fighter.stance});
         }
     }
     add_snapshot(*fight_.snapshots, fight_.span.end, fight_.snapshot_bodies);

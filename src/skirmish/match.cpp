@@ -16,7 +16,8 @@ namespace detail {
 
 MatchParts::MatchParts(const Arsenal& its_arsenal, const MatchSpec& its_rules, const World& its_world,
                        const MatchLimits& its_limits)
-    : arsenal(&its_arsenal), rules(&its_rules), world(&its_world), limits(its_limits) {
+    : arsenal(&its_arsenal), first_rules(&its_rules), rules(&its_rules), world(&its_world),
+      limits(its_limits) {
     combatants.reserve(limits.combatants);
     hazards.reserve(limits.hazards);
     pickups.reserve(limits.pickups);
@@ -274,6 +275,9 @@ bool Match::is_over() const {
 const Arsenal& Match::arsenal() const {
     return *parts_->arsenal;
 }
+std::optional<MatchId> Match::rules_set() const {
+    return parts_->rules_set;
+}
 const MatchSpec& Match::rules() const {
     return *parts_->rules;
 }
@@ -317,6 +321,7 @@ void Match::save(StateWriter& to) const {
     to.value(state.now);
     to.value(state.looked_until);
     to.value(std::uint64_t{state.over});
+    to.value(std::int64_t{to_number(state.rules_set)});
     to.clean_list(state.combatants);
     to.clean_list(state.hazards);
     to.clean_list(state.pickups);
@@ -331,6 +336,8 @@ bool Match::restore(StateReader& from) {
     from.value(state.now);
     from.value(state.looked_until);
     from.value(over);
+    std::int64_t rules_set = -1;
+    from.value(rules_set);
     from.list(state.combatants, parts_->limits.combatants);
     from.list(state.hazards, parts_->limits.hazards);
     from.list(state.pickups, parts_->limits.pickups);
@@ -338,6 +345,7 @@ bool Match::restore(StateReader& from) {
     from.values(state.alerts.words());
     from.values(std::span<std::int32_t>{state.team_scores});
     state.over = over != 0;
+    parts_->set_rules(optional_id<MatchId>(static_cast<std::int32_t>(rules_set)));
     parts_->schedule.forget();
     return from.is_sound();
 }

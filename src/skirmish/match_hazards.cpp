@@ -41,15 +41,6 @@ void leave_hazard(MatchParts& match, std::size_t index, std::size_t touch, Time 
     }
 }
 
-void stop_hazard(MatchParts& match, std::size_t index, Time at) {
-    HazardState& hazard = match.hazards[index];
-    for (std::size_t touch = hazard.touched_count; touch > 0; --touch) {
-        leave_hazard(match, index, touch - 1, at);
-    }
-    hazard = {};
-    match.events.emplace_back(HazardEvent{at, nobody, HazardChange::ended, index});
-}
-
 void check_hazard(MatchParts& match, std::size_t slot, Time at) {
     HazardState& hazard = match.hazards[slot];
     const HazardSpec& spec = (*match.arsenal)[*hazard.spec];
@@ -96,6 +87,15 @@ void check_hazard(MatchParts& match, std::size_t slot, Time at) {
 }
 
 } // namespace
+
+void stop_hazard(MatchParts& match, std::size_t index, Time at) {
+    HazardState& hazard = match.hazards[index];
+    for (std::size_t touch = hazard.touched_count; touch > 0; --touch) {
+        leave_hazard(match, index, touch - 1, at);
+    }
+    hazard = {};
+    match.events.emplace_back(HazardEvent{at, nobody, HazardChange::ended, index});
+}
 
 bool has_touches(const MatchParts& match) {
     return std::any_of(match.hazards.begin(), match.hazards.end(),

@@ -5,6 +5,14 @@
 /// Hits, deaths and lives.
 namespace avrek::detail {
 
+void add_score(MatchParts& match, Combatant& who, std::int32_t points, Time at) {
+    if (points != 0 && who.role == Role::combatant) {
+        who.stats.score += points;
+        match.team_scores[static_cast<std::size_t>(who.team) % match.team_scores.size()] += points;
+        match.events.emplace_back(ScoreEvent{at, who.id, who.stats.score});
+    }
+}
+
 namespace {
 
 // Counts a hit of a shot, once for each shot of the last 64.
@@ -19,14 +27,6 @@ void count_hit(PlayerStats& stats, std::uint32_t shot) {
     if (bit != 0 && (stats.recent_hits & bit) == 0) {
         stats.recent_hits |= bit;
         ++stats.shots_hit;
-    }
-}
-
-void add_score(MatchParts& match, Combatant& who, std::int32_t points, Time at) {
-    if (points != 0 && who.role == Role::combatant) {
-        who.stats.score += points;
-        match.team_scores[static_cast<std::size_t>(who.team) % match.team_scores.size()] += points;
-        match.events.emplace_back(ScoreEvent{at, who.id, who.stats.score});
     }
 }
 

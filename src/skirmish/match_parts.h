@@ -19,6 +19,7 @@ struct MatchState {
     Time now{};
     Time looked_until{}; ///< touches before this have been looked at
     bool over = false;
+    std::optional<MatchId> rules_set{};  ///< rules that the game has set; none: those that it was made with
     std::vector<Combatant> combatants{}; ///< in order of ids
     std::vector<HazardState> hazards{};
     std::vector<PickupState> pickups{};
@@ -33,7 +34,8 @@ struct MatchParts : MatchState {
                const MatchLimits& its_limits);
 
     const Arsenal* arsenal;
-    const MatchSpec* rules;
+    const MatchSpec* first_rules; ///< those that it was made with
+    const MatchSpec* rules;       ///< those that count
     const World* world;
     MatchLimits limits;
     Schedule schedule{};
@@ -44,6 +46,11 @@ struct MatchParts : MatchState {
     static MatchParts& of(Match& match) { return *match.parts_; }
     static const MatchParts& of(const Match& match) { return *match.parts_; }
 
+    /// Sets the rules that count.
+    void set_rules(std::optional<MatchId> set) {
+        rules_set = set;
+        rules = set ? &(*arsenal)[*set] : first_rules;
+    }
     const Combatant* find(BodyId id) const { return find_by_id(combatants, id); }
     Combatant* find(BodyId id) { return find_by_id(combatants, id); }
     const BodySpec& body_of(const Combatant& who) const { return (*arsenal)[who.body]; }
@@ -70,6 +77,8 @@ void respawn(MatchParts& match, Combatant& who, Time at);
 void set_lives(MatchParts& match, Combatant& who, std::int64_t lives, Time at);
 /// Ends all alerts of a combatant, and those that it causes.
 void clear_alerts(MatchParts& match, const Combatant& who, Time at);
+/// Gives points to a combatant and its team.
+void add_score(MatchParts& match, Combatant& who, std::int32_t points, Time at);
 /// Ends the match if somebody has won.
 void check_over(MatchParts& match, Time at);
 /// Ends the match.
@@ -85,6 +94,8 @@ inline constexpr std::size_t max_found = 128;
 
 /// Looks who touches what.
 void check_touches(MatchParts& match, Time at);
+/// Ends a hazard.
+void stop_hazard(MatchParts& match, std::size_t index, Time at);
 void do_hazard(MatchParts& match, std::size_t index, Time at);
 /// Takes a combatant out of all hazards, and ends those that it carries.
 void forget_touches(MatchParts& match, BodyId id, Time at);

@@ -187,7 +187,7 @@ void ShotResolution::launch(const ShotEvent& shot, const Vector3& direction, con
     launch.at = std::max(Time{}, shot.at - shot.view_delay); // from there it catches up
     launch.muzzle = shot.muzzle;
     launch.direction = direction;
-    launch.shooter_velocity = fight_.fighters[index].velocity;
+    launch.shooter_velocity = fight_.fighters[index].motion.velocity;
     launch.shooter = shot.who;
     launch.team = fight_.match.combatants()[index].team;
     launch.shot = shot.shot;
@@ -273,26 +273,27 @@ void ShotResolution::do_flight(std::size_t index) {
 
 void ShotResolution::explode(const FlightEvent& flight) {
     const ProjectileEvent& event = flight.event;
-    const auto pool = fight_.pool_of(flight.weapon);
-    const BlastSpec& spec = fight_.arsenal->projectiles[pool].blast;
+    set_off(fight_.arsenal->projectiles[fight_.pool_of(flight.weapon)].blast,
+            {event.point, event.at, event.shooter, event.team, flight.power * event.power}, flight.weapon,
+            event.shot);
+}
+
+void ShotResolution::set_off(const BlastSpec& spec, const Blast& at, std::optional<WeaponId> weapon,
+                             std::optional<std::uint32_t> shot) {
     std::array<BlastHit, 2 * max_touched> hits;
-    const double power = flight.power * event.power;
-    const std::size_t count =
-        spec.radius > 0.0
-            ? blast(fight_.scene, spec, {event.point, event.at, event.shooter, event.team, power}, hits)
-            : 0;
-    fight_.events().emplace_back(BlastEvent{event.at, event.shooter, flight.weapon, event.shot, event.point,
+    const std::size_t count = spec.radius > 0.0 ? blast(fight_.scene, spec, at, hits) : 0;
+    fight_.events().emplace_back(BlastEvent{at.at, at.source, weapon, shot.value_or(0), at.centre,
                                             spec.radius, static_cast<std::uint32_t>(count)});
     for (std::size_t index = 0; index < count; ++index) {
         const BlastHit& met = hits[index];
         IncomingHit hit;
-        hit.damage = blast_damage(spec, {met.nearest.distance, met.exposure, power, met.team_share});
+        hit.damage = blast_damage(spec, {met.nearest.distance, met.exposure, at.power, met.team_share});
         hit.effect = &spec.effect;
-        hit.source = event.shooter;
+        hit.source = at.source;
         hit.push = met.push;
-        hit.direction = way_of(met.nearest.point - event.point, world_up());
-        hit.shot = event.shot;
-        apply_hit(met.body, {met.nearest, event.at, event.at, event.point}, hit);
+        hit.direction = way_of(met.nearest.point - at.centre, world_up());
+        hit.shot = shot ? std::int64_t{*shot} : -1;
+        apply_hit(met.body, {met.nearest, at.at, at.at, at.centre}, hit);
     }
 }
 
@@ -328,7 +329,7 @@ void ShotResolution::advance_projectiles() {
 
 void ShotResolution::queue_flight(const FlightEvent& flight) {
     flown_.push_back(flight);
-    fight_.queue.push({flight.event.at, flight.event.shooter, ActionKind::flight,
+    fight_.queue.push({flight.event.at, flight.event.shooter, QueuedKind::flight,
                        static_cast<std::uint32_t>(flown_.size() - 1)});
 }
 

@@ -1,7 +1,9 @@
 #pragma once
 #include "consequences.h"
 #include "lag_compensation.h"
+#include <avrek/ballistics/blast.h>
 
+#include <optional>
 #include <vector>
 
 namespace avrek::detail {
@@ -21,6 +23,9 @@ class ShotResolution {
     void fire(const PlannedEvent& planned);
     /// Does what a projectile did.
     void do_flight(std::size_t index);
+    /// Sets off an explosion. `shot`: the shot that it is of, if any.
+    void set_off(const BlastSpec& spec, const Blast& at, std::optional<WeaponId> weapon,
+                 std::optional<std::uint32_t> shot);
     /// Does what a blade did.
     void do_swing(std::size_t index);
 

@@ -18,7 +18,8 @@ constexpr std::uint64_t saved_mark = 0x3130656b72767641U; // "Avrkes01"
 struct SavedHead {
     std::uint64_t mark = saved_mark;
     std::uint64_t kind = 0;
-    std::uint64_t size = 0; // size of what follows
+    std::uint64_t size = 0;      // size of what follows
+    std::uint64_t companion = 0; // size of the last part of that, the game's own
     std::uint64_t check = 0;
 };
 
@@ -37,7 +38,10 @@ std::uint64_t kind_of_state(const detail::Fight& fight) {
         hash.add(std::uint64_t{size});
     }
     hash.add(static_cast<std::uint64_t>(settings.rate.hertz) << 8U |
-             static_cast<std::uint64_t>(settings.muzzle) << 1U | std::uint64_t{settings.walking_locomotion});
+             static_cast<std::uint64_t>(settings.muzzle) << 1U | std::uint64_t{settings.moves_bodies});
+    for (const std::string& name : names_of(settings.locomotions)) {
+        hash.add(bytes_check(std::as_bytes(std::span{name})));
+    }
     hash.add(fight.seed);
     return hash.value();
 }
@@ -73,7 +77,12 @@ std::size_t Skirmish::Impl::write(std::span<std::byte> room) const {
     StateWriter to{room};
     to.value(SavedHead{});
     fight.write(to, *fight.arsenal);
-    return to.size();
+    const std::size_t begin = to.size();
+    const std::size_t size = companion != nullptr ? companion->size() : 0;
+    if (companion != nullptr && begin + size <= room.size()) {
+        companion->save(room.subspan(begin, size));
+    }
+    return begin + size;
 }
 
 Skirmish::Skirmish(const Arsenal& arsenal, Level level, const SkirmishSettings& settings, std::uint64_t seed,
@@ -88,65 +97,17 @@ Skirmish& Skirmish::operator=(Skirmish&&) noexcept = default;
 Skirmish::~Skirmish() = default;
 
 Outcome Skirmish::add(const Entrant& entrant) {
-    detail::Fight& fight = impl_->fight;
-    assert(!entrant.melee || to_index(*entrant.melee) < fight.arsenal->melee.size());
-    assert(entrant.spawns.size() <= Fighter::max_spawns);
-    const Outcome joined = fight.match.join({.id = entrant.id,
-                                             .team = entrant.team,
-                                             .body = entrant.body,
-                                             .role = entrant.role,
-                                             .weapons = entrant.weapons});
-    if (!joined) {
-        return joined;
-    }
-    Fighter fighter;
-    fighter.id = entrant.id;
-    fighter.intent.who = entrant.id;
-    fighter.melee = entrant.melee;
-    fighter.spawn_count = entrant.spawns.size();
-    std::copy(entrant.spawns.begin(), entrant.spawns.end(), fighter.spawns.begin());
-    Fighter& there = *fight.fighters.insert(detail::place_by_id(fight.fighters, entrant.id), fighter);
-    if (entrant.at) {
-        there.position = there.position_before = *entrant.at;
-        there.look = there.look_before = {entrant.yaw, 0.0};
-    } else {
-        impl_->bodies.place(there, true);
-    }
-    there.intent.yaw = static_cast<float>(there.look.yaw);
-    there.facing = there.look.yaw;
-    there.alive_since = now();
-    there.in_scene = fight.scene.add({.id = entrant.id,
-                                      .rig = &fight.body_of(there).rig,
-                                      .pose = {there.position, turned_to({there.look.yaw, 0.0})},
-                                      .team = entrant.team});
-    assert(there.in_scene);
-    return joined;
+    return impl_->roster.enter(entrant, now());
 }
 
 bool Skirmish::remove(BodyId id) {
-    detail::Fight& fight = impl_->fight;
-    const std::size_t index = fight.index_of(id);
-    if (index == fight.fighters.size()) {
-        return false;
-    }
-    fight.match.leave(id);
-    fight.scene.remove(id);
-    fight.fighters.erase(fight.fighters.begin() + static_cast<std::ptrdiff_t>(index));
-    return true;
+    return impl_->roster.leave(id);
 }
 
-std::span<const Event> Skirmish::advance(std::span<const Intent> intents,
-                                         std::span<const BodyUpdate> updates) {
-    impl_->advance(intents, updates);
+std::span<const Event> Skirmish::advance(std::span<const Intent> intents, std::span<const BodyUpdate> updates,
+                                         std::span<const GameAction> actions) {
+    impl_->advance(intents, updates, actions);
     return events();
-}
-
-HitResult Skirmish::hit(BodyId target, const IncomingHit& hit) {
-    return match().hit(target, hit, now());
-}
-
-bool Skirmish::give_condition(BodyId target, const NewCondition& condition) {
-    return match().give_condition(target, condition, now());
 }
 
 Tick Skirmish::tick() const {
@@ -204,6 +165,14 @@ void Skirmish::set_rewind_world(const World* seen) {
     impl_->fight.rewind_world = seen;
 }
 
+void Skirmish::set_companion(CompanionState* companion) {
+    impl_->companion = companion;
+}
+
+CompanionState* Skirmish::companion() const {
+    return impl_->companion;
+}
+
 const Fighter* Skirmish::find(BodyId id) const {
     return detail::find_by_id(std::as_const(impl_->fight.fighters), id);
 }
@@ -233,6 +202,7 @@ std::span<std::byte> Skirmish::save(std::span<std::byte> room) const {
     }
     SavedHead head;
     head.kind = impl_->kind;
+    head.companion = impl_->companion != nullptr ? impl_->companion->size() : 0;
     head.size = size - sizeof head;
     head.check = bytes_check(room.subspan(sizeof head, head.size));
     std::memcpy(room.data(), &head, sizeof head);
@@ -255,7 +225,14 @@ Outcome Skirmish::restore(std::span<const std::byte> from) {
     if (head.kind != impl_->kind) {
         return Outcome::refused("the state is of another fight: its arsenal, level, settings or seed differ");
     }
-    StateReader reader{from.subspan(sizeof head)};
+    if (head.companion > head.size || (head.companion > 0 && impl_->companion == nullptr)) {
+        return Outcome::refused("the state has a part of the game's own, for which there is no companion");
+    }
+    const std::span<const std::byte> body = from.subspan(sizeof head);
+    if (impl_->companion != nullptr && !impl_->companion->restore(body.last(head.companion))) {
+        return Outcome::refused("the companion refuses its part of the state");
+    }
+    StateReader reader{body.first(body.size() - head.companion)};
     impl_->fight.read(reader, arsenal(), settings());
     impl_->stand_between_ticks();
     match().forget_events();
@@ -264,6 +241,16 @@ Outcome Skirmish::restore(std::span<const std::byte> from) {
 }
 
 std::uint64_t Skirmish::state_hash() const {
+    if (impl_->companion == nullptr) {
+        return fight_hash();
+    }
+    StateHash hash;
+    hash.add(fight_hash());
+    hash.add(impl_->companion->hash());
+    return hash.value();
+}
+
+std::uint64_t Skirmish::fight_hash() const {
     detail::FieldHashing hashing;
     detail::add_fighters(hashing, *this);
     StateHash hash = hashing.hash();
@@ -292,7 +279,7 @@ CombatantReadout Skirmish::readout(BodyId id, const Screen& screen) const {
         shown.view.yaw += shown.weapon->view_kick.yaw;
         shown.view.pitch += shown.weapon->view_kick.pitch;
     }
-    shown.eye = fight.aim_of(fighter, fighter.look, fighter.position, weapon != nullptr).eye;
+    shown.eye = fight.aim_of(fighter, fighter.look, fighter.motion.position, weapon != nullptr).eye;
     return shown;
 }
 

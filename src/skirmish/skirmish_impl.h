@@ -1,5 +1,6 @@
 #pragma once
 #include "body_moving.h"
+#include "game_actions.h"
 #include "shot_resolution.h"
 
 #include <span>
@@ -7,7 +8,7 @@
 
 namespace avrek {
 
-/// A fight, its four collaborators, and the steps of a tick.
+/// A fight, its collaborators, and the steps of a tick.
 struct Skirmish::Impl {
     Impl(const Arsenal& arsenal, Level level, const SkirmishSettings& settings, std::uint64_t seed,
          LevelPlan plan);
@@ -20,17 +21,21 @@ struct Skirmish::Impl {
     detail::WeaponPlanning planning{fight};
     detail::Consequences consequences{fight, planning};
     detail::ShotResolution shots{fight, planning, lag, consequences};
+    detail::Roster roster{fight, bodies};
+    detail::GameActions actions{fight, planning, consequences, roster, shots};
 
+    CompanionState* companion = nullptr;
     std::uint64_t kind = 0;          // distinguishes skirmishes with incompatible states
     std::size_t event_count = 0;     // events of the last tick; what follows belongs to the next
     std::vector<std::size_t> most{}; // peaks, for high_water()
 
-    void advance(std::span<const Intent> intents, std::span<const BodyUpdate> updates);
+    void advance(std::span<const Intent> intents, std::span<const BodyUpdate> updates,
+                 std::span<const GameAction> actions);
     void begin_tick();
     void report_sightings();
     void place_respawned();
     void resolve_actions();
-    void do_action(const detail::Action& action);
+    void do_action(const detail::QueuedAction& action);
     void do_press(std::size_t index, Time at);
     void end_tick();
     /// Sets the moment between two ticks, at which the game acts.

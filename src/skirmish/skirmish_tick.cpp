@@ -5,12 +5,14 @@
 /// The steps of a tick.
 namespace avrek {
 
-using detail::Action;
-using detail::ActionKind;
+using detail::QueuedAction;
+using detail::QueuedKind;
 
-void Skirmish::Impl::advance(std::span<const Intent> intents, std::span<const BodyUpdate> updates) {
+void Skirmish::Impl::advance(std::span<const Intent> intents, std::span<const BodyUpdate> updates,
+                             std::span<const GameAction> acts) {
     begin_tick();
     if (!fight.match.is_over()) {
+        actions.begin(acts);
         planning.take_intents(intents);
         report_sightings();
         place_respawned();
@@ -53,12 +55,12 @@ void Skirmish::Impl::place_respawned() {
         if (fighter.to_place) {
             fighter.to_place = false;
             bodies.place(fighter, false);
-            fighter.position_before = fighter.position;
+            fighter.position_before = fighter.motion.position;
             fighter.look_before = fighter.look;
             fighter.alive_since = fight.span.begin;
             planning.keep_intent(index);
             fight.events().emplace_back(
-                SpawnEvent{fight.span.begin, fighter.id, fighter.position, fighter.look.yaw});
+                SpawnEvent{fight.span.begin, fighter.id, fighter.motion.position, fighter.look.yaw});
         }
     }
 }
@@ -84,15 +86,15 @@ void Skirmish::Impl::resolve_actions() {
     }
 }
 
-void Skirmish::Impl::do_action(const Action& action) {
+void Skirmish::Impl::do_action(const QueuedAction& action) {
     switch (action.kind) {
-    case ActionKind::flight:
+    case QueuedKind::flight:
         shots.do_flight(action.index);
         return;
-    case ActionKind::press:
+    case QueuedKind::press:
         do_press(action.index, action.at);
         return;
-    case ActionKind::weapon:
+    case QueuedKind::weapon:
         if (const detail::PlannedEvent* planned = planning.come_to(action)) {
             if (planned->event.kind == WeaponEventKind::shot) {
                 shots.fire(*planned);
@@ -101,8 +103,11 @@ void Skirmish::Impl::do_action(const Action& action) {
             }
         }
         return;
-    case ActionKind::swing:
+    case QueuedKind::swing:
         shots.do_swing(action.index);
+        return;
+    case QueuedKind::game:
+        actions.act(action.index, action.at);
         return;
     }
 }

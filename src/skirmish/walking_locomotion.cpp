@@ -103,10 +103,57 @@ void advance_walking(const World& world, const MovementSpec& body, BodyMotion& w
         who.position.y() = ground->point.y();
         who.velocity.y() = 0.0;
         who.airborne = false;
+        who.ground_surface = ground->surface;
     } else {
         who.position.y() -= who.airborne ? down : 0.0;
         who.airborne = true;
     }
+}
+
+DesiredMotion desired_motion(const MotionInput& in) {
+    if (!in.can_move) {
+        return {};
+    }
+    const MovementSpec& movement = in.body.movement;
+    const Intent& intent = in.intent;
+    const Vector3 ahead = direction_of({intent.yaw, 0.0});
+    const Vector3 left{ahead.z(), 0.0, -ahead.x()};
+    double speed = movement.speed * in.speed;
+    if (intent.buttons.has(Button::crouch)) {
+        speed *= movement.crouching;
+    } else if (intent.buttons.has(Button::sprint)) {
+        speed *= movement.sprint;
+    }
+    return {speed * (double{intent.ahead} * ahead + double{intent.left} * left),
+            intent.buttons.has(Button::jump)};
+}
+
+BodyMotion WalkingLocomotion::advance(const MotionInput& in, BodyMotion motion) const {
+    const DesiredMotion wish = desired_motion(in);
+    const bool rests = !motion.airborne && wish.velocity.squaredNorm() == 0.0 && !wish.jump &&
+                       motion.velocity.squaredNorm() < 1e-6;
+    if (rests) {
+        motion.velocity = Vector3::Zero();
+        return motion;
+    }
+    advance_walking(in.world, in.body.movement, motion, wish, in.span.end - in.span.begin);
+    return motion;
+}
+
+const WalkingLocomotion& walking_locomotion() {
+    static const WalkingLocomotion walking;
+    return walking;
+}
+
+std::vector<std::string> names_of(const Locomotions& locomotions) {
+    if (locomotions.empty()) {
+        return names_of({&walking_locomotion()});
+    }
+    std::vector<std::string> names;
+    for (const Locomotion* one : locomotions) {
+        names.push_back(std::string{one->name()} + ' ' + std::to_string(one->version()));
+    }
+    return names;
 }
 
 } // namespace avrek

@@ -58,7 +58,7 @@ void WeaponPlanning::take_intents(std::span<const Intent> intents) {
     planned_.clear();
     for (std::size_t index = 0; index < fight_.fighters.size(); ++index) {
         Fighter& fighter = fight_.fighters[index];
-        fighter.position_before = fighter.position;
+        fighter.position_before = fighter.motion.position;
         fighter.look_before = fighter.look;
         fighter.intent =
             allowed(repeated(fighter.intent), fighter.intent, fight_.span.end - fight_.span.begin);
@@ -67,6 +67,7 @@ void WeaponPlanning::take_intents(std::span<const Intent> intents) {
         hands.pressed = hands.released = {};
         hands.intent_given = false;
         hands.plan_from = Time{};
+        hands.gates.count = 0; // until it is planned; props never are
         hands.intent_count = 0;
         hands.blows = {fight_.swing_span_of(fighter), Span{}};
     }
@@ -93,7 +94,7 @@ void WeaponPlanning::state_intents(std::size_t index) {
     const Fighter& fighter = fight_.fighters[index];
     WeaponPlan& hands = plans_[index];
     const Intent& intent = fighter.intent;
-    const Vector3 over_ground{fighter.velocity.x(), 0.0, fighter.velocity.z()};
+    const Vector3 over_ground{fighter.motion.velocity.x(), 0.0, fighter.motion.velocity.z()};
     const auto strikes = [&hands](Time at) {
         return std::any_of(hands.blows.begin(), hands.blows.end(),
                            [at](const Span& blow) { return blow.begin <= at && at < blow.end; });
@@ -103,7 +104,7 @@ void WeaponPlanning::state_intents(std::size_t index) {
         said.weapon.at = at;
         said.weapon.strike = strikes(at);
         said.weapon.speed = std::sqrt(over_ground.squaredNorm());
-        said.weapon.airborne = fighter.airborne;
+        said.weapon.airborne = fighter.motion.airborne;
         hands.intents[hands.intent_count] = said;
         ++hands.intent_count;
     };
@@ -139,7 +140,7 @@ void WeaponPlanning::plan_all() {
                              hands.pressed.has(Button::take);
         if (presses) {
             fight_.queue.push({fight_.span.begin + Duration{fight_.fighters[index].intent.press_offset},
-                               fight_.fighters[index].id, ActionKind::press,
+                               fight_.fighters[index].id, QueuedKind::press,
                                static_cast<std::uint32_t>(index), 0});
         }
         plan(index, fight_.span.begin);
@@ -171,7 +172,7 @@ void WeaponPlanning::plan(std::size_t index, Time from) {
         planned_.push_back(
             {who.id, armed ? hands.ahead.slots[static_cast<std::size_t>(event.slot)].weapon : std::nullopt,
              event});
-        fight_.queue.push({event.at, who.id, ActionKind::weapon,
+        fight_.queue.push({event.at, who.id, QueuedKind::weapon,
                            static_cast<std::uint32_t>(planned_.size() - 1), hands.version});
     }
 }
@@ -208,7 +209,7 @@ void WeaponPlanning::drop(std::size_t index) {
     plans_[index].gates.count = 0;
 }
 
-const PlannedEvent* WeaponPlanning::come_to(const Action& action) {
+const PlannedEvent* WeaponPlanning::come_to(const QueuedAction& action) {
     const std::size_t index = fight_.index_of(action.who);
     if (action.version != plans_[index].version && action.at >= plans_[index].plan_from) {
         return nullptr;

@@ -51,7 +51,7 @@ class WeaponPlanning {
     /// Notes the span of a blow that begins in the tick.
     void note_blow(std::size_t index, const Span& blow) { plans_[index].blows[1] = blow; }
     /// Returns the event of an action if its plan still holds, having moved the loadout to it; or null.
-    const PlannedEvent* come_to(const Action& action);
+    const PlannedEvent* come_to(const QueuedAction& action);
     /// Ends the tick: plans that held are what has happened.
     void finish();
     /// Returns the plan of a combatant.

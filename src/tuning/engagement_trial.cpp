@@ -17,7 +17,7 @@ constexpr Duration warm_up = std::chrono::seconds{3};
 SkirmishSettings settings_for(TickRate rate) {
     SkirmishSettings settings;
     settings.rate = rate;
-    settings.walking_locomotion = false;
+    settings.moves_bodies = false;
     settings.limits = {2, 1, 1, 1};
     settings.projectiles = 16;
     settings.history_frames = 2;
@@ -185,7 +185,7 @@ struct DuelTrial::Impl {
             std::array<BodyUpdate, 2> stands; // pushes move nobody, as none are computed
             for (std::size_t side = 0; side < 2; ++side) {
                 stands[side].who = side == 0 ? first_id : second_id;
-                stands[side].position = skirmish.find(stands[side].who)->position;
+                stands[side].position = skirmish.find(stands[side].who)->motion.position;
                 stands[side].yaw = intents[side].yaw;
             }
             const std::span<const Event> events = skirmish.advance(intents, stands);

@@ -3,6 +3,7 @@
 
 #include <algorithm>
 #include <cassert>
+#include <utility>
 
 namespace avrek {
 
@@ -188,6 +189,21 @@ void end_conditions(const LivingBody& body, ConditionEnd end, Time at, std::vect
     Living living{body, events};
     end_conditions_by(living, end, std::nullopt, vitals.now);
     catch_up(living, vitals.now);
+}
+
+bool end_condition(const LivingBody& body, ConditionId condition, Time at, std::vector<VitalsEvent>& events) {
+    Vitals& vitals = body.vitals;
+    advance(body, std::max(at, vitals.now), events);
+    const ConditionState* state = find_condition(vitals, condition);
+    if (state == nullptr) {
+        return false;
+    }
+    Living living{body, events};
+    const auto index =
+        static_cast<std::size_t>(std::distance(std::as_const(vitals.conditions).data(), state));
+    end_condition(living, index, ConditionReason::none, vitals.now);
+    catch_up(living, vitals.now);
+    return true;
 }
 
 ConditionFactors factors_of(std::span<const ConditionSpec> conditions, const Vitals& vitals) {

@@ -42,6 +42,9 @@ void end_conditions_by(Living& living, ConditionEnd end, std::optional<Condition
 /// Lets the condition in slot `place` tick.
 void tick_condition(Living& living, std::size_t index, Time at);
 
+/// Ends the state of a body that reacts: it rises, or is active again.
+void end_state(Living& living, Time at);
+
 /// Raises or lowers the guard as what it depends on says, and finds what is due next. To be called after
 /// every change.
 void catch_up(Living& living, Time at);

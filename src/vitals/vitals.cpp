@@ -27,31 +27,6 @@ Time tick_of(const ConditionState& condition) {
     return condition.next_tick <= condition.until ? condition.next_tick : Time::max();
 }
 
-const ReactionSpec& reaction_of(const Living& living) {
-    return living.vitals.reaction == ReactionClass::light ? living.spec.light_reaction
-                                                          : living.spec.heavy_reaction;
-}
-
-void change_state(Living& living, Time at) {
-    Vitals& vitals = living.vitals;
-    const Duration rise = reaction_of(living).rise;
-    if (vitals.state == BodyState::down && rise > Duration::zero()) {
-        vitals.state = BodyState::rising;
-        vitals.state_until = at + rise;
-        emit_body(living, {.at = at,
-                           .change = BodyChange::rising,
-                           .reaction = vitals.reaction,
-                           .until = vitals.state_until});
-        return;
-    }
-    vitals.state = BodyState::active;
-    vitals.state_until = Time::max();
-    vitals.on_back = false;
-    emit_body(living, {.at = at,
-                       .change = BodyChange::recovered,
-                       .reaction = std::exchange(vitals.reaction, ReactionClass::none)});
-}
-
 bool restore_layer(Living& living, Time at) {
     Vitals& vitals = living.vitals;
     for (std::size_t index = 0; index < living.spec.defence.size(); ++index) {
@@ -80,7 +55,7 @@ void do_due(Living& living, Time at) {
         return;
     }
     if (vitals.state_until == at) {
-        change_state(living, at);
+        end_state(living, at);
         return;
     }
     if (restore_layer(living, at)) {
@@ -167,6 +142,28 @@ void emit_body(Living& living, BodyEvent event) {
     living.events.emplace_back(event);
 }
 
+void end_state(Living& living, Time at) {
+    Vitals& vitals = living.vitals;
+    const ReactionSpec& reaction =
+        vitals.reaction == ReactionClass::light ? living.spec.light_reaction : living.spec.heavy_reaction;
+    const Duration rise = reaction.rise;
+    if ((vitals.state == BodyState::down || vitals.state == BodyState::ragdoll) && rise > Duration::zero()) {
+        vitals.state = BodyState::rising;
+        vitals.state_until = at + rise;
+        emit_body(living, {.at = at,
+                           .change = BodyChange::rising,
+                           .reaction = vitals.reaction,
+                           .until = vitals.state_until});
+        return;
+    }
+    vitals.state = BodyState::active;
+    vitals.state_until = Time::max();
+    vitals.on_back = false;
+    emit_body(living, {.at = at,
+                       .change = BodyChange::recovered,
+                       .reaction = std::exchange(vitals.reaction, ReactionClass::none)});
+}
+
 void catch_up(Living& living, Time at) {
     Vitals& vitals = living.vitals;
     if (living.spec.guard) {
@@ -215,7 +212,7 @@ double defence_points(const BodySpec& spec, const Vitals& vitals, std::size_t la
 }
 
 ActSet forbidden_acts(std::span<const ConditionSpec> conditions, const BodySpec& spec, const Vitals& vitals) {
-    if (vitals.life == LifeState::dead) {
+    if (vitals.life == LifeState::dead || vitals.state == BodyState::ragdoll) {
         return ActSet::all();
     }
     ActSet forbidden = factors_of(conditions, vitals).forbids;

@@ -47,11 +47,29 @@ Radians bloom_at(const WeaponSpec& spec, const WeaponState& state, Time at) {
                                : state.bloom * share_left(spec.spread.bloom.recovery, at - state.last_shot);
 }
 
+namespace {
+
+bool is_first_shot(const WeaponSpec& spec, const WeaponState& state, Time at) {
+    const Duration rest = spec.spread.first_shot_rest;
+    return rest > Duration::zero() && (state.shots == 0 || at - state.last_shot >= rest);
+}
+
+} // namespace
+
+ConeParts cone_parts_at(const WeaponSpec& spec, const WeaponState& state, Time at) {
+    const double blend = aim_blend_at(spec, state, at);
+    const Stance stance = stance_at(spec, state, at);
+    if (is_first_shot(spec, state, at)) {
+        return {.movement = first_shot_cone(spec.spread, blend, stance)};
+    }
+    const Radians base = still_cone(spec.spread, blend);
+    return {base, base * (stance_factor(spec.spread, stance) - 1.0), bloom_at(spec, state, at)};
+}
+
 Radians cone_at(const WeaponSpec& spec, const WeaponState& state, Time at) {
     const double blend = aim_blend_at(spec, state, at);
     const Stance stance = stance_at(spec, state, at);
-    const Duration rest = spec.spread.first_shot_rest;
-    if (rest > Duration::zero() && (state.shots == 0 || at - state.last_shot >= rest)) {
+    if (is_first_shot(spec, state, at)) {
         return first_shot_cone(spec.spread, blend, stance);
     }
     return cone_of(spec.spread, blend, stance, bloom_at(spec, state, at));

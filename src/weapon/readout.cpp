@@ -43,6 +43,7 @@ WeaponReadout readout(const WeaponSpec& spec, const WeaponState& state, const Am
     out.field_of_view =
         blended(screen.field_of_view, spec.aim.field_of_view.value_or(screen.field_of_view), out.aim_blend);
     out.cone = cone_at(spec, state, now);
+    out.cone_parts = cone_parts_at(spec, state, now);
     out.accuracy = accuracy_of(spec.spread, out.cone);
     out.crosshair_gap = crosshair_gap(out.cone, {out.field_of_view, screen.height});
     out.crosshair_opacity = blended(1.0, spec.aim.crosshair, out.aim_blend);

@@ -1,6 +1,7 @@
 #include "../digest/bots_fight.h"
 #include "../rounds.h"
 #include "../scene/draw.h"
+#include "../skirmish/own_game.h"
 #include "../test_data.h"
 #include "replay_generated.h"
 #include "replay_parts.h"
@@ -84,10 +85,12 @@ class Recorded : public ::testing::Test {
         std::vector<FieldDifference> fields;
         std::uint64_t hash = 0;
     };
-    static Played play_file(ReplayReader& reader, const Arsenal& arsenal = bots_arsenal()) {
+    static Played play_file(ReplayReader& reader, const Arsenal& arsenal = bots_arsenal(),
+                            const Locomotions& locomotions = {}) {
         Played played;
-        Skirmish fight{arsenal, trial::bots_level(), reader.head().settings, reader.head().seed,
-                       trial::bots_plan()};
+        SkirmishSettings settings = reader.head().settings;
+        settings.locomotions = locomotions;
+        Skirmish fight{arsenal, trial::bots_level(), settings, reader.head().seed, trial::bots_plan()};
         while (const auto chunk = reader.next(played.faults)) {
             for (const ReplayTick& tick : chunk->ticks) {
                 EXPECT_TRUE(play(tick, fight).empty());
@@ -124,6 +127,12 @@ TEST_F(Recorded, PlaysAgainTheSameWay) {
     // It belongs to its arsenal and its level.
     const Level level = trial::bots_level();
     EXPECT_TRUE(settings_for(reader.head(), bots_arsenal(), reader.head().arsenal, level, "f"));
+    const trial::Leaping leaping{1};
+    const auto walks =
+        settings_for(reader.head(), bots_arsenal(), reader.head().arsenal, level, "f", {&leaping});
+    ASSERT_EQ(walks.diagnostics.size(), 1U);
+    EXPECT_EQ(walks.diagnostics[0].message,
+              "was recorded with bodies that move by 'walking 1', not by 'leaping 1'");
     const auto other = settings_for(reader.head(), bots_arsenal(), {8, {{"weapon.rifle", 2}}}, Level{}, "f");
     EXPECT_FALSE(other);
     ASSERT_EQ(other.diagnostics.size(), 2U);
@@ -131,7 +140,8 @@ TEST_F(Recorded, PlaysAgainTheSameWay) {
     EXPECT_NE(other.diagnostics[1].message.find("'blocks'"), std::string::npos);
 }
 
-// Fights of all kinds, in which intents are missing, and combatants come, go, die and come back.
+// Fights of all kinds, in which intents are missing, and combatants come, go, die and come back. Every second
+// is one of a game with a locomotion, inputs and actions of its own.
 TEST_F(Recorded, FightsOfAllKindsPlayAgainTheSameWay) {
     for (int seed = 1; seed <= rounds(8, "AVREK_REPLAYS"); ++seed) {
         Draw draw{static_cast<std::uint64_t>(seed)};
@@ -143,12 +153,16 @@ TEST_F(Recorded, FightsOfAllKindsPlayAgainTheSameWay) {
         rules.lag_compensation.trades = (draw.below(2) == 0);
         rules.lives.start = (draw.below(2) == 0) ? 3 : -1;
         const std::size_t crew = 2 + draw.below(7);
-        Skirmish fight{
-            arsenal,
-            trial::bots_level(),
-            {.rate = {20 + static_cast<std::int32_t>(draw.below(90))}, .limits = {.combatants = 10}},
-            static_cast<std::uint64_t>(seed),
-            trial::bots_plan()};
+        const trial::Leaping leaping{static_cast<std::uint64_t>(seed)};
+        const bool is_own = seed % 2 == 0;
+        const Locomotions locomotions = is_own ? Locomotions{&leaping} : Locomotions{};
+        Skirmish fight{arsenal,
+                       trial::bots_level(),
+                       {.rate = {20 + static_cast<std::int32_t>(draw.below(90))},
+                        .locomotions = locomotions,
+                        .limits = {.combatants = 10}},
+                       static_cast<std::uint64_t>(seed),
+                       trial::bots_plan()};
         Bots bots{fight};
         const BoutSetup setup = trial::bots_setup(crew);
         const std::vector<BoutMember> members = bout_members(setup);
@@ -172,17 +186,25 @@ TEST_F(Recorded, FightsOfAllKindsPlayAgainTheSameWay) {
             for (Intent intent : bots.think(fight)) {
                 intent.view_delay = (draw.below(3) == 0) ? 100'000'000U : 0U;
                 intent.press_offset = draw.below(3) == 0 ? 0U : 6'000'000U; // the same again, often
+                if (is_own && draw.below(5) == 0) {
+                    intent.buttons.set(game_button(draw.below(16)), true);
+                    intent.game.words[draw.below(4)] = draw.below(100);
+                }
                 if (!(draw.below(4) == 0)) {
                     intents.push_back(intent);
                 }
             }
-            fight.advance(intents);
-            EXPECT_TRUE(writer.tick(fight, intents));
+            std::vector<GameAction> actions;
+            if (is_own && draw.below(3) == 0) {
+                actions.push_back(trial::random_action(draw, fight, static_cast<std::uint32_t>(crew)));
+            }
+            fight.advance(intents, {}, actions);
+            EXPECT_TRUE(writer.tick(fight, intents, {}, actions));
         }
         EXPECT_TRUE(writer.close().empty());
         ReplayReader reader;
         ASSERT_TRUE(reader.open(file()).empty());
-        const Played played = play_file(reader, arsenal);
+        const Played played = play_file(reader, arsenal, locomotions);
         EXPECT_EQ(played.departs, -1) << seed << ": " << played.part;
         EXPECT_EQ(played.hash, fight.state_hash());
     }

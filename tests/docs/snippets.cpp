@@ -1,6 +1,9 @@
 // Snippets of the documents and headers, compiled. A test compares the code; nothing here runs.
 #include <avrek/avrek.h>
 
+#include <array>
+#include <cstring>
+
 namespace avrek::snippets {
 
 struct Pieces {
@@ -349,5 +352,77 @@ void visit_fields(Visitor&& field, FieldsOf<Credit> auto& credit) {
 }
 
 } // namespace listed
+
+// The game's half.
+namespace own {
+
+struct Hover final : Locomotion {
+    std::string_view name() const override { return "hover"; }
+    std::uint32_t version() const override { return 1; }
+    BodyMotion advance(const MotionInput& in, BodyMotion motion) const override {
+        motion.position += to_seconds(in.span.end - in.span.begin) * motion.velocity;
+        return motion;
+    }
+};
+
+void bytes(BodyMotion& motion) {
+    struct Dash {
+        std::int64_t ready_at;
+        std::int32_t left;
+        std::int32_t unused;
+    };
+    Dash dash = motion.game.as<Dash>();
+    motion.game.set(dash);
+}
+
+struct Wall {
+    double height = 0.0;
+};
+
+struct Walls final : CompanionState {
+    std::array<Wall, 8> walls{};
+    std::size_t size() const override { return sizeof walls; }
+    void save(std::span<std::byte> to) const override { std::memcpy(to.data(), &walls, sizeof walls); }
+    bool restore(std::span<const std::byte> from) override {
+        const bool fits = from.size() == sizeof walls;
+        std::memcpy(&walls, from.data(), fits ? sizeof walls : 0);
+        return fits;
+    }
+    std::uint64_t hash() const override { return bytes_check(std::as_bytes(std::span{walls})); }
+};
+
+void act(Skirmish& fight, const Pieces& with, BodyId foe, const Vector3& pull, std::uint32_t hook) {
+    const auto& [me, intents] = std::tie(with.me, with.intents);
+    const GameAction actions[] = {
+        {.at = fight.now(), .by = me, .tag = hook, .what = PushAction{.who = foe, .velocity = pull}}};
+    for (const Event& event : fight.advance(intents, {}, actions)) {
+        react(event);
+    }
+}
+
+Pose pose_in(const GameCommand& command);
+
+void seek(const GameData& data, const Hover& runner) {
+    const auto draw = [](const Skirmish&, std::span<const Event>) {};
+    ReplayPlayer player;
+    const auto faults = player.open("fight.replay", data, {&runner});
+    player.seek(12'000);
+    while (player.tick() < player.length()) {
+        draw(player.fight(), player.play());
+    }
+}
+
+void turn(Server& server, HazardId wall, std::uint32_t put_wall) {
+    server.on_tick([&](GameTick& tick) {
+        for (const GameCommand& command : tick.commands) {
+            tick.actions.push_back({.at = tick.fight.now(),
+                                    .by = command.who,
+                                    .tag = put_wall,
+                                    .what = HazardAction{.hazard = wall, .pose = pose_in(command)}});
+        }
+    });
+}
+
+} // namespace own
 
 } // namespace avrek::snippets

@@ -97,6 +97,7 @@ TEST(Settings, AreCheckedWithReasons) {
     }
     EXPECT_TRUE(validate(ClientSettings{}).empty());
     EXPECT_EQ(validate(ClientSettings{.send_every = 0, .repeats = 9}).size(), 2U);
+    EXPECT_EQ(validate(ClientSettings{.locomotions = {nullptr}}).size(), 1U);
 }
 
 TEST(NetRig, NobodyGetsInWithoutADigest) {
@@ -119,7 +120,7 @@ TEST(NetRig, CombatantsWithoutASeatAreSeen) {
     ASSERT_TRUE(fight.add({.id = drone, .team = TeamId{1}, .at = Vector3{0, 0, 3}}));
     rig.run(1);
     ASSERT_NE(client.view().find(drone), nullptr);
-    EXPECT_LT((client.view().find(drone)->position - fight.find(drone)->position).norm(), 0.1);
+    EXPECT_LT((client.view().find(drone)->motion.position - fight.find(drone)->motion.position).norm(), 0.1);
     EXPECT_EQ(client.view().match().find(drone)->team, TeamId{1});
     EXPECT_EQ(client.ledger(), rig.server->ledger());
     fight.remove(drone);
@@ -141,15 +142,21 @@ TEST(NetRig, StancesAndKillsOfTheGameAreTold) {
     IncomingHit hit;
     hit.damage.multiply(DamageStepKind::base, 1e6);
     hit.source = BodyId{1};
-    EXPECT_EQ(fight.hit(BodyId{2}, hit), HitResult::taken);
+    EXPECT_EQ(fight.match().hit(BodyId{2}, hit, fight.now()), HitResult::taken);
     const std::uint64_t before = client.counts().notices;
     rig.run(0.5);
     EXPECT_GT(client.counts().notices, before);
-    EXPECT_EQ(client.seen(BodyId{2})->state, BodyState::ragdoll);
+    const SeenPlayer seen = *client.seen(BodyId{2});
+    EXPECT_EQ(seen.state, BodyState::ragdoll);
+    EXPECT_LT((seen.position - client.view().find(BodyId{2})->motion.position).norm(), 0.02);
+    EXPECT_FALSE(client.seen(BodyId{77}));
+    EXPECT_GE(client.tick_share(rig.network.now()), 0.0);
+    EXPECT_LE(client.tick_share(rig.network.now()), 1.0);
+    EXPECT_EQ(client.tick_share(rig.network.now() + std::chrono::seconds{1}), 1.0);
     const BodyStance lies = client.view().find(BodyId{2})->stance;
     EXPECT_TRUE(lies == BodyStance::on_front || lies == BodyStance::on_back);
-    const Vector3 feet = client.view().find(BodyId{2})->position;
-    EXPECT_LT((feet - fight.find(BodyId{2})->position).norm(), 0.1) << "its feet stay where they are";
+    const Vector3 feet = client.view().find(BodyId{2})->motion.position;
+    EXPECT_LT((feet - fight.find(BodyId{2})->motion.position).norm(), 0.1) << "its feet stay where they are";
 }
 
 TEST(NetRig, WhoLeavesIsGoneAndWhoIsLostMayComeBackAsTheSame) {

@@ -99,10 +99,16 @@ TEST(NoticeBoard, TellsWhoComesLateTheNewestOfEachKind) {
         const Audience audience{static_cast<AudienceKind>(random() % 4),
                                 BodyId{static_cast<std::uint32_t>(random() % 4)},
                                 TeamId{static_cast<std::uint8_t>(random() % 2)}};
+        notice.number = static_cast<std::uint32_t>(random() % 3);
+        const bool is_game = notice.kind == NoticeKind::game; // remembered by topic
         std::erase_if(all, [&](const Sent& one) {
-            return one.notice.kind == notice.kind && one.notice.who == notice.who;
+            return one.notice.kind == notice.kind &&
+                   (is_game ? one.notice.number == notice.number : one.notice.who == notice.who);
         });
-        if (random() % 5 == 0) {
+        const bool forgets = random() % 5 == 0;
+        if (forgets && is_game) {
+            board.forget_topic(notice.number);
+        } else if (forgets) {
             board.forget(notice.kind, notice.who);
         } else {
             board.remember(notice, audience);

@@ -1,5 +1,6 @@
 // The laws of a networked match: everybody ends with the same, and what was seen counts.
 #include "../rounds.h"
+#include "../skirmish/own_game.h"
 #include "net_rig.h"
 
 #include <gtest/gtest.h>
@@ -94,6 +95,12 @@ TEST(MatchOverLinks, RecordsReplayToTheSameStates) {
         setup.private_seed = seed % 2 == 0;
         LinkTrial match{data, setup, static_cast<std::uint64_t>(seed)};
         const Server& server = match.server();
+        Draw random{static_cast<std::uint64_t>(seed)};
+        match.server().on_tick([&random](GameTick& turn) {
+            if (random.below(10) == 0) {
+                turn.actions.push_back(trial::random_action(random, turn.fight, 4));
+            }
+        });
         ReplayWriter writer;
         ASSERT_TRUE(writer.open(file, head_of(server.skirmish(), trial::net_digest(), "", "a test"), {2, 128})
                         .empty());
@@ -105,7 +112,7 @@ TEST(MatchOverLinks, RecordsReplayToTheSameStates) {
             for (const BodyId player : server.entered()) {
                 writer.add(trial::bots_arsenal(), server.entrant_of(player));
             }
-            EXPECT_TRUE(writer.tick(server.skirmish(), server.intents()));
+            EXPECT_TRUE(writer.tick(server.skirmish(), server.intents(), {}, server.actions()));
         }
         EXPECT_TRUE(writer.close().empty());
         EXPECT_EQ(departure_of(file), "") << "match " << seed;
@@ -221,11 +228,11 @@ TEST(MatchOverLinks, CorrectionsAreDrawnOverTimeAndOthersWhereTheyAreShown) {
             worst = std::max(worst, (drawn - *before).norm());
         }
         before = drawn;
-        EXPECT_LT((drawn - own.position).norm(), 3.01);
+        EXPECT_LT((drawn - own.motion.position).norm(), 3.01);
         for (const Fighter& other : client.view().fighters()) {
             const auto shown = client.picture().pose_of(other.id, client.shown_at());
             if (other.id != client.you() && shown) {
-                EXPECT_LT((shown->position - other.position).norm(), 1.0) << "a few ticks' way";
+                EXPECT_LT((shown->position - other.motion.position).norm(), 1.0) << "a few ticks' way";
             }
         }
     }

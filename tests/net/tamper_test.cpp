@@ -40,13 +40,14 @@ Outcome tampered(const trial::Tampering& tampering) {
         const Fighter* self = skirmish.find(BodyId{1});
         const Fighter* target = skirmish.find(BodyId{2});
         if (self != nullptr && target != nullptr) {
-            const Look look = look_of(target->position + Vector3{0, 1, 0} - skirmish.readout(BodyId{1}).eye);
+            const Look look =
+                look_of(target->motion.position + Vector3{0, 1, 0} - skirmish.readout(BodyId{1}).eye);
             fair.yaw = static_cast<float>(look.yaw - self->kick.yaw);
             fair.pitch = static_cast<float>(look.pitch - self->kick.pitch);
             fair.buttons.set(Button::reload, step % 4000 > 3900);
-            const double moved = (self->position - before).norm();
+            const double moved = (self->motion.position - before).norm();
             outcome.moved = self->spawned == spawned ? std::max(outcome.moved, moved) : outcome.moved;
-            before = self->position;
+            before = self->motion.position;
             spawned = self->spawned;
             const Combatant& who = *skirmish.match().find(BodyId{1});
             outcome.damage = who.stats.damage_dealt;
@@ -138,7 +139,7 @@ TEST(Tampering, LookingBackHitsNothing) {
             const Fighter* self = skirmish.find(BodyId{1});
             const Fighter* target = skirmish.find(BodyId{2});
             if (self != nullptr && target != nullptr) {
-                were.emplace_back(skirmish.now(), target->position);
+                were.emplace_back(skirmish.now(), target->motion.position);
                 while (were[long_ago].first < skirmish.now() - from_seconds(2)) {
                     ++long_ago;
                 }

@@ -56,6 +56,7 @@ class TamperingClient {
             join.key = keys_.open;
             join.arsenal = arsenal_;
             join.level = level_;
+            join.locomotions = names_of({});
             detail::Bytes packet{std::byte{static_cast<std::uint8_t>(detail::MessageKind::join)}};
             const detail::Bytes closed = detail::closed_for(claims.server, detail::encode(join));
             packet.insert(packet.end(), closed.begin(), closed.end());

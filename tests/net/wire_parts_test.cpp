@@ -87,6 +87,7 @@ Intent random_intent(std::mt19937_64& random) {
     intent.spotted = random() % 3 == 0 ? BodyId{static_cast<std::uint32_t>(random() % 9)} : nobody;
     intent.lost_sight_of = random() % 3 == 0 ? BodyId{static_cast<std::uint32_t>(random() % 9)} : nobody;
     intent.view_delay = static_cast<std::uint32_t>(random() % 400'000'000);
+    intent.game.words[random() % 4] = random() % 3 == 0 ? random() : 0;
     return intent;
 }
 
@@ -101,8 +102,9 @@ TEST(PackedIntents, ArriveAsTheyAreSent) {
             sent.push_back(next);
         }
         const Bytes packed = pack_intents(sent);
-        ASSERT_EQ(unpack_intents(packed, BodyId{3}), sent);
-        const auto wrong = unpack_intents(damaged(packed, random), BodyId{5});
+        bool relative = false;
+        ASSERT_EQ(unpack_intents(packed, BodyId{3}, relative), sent);
+        const auto wrong = unpack_intents(damaged(packed, random), BodyId{5}, relative);
         EXPECT_LE(wrong.size(), max_packed_intents);
         for (const Intent& intent : wrong) {
             EXPECT_EQ(intent.who, BodyId{5});
@@ -128,7 +130,9 @@ TEST(PackedIntents, AreNearWhatWasWantedAndSoundWhateverThatIs) {
         for (const float value : {sent.yaw, sent.pitch, sent.ahead, sent.left}) {
             EXPECT_TRUE(std::isfinite(value)) << odd;
         }
-        ASSERT_EQ(unpack_intents(pack_intents({&sent, 1}), BodyId{3}), std::vector{sent});
+        bool relative = false;
+        ASSERT_EQ(unpack_intents(pack_intents({&sent, 1}, true), BodyId{3}, relative), std::vector{sent});
+        ASSERT_TRUE(relative);
     }
 }
 
@@ -247,7 +251,7 @@ TEST(OwnState, IsSoundWhateverItsWordsAre) {
         const auto found = std::find_if(fight.skirmish.fighters().begin(), fight.skirmish.fighters().end(),
                                         [who](const Fighter& fighter) { return fighter.id == who; });
         ASSERT_NE(found, fight.skirmish.fighters().end());
-        EXPECT_TRUE(found->position.allFinite());
+        EXPECT_TRUE(found->motion.position.allFinite());
     }
 }
 

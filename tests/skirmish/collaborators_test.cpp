@@ -28,7 +28,7 @@ struct BareFight {
         EXPECT_TRUE(fight.match.join({.id = id, .team = team, .weapons = {&rifle, 1}}));
         Fighter& fighter = fight.fighters.emplace_back();
         fighter.id = fighter.intent.who = id;
-        fighter.position = fighter.position_before = at;
+        fighter.motion.position = fighter.position_before = at;
         fighter.look = fighter.look_before = {yaw, 0.0};
         fighter.intent.yaw = static_cast<float>(yaw);
         fighter.facing = yaw;
@@ -53,9 +53,9 @@ TEST(ActionQueue, GivesTheEarliestFirstAndAtOneTimeTheLowestId) {
                     .who = BodyId{static_cast<std::uint32_t>(draw.below(5))},
                     .index = static_cast<std::uint32_t>(action)});
     }
-    detail::Action last = queue.pop();
+    detail::QueuedAction last = queue.pop();
     while (!queue.empty()) {
-        const detail::Action next = queue.pop();
+        const detail::QueuedAction next = queue.pop();
         EXPECT_LT(std::tie(last.at, last.who, last.kind, last.index),
                   std::tie(next.at, next.who, next.kind, next.index));
         last = next;
@@ -72,7 +72,7 @@ TEST(WeaponPlanning, PlansShotsAndDropsWhatIsInterrupted) {
     const Combatant& who = *bare.fight.match.find(one_id);
     const std::int32_t rounds = who.loadout.slots[0].state.rounds;
     ASSERT_FALSE(bare.fight.queue.empty());
-    const detail::Action shot = bare.fight.queue.pop();
+    const detail::QueuedAction shot = bare.fight.queue.pop();
     EXPECT_EQ(shot.at, bare.fight.span.begin + Duration{1'000'000});
     EXPECT_EQ(who.loadout.slots[0].state.rounds, rounds) << "a plan changes nothing";
     const detail::PlannedEvent* planned = planning.come_to(shot);
@@ -80,7 +80,8 @@ TEST(WeaponPlanning, PlansShotsAndDropsWhatIsInterrupted) {
     EXPECT_EQ(planned->event.kind, WeaponEventKind::shot);
     EXPECT_EQ(who.loadout.slots[0].state.rounds, rounds - 1);
     // Events after an interruption are not done: their plan has an older version.
-    const detail::Action later{shot.at + Duration{5}, one_id, detail::ActionKind::weapon, 0, shot.version};
+    const detail::QueuedAction later{shot.at + Duration{5}, one_id, detail::QueuedKind::weapon, 0,
+                                     shot.version};
     planning.replan_after(bare.fight.index_of(one_id), shot.at);
     EXPECT_EQ(planning.come_to(later), nullptr);
     planning.finish();
@@ -125,14 +126,15 @@ TEST(BodyMoving, PlacesAwayFromFoesAndMovesAsTheGameSays) {
     detail::BodyMoving bodies{fight};
     for (int life = 0; life < 20; ++life) {
         bodies.place(fight.fighters[1], false);
-        const Vector3& at = fight.fighters[1].position;
+        const Vector3& at = fight.fighters[1].motion.position;
         const auto fits = [&](const SpawnPoint& spawn) {
             return spawn.position == at && (!spawn.team || *spawn.team == TeamId{1});
         };
         EXPECT_TRUE(std::any_of(fight.plan.spawns.begin(), fight.plan.spawns.end(), fits));
-        EXPECT_GT((at - fight.fighters[0].position).norm(), 5.0);
+        EXPECT_GT((at - fight.fighters[0].motion.position).norm(), 5.0);
     }
-    const BodyUpdate updates[] = {{.who = two_id, .position = {3, 0, 4}, .jumps = true}, {.who = BodyId{9}}};
+    const BodyUpdate updates[] = {{.who = two_id, .position = {3, 0, 4}, .teleported = true},
+                                  {.who = BodyId{9}}};
     bodies.move(updates);
     EXPECT_EQ(fight.scene.pose_of(two_id)->position, Vector3(3, 0, 4));
     EXPECT_EQ(fight.disregarded, 1U);

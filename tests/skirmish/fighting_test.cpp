@@ -41,12 +41,12 @@ TEST(BodyMotion, WalksClimbsFallsJumpsAndIsStopped) {
     EXPECT_NEAR(walked(scene, {}, ahead, 1.6).position.y(), 0.3, 1e-9) << "up the step";
     const BodyMotion over = walked(scene, {}, ahead, 3.0);
     EXPECT_NEAR(over.position.y(), 0.0, 1e-9) << "and down again";
-    const BodyMotion stopped = walked(scene, {{10, 0, 0}}, ahead, 4.0);
+    const BodyMotion stopped = walked(scene, {.position = {10, 0, 0}}, ahead, 4.0);
     EXPECT_NEAR(stopped.position.z(), 4.8 - MovementSpec{}.radius, 0.02);
     EXPECT_NEAR(stopped.position.x(), 10.0, 1e-6);
-    const BodyMotion slid = walked(scene, {{-10, 0, 0}}, ahead, 4.0);
+    const BodyMotion slid = walked(scene, {.position = {-10, 0, 0}}, ahead, 4.0);
     EXPECT_GT(std::abs(slid.position.x() + 10.0), 1.0) << "along the slanted wall";
-    const BodyMotion fallen = walked(scene, {{0, 5, -5}, Vector3::Zero(), true}, Vector3::Zero(), 2.0);
+    const BodyMotion fallen = walked(scene, {.position = {0, 5, -5}, .airborne = true}, Vector3::Zero(), 2.0);
     EXPECT_NEAR(fallen.position.y(), 0.0, 1e-9);
     EXPECT_FALSE(fallen.airborne);
     // It jumps as high as its speed says: v^2 / 2g.
@@ -65,7 +65,7 @@ TEST(Fighting, CombatantsComeInWhereTheyBelong) {
     for (std::uint32_t id = 1; id <= 12; ++id) {
         const TeamId team{static_cast<std::uint8_t>(id % 2)};
         ASSERT_TRUE(skirmish.add({.id = BodyId{id}, .team = team}));
-        const Vector3& at = skirmish.find(BodyId{id})->position;
+        const Vector3& at = skirmish.find(BodyId{id})->motion.position;
         EXPECT_TRUE(taken.emplace(at.x(), at.z()).second) << "nobody stands on another";
         EXPECT_EQ(at.z() < 0.0, team == TeamId{0});
     }
@@ -73,7 +73,8 @@ TEST(Fighting, CombatantsComeInWhereTheyBelong) {
     ASSERT_TRUE(skirmish.remove(BodyId{5}));
     const std::uint16_t own[] = {7};
     ASSERT_TRUE(skirmish.add({.id = BodyId{5}, .team = TeamId{0}, .spawns = own}));
-    EXPECT_EQ(skirmish.find(BodyId{5})->position, plan.spawns[7].position) << "a spawn point of its own";
+    EXPECT_EQ(skirmish.find(BodyId{5})->motion.position, plan.spawns[7].position)
+        << "a spawn point of its own";
     // Killed, it comes back there, after the delay, with an event.
     Skirmish alone{bots_arsenal(), trial::bots_level(), {}, 8, plan};
     ASSERT_TRUE(alone.add({.id = BodyId{5}, .team = TeamId{0}, .spawns = own, .at = Vector3{0, 0, 20}}));
@@ -104,7 +105,7 @@ struct Blades {
         made.bodies[0].guard = GuardSpec{.arc = 2.5, .perfect = from_seconds(0.1), .perfect_staggers = true};
         return made;
     }();
-    Skirmish skirmish{arsenal, Level{{{HalfSpace{world_up(), 0}}}}, {.walking_locomotion = false}, 4};
+    Skirmish skirmish{arsenal, Level{{{HalfSpace{world_up(), 0}}}}, {.moves_bodies = false}, 4};
 
     Blades() {
         (void)skirmish.add({.id = BodyId{1}, .team = TeamId{0}, .melee = MeleeId{0}, .at = Vector3{0, 0, 0}});
@@ -153,7 +154,7 @@ TEST(Fighting, BladesHurtGuardsStopThemAndAPerfectOneStaggers) {
 TEST(Fighting, AWeaponWaitsForABlowToTheNanosecondAtAnyTickRate) {
     // When its shots leave, with a blow after a while; every press lies in a tick of its own.
     const auto shots_at = [](std::int32_t hertz) {
-        Skirmish skirmish{bots_arsenal(), Level{}, {.rate = {hertz}, .walking_locomotion = false}, 1};
+        Skirmish skirmish{bots_arsenal(), Level{}, {.rate = {hertz}, .moves_bodies = false}, 1};
         const WeaponId rifle{0};
         (void)skirmish.add(
             {.id = BodyId{1}, .melee = MeleeId{0}, .weapons = {&rifle, 1}, .at = Vector3{0, 0, 0}});

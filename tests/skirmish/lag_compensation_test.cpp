@@ -41,7 +41,7 @@ struct Crossing {
         : arsenal(exact_arsenal(rules)),
           skirmish(arsenal,
                    Level{{{Box{{{wall_from + 10, 2, 5}, Rotation::Identity()}, {10, 4, 0.2}}, SurfaceId{1}}}},
-                   {.walking_locomotion = false,
+                   {.moves_bodies = false,
                     .history_frames = 80,
                     .snapshot_interval = snapshot_interval,
                     .snapshot_history = 40},
@@ -183,7 +183,7 @@ TEST(Judging, TradesAreARule) {
     for (const bool trades : {true, false}) {
         Arsenal arsenal = exact_arsenal({.trades = trades});
         arsenal.weapons[0].damage = 1000;
-        Skirmish skirmish{arsenal, Level{}, {.walking_locomotion = false}, 1};
+        Skirmish skirmish{arsenal, Level{}, {.moves_bodies = false}, 1};
         const WeaponId rifle{0};
         (void)skirmish.add({.id = rifleman, .weapons = {&rifle, 1}, .at = Vector3{0, 0, 0}});
         (void)skirmish.add(

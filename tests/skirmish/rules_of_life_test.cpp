@@ -70,7 +70,7 @@ TEST(Respawn, NobodyActsBeforeItStandsAtItsSpawn) {
         const Arsenal arsenal = with_respawn(delay);
         Skirmish fight = two_of(arsenal, {0, 0, 3}, {0, 0, 8});
         fight.advance({});
-        fight.hit(body_one, blow_of(1e6));
+        fight.match().hit(body_one, blow_of(1e6), fight.now());
         const Intent holds{.who = body_one, .buttons = {Button::trigger, Button::guard}};
         Vector3 spawn = Vector3::Zero();
         std::optional<Time> placed;
@@ -103,7 +103,7 @@ TEST(Respawn, TurnsTheLookThatIsRepeated) {
     const Intent looks{.who = body_one, .yaw = 1.0F, .pitch = 0.5F};
     fight.advance({&looks, 1});
     EXPECT_EQ(fight.find(body_one)->look.yaw, 1.0);
-    fight.hit(body_one, blow_of(1e6));
+    fight.match().hit(body_one, blow_of(1e6), fight.now());
     std::optional<SpawnEvent> spawned;
     for (int tick = 0; tick < 30; ++tick) {
         const std::span<const Event> events = fight.advance({});
@@ -120,12 +120,12 @@ TEST(Pushes, MoveTheLivingAndAreTold) {
     for (const double damage : {0.0, 5.0}) {
         Skirmish fight = two_of(arsenal, {0, 0, 3}, {20, 0, 8});
         fight.advance({});
-        EXPECT_NE(fight.hit(body_one, blow_of(damage, {4, 0, 0})), HitResult::nothing);
+        EXPECT_NE(fight.match().hit(body_one, blow_of(damage, {4, 0, 0}), fight.now()), HitResult::nothing);
         EXPECT_EQ(count_of<PushEvent>(fight.advance({})), 1U) << damage;
         for (int tick = 0; tick < 30; ++tick) {
             fight.advance({});
         }
-        EXPECT_GT(fight.find(body_one)->position.x(), 0.2) << damage;
+        EXPECT_GT(fight.find(body_one)->motion.position.x(), 0.2) << damage;
     }
 }
 
@@ -142,8 +142,8 @@ TEST(Pushes, GoAwayFromTheWielder) {
     for (int tick = 0; tick < 40; ++tick) {
         fight.advance({&strikes, 1});
     }
-    EXPECT_GT(fight.find(body_two)->position.z(), 4.5);
-    EXPECT_LT(std::abs(fight.find(body_two)->position.x()), 0.4);
+    EXPECT_GT(fight.find(body_two)->motion.position.z(), 4.5);
+    EXPECT_LT(std::abs(fight.find(body_two)->motion.position.x()), 0.4);
 }
 
 // The first of several projectiles that reach a crate at once removes it; the others fly on.
@@ -206,7 +206,7 @@ TEST(Stances, AreWhereShotsMeet) {
     fight.advance({&crouches, 1});
     EXPECT_FALSE(hit_at({0, 1.66, 0}));
     EXPECT_TRUE(hit_at({0, 1.66 - 0.3 * 1.62, 0}));
-    fight.hit(body_one, blow_of(1e6));
+    fight.match().hit(body_one, blow_of(1e6), fight.now());
     fight.advance({});
     fight.advance({});
     EXPECT_FALSE(hit_at({0, 0.9, 0}));
@@ -225,16 +225,16 @@ TEST(Calls, ThatNameNobodySaySo) {
     Skirmish fight = two_of(arsenal, {0, 0, 3}, {0, 0, 8});
     const Intent intents[] = {{}, {.who = body_one}, {.who = BodyId{77}}};
     const BodyUpdate updates[] = {{.who = body_two}, {.who = BodyId{77}, .position = {1, 0, 1}}};
-    const Vector3 before = fight.find(body_two)->position;
+    const Vector3 before = fight.find(body_two)->motion.position;
     fight.advance(intents, updates);
     EXPECT_EQ(fight.disregarded(), 4U);
-    EXPECT_EQ(fight.find(body_two)->position, before) << "a placing without a position moves nobody";
+    EXPECT_EQ(fight.find(body_two)->motion.position, before) << "a placing without a position moves nobody";
     Match& match = fight.match();
     EXPECT_FALSE(match.hold_guard(BodyId{77}, true, fight.now()));
     EXPECT_FALSE(match.change_lives(BodyId{77}, 1, fight.now()));
     EXPECT_FALSE(match.notice(body_one, BodyId{77}, true, fight.now()));
     EXPECT_FALSE(match.report_action(BodyId{77}, Act::fire, 1, fight.now()));
-    EXPECT_EQ(fight.hit(BodyId{77}, blow_of(1)), HitResult::nothing);
+    EXPECT_EQ(fight.match().hit(BodyId{77}, blow_of(1), fight.now()), HitResult::nothing);
     EXPECT_FALSE(fight.add({.id = BodyId{3}, .team = TeamId{32}})) << "no team";
     EXPECT_FALSE((TeamSet{TeamId{0}}.contains(TeamId{32})));
     EXPECT_EQ((Sphere{{}, 1}.centre), Vector3::Zero());

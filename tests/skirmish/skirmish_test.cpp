@@ -189,7 +189,7 @@ struct GunFight {
         return arsenal;
     }
     explicit GunFight(TickRate rate = {64})
-        : arsenal(deadly()), skirmish(arsenal, Level{}, {.rate = rate, .walking_locomotion = false}, 1) {
+        : arsenal(deadly()), skirmish(arsenal, Level{}, {.rate = rate, .moves_bodies = false}, 1) {
         const WeaponId rifle{0};
         (void)skirmish.add(
             {.id = BodyId{1}, .team = TeamId{0}, .weapons = {&rifle, 1}, .at = Vector3{0, 0, 0}});
@@ -341,13 +341,14 @@ TEST(Skirmish, BodiesOfTheStandInStayOnTheirSideOfWalls) {
     for (Tick tick = 0; tick < 1200; ++tick) {
         fight.advance();
         for (const Fighter& fighter : fight.skirmish.fighters()) {
-            EXPECT_TRUE(std::abs(fighter.position.x()) < 30.0 && std::abs(fighter.position.z()) < 30.0);
-            EXPECT_GE(fighter.position.y(), -1e-6);
+            EXPECT_TRUE(std::abs(fighter.motion.position.x()) < 30.0 &&
+                        std::abs(fighter.motion.position.z()) < 30.0);
+            EXPECT_GE(fighter.motion.position.y(), -1e-6);
             std::array<Hit, 1> found;
-            EXPECT_EQ(fight.skirmish.scene().overlaps(Sphere{fighter.position + Vector3{0, 1, 0}, 0.2},
+            EXPECT_EQ(fight.skirmish.scene().overlaps(Sphere{fighter.motion.position + Vector3{0, 1, 0}, 0.2},
                                                       present, {.hits = {CollisionLayer::level}}, found),
                       0U)
-                << fighter.position.transpose() << " at tick " << tick;
+                << fighter.motion.position.transpose() << " at tick " << tick;
         }
     }
 }

@@ -30,7 +30,7 @@ TEST(Spawn, IsAFreePointOfOnesOwnTeam) {
         for (std::uint32_t id = 1; id <= 12; ++id) {
             ASSERT_TRUE(fight.add({.id = BodyId{id}, .team = TeamId{static_cast<std::uint8_t>(id % 2)}}));
             const Fighter& fighter = *fight.find(BodyId{id});
-            const SpawnPoint* spawn = spawn_at(plan, fighter.position);
+            const SpawnPoint* spawn = spawn_at(plan, fighter.motion.position);
             ASSERT_NE(spawn, nullptr) << id;
             EXPECT_EQ(spawn->team, TeamId{static_cast<std::uint8_t>(id % 2)});
             EXPECT_EQ(fighter.look.yaw, spawn->yaw);
@@ -49,14 +49,14 @@ TEST(Spawn, IsOneOfItsOwnIfItHasSome) {
     for (std::uint64_t seed = 1; seed <= 60; ++seed) {
         Skirmish fight{trial::bots_arsenal(), trial::bots_level(), {.limits = {.combatants = 2}}, seed, plan};
         ASSERT_TRUE(fight.add({.id = BodyId{1}, .team = TeamId{0}, .spawns = own}));
-        const Vector3 where = fight.find(BodyId{1})->position;
+        const Vector3 where = fight.find(BodyId{1})->motion.position;
         EXPECT_TRUE(where == plan.spawns[1].position || where == plan.spawns[4].position);
         chosen.insert(where.x());
     }
     EXPECT_EQ(chosen.size(), 2U) << "at random";
     Skirmish bare{trial::bots_arsenal(), trial::bots_level(), {.limits = {.combatants = 2}}, 1, {}};
     ASSERT_TRUE(bare.add({.id = BodyId{1}, .at = Vector3{3, 0, 4}}));
-    EXPECT_EQ(bare.find(BodyId{1})->position, (Vector3{3, 0, 4}));
+    EXPECT_EQ(bare.find(BodyId{1})->motion.position, (Vector3{3, 0, 4}));
 }
 
 // A respawned combatant stands at a point of its team, with no foe within reach if there is such a point.
@@ -96,7 +96,7 @@ TEST(Spawn, ComesBackAwayFromFoes) {
             }
             before.clear();
             for (const Fighter& fighter : fight.skirmish.fighters()) {
-                before[fighter.id] = fighter.position;
+                before[fighter.id] = fighter.motion.position;
             }
         }
     }

@@ -83,6 +83,11 @@ TEST(Bloom, GrowsByWhatThereIsAndRecovers) {
     EXPECT_NEAR(cone_at(spec, rig.state, at_ms(1100)), 0.022, 1e-8);
     EXPECT_NEAR(cone_at(spec, rig.state, at_ms(1350)), 0.016, 1e-8);
     EXPECT_NEAR(cone_at(spec, rig.state, at_ms(1600)), 0.010, 1e-8);
+    for (const int ms : {1100, 1300, 1350, 1600}) { // its parts add up to it
+        const ConeParts parts = cone_parts_at(spec, rig.state, at_ms(ms));
+        EXPECT_NEAR(parts.base + parts.movement + parts.bloom, cone_at(spec, rig.state, at_ms(ms)), 1e-12);
+        EXPECT_EQ(parts.bloom > 0.0, ms < 1600);
+    }
 
     spec.spread.first_shot_rest = from_seconds(0.3);
     EXPECT_EQ(held(spec).of(WeaponEventKind::shot)[0].spread, 0.0) << "the first of all is exact";

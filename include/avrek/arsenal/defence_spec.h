@@ -57,7 +57,7 @@ enum class BodyState : std::uint8_t {
     stunned,
     down,    ///< on the ground, alive
     rising,  ///< getting up
-    ragdoll, ///< dead
+    ragdoll, ///< dead, or made limp by the game
     gone,    ///< dead and removed
 };
 

@@ -23,7 +23,8 @@ struct ReplayHead {
     std::uint64_t level = 0;  ///< see digest_of(const Level&)
     std::string rules{};      ///< id of a match
     std::uint64_t seed = 0;
-    SkirmishSettings settings{}; ///< without `rules`, which its id names
+    SkirmishSettings settings{};            ///< without `rules`, which its id names, and `locomotions`
+    std::vector<std::string> locomotions{}; ///< see names_of()
 };
 
 /// Returns the head for a skirmish that begins.
@@ -56,7 +57,9 @@ struct ReplayTick {
     std::vector<std::uint8_t> order{}; ///< leavers and entrants, 1: entrant; empty: leavers first
     std::vector<Intent> intents{};
     std::vector<ReplayBodyUpdate> body_updates{};
-    std::optional<std::uint64_t> hash{}; ///< hash of the state after the tick
+    std::vector<GameAction> actions{};
+    std::vector<std::byte> companion{};  ///< state of the companion after the tick; empty: as before
+    std::optional<std::uint64_t> hash{}; ///< Skirmish::fight_hash() after the tick
     std::vector<std::uint16_t> parts{};  ///< with a hash: see part_hashes()
 };
 
@@ -107,8 +110,8 @@ class ReplayWriter {
     /// Call it after each tick, with the tick's inputs. Returns false if the file can no longer be written;
     /// close() says why.
     bool tick(const Skirmish& skirmish, std::span<const Intent> intents,
-              std::span<const BodyUpdate> updates = {});
-    /// Writes the rest, and the end mark. Returns the faults.
+              std::span<const BodyUpdate> updates = {}, std::span<const GameAction> actions = {});
+    /// Writes the rest, and the end mark. Returns the faults, a combatant that was never added among them.
     std::vector<Diagnostic> close();
 
   private:
@@ -140,10 +143,11 @@ class ReplayReader {
     std::unique_ptr<Reading> reading_;
 };
 
-/// Returns the settings of a head for this arsenal, or the reasons why the replay cannot be played with it in
-/// this level: every entry that differs.
+/// Returns the settings of a head for this arsenal and these locomotions, or the reasons why the replay
+/// cannot be played with them in this level: every entry that differs.
 Loaded<SkirmishSettings> settings_for(const ReplayHead& head, const Arsenal& arsenal,
-                                      const ArsenalDigest& digest, const Level& level, std::string_view file);
+                                      const ArsenalDigest& digest, const Level& level, std::string_view file,
+                                      const Locomotions& locomotions = {});
 
 /// Plays one recorded tick. Returns what the arsenal lacks of it; the tick happens without that.
 std::vector<Diagnostic> play(const ReplayTick& tick, Skirmish& skirmish);

@@ -6,6 +6,7 @@
 #include <avrek/net/tickets.h>
 #include <avrek/net/traffic.h>
 #include <avrek/net/transport.h>
+#include <avrek/skirmish/game_tick.h>
 #include <avrek/skirmish/skirmish.h>
 
 #include <cstdint>
@@ -28,6 +29,7 @@ struct ClientSettings {
     Duration interpolation = std::chrono::milliseconds{70};
     std::int32_t send_every = 2; ///< ticks between two packets, 1 to 8
     std::int32_t repeats = 6;    ///< past ticks that each packet repeats, 0 to 8
+    Locomotions locomotions{};   ///< the server's: it refuses clients with other names or versions
 };
 
 /// State of a client's connection.
@@ -51,7 +53,9 @@ struct OwnEvent {
     std::uint64_t id = 0; ///< the same from the first mark to the last; unique
     Tick tick = 0;
     Time at{};
-    std::variant<ShotEvent, HandlingEvent, SwingEvent> event{}; ///< as it was predicted
+    /// As it was predicted. Actions between two snapshots stand or fall together; one about a remote body
+    /// says "it is not there".
+    std::variant<ShotEvent, HandlingEvent, SwingEvent, ActionEvent> event{};
     std::vector<SegmentEvent> segments{}; ///< with `predicted`: path of a hitscan shot's pellets
 };
 
@@ -64,7 +68,8 @@ struct SeenShots {
     Look look{};
 };
 
-/// A remote player in the newest drawn snapshot.
+/// A remote player as drawn at Client::shown_at(): place and look between two snapshots, all else as in the
+/// earlier one.
 struct SeenPlayer {
     Vector3 position = Vector3::Zero(); ///< position of its feet
     Look look{};
@@ -127,6 +132,16 @@ class Client {
     /// playing.
     [[nodiscard]] ClientEvents tick(Intent wanted);
 
+    /// Sends a command to the game on the server, made for the next tick; the own hook sees it in that tick.
+    /// Returns false if it is not playing. Precondition (asserted): at most `max_command_bytes`.
+    bool command(std::uint16_t kind, std::span<const std::byte> bytes = {});
+    /// Sets the game's turn before each predicted tick: see GameTick. What the own combatant does by it is
+    /// predicted, then confirmed or withdrawn.
+    void on_tick(GameTickHook hook);
+    /// Sets the state of the game's own that is rolled back with the own combatant; null: none. It must
+    /// outlive the client.
+    void set_companion(CompanionState* companion);
+
     /// Tells the server, and disconnects.
     void leave();
 
@@ -150,8 +165,11 @@ class Client {
     Vector3 drawn_position() const;
     /// Returns recent snapshots of all bodies, at server times.
     const Scene& picture() const;
-    /// Returns a remote player in the newest drawn snapshot; picture() has its interpolated position.
+    /// Returns a remote player as drawn now, or none if no snapshot shows it.
     std::optional<SeenPlayer> seen(BodyId id) const;
+    /// Returns the share of the last own tick that has passed, 0 to 1: draw the own body by it between
+    /// Fighter::position_before and Fighter::motion.
+    double tick_share(Time local) const;
     /// Returns the server time at which remote players are drawn in the next own tick.
     Time shown_at() const;
     bool has_private_seed() const; ///< the server keeps its spread seed

@@ -14,7 +14,8 @@ namespace avrek {
 
 /// Kinds of notices.
 enum class NoticeKind : std::uint8_t {
-    /// `by` hit `who`; sent to both. `amount` is the damage, `index` the region.
+    /// `by` hit `who`; sent to both. `amount` is the damage, `index` the region, `point` the place of a shot,
+    /// a projectile or a blow, zero for all else.
     hit,
     /// `by`, or nobody, killed `who` with `weapon`; remembered until the respawn
     death,
@@ -26,11 +27,12 @@ enum class NoticeKind : std::uint8_t {
     match_over, ///< `index` won; -1: a draw; remembered
     joined,     ///< `who` has joined
     left,       ///< `who` has left
-    game,       ///< the game's own: `index` and `payload` are free
+    action,     ///< GameAction by `by` about `who` at `point`; `number` is its tag, `index` its kind
+    game,       ///< the game's own: `number` is its topic; all other members are free
 };
 
 /// Number of notice kinds.
-inline constexpr std::size_t notice_kind_count = 11;
+inline constexpr std::size_t notice_kind_count = 12;
 
 /// Returns the word for a kind, such as "match over".
 std::string_view to_string(NoticeKind kind);
@@ -71,10 +73,13 @@ struct Audience {
 /// Notices for late joiners: the newest of each key.
 class NoticeBoard {
   public:
-    /// Remembers a notice under its kind and subject; it replaces an older one.
+    /// Remembers a notice: one of the game under its topic, others under their kind and subject. It replaces
+    /// an older one.
     void remember(const Notice& notice, const Audience& audience);
     /// Forgets the notices of a kind about a combatant.
     void forget(NoticeKind kind, BodyId who);
+    /// Forgets the notice of the game with a topic.
+    void forget_topic(std::uint32_t topic);
     /// Returns the notices for a late joiner, oldest first.
     std::vector<Notice> for_listener(BodyId listener, TeamId team) const;
     /// Returns the number of remembered notices.

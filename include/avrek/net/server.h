@@ -6,6 +6,7 @@
 #include <avrek/net/tickets.h>
 #include <avrek/net/traffic.h>
 #include <avrek/net/transport.h>
+#include <avrek/skirmish/game_tick.h>
 #include <avrek/skirmish/skirmish.h>
 
 #include <cstdint>
@@ -32,6 +33,7 @@ struct PlayerSlot {
 /// Limits of what peers can cause.
 struct ServerLimits {
     std::int32_t packets = 200;                        ///< per second and peer; more are dropped
+    std::size_t commands = 64;                         ///< GameCommands that wait for their tick, of a peer
     std::int32_t faults = 100;                         ///< per ten seconds; more disconnect the peer
     Duration ahead = std::chrono::milliseconds{1000};  ///< intents further ahead are dropped
     Duration silence = std::chrono::seconds{10};       ///< without packets for this long, a peer is lost
@@ -93,9 +95,14 @@ class Server {
 
     /// Does one tick: handles received packets, advances the skirmish, sends the results. `now` is the time
     /// of day in seconds since 1970, for tickets. `own` are intents of the server's own, such as those of
-    /// bots; `updates` are bodies that the game moves.
+    /// bots; `updates` are bodies that the game moves; `actions` are what the game does.
     std::span<const Event> tick(std::int64_t now, std::span<const Intent> own = {},
-                                std::span<const BodyUpdate> updates = {});
+                                std::span<const BodyUpdate> updates = {},
+                                std::span<const GameAction> actions = {});
+
+    /// Sets the game's turn: it sees intents and commands before each tick, and adds actions. Done actions
+    /// with a tag other than 0 become notices.
+    void on_tick(GameTickHook hook);
 
     /// Returns the fight.
     const Skirmish& skirmish() const;
@@ -103,6 +110,8 @@ class Server {
     Skirmish& skirmish();
     /// Returns the intents of the last tick, for replays.
     std::span<const Intent> intents() const;
+    /// Returns the actions of the last tick, for replays.
+    std::span<const GameAction> actions() const;
 
     /// Returns who entered the skirmish before the last tick, and who left, for replays.
     std::span<const BodyId> entered() const;
@@ -112,10 +121,11 @@ class Server {
     /// slot.
     Entrant entrant_of(BodyId player) const;
 
-    /// Sends a notice of the game's own. If `remembered`, late joiners get it until forget_notice().
+    /// Sends a notice of the game's own. If `remembered`, late joiners get the newest of its topic, which is
+    /// Notice::number, until forget_topic().
     void notify(Notice notice, const Audience& audience, bool remembered = false);
-    /// Forgets a remembered notice.
-    void forget_notice(NoticeKind kind, BodyId who);
+    /// Forgets the remembered notice of the game with a topic.
+    void forget_topic(std::uint32_t topic);
     /// Returns the ledger, for properties of the game's own. docs/networking.md lists the server's.
     Ledger& ledger();
     /// Returns the ledger.

@@ -1,5 +1,6 @@
 #pragma once
 #include <avrek/core/event_kinds.h>
+#include <avrek/skirmish/game_action.h>
 #include <avrek/skirmish/match_events.h>
 #include <avrek/skirmish/skirmish_events.h>
 #include <avrek/vitals/vitals_events.h>
@@ -15,7 +16,7 @@ using Event = std::variant<ShotEvent, SegmentEvent, FlightEvent, BlastEvent, Han
                            SpawnEvent, DamageEvent, HealEvent, StoppedHitEvent, DeathEvent, GuardEvent,
                            DefenceEvent, ConditionEvent, PushEvent, BodyEvent, ProtectionEndedEvent,
                            KillEvent, AssistEvent, OutEvent, LivesEvent, RespawnEvent, ScoreEvent, DropEvent,
-                           HazardEvent, PickupEvent, AlertEvent, MatchOverEvent>;
+                           HazardEvent, PickupEvent, AlertEvent, MatchOverEvent, ActionEvent>;
 
 /// Returns the words for an event, such as "hazard entered".
 std::string_view words_of(const Event& event);

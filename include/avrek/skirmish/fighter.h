@@ -6,6 +6,7 @@
 #include <avrek/core/vectors.h>
 #include <avrek/skirmish/body_stance.h>
 #include <avrek/skirmish/intent.h>
+#include <avrek/skirmish/locomotion.h>
 
 #include <array>
 #include <cstddef>
@@ -20,16 +21,14 @@ struct Fighter {
 
     BodyId id = nobody;
     Intent intent{};                           ///< last intent, sanitised
-    Vector3 position = Vector3::Zero();        ///< the feet, at the end of the last tick
-    Vector3 position_before = Vector3::Zero(); ///< at the start of the last tick
-    Vector3 velocity = Vector3::Zero();        ///< m/s
+    BodyMotion motion{};                       ///< at the end of the last tick
+    Vector3 position_before = Vector3::Zero(); ///< the feet, at the start of the last tick
     Look look{};                               ///< at the end of the last tick, without recoil
     Look look_before{};                        ///< at the start of the last tick
     /// Yaw of its body: its look, or as the game placed it. The dead keep it.
     Radians facing = 0.0;
-    Look kick{};        ///< recoil in the look that does not recover by itself
-    Time alive_since{}; ///< start of its present life
-    bool airborne = false;
+    Look kick{};                              ///< recoil in the look that does not recover by itself
+    Time alive_since{};                       ///< start of its present life
     bool in_scene = false;                    ///< its body can be hit
     BodyStance stance = BodyStance::standing; ///< stance of its body in the scene
     bool to_place = false;                    ///< it has respawned and gets its position in the next tick
@@ -39,6 +38,7 @@ struct Fighter {
     std::uint32_t swing_ended = 0;  ///< swings before this one are over
     std::uint32_t shots = 0;        ///< shots fired in all lives; keys its spread
     std::uint32_t spawned = 0;
+    std::uint64_t action_chain = 0; ///< hash over the actions that it did, so that clients find differences
     std::array<std::uint16_t, max_spawns> spawns{}; ///< its own spawn points
     std::size_t spawn_count = 0;                    ///< 0: the spawn points of its team
 };
@@ -48,15 +48,13 @@ template <class Visitor>
 void visit_fields(Visitor&& field, FieldsOf<Fighter> auto& fighter) {
     field("id", fighter.id, FieldUse::not_sent);
     field("intent", fighter.intent);
-    field("position", fighter.position);
+    field("motion", fighter.motion);
     field("position_before", fighter.position_before, FieldUse::not_sent);
-    field("velocity", fighter.velocity);
     field("look", fighter.look, FieldUse::not_sent);
     field("look_before", fighter.look_before, FieldUse::not_sent);
     field("facing", fighter.facing, FieldUse::not_sent);
     field("kick", fighter.kick);
     field("alive_since", fighter.alive_since, FieldUse::not_sent);
-    field("airborne", fighter.airborne);
     field("in_scene", fighter.in_scene, FieldUse::not_sent);
     field("stance", fighter.stance, FieldUse::not_sent);
     field("to_place", fighter.to_place, FieldUse::not_sent);
@@ -66,6 +64,7 @@ void visit_fields(Visitor&& field, FieldsOf<Fighter> auto& fighter) {
     field("swing_ended", fighter.swing_ended);
     field("shots", fighter.shots);
     field("spawned", fighter.spawned);
+    field("action_chain", fighter.action_chain);
     field("spawn_count", fighter.spawn_count, FieldUse::not_sent);
     field.list("spawns", fighter.spawns, fighter.spawn_count, FieldUse::not_sent);
 }

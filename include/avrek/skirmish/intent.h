@@ -1,4 +1,5 @@
 #pragma once
+#include <avrek/core/game_bytes.h>
 #include <avrek/core/ids.h>
 #include <avrek/core/state_fields.h>
 #include <avrek/core/vectors.h>
@@ -26,8 +27,15 @@ enum class Button : std::uint8_t {
     take, ///< a press takes the nearest pickup, or else the nearest weapon
 };
 
-/// Number of buttons.
+/// Number of buttons that mean something to Avrek.
 inline constexpr std::size_t button_count = 11;
+/// Number of buttons of the game's own.
+inline constexpr std::size_t game_button_count = 16;
+
+/// Returns a button of the game's own. Precondition: `number` is less than game_button_count.
+constexpr Button game_button(std::size_t number) {
+    return static_cast<Button>(button_count + number);
+}
 
 /// A set of buttons.
 class Buttons {
@@ -42,22 +50,22 @@ class Buttons {
     /// Makes a set from bits. Bits beyond the last button are dropped.
     static constexpr Buttons from_bits(std::uint32_t bits) {
         Buttons buttons;
-        buttons.bits_ = static_cast<std::uint16_t>(bits & ((1U << button_count) - 1U));
+        buttons.bits_ = bits & ((1U << (button_count + game_button_count)) - 1U);
         return buttons;
     }
     /// Returns the bits: bit n stands for the button with number n.
-    constexpr std::uint16_t bits() const { return bits_; }
+    constexpr std::uint32_t bits() const { return bits_; }
     /// Returns whether a button is held.
     constexpr bool has(Button button) const { return (bits_ >> static_cast<unsigned>(button) & 1U) != 0; }
     /// Sets whether a button is held.
     constexpr void set(Button button, bool held) {
-        const auto bit = static_cast<std::uint16_t>(1U << static_cast<unsigned>(button));
-        bits_ = static_cast<std::uint16_t>(held ? bits_ | bit : bits_ & ~bit);
+        const std::uint32_t bit = 1U << static_cast<unsigned>(button);
+        bits_ = held ? bits_ | bit : bits_ & ~bit;
     }
     friend constexpr bool operator==(Buttons, Buttons) = default;
 
   private:
-    std::uint16_t bits_ = 0;
+    std::uint32_t bits_ = 0;
 };
 
 /// The intent of one combatant for a tick. It states everything each time. Changes count, so a button held
@@ -78,6 +86,7 @@ struct Intent {
     BodyId spotted = nobody;       ///< foe that it notices from now on
     BodyId lost_sight_of = nobody; ///< foe that it no longer notices
     std::uint32_t view_delay = 0;  ///< age of the remote players as drawn for this player, in ns
+    GameBytes<32> game{};          ///< inputs of the game's own; unchanged ones cost nothing on the wire
     friend bool operator==(const Intent&, const Intent&) = default;
 };
 
@@ -96,6 +105,7 @@ void visit_fields(Visitor&& field, FieldsOf<Intent> auto& intent) {
     field("spotted", intent.spotted, FieldUse::not_sent);
     field("lost_sight_of", intent.lost_sight_of, FieldUse::not_sent);
     field("view_delay", intent.view_delay, FieldUse::not_sent);
+    field("game", intent.game);
 }
 
 /// Returns the intent of a combatant that gives none: its last one, with the same buttons held and no new
@@ -114,7 +124,7 @@ struct BodyUpdate {
     Radians yaw = 0.0;
     Vector3 velocity = Vector3::Zero(); ///< m/s
     bool airborne = false;
-    bool jumps = false;                ///< teleported: it passes through nothing in between
+    bool teleported = false;           ///< it passes through nothing in between
     std::span<const Pose> joints = {}; ///< all joints of the rig in the world's axes; none: at rest
 };
 

@@ -136,7 +136,8 @@ class Match {
     Time now() const;                               ///< time up to which the match is advanced
     bool is_over() const;                           ///< the match is over
     const Arsenal& arsenal() const;                 ///< arsenal that it refers to
-    const MatchSpec& rules() const;                 ///< rules that it refers to
+    const MatchSpec& rules() const;                 ///< rules that count
+    std::optional<MatchId> rules_set() const;       ///< rules that an action has set; none: the first ones
     std::int32_t team_score(TeamId team) const;     ///< points of a team
     const Combatant* find(BodyId id) const;         ///< a combatant, or null
     std::span<const Combatant> combatants() const;  ///< in order of ids

@@ -5,10 +5,13 @@
 #include <avrek/core/ids.h>
 #include <avrek/scene/scene.h>
 #include <avrek/skirmish/body_stance.h>
+#include <avrek/skirmish/companion_state.h>
 #include <avrek/skirmish/event.h>
 #include <avrek/skirmish/fighter.h>
+#include <avrek/skirmish/game_action.h>
 #include <avrek/skirmish/intent.h>
 #include <avrek/skirmish/level_plan.h>
+#include <avrek/skirmish/locomotion.h>
 #include <avrek/skirmish/match.h>
 #include <avrek/skirmish/snapshots.h>
 #include <avrek/weapon/readout.h>
@@ -25,9 +28,10 @@ namespace avrek {
 
 /// Settings of a skirmish. Plain data. Skirmishes that must agree need equal settings.
 struct SkirmishSettings {
-    TickRate rate{64};              ///< 1 to 1000
-    MatchId rules{};                ///< default: the first
-    bool walking_locomotion = true; ///< WalkingLocomotion moves the bodies that the game does not
+    TickRate rate{64};         ///< 1 to 1000
+    MatchId rules{};           ///< default: the first
+    bool moves_bodies = true;  ///< false: bodies stay where the game places them
+    Locomotions locomotions{}; ///< empty: WalkingLocomotion
     MuzzleRule muzzle = MuzzleRule::draw_back;
     MatchLimits limits{};
     std::size_t projectiles = 256; ///< capacity of each kind's pool
@@ -110,16 +114,19 @@ class Skirmish {
 
     /// Advances by one tick. A combatant without an intent repeats its last one (see repeated()). Of several
     /// intents for one combatant the first counts. Intents and updates of unknown combatants are ignored.
-    /// Returns the events of the tick, in order of time, and of effect at one time; valid until the next
-    /// call.
-    std::span<const Event> advance(std::span<const Intent> intents, std::span<const BodyUpdate> updates = {});
+    /// Actions of the game's own are done with everything else in order of time, those at one time last;
+    /// those that count at the start of the tick are done before all else, in order of the list. Actions
+    /// that validate() refuses are ignored. Returns the events of the tick, in order of time, and of effect
+    /// at one time; valid until the next call.
+    std::span<const Event> advance(std::span<const Intent> intents, std::span<const BodyUpdate> updates = {},
+                                   std::span<const GameAction> actions = {});
 
     Tick tick() const;                     ///< the next tick
     Time now() const;                      ///< start of the next tick
     bool is_over() const;                  ///< the match is over
     std::span<const Event> events() const; ///< events of the last tick
-    /// Returns how many intents and updates the last tick ignored: of unknown combatants, or without a valid
-    /// position.
+    /// Returns how many intents, updates and actions the last tick ignored: of unknown combatants, or not
+    /// valid.
     std::uint32_t disregarded() const;
     const SkirmishSettings& settings() const; ///< as it was made
     const Arsenal& arsenal() const;           ///< arsenal that it refers to
@@ -133,12 +140,6 @@ class Skirmish {
     const Fighter* find(BodyId id) const;
     /// Returns the pools, one for each of Arsenal::projectiles, in its order.
     std::span<const ProjectilePool> projectiles() const;
-    /// Applies a hit or a condition of the game's own between two ticks, at now(), before anything else of
-    /// the next tick, which reports its events. A restore() in between drops it, and replays do not record
-    /// it. Results as in Match.
-    HitResult hit(BodyId target, const IncomingHit& hit);
-    /// Gives a condition of the game's own, as hit(). Returns whether it took hold.
-    bool give_condition(BodyId target, const NewCondition& condition);
 
     /// Direct access, for set-up. Replays do not record its changes; the next tick reports their events.
     Match& match();
@@ -154,6 +155,12 @@ class Skirmish {
     /// Sets the world in which rewound shots are cast, in place of the recorded history. The caller keeps it
     /// up to date: a client passes the picture that it draws. Not part of the state; null resets it.
     void set_rewind_world(const World* seen);
+
+    /// Sets the state of the game's own that save(), restore() and state_hash() cover too; null: none. It
+    /// must outlive the skirmish. Copies of the skirmish have none.
+    void set_companion(CompanionState* companion);
+    /// Returns the state of the game's own, or null.
+    CompanionState* companion() const;
 
     /// Returns the readout of a combatant. Precondition (asserted): it is there.
     CombatantReadout readout(BodyId id, const Screen& screen = {}) const;
@@ -171,6 +178,8 @@ class Skirmish {
     Outcome restore(std::span<const std::byte> from);
     /// Returns a hash: equal for equal states on every machine; others almost surely differ.
     std::uint64_t state_hash() const;
+    /// Returns the hash of the fight alone, without its companion.
+    std::uint64_t fight_hash() const;
 
   private:
     struct Impl;

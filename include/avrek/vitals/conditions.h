@@ -23,6 +23,9 @@ struct NewCondition {
 bool add_condition(const LivingBody& body, const NewCondition& condition, Time at,
                    std::vector<VitalsEvent>& events);
 
+/// Ends a condition of the body. Returns false if the body does not have it.
+bool end_condition(const LivingBody& body, ConditionId condition, Time at, std::vector<VitalsEvent>& events);
+
 /// Ends every condition that `end` ends.
 void end_conditions(const LivingBody& body, ConditionEnd end, Time at, std::vector<VitalsEvent>& events);
 

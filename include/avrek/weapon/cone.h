@@ -25,6 +25,16 @@ Stance stance_at(const WeaponSpec& spec, const WeaponState& state, Time at);
 /// Returns the bloom at `at`.
 Radians bloom_at(const WeaponSpec& spec, const WeaponState& state, Time at);
 
+/// Parts of a cone. They add up to it, below `widest_spread`.
+struct ConeParts {
+    Radians base = 0.0;     ///< standing still, at this aim; 0 for an exact first shot
+    Radians movement = 0.0; ///< added by speed, jumps and crouching; below 0 where they narrow it
+    Radians bloom = 0.0;    ///< added by the shots before
+};
+
+/// Returns the parts of the cone of a shot at `at`.
+ConeParts cone_parts_at(const WeaponSpec& spec, const WeaponState& state, Time at);
+
 /// Returns the half-angle of the cone of a shot at `at`.
 Radians cone_at(const WeaponSpec& spec, const WeaponState& state, Time at);
 

@@ -20,6 +20,7 @@ struct WeaponReadout {
     double charge = 0.0;                           ///< 0 to 1 of the time to full power
     double spin = 0.0;                             ///< 0 to 1
     Radians cone = 0.0;                            ///< half-angle of the next shot's cone
+    ConeParts cone_parts{};                        ///< parts of the cone
     double accuracy = 1.0;                         ///< from 0 (widest cone) to 1 (narrowest)
     double crosshair_gap = 0.0;                    ///< in pixels, see crosshair_gap()
     double crosshair_opacity = 1.0;                ///< 0 to 1

@@ -86,6 +86,8 @@ void visit_keys(Keys& key, MovementSpec& spec) {
     key("height", spec.height, {.unit = "m", .range = {0.0, 200.0, true}}, "Height of that capsule.");
     key("step", spec.step, {.unit = "m", .range = {0.0, 100.0}},
         "Maximum height of a step that it walks up.");
+    key("locomotion", spec.locomotion, {.otherwise = "the first of the skirmish"},
+        "Name of the locomotion that moves it: \"walking\", or one of the game's own.");
 }
 
 template <class Keys>
