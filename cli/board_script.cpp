@@ -41,11 +41,15 @@ BoardScript::BoardScript(const RangeTrial& trial)
 
 std::string BoardScript::outline(const BodySpec& body) {
     std::string script;
+    const std::vector<PosedShape> shapes = posed_shapes(body.rig, rest_poses(body.rig, Pose{}));
     for (std::size_t index = body.rig.regions.size(); index-- > 0;) {
         const std::string_view colour = region_colour(index);
         // All edges first, then all fills: the edges inside a region disappear.
         for (const bool edges : {true, false}) {
-            for (const Shape& shape : body.rig.regions[index].shapes) {
+            for (const auto& [region, shape] : shapes) {
+                if (to_index(region) != index) {
+                    continue;
+                }
                 script += polygon(shape, edges ? "fs empty border lc rgb '#404040' lw 2.5"
                                                : fmt::format("fc rgb '{}' fs solid noborder", colour));
             }

@@ -89,21 +89,18 @@ std::string body_polygons(const View& view, const LevelPicture& picture) {
             const std::string style =
                 edges ? "fs empty border lc rgb '#404040' lw 2"
                       : fmt::format("fc rgb '{}' fs solid noborder", body_colour(picture.trial, body));
-            for (const RegionSpec& region : picture.setup.body->rig.regions) {
-                const std::vector<Pose> poses =
-                    rest_poses(picture.setup.body->rig, picture.setup.bodies[body]);
-                for (const Shape& shape : region.shapes) {
-                    std::string corners;
-                    for (const BoardPoint& corner : silhouette(board, poses[region.joint], shape, 24)) {
-                        const Vector3 point = view.origin + corner.right * shown_right + corner.up * axes.up;
-                        const PagePoint index = view.at(point);
-                        corners += fmt::format("{} {:.4f},{:.4f} ", corners.empty() ? "from" : "to",
-                                               index.across, index.up);
-                    }
-                    if (!corners.empty()) {
-                        const std::string first = corners.substr(5, corners.find(' ', 5) - 5);
-                        script += fmt::format("set object polygon {}to {} back {}\n", corners, first, style);
-                    }
+            const RigSpec& rig = picture.setup.body->rig;
+            for (const PosedShape& posed : posed_shapes(rig, rest_poses(rig, picture.setup.bodies[body]))) {
+                std::string corners;
+                for (const BoardPoint& corner : silhouette(board, Pose{}, posed.shape, 24)) {
+                    const Vector3 point = view.origin + corner.right * shown_right + corner.up * axes.up;
+                    const PagePoint page = view.at(point);
+                    corners += fmt::format("{} {:.4f},{:.4f} ", corners.empty() ? "from" : "to", page.across,
+                                           page.up);
+                }
+                if (!corners.empty()) {
+                    const std::string first = corners.substr(5, corners.find(' ', 5) - 5);
+                    script += fmt::format("set object polygon {}to {} back {}\n", corners, first, style);
                 }
             }
         }

@@ -20,6 +20,7 @@
 #include <avrek/arsenal/melee_spec.h>
 #include <avrek/arsenal/movement_spec.h>
 #include <avrek/arsenal/pickup_spec.h>
+#include <avrek/arsenal/pose_spec.h>
 #include <avrek/arsenal/projectile_spec.h>
 #include <avrek/arsenal/recoil_spec.h>
 #include <avrek/arsenal/recovery.h>
@@ -94,7 +95,7 @@
 #include <avrek/scene/silhouette.h>
 #include <avrek/scene/world.h>
 #include <avrek/skirmish/aim_error.h>
-#include <avrek/skirmish/body_stance.h>
+#include <avrek/skirmish/blended_poses.h>
 #include <avrek/skirmish/bots.h>
 #include <avrek/skirmish/bout.h>
 #include <avrek/skirmish/combatant.h>
@@ -110,6 +111,7 @@
 #include <avrek/skirmish/match.h>
 #include <avrek/skirmish/match_events.h>
 #include <avrek/skirmish/named_fields.h>
+#include <avrek/skirmish/pose_source.h>
 #include <avrek/skirmish/skirmish.h>
 #include <avrek/skirmish/skirmish_events.h>
 #include <avrek/skirmish/snapshots.h>

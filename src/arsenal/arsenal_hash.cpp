@@ -101,6 +101,7 @@ class ArsenalHashing {
     void add(const DamageTypeFactor& spec) { all(spec.type, spec.factor); }
     void add(const RegionMultiplier& spec) { all(spec.region, spec.multiplier); }
     void add(const JointName& region) { add(region.joint); }
+    void add(const RegionShapes& region) { all(region.shapes, region.joints); }
     void add(CollisionLayers layers) { add(layers.bits()); }
     void add(const Interruptions& by) { all(by.trigger, by.swap, by.sprint, by.strike, by.stun); }
     void add(ActSet acts) {

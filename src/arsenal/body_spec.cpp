@@ -20,6 +20,12 @@ const RegionSpec& region_of(const RigSpec& rig, RegionId id) {
     return rig.regions[index];
 }
 
+std::uint32_t joint_of(const RegionSpec& region, std::size_t shape) {
+    return shape < region.shape_joints.size() && region.shape_joints[shape] != RegionSpec::region_joint
+               ? region.shape_joints[shape]
+               : region.joint;
+}
+
 std::optional<std::uint32_t> find_joint(const RigSpec& rig, std::string_view name) {
     for (std::size_t index = 0; index < rig.joints.size(); ++index) {
         if (rig.joints[index].name == name) {
@@ -37,11 +43,26 @@ std::vector<Pose> rest_poses(const RigSpec& rig, const Pose& pose) {
     return poses;
 }
 
+std::vector<PosedShape> posed_shapes(const RigSpec& rig, std::span<const Pose> poses) {
+    assert(poses.size() == rig.joints.size() + 1);
+    std::vector<PosedShape> posed;
+    for (std::size_t region = 0; region < rig.regions.size(); ++region) {
+        const RegionSpec& spec = rig.regions[region];
+        for (std::size_t shape = 0; shape < spec.shapes.size(); ++shape) {
+            const std::uint32_t joint = joint_of(spec, shape);
+            posed.push_back({static_cast<RegionId>(region),
+                             to_world(poses[joint < poses.size() ? joint : 0], spec.shapes[shape])});
+        }
+    }
+    return posed;
+}
+
 Vector3 aim_point(const RigSpec& rig, RegionId region) {
     const RegionSpec& spec = region_of(rig, region);
-    assert(!spec.shapes.empty() && spec.joint <= rig.joints.size());
+    const std::uint32_t joint = joint_of(spec, 0);
+    assert(!spec.shapes.empty() && joint <= rig.joints.size());
     const Vector3 middle = centre_of(spec.shapes.front());
-    return spec.joint == 0 ? middle : to_world(rig.joints[spec.joint - 1].rest, middle);
+    return joint == 0 ? middle : to_world(rig.joints[joint - 1].rest, middle);
 }
 
 } // namespace avrek

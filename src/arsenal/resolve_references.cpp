@@ -71,6 +71,7 @@ class Linker {
             }
         }
         body.immune_set = set(body.immune);
+        body.ready = ready_poses(body);
     }
 
   private:

@@ -1,4 +1,8 @@
 #include "key_ranges.h"
+#include <avrek/core/bounds.h>
+
+#include <span>
+#include <string>
 
 namespace avrek {
 
@@ -24,6 +28,48 @@ void search_reaction(Search& search, const ReactionSpec& reaction, const char* k
                    "has a time to rise, but does not lie down", "shows = \"down\", or no rise");
 }
 
+constexpr Metres deepest = 0.1; // that a pose may sink below the feet
+
+std::string joint_names(const RigSpec& rig) {
+    std::string names;
+    for (const JointSpec& joint : rig.joints) {
+        names += (names.empty() ? "" : ", ") + joint.name;
+    }
+    return names.empty() ? "the name of a joint; the body has none" : names;
+}
+
+// Poses that do not fit the rig.
+void search_poses(Search& search, const BodySpec& body) {
+    const ReadyPoses ready = ready_poses(body);
+    for (const PoseSpec& pose : body.poses) {
+        const std::string key = "pose." + pose.name;
+        std::size_t kind = 0;
+        std::string kinds;
+        for (std::size_t word = 0; word < pose_kind_count; ++word) {
+            kinds += (word > 0 ? ", " : "") + std::string{to_string(static_cast<PoseKind>(word))};
+            kind += pose.name != to_string(static_cast<PoseKind>(word)) && kind == word ? 1 : 0;
+        }
+        search.error(kind == pose_kind_count, key.c_str(), "is no pose that a body takes", kinds.c_str());
+        for (const JointPoseSpec& joint : pose.joints) {
+            search.error(!find_joint(body.rig, joint.name), (key + ".joint." + joint.name).c_str(),
+                         "names no joint of the body", joint_names(body.rig).c_str());
+        }
+        if (kind == pose_kind_count) {
+            continue;
+        }
+        search.error(kind == static_cast<std::size_t>(PoseKind::aiming) &&
+                         (pose.shift != Vector3::Zero() || pose.turn.w() != 1.0),
+                     key.c_str(), "moves the whole body, but it is laid over another pose", "joints alone");
+        const std::span poses = std::span{ready.poses}.subspan(kind * ready.joints, ready.joints);
+        for (const PosedShape& posed : posed_shapes(body.rig, poses)) {
+            search.warning(
+                bounds_of(posed.shape).low.y() < -deepest, key.c_str(),
+                ("sinks region '" + region_of(body.rig, posed.region).name + "' below the feet").c_str(),
+                "at most 0.1 m below them");
+        }
+    }
+}
+
 } // namespace
 
 std::vector<SpecFault> validate(const BodySpec& body) {
@@ -37,6 +83,14 @@ std::vector<SpecFault> validate(const BodySpec& body) {
     }
     search_reaction(search, body.light_reaction, "light_reaction");
     search_reaction(search, body.heavy_reaction, "heavy_reaction");
+    search_poses(search, body);
+    for (const RegionSpec& region : body.rig.regions) {
+        for (std::size_t shape = 0; shape < region.shapes.size(); ++shape) {
+            search.error(joint_of(region, shape) > body.rig.joints.size(), "region",
+                         ("'" + region.name + "' moves with a joint that the rig does not have").c_str(),
+                         "0 for the body itself, or one of its joints, counted from 1");
+        }
+    }
     return std::move(search.found);
 }
 

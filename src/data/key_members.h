@@ -61,7 +61,7 @@ KeyType type_of(const KeyRow& row) {
         return KeyType::point;
     } else if constexpr (std::is_same_v<Member, Volume>) {
         return KeyType::shape;
-    } else if constexpr (std::is_same_v<Member, std::vector<Shape>>) {
+    } else if constexpr (std::is_same_v<Member, RegionShapes>) {
         return KeyType::shapes;
     } else if constexpr (std::is_same_v<Member, JointName>) {
         return KeyType::text;

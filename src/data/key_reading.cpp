@@ -136,38 +136,55 @@ void read_into(const KeySource& from, Volume& member) {
     }
 }
 
-void read_into(const KeySource& from, std::vector<Shape>& member) {
+// A joint by its name; none and a fault if there is no such joint.
+std::optional<std::uint32_t> read_joint(const toml::node& node, const std::string& where,
+                                        const std::vector<JointSpec>& joints, Faults& faults) {
+    const auto* text = node.as_string();
+    for (std::size_t index = 0; text != nullptr && index < joints.size(); ++index) {
+        if (joints[index].name == text->get()) {
+            return static_cast<std::uint32_t>(index + 1);
+        }
+    }
+    faults.add(node.source(),
+               {where, "is " + describe(node) + ", which is no joint", joints_allowed(joints), {}});
+    return std::nullopt;
+}
+
+void read_into(const KeySource& from, const RegionShapes& member) {
     const toml::array* list = from.node.as_array();
     if (list == nullptr || list->empty() || list->size() > max_shapes) {
         refuse(from.node, from.where, from.rule, from.faults);
         return;
     }
-    member.clear();
+    member.shapes.clear();
+    member.joints.clear();
+    std::vector<std::optional<std::uint32_t>> joints;
     for (std::size_t index = 0; index < list->size(); ++index) {
         const toml::node& entry = *list->get(index);
         if (const toml::table* table = entry.as_table()) {
             const std::string place = from.where + '[' + std::to_string(index) + ']';
             check_key_names(*table, place, shape_rules(), from.faults);
-            if (const std::optional<Shape> shape = read_shape(*table, place, shape_rules(), from.faults)) {
-                member.push_back(*shape);
+            if (const std::optional<Shape> shape = read_shape(*table, place, solid_rules(), from.faults)) {
+                member.shapes.push_back(*shape);
+                const toml::node* joint = table->get("joint");
+                joints.push_back(joint != nullptr
+                                     ? read_joint(*joint, place + ".joint", member.rig_joints, from.faults)
+                                     : std::nullopt);
             }
         } else {
             refuse(entry, from.where, from.rule, from.faults);
         }
     }
+    // Shapes without a joint of their own keep that of the region, which is read after them.
+    if (std::any_of(joints.begin(), joints.end(), [](const auto& joint) { return joint.has_value(); })) {
+        for (const std::optional<std::uint32_t>& joint : joints) {
+            member.joints.push_back(joint.value_or(RegionSpec::region_joint));
+        }
+    }
 }
 
 void read_into(const KeySource& from, const JointName& member) {
-    const auto* text = from.node.as_string();
-    for (std::size_t index = 0; text != nullptr && index < member.joints.size(); ++index) {
-        if (member.joints[index].name == text->get()) {
-            member.joint = static_cast<std::uint32_t>(index + 1);
-            return;
-        }
-    }
-    from.faults.add(
-        from.node.source(),
-        {from.where, "is " + describe(from.node) + ", which is no joint", joints_allowed(member.joints), {}});
+    member.joint = read_joint(from.node, from.where, member.joints, from.faults).value_or(member.joint);
 }
 
 void read_into(const KeySource& from, ActSet& member) {

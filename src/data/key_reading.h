@@ -36,7 +36,7 @@ void read_into(const KeySource& from, Look& member);
 void read_into(const KeySource& from, Rotation& member);
 void read_into(const KeySource& from, Vector3& member);
 void read_into(const KeySource& from, Volume& member);
-void read_into(const KeySource& from, std::vector<Shape>& member);
+void read_into(const KeySource& from, const RegionShapes& member);
 void read_into(const KeySource& from, const JointName& member);
 void read_into(const KeySource& from, ActSet& member);
 void read_into(const KeySource& from, Interruptions& member);

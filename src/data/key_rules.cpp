@@ -118,7 +118,7 @@ class RuleList {
         rules_.push_back(std::move(made));
         if constexpr (std::is_same_v<Plain, Volume>) {
             add_below(hazard_shape_rules());
-        } else if constexpr (std::is_same_v<Plain, std::vector<Shape>>) {
+        } else if constexpr (std::is_same_v<Plain, RegionShapes>) {
             add_below(shape_rules());
         }
     }

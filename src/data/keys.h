@@ -16,7 +16,10 @@ namespace avrek::detail {
 KeyRule rule(std::string section, std::string name, KeyType type, KeyRange range, std::string unit,
              std::string fallback, std::string meaning);
 
-/// The keys of one shape of a body. They are rules alone: which go together decides what shape it is.
+/// The keys of one solid. They are rules alone: which go together decides what shape it is.
+const std::vector<KeyRule>& solid_rules();
+
+/// The keys of one shape of a body: those of a solid, and its joint.
 const std::vector<KeyRule>& shape_rules();
 
 /// The same for shapes up to `reach` from the origin; `with_planes`, also everything behind a plane.

@@ -1,6 +1,7 @@
 #include "../core/words.h"
 #include <avrek/data/replay_file.h>
 #include <avrek/scene/level_digest.h>
+#include <avrek/skirmish/blended_poses.h>
 
 #include <algorithm>
 #include <bit>
@@ -10,7 +11,7 @@ namespace avrek {
 
 Loaded<SkirmishSettings> settings_for(const ReplayHead& head, const Arsenal& arsenal,
                                       const ArsenalDigest& digest, const Level& level, std::string_view file,
-                                      const Locomotions& locomotions) {
+                                      const Locomotions& locomotions, const PoseSource* poses) {
     std::vector<Diagnostic> faults;
     const auto add = [&](std::string what, std::string allowed) {
         faults.push_back(
@@ -43,11 +44,16 @@ Loaded<SkirmishSettings> settings_for(const ReplayHead& head, const Arsenal& ars
                 detail::quoted(names),
             "the locomotions that it was recorded with");
     }
+    if (const std::string name = name_of(poses != nullptr ? *poses : blended_poses()); head.poses != name) {
+        add("was recorded with bodies that are posed by '" + head.poses + "', not by '" + name + '\'',
+            "the pose source that it was recorded with");
+    }
     if (!faults.empty()) {
         return {std::nullopt, std::move(faults)};
     }
     SkirmishSettings settings = head.settings;
     settings.locomotions = locomotions;
+    settings.poses = poses;
     settings.rules = *rules;
     return {settings, {}};
 }
@@ -120,7 +126,7 @@ std::vector<Diagnostic> play(const ReplayTick& tick, Skirmish& skirmish) {
     std::vector<BodyUpdate> updates;
     for (const ReplayBodyUpdate& from : tick.body_updates) {
         updates.push_back(from.update);
-        updates.back().joints = from.joints;
+        updates.back().poses = from.poses;
     }
     skirmish.advance(tick.intents, updates, tick.actions);
     if (skirmish.companion() != nullptr && !tick.companion.empty() &&

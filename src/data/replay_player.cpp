@@ -102,7 +102,8 @@ std::vector<Diagnostic> ReplayPlayer::open(const std::string& file, const GameDa
         return faults;
     }
     const ReplayHead& head = opened->reader.head();
-    auto allowed = settings_for(head, data.arsenal, data.digest, data.arena.level, file, locomotions);
+    auto allowed =
+        settings_for(head, data.arsenal, data.digest, data.arena.level, file, locomotions, settings.poses);
     if (!allowed) {
         return std::move(allowed.diagnostics);
     }

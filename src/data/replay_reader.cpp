@@ -94,13 +94,13 @@ ReplayBodyUpdate body_update_of(const record::BodyUpdateRecord& from) {
     made.update.yaw = from.yaw();
     made.update.airborne = from.airborne();
     made.update.teleported = from.teleported();
-    for (unsigned index = 0; index < size_of(from.joints()); ++index) {
-        const record::PoseRecord& pose = *from.joints()->Get(index);
-        made.joints.push_back(
+    for (unsigned index = 0; index < size_of(from.poses()); ++index) {
+        const record::PoseRecord& pose = *from.poses()->Get(index);
+        made.poses.push_back(
             {vector_of(pose.position()),
              Rotation{pose.rotation().w(), pose.rotation().x(), pose.rotation().y(), pose.rotation().z()}});
-        if (!is_pose(made.joints.back())) {
-            made.joints.clear(); // at rest, then
+        if (!is_pose(made.poses.back())) {
+            made.poses.clear(); // as the pose source says, then
             break;
         }
     }
@@ -125,7 +125,7 @@ std::size_t size_made(const record::TickRecord& from) {
         size += sizeof(GameAction) + sizeof(std::uint64_t) * size_of(from.actions()->Get(index)->words());
     }
     for (unsigned index = 0; index < size_of(from.body_updates()); ++index) {
-        size += sizeof(ReplayBodyUpdate) + sizeof(Pose) * size_of(from.body_updates()->Get(index)->joints());
+        size += sizeof(ReplayBodyUpdate) + sizeof(Pose) * size_of(from.body_updates()->Get(index)->poses());
     }
     return size;
 }
@@ -251,6 +251,7 @@ struct ReplayReader::Reading {
         for (unsigned index = 0; index < size_of(from.locomotions()); ++index) {
             head.locomotions.push_back(text_of(from.locomotions()->Get(index)));
         }
+        head.poses = text_of(from.poses());
         SkirmishSettings& set = head.settings;
         set.rate.hertz = from.rate();
         set.moves_bodies = from.moves_bodies();

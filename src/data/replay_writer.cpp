@@ -4,6 +4,7 @@
 #include "replay_parts.h"
 #include <avrek/data/replay_file.h>
 #include <avrek/scene/level_digest.h>
+#include <avrek/skirmish/blended_poses.h>
 
 #define XXH_INLINE_ALL
 #include <xxhash.h>
@@ -70,6 +71,7 @@ ReplayHead head_of(const Skirmish& skirmish, const ArsenalDigest& arsenal, std::
     head.seed = skirmish.seed();
     head.settings = skirmish.settings();
     head.locomotions = names_of(head.settings.locomotions);
+    head.poses = name_of(head.settings.poses != nullptr ? *head.settings.poses : blended_poses());
     return head;
 }
 
@@ -152,7 +154,7 @@ struct ReplayWriter::Writing {
         }
         const auto part = record::CreateHeadDirect(
             builder, head.made_by.c_str(), head.arsenal.whole, &entries, head.level_name.c_str(), head.level,
-            head.rules.c_str(), head.seed, set.rate.hertz, set.moves_bodies, &locomotions,
+            head.rules.c_str(), head.seed, set.rate.hertz, set.moves_bodies, &locomotions, head.poses.c_str(),
             static_cast<std::uint8_t>(set.muzzle), static_cast<std::uint32_t>(set.limits.combatants),
             static_cast<std::uint32_t>(set.limits.hazards), static_cast<std::uint32_t>(set.limits.pickups),
             static_cast<std::uint32_t>(set.limits.dropped), static_cast<std::uint32_t>(set.projectiles),
@@ -198,16 +200,16 @@ struct ReplayWriter::Writing {
     records_of(std::span<const BodyUpdate> updates) {
         std::vector<flatbuffers::Offset<record::BodyUpdateRecord>> records;
         for (const BodyUpdate& update : updates) {
-            std::vector<record::PoseRecord> joints;
-            for (const Pose& pose : update.joints) {
+            std::vector<record::PoseRecord> poses;
+            for (const Pose& pose : update.poses) {
                 const Rotation& turn = pose.rotation;
-                joints.push_back({point(pose.position), {turn.x(), turn.y(), turn.z(), turn.w()}});
+                poses.push_back({point(pose.position), {turn.x(), turn.y(), turn.z(), turn.w()}});
             }
             const record::Point position = point(update.position);
             const record::Point velocity = point(update.velocity);
             records.push_back(record::CreateBodyUpdateRecordDirect(
                 builder, static_cast<std::uint32_t>(update.who), &position, &velocity, update.yaw,
-                update.airborne, update.teleported, &joints));
+                update.airborne, update.teleported, &poses));
         }
         return records;
     }

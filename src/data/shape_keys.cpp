@@ -218,8 +218,18 @@ std::optional<Volume> read_volume(const toml::table& table, const std::string& w
         *shape);
 }
 
-const std::vector<KeyRule>& shape_rules() {
+const std::vector<KeyRule>& solid_rules() {
     static const std::vector<KeyRule> rules = make_shape_rules("body.region.shape", 100.0, false);
+    return rules;
+}
+
+const std::vector<KeyRule>& shape_rules() {
+    static const std::vector<KeyRule> rules = [] {
+        std::vector<KeyRule> made = solid_rules();
+        made.push_back(rule("body.region.shape", "joint", KeyType::text, {}, "", "as its region",
+                            "Joint that the shape moves with."));
+        return made;
+    }();
     return rules;
 }
 

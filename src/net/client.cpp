@@ -1,4 +1,3 @@
-#include "../core/by_id.h"
 #include "client_impl.h"
 #include "packed_intents.h"
 #include <avrek/scene/level_digest.h>
@@ -18,7 +17,7 @@ constexpr std::int32_t min_early = 1; // ticks, besides those between two packet
 
 SeenPlayer detail::seen_player(const SeenBody& body) {
     return {position_of(body.pose),
-            {yaw_of(body.pose), body.pitch * pi / 2048.0},
+            {yaw_of(body.pose), pitch_of(body.pitch)},
             optional_id<WeaponId>(body.weapon - 1),
             body.state,
             has(body, SeenFlag::on_back),
@@ -27,7 +26,8 @@ SeenPlayer detail::seen_player(const SeenBody& body) {
             has(body, SeenFlag::crouching),
             has(body, SeenFlag::aiming),
             has(body, SeenFlag::reloading),
-            has(body, SeenFlag::guarding)};
+            has(body, SeenFlag::guarding),
+            body.posed};
 }
 
 Client::Client(const GameData& data, const ClientSettings& settings, Transport& transport)
@@ -81,6 +81,7 @@ void Client::Impl::knock() {
     join.arsenal = data.digest;
     join.level = digest_of(data.arena.level);
     join.locomotions = names_of(settings.locomotions);
+    join.poses = name_of(poses());
     const detail::Bytes closed = detail::closed_for(claims->server, detail::encode(join));
     const auto session = detail::keys_of_client(keys, claims->server);
     if (closed.empty() || !session) {
@@ -168,6 +169,7 @@ void Client::Impl::take_welcome(std::span<const std::byte> body) {
     set.rules = *rules;
     set.applies_damage = false;
     set.locomotions = settings.locomotions;
+    set.poses = settings.poses;
     set.snapshot_interval = 0;
     set.history_frames = 2;
     // Ahead of the server by what a link typically takes; the server will say how much it must be.
@@ -180,6 +182,7 @@ void Client::Impl::take_welcome(std::span<const std::byte> body) {
                           .at = Vector3(Vector3::Zero())};
     picture.emplace(data.arena.level,
                     SceneLimits{.bodies = set.limits.combatants, .joints = 64, .frames = picture_frames});
+    update_poses.resize(set.limits.combatants);
     const std::size_t projectiles = std::min<std::size_t>(set.projectiles, 64);
     set.projectiles = 1; // nothing flies in the view
     view.emplace(arsenal, data.arena.level, set, welcome.seed, plan);
@@ -304,46 +307,7 @@ const Scene& Client::picture() const {
 }
 
 std::optional<SeenPlayer> Client::seen(BodyId id) const {
-    const Impl& run = *impl_;
-    const Time at = shown_at();
-    const auto time_of = [&run](const Impl::Moment& moment) {
-        return tick_span(moment.tick, run.welcome.settings.rate).end;
-    };
-    // The moments that show it before and after what is drawn; at the ends the nearest alone.
-    const Impl::Moment* before = nullptr;
-    const Impl::Moment* after = nullptr;
-    const detail::SeenBody* there = nullptr;
-    const detail::SeenBody* then = nullptr;
-    for (const Impl::Moment& moment : run.moments) {
-        const detail::SeenBody* body = moment.tick >= 0 ? detail::find_by_id(moment.bodies, id) : nullptr;
-        if (body == nullptr) {
-            continue;
-        }
-        if (time_of(moment) <= at && (before == nullptr || moment.tick > before->tick)) {
-            before = &moment;
-            there = body;
-        } else if (time_of(moment) > at && (after == nullptr || moment.tick < after->tick)) {
-            after = &moment;
-            then = body;
-        }
-    }
-    if (there == nullptr && then == nullptr) {
-        return std::nullopt;
-    }
-    const detail::SeenBody& body = there != nullptr ? *there : *then;
-    SeenPlayer seen = detail::seen_player(body);
-    if (there != nullptr && then != nullptr) {
-        const double share = static_cast<double>((at - time_of(*before)).count()) /
-                             static_cast<double>((time_of(*after) - time_of(*before)).count());
-        const SeenPlayer next = detail::seen_player(*then);
-        const Vector3 way = next.position - seen.position;
-        if (way.squaredNorm() <= snapshot_leap * snapshot_leap) {
-            seen.position += share * way;
-        }
-        seen.look.yaw += share * shortest_turn(next.look.yaw - seen.look.yaw);
-        seen.look.pitch += share * (next.look.pitch - seen.look.pitch);
-    }
-    return seen;
+    return impl_->seen_at(id, shown_at());
 }
 
 double Client::tick_share(Time local) const {

@@ -4,6 +4,7 @@
 #include "session.h"
 #include "wire.h"
 #include <avrek/net/client.h>
+#include <avrek/skirmish/blended_poses.h>
 
 #include <array>
 #include <deque>
@@ -73,11 +74,14 @@ struct Client::Impl {
     std::vector<GameCommand> commands{}; ///< for the next tick
     ClientCounts counts{};
     ClientEvents events{};
-    std::vector<SnapshotBody> shown{}; // room to work in
-    std::vector<BodyUpdate> updates{}; // too
-    std::vector<GameAction> actions{}; // too
+    std::vector<SnapshotBody> shown{};    // room to work in
+    std::vector<BodyUpdate> updates{};    // too
+    std::vector<PoseRoom> update_poses{}; // too
+    std::size_t posed_count = 0;          // of these in use
+    std::vector<GameAction> actions{};    // too
 
     Time drawn_server_time(Time own_time) const;
+    const PoseSource& poses() const { return settings.poses != nullptr ? *settings.poses : blended_poses(); }
     std::size_t index_of(Tick moment) const {
         return static_cast<std::size_t>(moment / welcome.settings.snapshot_interval) % moments.size();
     }
@@ -105,6 +109,8 @@ struct Client::Impl {
     void see();
     void keep_view_members();
     detail::SeenBody seen_lately(BodyId id) const;
+    std::optional<SeenPlayer> seen_at(BodyId id, Time at) const;
+    std::span<const Pose> poses_in(const Scene& scene, BodyId id, Time at);
 };
 
 } // namespace avrek

@@ -1,3 +1,4 @@
+#include "../core/by_id.h"
 #include "client_impl.h"
 
 #include <algorithm>
@@ -18,7 +19,7 @@ void Client::Impl::show(const Moment& moment) {
                                    : find(arsenal.bodies, its_body != nullptr ? *its_body : std::string{});
         const auto team = static_cast<std::uint8_t>(ledger.whole(body.id, "team") & 31);
         if (spec != nullptr) {
-            shown.push_back({body.id, spec, TeamId{team}, body.pose, stance_of(body)});
+            shown.push_back({body.id, spec, TeamId{team}, body.pose, body.pitch, body.posed});
         }
         if (last == nullptr || body.id == welcome.you || last->tick != newest) {
             continue;
@@ -30,13 +31,13 @@ void Client::Impl::show(const Moment& moment) {
                                         optional_id<WeaponId>(body.weapon - 1),
                                         fired,
                                         position_of(body.pose),
-                                        {yaw_of(body.pose), body.pitch * pi / 2048.0}});
+                                        {yaw_of(body.pose), pitch_of(body.pitch)}});
             }
         }
     }
     const Time at = tick_span(moment.tick, welcome.settings.rate).end;
     if (at > picture->now()) {
-        add_snapshot(*picture, at, shown);
+        add_snapshot(*picture, at, shown, poses());
     }
 }
 
@@ -80,11 +81,72 @@ detail::SeenBody Client::Impl::seen_lately(BodyId id) const {
     return {.id = id};
 }
 
+// A remote player between the two snapshots around a server time.
+std::optional<SeenPlayer> Client::Impl::seen_at(BodyId id, Time at) const {
+    const auto time_of = [this](const Moment& moment) {
+        return tick_span(moment.tick, welcome.settings.rate).end;
+    };
+    // The moments that show it before and after what is drawn; at the ends the nearest alone.
+    const Moment* before = nullptr;
+    const Moment* after = nullptr;
+    const detail::SeenBody* there = nullptr;
+    const detail::SeenBody* then = nullptr;
+    for (const Moment& moment : moments) {
+        const detail::SeenBody* body = moment.tick >= 0 ? detail::find_by_id(moment.bodies, id) : nullptr;
+        if (body == nullptr) {
+            continue;
+        }
+        if (time_of(moment) <= at && (before == nullptr || moment.tick > before->tick)) {
+            before = &moment;
+            there = body;
+        } else if (time_of(moment) > at && (after == nullptr || moment.tick < after->tick)) {
+            after = &moment;
+            then = body;
+        }
+    }
+    if (there == nullptr && then == nullptr) {
+        return std::nullopt;
+    }
+    const detail::SeenBody& body = there != nullptr ? *there : *then;
+    SeenPlayer seen = detail::seen_player(body);
+    if (there != nullptr && then != nullptr) {
+        const double share = static_cast<double>((at - time_of(*before)).count()) /
+                             static_cast<double>((time_of(*after) - time_of(*before)).count());
+        const SeenPlayer next = detail::seen_player(*then);
+        const Vector3 way = next.position - seen.position;
+        if (way.squaredNorm() <= snapshot_leap * snapshot_leap) {
+            seen.position += share * way;
+        }
+        seen.look.yaw += share * shortest_turn(next.look.yaw - seen.look.yaw);
+        seen.look.pitch += share * (next.look.pitch - seen.look.pitch);
+    }
+    return seen;
+}
+
+// The poses of a body in a scene at a time, in room that lasts until the next tick.
+std::span<const Pose> Client::Impl::poses_in(const Scene& scene, BodyId id, Time at) {
+    const RigSpec* rig = scene.rig_of(id);
+    if (rig == nullptr || posed_count == update_poses.size()) {
+        return {};
+    }
+    PoseRoom& room = update_poses[posed_count++];
+    const std::size_t count = rig->joints.size() + 1;
+    for (std::size_t joint = 0; joint < count; ++joint) {
+        const std::optional<Pose> pose = scene.pose_of(id, at, static_cast<std::uint32_t>(joint));
+        if (!pose) {
+            return {};
+        }
+        room[joint] = *pose;
+    }
+    return std::span{room}.first(count);
+}
+
 // Brings the view to where the own combatant is, and everybody else to where they are shown by then.
 void Client::Impl::see() {
     keep_view_members();
     const Time shown_time = drawn_server_time(own->now());
     updates.clear();
+    posed_count = 0;
     const Fighter& self = *own->find(welcome.you);
     for (const Fighter& fighter : view->fighters()) {
         Combatant& who = *view->match().edit(fighter.id);
@@ -93,15 +155,14 @@ void Client::Impl::see() {
                                .position = self.motion.position,
                                .yaw = self.look.yaw,
                                .velocity = self.motion.velocity,
-                               .airborne = self.motion.airborne});
+                               .airborne = self.motion.airborne,
+                               .poses = poses_in(own->scene(), fighter.id, present)});
+            view->edit(fighter.id)->pose = self.pose;
             continue;
         }
         const detail::SeenBody seen = seen_lately(fighter.id);
-        const BodySpec& body = arsenal[who.body];
-        std::optional<Pose> pose = picture->pose_of(fighter.id, shown_time);
-        if (pose) {
-            pose = standing_pose(stance_of(seen), body, *pose);
-        }
+        const std::optional<SeenPlayer> drawn =
+            picture->pose_of(fighter.id, shown_time) ? seen_at(fighter.id, shown_time) : std::nullopt;
         const TeamId team{static_cast<std::uint8_t>(ledger.whole(fighter.id, "team") & 31)};
         if (team != who.team) {
             who.team = team;
@@ -109,19 +170,22 @@ void Client::Impl::see() {
         }
         who.vitals.life = ledger.whole(fighter.id, "alive", 1) != 0 ? LifeState::alive : LifeState::dead;
         who.vitals.health = std::clamp(ledger.number(fighter.id, "health"), 0.0, who.vitals.maximum);
-        who.vitals.state = pose ? seen.state : BodyState::gone;
+        who.vitals.state = drawn ? seen.state : BodyState::gone;
         who.vitals.on_back = detail::has(seen, detail::SeenFlag::on_back);
         view->edit(fighter.id)
             ->intent.buttons.set(Button::crouch, detail::has(seen, detail::SeenFlag::crouching));
         who.vitals.state_until = who.vitals.due = Time::max();
-        if (pose) {
-            const Vector3 way = pose->position - fighter.motion.position;
+        if (drawn) {
+            const Vector3 way = drawn->position - fighter.motion.position;
             const double seconds = 1.0 / welcome.settings.rate.hertz;
             updates.push_back({.who = fighter.id,
-                               .position = pose->position,
-                               .yaw = look_of(pose->rotation * world_forward()).yaw,
+                               .position = drawn->position,
+                               .yaw = drawn->look.yaw,
                                .velocity = way / seconds,
-                               .teleported = way.squaredNorm() > 1.0});
+                               .airborne = drawn->airborne,
+                               .teleported = way.squaredNorm() > 1.0,
+                               .poses = poses_in(*picture, fighter.id, shown_time)});
+            view->edit(fighter.id)->pose = seen.posed;
         }
     }
     if (view->tick() < own->tick()) {

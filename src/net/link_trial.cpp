@@ -51,6 +51,7 @@ void LinkTrial::Impl::join(TrialClient& one) {
     ClientSettings settings;
     settings.interpolation = setup.interpolation;
     settings.locomotions = setup.skirmish.locomotions;
+    settings.poses = setup.skirmish.poses;
     settings.ticket = issue_ticket(
         issuer, {.match = 1, .player = one.report.member.id, .expires = 1'000'000, .server = keys.open});
     one.client = std::make_unique<Client>(data, settings, *one.transport);

@@ -1,5 +1,6 @@
 #include "../core/words.h"
 #include "server_impl.h"
+#include <avrek/skirmish/blended_poses.h>
 
 #include <algorithm>
 #include <utility>
@@ -223,6 +224,12 @@ void Server::Impl::take_join(Peer& peer, const TransportEvent& event) {
     if (const auto names = names_of(skirmish.settings().locomotions); join->locomotions != names) {
         refuse(peer, "its bodies move by " + detail::quoted(join->locomotions) + "; here they move by " +
                          detail::quoted(names));
+        return;
+    }
+    const PoseSource* source = skirmish.settings().poses;
+    if (const std::string name = name_of(source != nullptr ? *source : blended_poses());
+        join->poses != name) {
+        refuse(peer, "its bodies are posed by '" + join->poses + "'; here they are posed by '" + name + '\'');
         return;
     }
     TicketClaims claims;

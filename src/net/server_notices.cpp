@@ -287,7 +287,8 @@ void Server::Impl::note_snapshot() {
         body.id = shown.id;
         body.pose = shown.pose;
         body.state = who.vitals.state;
-        body.pitch = static_cast<std::int16_t>(std::lround(fighter.look.pitch * 2048.0 / pi));
+        body.pitch = shown.pitch;
+        body.posed = shown.state;
         const auto flag = [&body](detail::SeenFlag which, bool is) {
             body.flags = static_cast<std::uint8_t>(body.flags | (is ? static_cast<std::uint8_t>(which) : 0));
         };

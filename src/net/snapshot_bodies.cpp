@@ -3,6 +3,7 @@
 #include "bits.h"
 
 #include <algorithm>
+#include <array>
 #include <cassert>
 
 namespace avrek::detail {
@@ -43,6 +44,44 @@ std::int32_t read_step(BitReader& from) {
 
 constexpr auto max_state = static_cast<std::uint64_t>(BodyState::gone);
 
+// The bytes of a pose that have changed: which, then each as its difference modulo 256.
+using PoseBytes = std::array<std::uint8_t, PoseState::size>;
+
+void write_pose(BitWriter& to, const PoseState& before, const PoseState& now) {
+    to.flag(before != now);
+    if (before == now) {
+        return;
+    }
+    const auto from = before.as<PoseBytes>();
+    const auto bytes = now.as<PoseBytes>();
+    for (std::size_t byte = 0; byte < bytes.size(); ++byte) {
+        to.flag(from[byte] != bytes[byte]);
+    }
+    for (std::size_t byte = 0; byte < bytes.size(); ++byte) {
+        if (from[byte] != bytes[byte]) {
+            to.bits(static_cast<std::uint8_t>(bytes[byte] - from[byte]), 8);
+        }
+    }
+}
+
+PoseState read_pose(BitReader& from, PoseState before) {
+    if (!from.flag()) {
+        return before;
+    }
+    auto bytes = before.as<PoseBytes>();
+    std::array<bool, PoseState::size> changed{};
+    for (bool& is : changed) {
+        is = from.flag();
+    }
+    for (std::size_t byte = 0; byte < bytes.size(); ++byte) {
+        if (changed[byte]) {
+            bytes[byte] = static_cast<std::uint8_t>(bytes[byte] + from.bits(8));
+        }
+    }
+    before.set(bytes);
+    return before;
+}
+
 void write(BitWriter& to, const SeenBody& before, const SeenBody& now) {
     if (before == now) {
         to.flag(false);
@@ -76,6 +115,7 @@ void write(BitWriter& to, const SeenBody& before, const SeenBody& now) {
         to.bits(static_cast<std::uint64_t>(now.state), 3);
         to.bits(now.weapon, 8);
     }
+    write_pose(to, before.posed, now.posed);
 }
 
 SeenBody read(BitReader& from, const SeenBody& before) {
@@ -108,17 +148,11 @@ SeenBody read(BitReader& from, const SeenBody& before) {
         now.state = static_cast<BodyState>(std::min<std::uint64_t>(from.bits(3), max_state));
         now.weapon = static_cast<std::uint8_t>(from.bits(8));
     }
+    now.posed = read_pose(from, before.posed);
     return now;
 }
 
 } // namespace
-
-BodyStance stance_of(const SeenBody& body) {
-    Vitals vitals;
-    vitals.state = body.state;
-    vitals.on_back = has(body, SeenFlag::on_back);
-    return avrek::stance_of(vitals, has(body, SeenFlag::crouching));
-}
 
 std::vector<std::uint8_t> pack_bodies(std::span<const SeenBody> before, std::span<const SeenBody> now) {
     assert(now.size() <= max_seen_bodies);

@@ -18,6 +18,7 @@ struct SeenBody {
     std::uint8_t weapon = 0; ///< in hand, counted from 1; 0: none
     std::uint8_t shots = 0;  ///< it has fired, modulo 256
     BodyState state = BodyState::active;
+    PoseState posed{};
     friend bool operator==(const SeenBody&, const SeenBody&) = default;
 };
 
@@ -30,9 +31,6 @@ enum class SeenFlag : std::uint8_t {
     guarding = 32,
     on_back = 64 ///< while it lies
 };
-
-/// How a body that is seen holds itself.
-BodyStance stance_of(const SeenBody& body);
 
 inline bool has(const SeenBody& body, SeenFlag flag) {
     return (body.flags & static_cast<std::uint8_t>(flag)) != 0;

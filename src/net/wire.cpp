@@ -94,8 +94,9 @@ Bytes encode(const JoinMessage& message) {
     const auto name_list = builder.CreateVectorOfStrings(names);
     const auto digest_list = builder.CreateVector(digests);
     const auto locomotions = builder.CreateVectorOfStrings(message.locomotions);
+    const auto poses = builder.CreateString(message.poses);
     return finished(builder, wire::CreateJoin(builder, message.version, ticket, key, message.arsenal.whole,
-                                              name_list, digest_list, message.level, locomotions));
+                                              name_list, digest_list, message.level, locomotions, poses));
 }
 
 std::optional<JoinMessage> decode_join(std::span<const std::byte> bytes) {
@@ -123,6 +124,7 @@ std::optional<JoinMessage> decode_join(std::span<const std::byte> bytes) {
          ++at) {
         message.locomotions.push_back(text_of(table->locomotions()->Get(at), max_text));
     }
+    message.poses = text_of(table->poses(), max_text);
     return message;
 }
 

@@ -46,6 +46,7 @@ struct JoinMessage {
     ArsenalDigest arsenal{};
     std::uint64_t level = 0;
     std::vector<std::string> locomotions{}; ///< see names_of()
+    std::string poses{};                    ///< see name_of()
 };
 
 struct WelcomeMessage {

@@ -37,10 +37,12 @@ float higher(double value) {
 RigShapes shapes_of(const RigSpec& spec) {
     RigShapes rig{&spec, spec.joints.size() + 1, {}};
     for (std::size_t region = 0; region < spec.regions.size(); ++region) {
-        for (const Shape& shape : spec.regions[region].shapes) {
-            assert(spec.regions[region].joint < rig.joints);
-            rig.shapes.push_back({shape, static_cast<RegionId>(region), spec.regions[region].joint,
-                                  centre_of(shape), std::visit(Reach{}, shape)});
+        for (std::size_t index = 0; index < spec.regions[region].shapes.size(); ++index) {
+            const Shape& shape = spec.regions[region].shapes[index];
+            const std::uint32_t joint = joint_of(spec.regions[region], index);
+            assert(joint < rig.joints);
+            rig.shapes.push_back(
+                {shape, static_cast<RegionId>(region), joint, centre_of(shape), std::visit(Reach{}, shape)});
         }
     }
     return rig;
@@ -112,6 +114,13 @@ void BodyFrames::sort_by_id() {
 
 void BodyFrames::write_poses(std::size_t slot, std::span<const Pose> joints, bool jumps) {
     Pose* const to = poses_of(newest, slot);
+    const auto is_same = [](const Pose& one, const Pose& other) {
+        return one.position == other.position && one.rotation.coeffs() == other.rotation.coeffs();
+    };
+    if (!jumps && is_in(newest, slot) && jumped[newest * limits.bodies + slot] == 0 &&
+        std::equal(joints.begin(), joints.end(), to, is_same)) {
+        return; // it is there already
+    }
     std::copy(joints.begin(), joints.end(), to);
     const RigShapes& rig = rigs[slots[slot].rig];
     Bounds bounds;

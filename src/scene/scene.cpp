@@ -47,6 +47,16 @@ std::span<const Pose> poses_at_rest(const RigSpec& rig, const Pose& pose,
     return {room.data(), rig.joints.size() + 1};
 }
 
+bool move_posed(BodyFrames& bodies, BodyId id, std::span<const Pose> poses, bool jumps) {
+    const std::optional<std::size_t> slot = bodies.slot_of(id);
+    if (!slot) {
+        return false;
+    }
+    assert(poses.size() == bodies.rigs[bodies.slots[*slot].rig].joints);
+    bodies.write_poses(*slot, poses, jumps);
+    return true;
+}
+
 bool move_at_rest(BodyFrames& bodies, BodyId id, const Pose& pose, bool jumps) {
     const std::optional<std::size_t> slot = bodies.slot_of(id);
     if (!slot) {
@@ -155,13 +165,11 @@ bool Scene::jump(BodyId id, const Pose& pose) {
 }
 
 bool Scene::move(BodyId id, std::span<const Pose> poses) {
-    const std::optional<std::size_t> slot = bodies_->slot_of(id);
-    if (!slot) {
-        return false;
-    }
-    assert(poses.size() == bodies_->rigs[bodies_->slots[*slot].rig].joints);
-    bodies_->write_poses(*slot, poses, false);
-    return true;
+    return move_posed(*bodies_, id, poses, false);
+}
+
+bool Scene::jump(BodyId id, std::span<const Pose> poses) {
+    return move_posed(*bodies_, id, poses, true);
 }
 
 bool Scene::assign(BodyId id, TeamId team, CollisionLayer layer) {

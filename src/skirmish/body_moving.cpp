@@ -22,9 +22,17 @@ bool is_sound(const Vector3& position, const Vector3& velocity) {
            velocity.cwiseAbs().maxCoeff() <= most;
 }
 
-BodyStance stance_of(const Fighter& fighter, const Combatant& who) {
-    return who.role == Role::prop ? BodyStance::standing
-                                  : avrek::stance_of(who.vitals, fighter.intent.buttons.has(Button::crouch));
+// Poses may be anywhere in the world, but must be poses.
+bool are_sound(std::span<const Pose> poses) {
+    return std::all_of(poses.begin(), poses.end(), [](const Pose& pose) {
+        return is_sound(pose.position, Vector3::Zero()) &&
+               std::abs(pose.rotation.coeffs().squaredNorm() - 1.0) <= 1e-6;
+    });
+}
+
+bool is_aiming(const Combatant& who) {
+    const WeaponState* weapon = state_in(who.loadout, who.loadout.in_hand);
+    return weapon != nullptr && weapon->aiming;
 }
 
 } // namespace
@@ -35,7 +43,7 @@ void BodyMoving::move(std::span<const BodyUpdate> updates) {
     for (const BodyUpdate& update : updates) {
         const std::size_t index = fight_.index_of(update.who);
         if (index < fight_.fighters.size() && is_sound(update.position, update.velocity) &&
-            std::abs(update.yaw) <= 1e3) {
+            std::abs(update.yaw) <= 1e3 && are_sound(update.poses)) {
             updates_[index] = &update;
         } else {
             ++fight_.disregarded;
@@ -74,37 +82,37 @@ void BodyMoving::move(std::span<const BodyUpdate> updates) {
 
 void BodyMoving::update_body(Fighter& fighter, const Combatant& who, const BodyUpdate* update) {
     const BodySpec& body = fight_.body_of(fighter);
-    const Radians faced = fighter.facing;
     if (update != nullptr || who.vitals.life == LifeState::alive) { // the dead do not turn
         fighter.facing = update != nullptr ? update->yaw : fighter.look.yaw;
     }
-    const bool is_posed = update != nullptr && !update->joints.empty() &&
-                          update->joints.size() == body.rig.joints.size(); // by the game, lying or not
-    const BodyStance stance = is_posed ? BodyStance::standing : stance_of(fighter, who);
-    const Pose pose = pose_in(stance, body, fighter.motion.position, fighter.facing);
-    if (!fighter.in_scene) {
+    if (who.role == Role::combatant) {
+        fighter.pose = fight_.poses().advance({.body = body,
+                                               .vitals = who.vitals,
+                                               .intent = fighter.intent,
+                                               .motion = fighter.motion,
+                                               .yaw = fighter.facing,
+                                               .span = fight_.span,
+                                               .aiming = is_aiming(who)},
+                                              fighter.pose);
+    }
+    const Pose stands{fighter.motion.position, turned_to({fighter.facing, 0.0})};
+    PoseRoom room;
+    const bool is_posed = update != nullptr && update->poses.size() == body.rig.joints.size() + 1;
+    const std::span<const Pose> poses =
+        is_posed ? update->poses
+                 : world_poses(fight_.poses(), {body, fighter.pose, fighter.look.pitch, fight_.span.end},
+                               stands, room);
+    const bool is_new = !fighter.in_scene;
+    if (is_new) {
         fighter.in_scene =
-            fight_.scene.add({.id = fighter.id, .rig = &body.rig, .pose = pose, .team = who.team});
-        fighter.stance = stance;
-        return;
+            fight_.scene.add({.id = fighter.id, .rig = &body.rig, .pose = poses[0], .team = who.team});
     }
-    const bool leans = stance != fighter.stance;
-    const Pose before = pose_in(fighter.stance, body, fighter.position_before, faced);
-    fighter.stance = stance;
-    const std::optional<Pose> shown = fight_.scene.pose_of(fighter.id);
-    const bool jumps =
-        !shown || (shown->position - before.position).squaredNorm() > 1e-12 || fighter.motion.teleported;
-    const bool moves = leans || fighter.motion.position != fighter.position_before || fighter.facing != faced;
-    if (is_posed) {
-        std::array<Pose, max_joints + 1> poses;
-        poses[0] = pose;
-        std::copy(update->joints.begin(), update->joints.end(), poses.begin() + 1);
-        fight_.scene.move(fighter.id, std::span{poses}.first(body.rig.joints.size() + 1));
-    } else if (jumps) {
-        fight_.scene.jump(fighter.id, pose);
-    } else if (moves || update != nullptr) {
-        fight_.scene.move(fighter.id, pose);
+    if (!is_new && (fighter.motion.teleported || fighter.scene_feet != fighter.position_before)) {
+        fight_.scene.jump(fighter.id, poses);
+    } else {
+        fight_.scene.move(fighter.id, poses);
     }
+    fighter.scene_feet = fighter.motion.position;
 }
 
 void BodyMoving::walk(Fighter& fighter, const Combatant& who) {
@@ -183,6 +191,7 @@ void BodyMoving::place(Fighter& fighter, bool first) {
         --chosen;
     }
     fighter.motion = {.position = fighter.motion.position};
+    fighter.pose = {};
     fighter.kick = {};
     fighter.swing.attack = -1;
 }

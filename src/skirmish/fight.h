@@ -3,6 +3,7 @@
 #include "feet_world.h"
 #include "match_parts.h"
 #include "skirmish_state.h"
+#include <avrek/skirmish/blended_poses.h>
 
 #include <vector>
 
@@ -51,6 +52,8 @@ struct Fight : FightSetup, SkirmishState {
     }
     /// Returns what moves bodies of a spec.
     const Locomotion& locomotion_of(BodySpecId body) const { return *moved_by[to_index(body)]; }
+    /// Returns what poses bodies.
+    const PoseSource& poses() const { return settings.poses != nullptr ? *settings.poses : blended_poses(); }
     /// Returns the rig of a combatant, or null.
     const RigSpec* rig_of(BodyId id) const;
     /// Returns the pool of a weapon that launches projectiles.

@@ -272,6 +272,7 @@ Outcome GameActions::act(const PlaceAction& action, ActionEvent& event) {
     event.point = action.position;
     fighter->motion = {.position = action.position, .game = fighter->motion.game};
     fighter->position_before = action.position;
+    fighter->pose = {};
     fighter->look = fighter->look_before = {action.yaw, 0.0};
     fighter->intent.yaw = static_cast<float>(action.yaw);
     fighter->intent.pitch = 0.0F;

@@ -12,12 +12,13 @@ void LagCompensation::record_snapshot() {
     fight_.snapshot_bodies.clear();
     for (const Fighter& fighter : fight_.fighters) {
         if (fighter.in_scene) {
-            fight_.snapshot_bodies.push_back(
-                {fighter.id, &fight_.body_of(fighter), fight_.match.find(fighter.id)->team,
-                 snapshot_pose(fighter.motion.position, fighter.facing), fighter.stance});
+            fight_.snapshot_bodies.push_back({fighter.id, &fight_.body_of(fighter),
+                                              fight_.match.find(fighter.id)->team,
+                                              snapshot_pose(fighter.motion.position, fighter.facing),
+                                              snapshot_pitch(fighter.look.pitch), fighter.pose});
         }
     }
-    add_snapshot(*fight_.snapshots, fight_.span.end, fight_.snapshot_bodies);
+    add_snapshot(*fight_.snapshots, fight_.span.end, fight_.snapshot_bodies, fight_.poses());
 }
 
 const World& LagCompensation::rewind_world() const {

@@ -32,6 +32,7 @@ Outcome Roster::enter(const Entrant& entrant, Time at) {
     there.intent.yaw = static_cast<float>(there.look.yaw);
     there.facing = there.look.yaw;
     there.alive_since = at;
+    there.scene_feet = there.motion.position;
     there.in_scene = fight_.scene.add({.id = entrant.id,
                                        .rig = &fight_.body_of(there).rig,
                                        .pose = {there.motion.position, turned_to({there.look.yaw, 0.0})},

@@ -3,6 +3,7 @@
 #include <avrek/arsenal/arsenal_hash.h>
 #include <avrek/core/state_hash.h>
 #include <avrek/scene/level_digest.h>
+#include <avrek/skirmish/blended_poses.h>
 
 #include <algorithm>
 #include <cassert>
@@ -42,6 +43,8 @@ std::uint64_t kind_of_state(const detail::Fight& fight) {
     for (const std::string& name : names_of(settings.locomotions)) {
         hash.add(bytes_check(std::as_bytes(std::span{name})));
     }
+    const std::string poses = name_of(fight.poses());
+    hash.add(bytes_check(std::as_bytes(std::span{poses})));
     hash.add(fight.seed);
     return hash.value();
 }

@@ -27,17 +27,21 @@ void prepare(Scene& scene, const Arsenal& arsenal) {
     }
 }
 
-// A body that was shown, as it is saved: id, body, place, and yaw, team and stance in one.
-using SavedSnapshot = std::array<std::int32_t, 6>;
+// A body that was shown, as it is saved: id, body, place, yaw and team in one, pitch, and both halves of its
+// pose state.
+using SavedSnapshot = std::array<std::int32_t, 9>;
 
 SavedSnapshot saved_snapshot(const SnapshotBody& snapshot, std::int32_t body) {
+    const std::uint64_t state = snapshot.state.words[0];
     return {static_cast<std::int32_t>(snapshot.id),
             body,
             snapshot.pose.x,
             snapshot.pose.y,
             snapshot.pose.z,
-            snapshot.pose.yaw | static_cast<std::int32_t>(snapshot.team) << 16 |
-                static_cast<std::int32_t>(snapshot.stance) << 24};
+            snapshot.pose.yaw | static_cast<std::int32_t>(snapshot.team) << 16,
+            snapshot.pitch,
+            static_cast<std::int32_t>(state & 0xffffffffU),
+            static_cast<std::int32_t>(state >> 32U)};
 }
 
 SnapshotBody snapshot_of(const SavedSnapshot& saved, const Arsenal& arsenal) {
@@ -45,7 +49,9 @@ SnapshotBody snapshot_of(const SavedSnapshot& saved, const Arsenal& arsenal) {
             &arsenal.bodies[static_cast<std::size_t>(saved[1])],
             static_cast<TeamId>(saved[5] >> 16 & 0xff),
             {saved[2], saved[3], saved[4], static_cast<std::uint16_t>(saved[5] & 0xffff)},
-            static_cast<BodyStance>(saved[5] >> 24)};
+            static_cast<std::int16_t>(saved[6]),
+            {{static_cast<std::uint32_t>(saved[7]) | std::uint64_t{static_cast<std::uint32_t>(saved[8])}
+                                                         << 32U}}};
 }
 
 } // namespace

@@ -10,6 +10,7 @@ namespace avrek {
 namespace {
 
 constexpr double yaw_steps = 4096.0;
+constexpr double pitch_steps = 1024.0; // per right angle
 
 std::int32_t step_of(double metres) {
     constexpr double most = max_snapshot_steps;
@@ -39,7 +40,18 @@ Pose pose_of(const SnapshotPose& place) {
     return {position_of(place), turned_to({yaw_of(place), 0.0})};
 }
 
-void add_snapshot(Scene& scene, Time at, std::span<const SnapshotBody> bodies) {
+std::int16_t snapshot_pitch(Radians pitch) {
+    const double steps = std::floor(pitch * (2.0 * pitch_steps / pi) + 0.5);
+    return static_cast<std::int16_t>(
+        std::clamp(std::isfinite(steps) ? steps : 0.0, -pitch_steps, pitch_steps));
+}
+
+Radians pitch_of(std::int16_t steps) {
+    return steps * pi / (2.0 * pitch_steps);
+}
+
+void add_snapshot(Scene& scene, Time at, std::span<const SnapshotBody> bodies, const PoseSource& source) {
+    PoseRoom room;
     scene.begin_frame(at);
     // Bodies that are not shown any more go first, so that there is room.
     for (std::size_t index = scene.body_count(); index > 0; --index) {
@@ -49,14 +61,16 @@ void add_snapshot(Scene& scene, Time at, std::span<const SnapshotBody> bodies) {
         }
     }
     for (const SnapshotBody& body : bodies) {
-        const Pose pose = pose_in(body.stance, *body.body, position_of(body.pose), yaw_of(body.pose));
+        const std::span<const Pose> poses =
+            world_poses(source, {*body.body, body.state, pitch_of(body.pitch), at}, pose_of(body.pose), room);
         const std::optional<Pose> before = scene.pose_of(body.id);
         if (!before) {
-            (void)scene.add({.id = body.id, .rig = &body.body->rig, .pose = pose, .team = body.team});
-        } else if ((before->position - pose.position).squaredNorm() > snapshot_leap * snapshot_leap) {
-            scene.jump(body.id, pose);
+            (void)scene.add({.id = body.id, .rig = &body.body->rig, .pose = poses[0], .team = body.team});
+        }
+        if (before && (before->position - poses[0].position).squaredNorm() > snapshot_leap * snapshot_leap) {
+            scene.jump(body.id, poses);
         } else {
-            scene.move(body.id, pose);
+            scene.move(body.id, poses);
         }
     }
 }

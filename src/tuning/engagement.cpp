@@ -139,15 +139,12 @@ std::optional<Metres> seen_of(const Engagement& engagement, const Pose& target, 
                               const Vector3& eye) {
     const Metres range = engagement.weapon != nullptr ? engagement.weapon->range : 100.0;
     const RigSpec& rig = engagement.target.body->rig;
-    const std::vector<Pose> poses = rest_poses(rig, Pose{});
     const Ray own{to_local(target, eye), target.rotation.conjugate() * direction_of(look), range};
     std::optional<Metres> nearest;
-    for (const RegionSpec& region : rig.regions) {
-        for (const Shape& shape : region.shapes) {
-            const auto entry = raycast(own, to_world(poses[region.joint], shape));
-            if (entry && (!nearest || entry->distance < *nearest)) {
-                nearest = entry->distance;
-            }
+    for (const PosedShape& posed : posed_shapes(rig, rest_poses(rig, Pose{}))) {
+        const auto entry = raycast(own, posed.shape);
+        if (entry && (!nearest || entry->distance < *nearest)) {
+            nearest = entry->distance;
         }
     }
     return nearest;

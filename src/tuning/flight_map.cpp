@@ -42,12 +42,8 @@ class Flights {
           floor_(map_scene(engagement, place, false)),
           spec_(*find(engagement.arsenal->projectiles, engagement.weapon->projectile.id)) {
         const RigSpec& rig = engagement.target.body->rig;
-        const std::vector<Pose> poses = rest_poses(rig, place.target);
-        for (std::size_t region = 0; region < rig.regions.size(); ++region) {
-            for (const Shape& shape : rig.regions[region].shapes) {
-                shapes_.emplace_back(RegionId{static_cast<std::uint32_t>(region)},
-                                     to_world(poses[rig.regions[region].joint], shape));
-            }
+        for (const PosedShape& posed : posed_shapes(rig, rest_poses(rig, place.target))) {
+            shapes_.emplace_back(posed.region, posed.shape);
         }
     }
 

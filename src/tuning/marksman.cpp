@@ -25,8 +25,10 @@ Arsenal engagement_arsenal(std::span<const Engagement> engagements) {
         arsenal.bodies.push_back(*engagement.shooter_body);
         arsenal.bodies.push_back(*engagement.target.body);
     }
-    // Targets stand throughout, as they do in what is computed.
+    // Targets stand at rest throughout, as they do in what is computed.
     for (BodySpec& body : arsenal.bodies) {
+        body.poses.clear();
+        body.ready = ready_poses(body);
         for (ReactionSpec* reaction : {&body.light_reaction, &body.heavy_reaction}) {
             if (reaction->shows == BodyState::down) {
                 reaction->shows = BodyState::stunned;

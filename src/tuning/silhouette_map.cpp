@@ -45,30 +45,23 @@ std::optional<std::pair<double, double>> crossing(const Outlined& part, double u
 ShotMap map_of_silhouettes(const Engagement& engagement, const Viewpoint& view, const Pose& target) {
     const WeaponSpec& weapon = *engagement.weapon;
     const RigSpec& rig = engagement.target.body->rig;
-    const std::vector<Pose> poses = rest_poses(rig, target);
     const Board board{view.from, view.from + view.line}; // at unit distance: the map's own plane
     std::vector<Outlined> parts;
     double low = std::numeric_limits<double>::infinity();
     double high = -low;
-    for (std::size_t region = 0; region < rig.regions.size(); ++region) {
-        for (const Shape& own : rig.regions[region].shapes) {
-            Outlined part{to_world(poses[rig.regions[region].joint], own),
-                          static_cast<std::uint32_t>(region),
-                          low,
-                          high,
-                          {}};
-            part.low = std::numeric_limits<double>::infinity();
-            part.high = -part.low;
-            part.outline = silhouette(board, Pose{}, part.shape, circle_corners);
-            for (const BoardPoint& point : part.outline) {
-                part.low = std::min(part.low, point.up);
-                part.high = std::max(part.high, point.up);
-            }
-            if (!part.outline.empty()) {
-                low = std::min(low, part.low);
-                high = std::max(high, part.high);
-                parts.push_back(std::move(part));
-            }
+    for (const PosedShape& posed : posed_shapes(rig, rest_poses(rig, target))) {
+        Outlined part{posed.shape, static_cast<std::uint32_t>(posed.region), low, high, {}};
+        part.low = std::numeric_limits<double>::infinity();
+        part.high = -part.low;
+        part.outline = silhouette(board, Pose{}, part.shape, circle_corners);
+        for (const BoardPoint& point : part.outline) {
+            part.low = std::min(part.low, point.up);
+            part.high = std::max(part.high, point.up);
+        }
+        if (!part.outline.empty()) {
+            low = std::min(low, part.low);
+            high = std::max(high, part.high);
+            parts.push_back(std::move(part));
         }
     }
     MapMaker maker{view.line, view.line.dot(to_world(target, aim_point(rig, engagement.aim)) - view.from)};

@@ -365,6 +365,15 @@ struct Hover final : Locomotion {
     }
 };
 
+struct Nod final : PoseSource {
+    std::string_view name() const override { return "nod"; }
+    std::uint32_t version() const override { return 1; }
+    PoseState advance(const PoseInput&, PoseState before) const override { return before; }
+    void pose(const PosedBody& of, std::span<Pose> poses) const override {
+        poses[1].rotation = turned_to({0.0, of.pitch});
+    }
+};
+
 void bytes(BodyMotion& motion) {
     struct Dash {
         std::int64_t ready_at;

@@ -137,7 +137,7 @@ TEST(NetRig, StancesAndKillsOfTheGameAreTold) {
     rig.wants[1] = {.buttons = {Button::crouch}};
     std::vector<Notice> told;
     rig.run(1);
-    EXPECT_EQ(client.view().find(BodyId{2})->stance, BodyStance::crouching);
+    EXPECT_EQ(share_of(PoseKind::crouching, client.view().find(BodyId{2})->pose), 1.0);
     Skirmish& fight = rig.server->skirmish();
     IncomingHit hit;
     hit.damage.multiply(DamageStepKind::base, 1e6);
@@ -153,8 +153,8 @@ TEST(NetRig, StancesAndKillsOfTheGameAreTold) {
     EXPECT_GE(client.tick_share(rig.network.now()), 0.0);
     EXPECT_LE(client.tick_share(rig.network.now()), 1.0);
     EXPECT_EQ(client.tick_share(rig.network.now() + std::chrono::seconds{1}), 1.0);
-    const BodyStance lies = client.view().find(BodyId{2})->stance;
-    EXPECT_TRUE(lies == BodyStance::on_front || lies == BodyStance::on_back);
+    const PoseState& lies = client.view().find(BodyId{2})->pose;
+    EXPECT_EQ(share_of(PoseKind::on_front, lies) + share_of(PoseKind::on_back, lies), 1.0);
     const Vector3 feet = client.view().find(BodyId{2})->motion.position;
     EXPECT_LT((feet - fight.find(BodyId{2})->motion.position).norm(), 0.1) << "its feet stay where they are";
 }

@@ -73,9 +73,12 @@ struct NetRig {
     }
     Client& join(const Ticket& with, const LinkSpec& link = {}, const GameData* its = nullptr) {
         const GameData& known = its != nullptr ? others.emplace_back(*its) : data;
-        clients.push_back(std::make_unique<Client>(
-            known, ClientSettings{.ticket = with, .locomotions = settings.skirmish.locomotions},
-            network.connect(link)));
+        clients.push_back(
+            std::make_unique<Client>(known,
+                                     ClientSettings{.ticket = with,
+                                                    .locomotions = settings.skirmish.locomotions,
+                                                    .poses = settings.skirmish.poses},
+                                     network.connect(link)));
         wants.push_back({.ahead = 1.0F});
         return *clients.back();
     }

@@ -5,6 +5,7 @@
 #include "session.h"
 #include "wire.h"
 #include <avrek/net/transport.h>
+#include <avrek/skirmish/blended_poses.h>
 
 #include <vector>
 
@@ -57,6 +58,7 @@ class TamperingClient {
             join.arsenal = arsenal_;
             join.level = level_;
             join.locomotions = names_of({});
+            join.poses = name_of(blended_poses());
             detail::Bytes packet{std::byte{static_cast<std::uint8_t>(detail::MessageKind::join)}};
             const detail::Bytes closed = detail::closed_for(claims.server, detail::encode(join));
             packet.insert(packet.end(), closed.begin(), closed.end());

@@ -70,6 +70,11 @@ struct RandomScene {
                 rig.regions.back().shapes.push_back(
                     Capsule{draw.point(0.5), draw.point(0.5), draw(0.02, 0.3)});
                 rig.regions.back().shapes.push_back(Sphere{draw.point(0.7), draw(0.02, 0.3)});
+                if (draw.below(2) == 1) {
+                    const std::uint64_t joints = rig.joints.size() + 1;
+                    rig.regions.back().shape_joints = {static_cast<std::uint32_t>(draw.below(joints)),
+                                                       static_cast<std::uint32_t>(draw.below(joints))};
+                }
             }
             // In falling order of ids, to see that the order is by id.
             bodies.push_back({BodyId{static_cast<std::uint32_t>(20 - bodies.size())}, &rig, draw.pose(5),
@@ -139,8 +144,8 @@ struct RandomScene {
             for (std::size_t region = 0; region < body.rig->regions.size(); ++region) {
                 hit.region = static_cast<RegionId>(region);
                 const RegionSpec& spec = body.rig->regions[region];
-                for (const Shape& shape : spec.shapes) {
-                    look(hit, *scene.pose_of(body.id, at, spec.joint), shape);
+                for (std::size_t shape = 0; shape < spec.shapes.size(); ++shape) {
+                    look(hit, *scene.pose_of(body.id, at, joint_of(spec, shape)), spec.shapes[shape]);
                 }
             }
         }

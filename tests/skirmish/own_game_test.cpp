@@ -194,9 +194,9 @@ TEST(GameAction, EachKindDoesWhatItSays) {
     EXPECT_TRUE(act(PushAction{.who = drone, .velocity = {1, 0, 2}}).done);
     EXPECT_EQ(fight.find(drone)->motion.velocity, Vector3(1, 0, 2));
     EXPECT_TRUE(act(RagdollAction{.who = drone, .on_back = true}).done);
-    EXPECT_EQ(fight.find(drone)->stance, BodyStance::standing); // bodies moved before
+    EXPECT_EQ(share_of(PoseKind::standing, fight.find(drone)->pose), 1.0); // bodies moved before
     fight.advance({});
-    EXPECT_EQ(fight.find(drone)->stance, BodyStance::on_back);
+    EXPECT_EQ(share_of(PoseKind::on_back, fight.find(drone)->pose), 1.0);
     EXPECT_FALSE(std::as_const(fight).match().can_act(drone, Act::move));
     EXPECT_TRUE(act(StandUpAction{drone}).done);
     EXPECT_EQ(who(drone)->vitals.state, BodyState::rising);

@@ -211,13 +211,6 @@ TEST(Stances, AreWhereShotsMeet) {
     fight.advance({});
     EXPECT_FALSE(hit_at({0, 0.9, 0}));
     EXPECT_TRUE(hit_at({0, 0.2, 0}));
-    const BodySpec& body = arsenal.bodies[0];
-    for (const BodyStance stance :
-         {BodyStance::standing, BodyStance::crouching, BodyStance::on_front, BodyStance::on_back}) {
-        const Pose there = standing_pose(stance, body, pose_in(stance, body, {1, 2, 3}, 0.7));
-        EXPECT_LT((there.position - Vector3{1, 2, 3}).norm(), 1e-12);
-        EXPECT_NEAR(look_of(there.rotation * world_forward()).yaw, 0.7, 1e-12);
-    }
 }
 
 TEST(Calls, ThatNameNobodySaySo) {

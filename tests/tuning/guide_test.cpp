@@ -147,13 +147,10 @@ class GuideShooter {
     std::optional<std::pair<std::size_t, double>> met(const Vector3& from, const Vector3& way) const {
         std::optional<std::pair<std::size_t, double>> nearest;
         const RigSpec& rig = one_.target.body->rig;
-        for (std::size_t region = 0; region < rig.regions.size(); ++region) {
-            for (const Shape& shape : rig.regions[region].shapes) {
-                const auto entry = raycast({from, way, one_.weapon->range},
-                                           to_world(poses_[rig.regions[region].joint], shape));
-                if (entry && (!nearest || entry->distance < nearest->second)) {
-                    nearest = {region, entry->distance};
-                }
+        for (const auto& [region, shape] : posed_shapes(rig, poses_)) {
+            const auto entry = raycast({from, way, one_.weapon->range}, shape);
+            if (entry && (!nearest || entry->distance < nearest->second)) {
+                nearest = {to_index(region), entry->distance};
             }
         }
         return nearest;

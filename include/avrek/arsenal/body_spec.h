@@ -2,12 +2,14 @@
 #include <avrek/arsenal/condition_spec.h>
 #include <avrek/arsenal/defence_spec.h>
 #include <avrek/arsenal/movement_spec.h>
+#include <avrek/arsenal/pose_spec.h>
 #include <avrek/core/ids.h>
 #include <avrek/core/shapes.h>
 
 #include <cstddef>
 #include <cstdint>
 #include <optional>
+#include <span>
 #include <string>
 #include <string_view>
 #include <vector>
@@ -19,6 +21,10 @@ struct RegionSpec {
     std::string name{};
     std::vector<Shape> shapes{}; ///< at least one, in the axes of its joint
     std::uint32_t joint = 0;     ///< 0: the body itself; n: RigSpec::joints[n - 1]
+    /// In `shape_joints`: the shape moves with `joint`.
+    static constexpr std::uint32_t region_joint = 0xffffffff;
+    /// Joint of each shape, for a region that more than one joint moves; empty: all move with `joint`.
+    std::vector<std::uint32_t> shape_joints{};
 };
 
 /// A part of a body that moves by itself, such as a head or a turning barrel.
@@ -50,6 +56,8 @@ struct BodySpec {
     ReactionSpec heavy_reaction{.shows = BodyState::stunned};
     MovementSpec movement{};
     PostureSpec posture{};
+    std::vector<PoseSpec> poses{}; ///< at most one of each kind
+    ReadyPoses ready{};            ///< set by resolve_references()
 };
 
 /// Returns the region of `rig` with this name, or none.
@@ -58,11 +66,25 @@ std::optional<RegionId> find_region(const RigSpec& rig, std::string_view name);
 /// Returns the region `id` of `rig`. Precondition (asserted): `id` is one of its regions.
 const RegionSpec& region_of(const RigSpec& rig, RegionId id);
 
+/// Returns the joint that a shape of a region moves with, counted as RegionSpec::joint counts.
+std::uint32_t joint_of(const RegionSpec& region, std::size_t shape);
+
 /// Returns the joint of `rig` with this name, counted as RegionSpec::joint counts, or none.
 std::optional<std::uint32_t> find_joint(const RigSpec& rig, std::string_view name);
 
 /// Returns the poses of a body at `pose` with all joints at rest: its own, then one for each joint.
 std::vector<Pose> rest_poses(const RigSpec& rig, const Pose& pose);
+
+/// One shape of a posed rig, in the axes that its poses are in.
+struct PosedShape {
+    RegionId region{};
+    Shape shape{};
+};
+
+/// Returns all shapes of a rig in the poses of its body and joints, by region. A joint that the
+/// rig does not have counts as the body itself. Precondition (asserted): one pose for the body and for each
+/// joint.
+std::vector<PosedShape> posed_shapes(const RigSpec& rig, std::span<const Pose> poses);
 
 /// Returns the point to aim at for a region, in the body's axes with all joints at rest: the middle of its
 /// first shape.

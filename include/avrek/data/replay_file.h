@@ -23,8 +23,9 @@ struct ReplayHead {
     std::uint64_t level = 0;  ///< see digest_of(const Level&)
     std::string rules{};      ///< id of a match
     std::uint64_t seed = 0;
-    SkirmishSettings settings{};            ///< without `rules`, which its id names, and `locomotions`
+    SkirmishSettings settings{};            ///< without `rules`, `locomotions` and `poses`
     std::vector<std::string> locomotions{}; ///< see names_of()
+    std::string poses{};                    ///< see name_of()
 };
 
 /// Returns the head for a skirmish that begins.
@@ -44,10 +45,10 @@ struct ReplayEntrant {
     double yaw = 0.0;
 };
 
-/// A body update, with its joints.
+/// A body update, with its poses.
 struct ReplayBodyUpdate {
-    BodyUpdate update{}; ///< `joints` below hold its joints
-    std::vector<Pose> joints{};
+    BodyUpdate update{}; ///< `poses` below hold its poses
+    std::vector<Pose> poses{};
 };
 
 /// Inputs of one tick.
@@ -143,11 +144,12 @@ class ReplayReader {
     std::unique_ptr<Reading> reading_;
 };
 
-/// Returns the settings of a head for this arsenal and these locomotions, or the reasons why the replay
-/// cannot be played with them in this level: every entry that differs.
+/// Returns the settings of a head for this arsenal, these locomotions and this pose source (null: the
+/// built-in one), or the reasons why the replay cannot be played with them in this level: every entry that
+/// differs.
 Loaded<SkirmishSettings> settings_for(const ReplayHead& head, const Arsenal& arsenal,
                                       const ArsenalDigest& digest, const Level& level, std::string_view file,
-                                      const Locomotions& locomotions = {});
+                                      const Locomotions& locomotions = {}, const PoseSource* poses = nullptr);
 
 /// Plays one recorded tick. Returns what the arsenal lacks of it; the tick happens without that.
 std::vector<Diagnostic> play(const ReplayTick& tick, Skirmish& skirmish);

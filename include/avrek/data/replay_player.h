@@ -11,9 +11,10 @@
 
 namespace avrek {
 
-/// Density of the key states of a replay.
+/// How a replay is played.
 struct ReplayPlayerSettings {
     std::int32_t key_every = 64; ///< ticks between key states, at least 1; a seek plays fewer ticks than that
+    const PoseSource* poses = nullptr; ///< the one that it was recorded with; null: BlendedPoses
 };
 
 /// A replay in memory, for going to any tick. Opening it plays it once, and keeps compressed key states on

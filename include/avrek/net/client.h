@@ -27,9 +27,10 @@ struct ClientSettings {
     Ticket ticket{};
     /// Extra delay before remote players are drawn. Grows with jitter.
     Duration interpolation = std::chrono::milliseconds{70};
-    std::int32_t send_every = 2; ///< ticks between two packets, 1 to 8
-    std::int32_t repeats = 6;    ///< past ticks that each packet repeats, 0 to 8
-    Locomotions locomotions{};   ///< the server's: it refuses clients with other names or versions
+    std::int32_t send_every = 2;       ///< ticks between two packets, 1 to 8
+    std::int32_t repeats = 6;          ///< past ticks that each packet repeats, 0 to 8
+    Locomotions locomotions{};         ///< the server's: it refuses clients with other names or versions
+    const PoseSource* poses = nullptr; ///< the server's too; null: BlendedPoses
 };
 
 /// State of a client's connection.
@@ -82,6 +83,7 @@ struct SeenPlayer {
     bool aiming = false;
     bool reloading = false;
     bool guarding = false;
+    PoseState pose{}; ///< for the pose source; the joints themselves are in view().scene()
 };
 
 /// Events that receive() and tick() return; each event once, from one of the two.

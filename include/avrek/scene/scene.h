@@ -80,6 +80,8 @@ class Scene final : public World {
     /// Teleports a body, as a respawn does: until this frame it stays where it was, and passes through
     /// nothing in between.
     bool jump(BodyId id, const Pose& pose);
+    /// Teleports a body and its joints, which are given as to move().
+    bool jump(BodyId id, std::span<const Pose> poses);
 
     /// Changes the team or the layer of a body, in past frames too.
     bool assign(BodyId id, TeamId team, CollisionLayer layer);

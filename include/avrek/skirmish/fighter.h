@@ -4,9 +4,9 @@
 #include <avrek/core/state_fields.h>
 #include <avrek/core/time.h>
 #include <avrek/core/vectors.h>
-#include <avrek/skirmish/body_stance.h>
 #include <avrek/skirmish/intent.h>
 #include <avrek/skirmish/locomotion.h>
+#include <avrek/skirmish/pose_source.h>
 
 #include <array>
 #include <cstddef>
@@ -27,11 +27,12 @@ struct Fighter {
     Look look_before{};                        ///< at the start of the last tick
     /// Yaw of its body: its look, or as the game placed it. The dead keep it.
     Radians facing = 0.0;
-    Look kick{};                              ///< recoil in the look that does not recover by itself
-    Time alive_since{};                       ///< start of its present life
-    bool in_scene = false;                    ///< its body can be hit
-    BodyStance stance = BodyStance::standing; ///< stance of its body in the scene
-    bool to_place = false;                    ///< it has respawned and gets its position in the next tick
+    Look kick{};                          ///< recoil in the look that does not recover by itself
+    Time alive_since{};                   ///< start of its present life
+    PoseState pose{};                     ///< pose of its body, for the pose source
+    bool in_scene = false;                ///< its body can be hit
+    Vector3 scene_feet = Vector3::Zero(); ///< feet of its body in the scene
+    bool to_place = false;                ///< it has respawned and gets its position in the next tick
     std::optional<MeleeId> melee{};
     MeleeState swing{};
     std::int8_t strike_before = -1; ///< last stated attack
@@ -55,8 +56,9 @@ void visit_fields(Visitor&& field, FieldsOf<Fighter> auto& fighter) {
     field("facing", fighter.facing, FieldUse::not_sent);
     field("kick", fighter.kick);
     field("alive_since", fighter.alive_since, FieldUse::not_sent);
+    field("pose", fighter.pose, FieldUse::not_sent);
     field("in_scene", fighter.in_scene, FieldUse::not_sent);
-    field("stance", fighter.stance, FieldUse::not_sent);
+    field("scene_feet", fighter.scene_feet, FieldUse::not_sent);
     field("to_place", fighter.to_place, FieldUse::not_sent);
     field("melee", fighter.melee, FieldUse::not_sent);
     field("swing", fighter.swing);

@@ -124,8 +124,10 @@ struct BodyUpdate {
     Radians yaw = 0.0;
     Vector3 velocity = Vector3::Zero(); ///< m/s
     bool airborne = false;
-    bool teleported = false;           ///< it passes through nothing in between
-    std::span<const Pose> joints = {}; ///< all joints of the rig in the world's axes; none: at rest
+    bool teleported = false; ///< it passes through nothing in between
+    /// Poses in the world's axes: itself first, then the joints of its rig in order; none: as the pose source
+    /// says. They are this fight's alone: players see, and rewound hits meet, what the pose source says.
+    std::span<const Pose> poses = {};
 };
 
 } // namespace avrek

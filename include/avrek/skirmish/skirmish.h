@@ -4,7 +4,6 @@
 #include <avrek/core/diagnostics.h>
 #include <avrek/core/ids.h>
 #include <avrek/scene/scene.h>
-#include <avrek/skirmish/body_stance.h>
 #include <avrek/skirmish/companion_state.h>
 #include <avrek/skirmish/event.h>
 #include <avrek/skirmish/fighter.h>
@@ -28,10 +27,11 @@ namespace avrek {
 
 /// Settings of a skirmish. Plain data. Skirmishes that must agree need equal settings.
 struct SkirmishSettings {
-    TickRate rate{64};         ///< 1 to 1000
-    MatchId rules{};           ///< default: the first
-    bool moves_bodies = true;  ///< false: bodies stay where the game places them
-    Locomotions locomotions{}; ///< empty: WalkingLocomotion
+    TickRate rate{64};                 ///< 1 to 1000
+    MatchId rules{};                   ///< default: the first
+    bool moves_bodies = true;          ///< false: bodies stay where the game places them
+    Locomotions locomotions{};         ///< empty: WalkingLocomotion
+    const PoseSource* poses = nullptr; ///< null: BlendedPoses; outlives the skirmish
     MuzzleRule muzzle = MuzzleRule::draw_back;
     MatchLimits limits{};
     std::size_t projectiles = 256; ///< capacity of each kind's pool

@@ -4,7 +4,7 @@
 #include <avrek/core/time.h>
 #include <avrek/core/vectors.h>
 #include <avrek/scene/scene.h>
-#include <avrek/skirmish/body_stance.h>
+#include <avrek/skirmish/blended_poses.h>
 
 #include <cstdint>
 #include <span>
@@ -27,6 +27,9 @@ inline constexpr std::int32_t max_snapshot_steps = 1 << 23; ///< steps from the 
 
 /// Returns the nearest grid pose; beyond the grid, the last one on it.
 SnapshotPose snapshot_pose(const Vector3& position, Radians yaw);
+/// Returns the nearest pitch of a snapshot.
+std::int16_t snapshot_pitch(Radians pitch);
+Radians pitch_of(std::int16_t steps); ///< of a snapshot
 /// Returns the position of a grid pose.
 Vector3 position_of(const SnapshotPose& place);
 Radians yaw_of(const SnapshotPose& place); ///< in (-pi, pi]
@@ -38,12 +41,14 @@ struct SnapshotBody {
     const BodySpec* body = nullptr; ///< never null; outlives the scene
     TeamId team{};
     SnapshotPose pose{};
-    BodyStance stance = BodyStance::standing;
+    std::int16_t pitch = 0; ///< pitch of its look: 1024 steps per right angle, up to 1024 either way
+    PoseState state{};      ///< for the pose source
 };
 
 /// Adds a frame with these bodies to a scene, in order of ids; other bodies are removed. Bodies that moved by
 /// more than `snapshot_leap` are teleported. Precondition (asserted): `at` is after scene.now().
-void add_snapshot(Scene& scene, Time at, std::span<const SnapshotBody> bodies);
+void add_snapshot(Scene& scene, Time at, std::span<const SnapshotBody> bodies,
+                  const PoseSource& source = blended_poses());
 
 /// Distance beyond which a moved body is teleported.
 inline constexpr Metres snapshot_leap = 4.0;

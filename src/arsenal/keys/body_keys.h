@@ -16,11 +16,30 @@ void visit_keys(Keys& key, JointSpec& spec) {
 
 template <class Keys>
 void visit_keys(Keys& key, RegionSpec& spec, const std::vector<JointSpec>& joints) {
-    key("shapes", spec.shapes, {.required = true},
-        "Solids of the region, in the axes of its joint; the body's own: feet at the origin, facing +Z, +Y "
+    key("shapes", RegionShapes{spec.shapes, spec.shape_joints, joints}, {.required = true},
+        "Solids of the region, in the axes of their joint; the body's own: feet at the origin, facing +Z, +Y "
         "up, +X to its left.");
     key("joint", JointName{spec.joint, joints}, {.otherwise = "the body itself"},
-        "Joint that the region moves with.");
+        "Joint that the region moves with, where a shape does not name its own.");
+}
+
+template <class Keys>
+void visit_keys(Keys& key, JointPoseSpec& spec) {
+    key("shift", spec.shift, {.unit = "m", .range = {-10.0, 10.0}},
+        "Shift from its place at rest, in the axes of its body.");
+    key("turn", spec.turn, {.unit = "degrees", .range = {-360.0, 360.0}},
+        "Yaw and pitch that it turns, from its rest.");
+    key("look", spec.look, {.range = {-1.0, 1.0}}, "Share of the look's pitch that it follows.");
+}
+
+template <class Keys>
+void visit_keys(Keys& key, PoseSpec& spec) {
+    key("time", spec.time, seconds, "Time in which a body takes the pose.");
+    key("shift", spec.shift, {.unit = "m", .range = {-10.0, 10.0}}, "Shift of the whole body.");
+    key("turn", spec.turn, {.unit = "degrees", .range = {-360.0, 360.0}},
+        "Yaw and pitch of the whole body, about its feet.");
+    key.tables("joint", spec.joints, {"joint", max_joints},
+               "Joints in the pose: one table each, under the joint's name; the others are at rest.");
 }
 
 template <class Keys>
@@ -122,6 +141,9 @@ void visit_keys(Keys& key, BodySpec& spec) {
     key.group("heavy_reaction", spec.heavy_reaction);
     key.group("movement", spec.movement);
     key.group("posture", spec.posture);
+    key.tables("pose", spec.poses, {"pose", pose_kind_count},
+               "Poses that the body takes: one table each, named standing, crouching, airborne, staggered, "
+               "rising, on-front, on-back or aiming.");
 }
 
 } // namespace avrek::detail

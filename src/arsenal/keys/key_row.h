@@ -73,6 +73,13 @@ struct JointName {
     const std::vector<JointSpec>& joints;
 };
 
+/// The shapes of a region; each may name a joint of its own.
+struct RegionShapes {
+    std::vector<Shape>& shapes;
+    std::vector<std::uint32_t>& joints; ///< as in RegionSpec
+    const std::vector<JointSpec>& rig_joints;
+};
+
 /// Up to `max` named tables of a spec.
 struct KeyTables {
     const char* entry; ///< "defence layer"
