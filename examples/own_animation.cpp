@@ -19,7 +19,7 @@ using namespace avrek;
 
 namespace {
 
-// What travels.
+// The state of a pose, which travels.
 struct Walk {
     std::uint8_t phase = 0; // 256 to a stride of two steps
     std::uint8_t speed = 0; // 16 to a metre per second

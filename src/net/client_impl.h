@@ -77,7 +77,7 @@ struct Client::Impl {
     std::vector<SnapshotBody> shown{};    // room to work in
     std::vector<BodyUpdate> updates{};    // too
     std::vector<PoseRoom> update_poses{}; // too
-    std::size_t posed_count = 0;          // of these in use
+    std::size_t posed_count = 0;          // rooms in use
     std::vector<GameAction> actions{};    // too
 
     Time drawn_server_time(Time own_time) const;

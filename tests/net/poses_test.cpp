@@ -18,7 +18,7 @@ struct Still final : PoseSource {
     void pose(const PosedBody&, std::span<Pose>) const override {}
 };
 
-// The shipped crew, one of whom shoots at the limbs of another who crouches, jumps, aims and turns.
+// Two of the shipped crew: one shoots at the limbs of the other, who crouches, jumps, aims and turns.
 struct Gallery {
     using Hits = std::map<std::uint32_t, RegionId>; // by shot
     trial::NetRig rig;
@@ -117,7 +117,7 @@ TEST(Poses, AreHitWhereTheyAreShown) {
     EXPECT_EQ(regions.size(), 4U) << "all regions are shot at";
     EXPECT_GE(static_cast<double>(confirmed), 0.999 * static_cast<double>(gallery.shown.size()))
         << confirmed << " of " << gallery.shown.size();
-    // What a pose costs on the wire, beyond bodies that have none.
+    // The cost of a pose on the wire: the difference to bodies that have none.
     const Still still;
     Gallery rigid{arsenal, &still};
     rigid.play(seconds);

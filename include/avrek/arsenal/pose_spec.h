@@ -24,6 +24,7 @@ enum class PoseKind : std::uint8_t {
     aiming, ///< laid over the others; its joints only
 };
 
+/// Number of kinds of pose.
 inline constexpr std::size_t pose_kind_count = 8;
 
 /// Returns the word for a kind: "on-front".
@@ -31,7 +32,7 @@ std::string_view to_string(PoseKind kind);
 
 /// One joint in a pose.
 struct JointPoseSpec {
-    std::string name{};              ///< of a joint of the rig
+    std::string name{};              ///< name of a joint of the rig
     Vector3 shift = Vector3::Zero(); ///< from its place at rest, in the body's axes
     Rotation turn = Rotation::Identity();
     double look = 0.0; ///< share of the look's pitch that it follows, -1 to 1
@@ -41,8 +42,8 @@ struct JointPoseSpec {
 struct PoseSpec {
     std::string name{};                   ///< word of a PoseKind
     Duration time{};                      ///< time in which a body takes it, at least 0
-    Vector3 shift = Vector3::Zero();      ///< of the whole body
-    Rotation turn = Rotation::Identity(); ///< of the whole body, about its feet
+    Vector3 shift = Vector3::Zero();      ///< shift of the whole body
+    Rotation turn = Rotation::Identity(); ///< turn of the whole body, about its feet
     std::vector<JointPoseSpec> joints{};
 };
 

@@ -4,8 +4,8 @@
 
 namespace avrek {
 
-/// Blends the poses of the arsenal, `[body.ID.pose.*]`: a body takes the last PoseKind that fits it and that
-/// it has, in the time of that pose. Aiming is laid over the others. The states are weights of poses.
+/// Blends the poses of the arsenal, `[body.ID.pose.NAME]`: a body takes the last PoseKind that fits it and
+/// that it has, in the time of that pose. Aiming is laid over the others. The states are weights of poses.
 class BlendedPoses final : public PoseSource {
   public:
     std::string_view name() const override { return "blended"; }

@@ -29,7 +29,8 @@ inline constexpr std::int32_t max_snapshot_steps = 1 << 23; ///< steps from the 
 SnapshotPose snapshot_pose(const Vector3& position, Radians yaw);
 /// Returns the nearest pitch of a snapshot.
 std::int16_t snapshot_pitch(Radians pitch);
-Radians pitch_of(std::int16_t steps); ///< of a snapshot
+/// Returns the pitch of a snapshot in radians.
+Radians pitch_of(std::int16_t steps);
 /// Returns the position of a grid pose.
 Vector3 position_of(const SnapshotPose& place);
 Radians yaw_of(const SnapshotPose& place); ///< in (-pi, pi]
