@@ -71,14 +71,9 @@ void Client::Impl::keep_view_members() {
 
 // A body as the newest moment has it; one that stands when it is not there.
 detail::SeenBody Client::Impl::seen_lately(BodyId id) const {
-    if (newest >= 0) {
-        for (const detail::SeenBody& body : moments[index_of(newest)].bodies) {
-            if (body.id == id) {
-                return body;
-            }
-        }
-    }
-    return {.id = id};
+    const detail::SeenBody* body =
+        newest >= 0 ? detail::find_by_id(moments[index_of(newest)].bodies, id) : nullptr;
+    return body != nullptr ? *body : detail::SeenBody{.id = id};
 }
 
 // A remote player between the two snapshots around a server time.
@@ -86,20 +81,22 @@ std::optional<SeenPlayer> Client::Impl::seen_at(BodyId id, Time at) const {
     const auto time_of = [this](const Moment& moment) {
         return tick_span(moment.tick, welcome.settings.rate).end;
     };
-    // The moments that show it before and after what is drawn; at the ends the nearest alone.
+    // The moments that show it before and after what is drawn, from the newest on; at the ends the nearest
+    // alone.
     const Moment* before = nullptr;
     const Moment* after = nullptr;
     const detail::SeenBody* there = nullptr;
     const detail::SeenBody* then = nullptr;
-    for (const Moment& moment : moments) {
-        const detail::SeenBody* body = moment.tick >= 0 ? detail::find_by_id(moment.bodies, id) : nullptr;
-        if (body == nullptr) {
-            continue;
-        }
-        if (time_of(moment) <= at && (before == nullptr || moment.tick > before->tick)) {
+    Tick tick = newest;
+    for (std::size_t back = 0; back < moments.size() && there == nullptr && tick >= 0; ++back) {
+        const Moment& moment = moments[index_of(tick)];
+        const bool is_kept = moment.tick == tick;
+        const detail::SeenBody* body = is_kept ? detail::find_by_id(moment.bodies, id) : nullptr;
+        tick -= welcome.settings.snapshot_interval;
+        if (body != nullptr && time_of(moment) <= at) {
             before = &moment;
             there = body;
-        } else if (time_of(moment) > at && (after == nullptr || moment.tick < after->tick)) {
+        } else if (body != nullptr) {
             after = &moment;
             then = body;
         }
@@ -125,20 +122,11 @@ std::optional<SeenPlayer> Client::Impl::seen_at(BodyId id, Time at) const {
 
 // The poses of a body in a scene at a time, in room that lasts until the next tick.
 std::span<const Pose> Client::Impl::poses_in(const Scene& scene, BodyId id, Time at) {
-    const RigSpec* rig = scene.rig_of(id);
-    if (rig == nullptr || posed_count == update_poses.size()) {
+    if (posed_count == update_poses.size()) {
         return {};
     }
     PoseRoom& room = update_poses[posed_count++];
-    const std::size_t count = rig->joints.size() + 1;
-    for (std::size_t joint = 0; joint < count; ++joint) {
-        const std::optional<Pose> pose = scene.pose_of(id, at, static_cast<std::uint32_t>(joint));
-        if (!pose) {
-            return {};
-        }
-        room[joint] = *pose;
-    }
-    return std::span{room}.first(count);
+    return std::span{room}.first(scene.poses_of(id, room, at));
 }
 
 // Brings the view to where the own combatant is, and everybody else to where they are shown by then.

@@ -67,6 +67,21 @@ bool move_at_rest(BodyFrames& bodies, BodyId id, const Pose& pose, bool jumps) {
     return true;
 }
 
+// The slot of a body at a moment; no_slot if it is not there.
+std::size_t slot_at(const BodyFrames& bodies, const Moment& moment, BodyId id) {
+    const std::optional<std::size_t> there = bodies.slot_of(id);
+    if (there && bodies.is_in(moment.before, *there)) {
+        return *there;
+    }
+    // It has left since, or was there before under the same id.
+    for (std::size_t slot = 0; slot < bodies.used; ++slot) {
+        if (bodies.slots[slot].id == id && bodies.is_in(moment.before, slot)) {
+            return slot;
+        }
+    }
+    return no_slot;
+}
+
 } // namespace
 
 Scene::Scene(Level level, const SceneLimits& limits)
@@ -204,19 +219,24 @@ const RigSpec* Scene::rig_of(BodyId id) const {
 std::optional<Pose> Scene::pose_of(BodyId id, Time at, std::uint32_t joint) const {
     const BodyFrames& bodies = *bodies_;
     const Moment moment = bodies.moment(at);
-    const std::optional<std::size_t> there = bodies.slot_of(id);
-    if (there && bodies.is_in(moment.before, *there)) {
-        assert(joint < bodies.rigs[bodies.slots[*there].rig].joints);
-        return bodies.pose_at(moment, *there, joint);
+    const std::size_t slot = slot_at(bodies, moment, id);
+    if (slot == no_slot) {
+        return std::nullopt;
     }
-    // It has left since, or was there before under the same id.
-    for (std::size_t slot = 0; slot < bodies.used; ++slot) {
-        if (bodies.slots[slot].id == id && bodies.is_in(moment.before, slot)) {
-            assert(joint < bodies.rigs[bodies.slots[slot].rig].joints);
-            return bodies.pose_at(moment, slot, joint);
-        }
+    assert(joint < bodies.rigs[bodies.slots[slot].rig].joints);
+    return bodies.pose_at(moment, slot, joint);
+}
+
+std::size_t Scene::poses_of(BodyId id, std::span<Pose> poses, Time at) const {
+    const BodyFrames& bodies = *bodies_;
+    const Moment moment = bodies.moment(at);
+    const std::size_t slot = slot_at(bodies, moment, id);
+    const std::size_t count = slot == no_slot ? 0 : bodies.rigs[bodies.slots[slot].rig].joints;
+    assert(count <= poses.size());
+    for (std::size_t joint = 0; joint < count; ++joint) {
+        poses[joint] = bodies.pose_at(moment, slot, joint);
     }
-    return std::nullopt;
+    return count;
 }
 
 Metres Scene::clearance(const Vector3& point) const {

@@ -100,6 +100,10 @@ class Scene final : public World {
     /// outside of the recorded frames count as the nearest recorded one.
     std::optional<Pose> pose_of(BodyId id, Time at = present, std::uint32_t joint = 0) const;
 
+    /// Writes the poses of a body at a time, as pose_of() says: itself first, then its joints. Returns how
+    /// many; 0 if it is not there. Precondition (asserted): there is room for all.
+    std::size_t poses_of(BodyId id, std::span<Pose> poses, Time at = present) const;
+
     std::optional<Pose> body_pose(BodyId id, Time at) const override { return pose_of(id, at); }
     Metres clearance(const Vector3& point) const override;
     bool may_meet_bodies(const Bounds& box, Time begin, Time end) const override;
