@@ -8,12 +8,12 @@ if(NOT CMAKE_BUILD_TYPE AND NOT CMAKE_CONFIGURATION_TYPES)
 endif()
 
 # What was compiled before is not compiled again, in other folders too. The options are what precompiled headers need:
-# without CCACHE_DEPEND an old one beside it is preprocessed instead of the headers, and taken for the new one.
+# comments count, as such a header holds digests of whole files, by which "pragma once" knows them again.
 find_program(AVREK_CCACHE ccache)
 if(AVREK_CCACHE AND NOT CMAKE_CXX_COMPILER_LAUNCHER)
   set(CMAKE_CXX_COMPILER_LAUNCHER ${CMAKE_COMMAND} -E env
-    CCACHE_BASEDIR=${PROJECT_SOURCE_DIR} CCACHE_NOHASHDIR=1 CCACHE_DEPEND=1
-    CCACHE_SLOPPINESS=pch_defines,time_macros ${AVREK_CCACHE})
+    CCACHE_BASEDIR=${PROJECT_SOURCE_DIR} CCACHE_NOHASHDIR=1 CCACHE_COMMENTS=1 CCACHE_SLOPPINESS=pch_defines,time_macros
+    ${PROJECT_SOURCE_DIR}/cmake/fresh_header.sh ${AVREK_CCACHE})
   add_compile_options($<$<CXX_COMPILER_ID:GNU>:-fpch-preprocess>
     "$<$<CXX_COMPILER_ID:Clang>:SHELL:-Xclang -fno-pch-timestamp>")
 endif()
