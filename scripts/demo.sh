@@ -53,6 +53,9 @@ say build/release/examples/last_stand $arsenal
 say build/release/examples/engine_loop $arsenal
 say build/release/examples/rollback data
 say build/release/examples/two_peers $arsenal
+say build/release/examples/own_movement $arsenal
+say build/release/examples/own_abilities $arsenal
+say build/release/examples/own_animation $arsenal
 # It draws as it goes on a terminal; here the pictures it prints without one are enough.
 say build/release/examples/flat_arena $arsenal | cat
 printf '\nThe pictures are out/card.png, out/range.png, out/range-plans.png, out/range-level.png, out/ttk.png,\nout/bout.png, out/match.png, out/distribution.png and out/duels.png; the report is out/report.html; out/bout\nand out/play.db have telemetry.\n'

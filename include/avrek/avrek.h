@@ -38,6 +38,7 @@
 #include <avrek/ballistics/camera.h>
 #include <avrek/ballistics/hitscan.h>
 #include <avrek/ballistics/impact.h>
+#include <avrek/ballistics/launch_solving.h>
 #include <avrek/ballistics/lead.h>
 #include <avrek/ballistics/melee.h>
 #include <avrek/ballistics/projectiles.h>

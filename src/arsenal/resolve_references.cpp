@@ -71,6 +71,7 @@ class Linker {
             }
         }
         body.immune_set = set(body.immune);
+        (void)set(body.first_conditions);
         body.ready = ready_poses(body);
     }
 

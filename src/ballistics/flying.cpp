@@ -123,8 +123,10 @@ void Flying::prepare(Flight& flight, const Chord& chord) const {
     if (flight.flown + length >= spec.self_hit_after) {
         flight.parts_at = when(spec.self_hit_after - flight.flown);
     }
-    const double way_end = flight.first_bounce + spec.bounce.distance;
-    if (flight.budget.has_bounced && flight.flown + length >= way_end) {
+    const double way_end = flight.budget.has_bounced
+                               ? std::min(flight.first_bounce + spec.bounce.distance, spec.distance)
+                               : spec.distance;
+    if (flight.flown + length >= way_end) {
         flight.way_ends_at = when(way_end - flight.flown);
     }
     if (flight.clear_until < flight.chord_end) {

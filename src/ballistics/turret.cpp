@@ -8,7 +8,7 @@ namespace avrek {
 
 namespace {
 
-constexpr Radians close_enough = 1e-6;
+constexpr Radians close_enough = 1e-6; // to be within the arcs
 
 bool turns_all_around(const TurretSpec& spec) {
     return spec.left >= pi && spec.right >= pi;
@@ -42,7 +42,8 @@ Look within_arcs(const TurretSpec& spec, Look wanted) {
 }
 
 TurretTurn slew(const TurretSpec& spec, Look look, Look wanted, Duration length) {
-    assert(length >= Duration::zero() && spec.yaw_rate >= 0.0 && spec.pitch_rate >= 0.0);
+    assert(length >= Duration::zero() && spec.yaw_rate >= 0.0 && spec.pitch_rate >= 0.0 &&
+           spec.tolerance >= 0.0);
     const Look goal = within_arcs(spec, wanted);
     const double seconds = to_seconds(length);
     const auto turned = [seconds](Radians way, double rate) {
@@ -57,8 +58,8 @@ TurretTurn slew(const TurretSpec& spec, Look look, Look wanted, Duration length)
     turn.look.pitch = pitch_step == pitch_way ? goal.pitch : look.pitch + pitch_step;
     turn.in_arcs = std::abs(wrapped(goal.yaw - wanted.yaw)) <= close_enough &&
                    std::abs(goal.pitch - wanted.pitch) <= close_enough;
-    turn.on_target = turn.in_arcs && std::abs(wrapped(turn.look.yaw - wanted.yaw)) <= close_enough &&
-                     std::abs(turn.look.pitch - wanted.pitch) <= close_enough;
+    turn.on_target = std::abs(wrapped(turn.look.yaw - wanted.yaw)) <= spec.tolerance &&
+                     std::abs(turn.look.pitch - wanted.pitch) <= spec.tolerance;
     return turn;
 }
 

@@ -61,7 +61,7 @@ void report(const std::vector<SpecFault>& spec_faults, const std::string& id,
     }
 }
 
-// Reports the keys that a weapon's feed needs.
+// Reports the keys that a weapon of its kind needs.
 void check_needs(const WeaponSpec& weapon, const SectionReader<WeaponSpec>& reader,
                  const SectionSource& section, Faults& faults) {
     const EntrySource& entry = section.entries.at(weapon.id);
@@ -72,8 +72,12 @@ void check_needs(const WeaponSpec& weapon, const SectionReader<WeaponSpec>& read
             faults.add(entry.key->source(), {where + path, "is missing", allowed, {}});
         }
     };
-    need(holds, "magazine", "a whole number from 1 to 10000 rounds");
-    need(weapon.feed == AmmoFeed::magazine, "reload.time", "0 to 60 s");
+    const bool counts = weapon.supply != AmmoSupply::endless;
+    need(holds && counts, "magazine", "a whole number from 1 to 10000 rounds");
+    need(weapon.feed == AmmoFeed::magazine && counts, "reload.time", "0 to 60 s");
+    const bool launches = !weapon.projectile.id.empty();
+    need(!launches, "range", "over 0 to 10000 m");
+    need(!launches && weapon.effect.condition.id.empty(), "damage", "0 to 100000 health");
 }
 
 // Reads a section, and holds the values of each entry to each other.

@@ -75,7 +75,8 @@ Outcome Match::join(const Joining& joining) {
     std::copy(joining.weapons.begin(), joining.weapons.end(), who.kit.begin());
     who.vitals = full_vitals(parts_->body_of(who), now());
     who.loadout = make_loadout(arsenal(), joining.weapons, now(), static_cast<std::uint32_t>(joining.id));
-    combatants.insert(detail::place_by_id(combatants, joining.id), who);
+    Combatant& there = *combatants.insert(detail::place_by_id(combatants, joining.id), who);
+    give_first_conditions(*parts_, there, now());
     refresh_dues(*parts_);
     return Outcome::done();
 }

@@ -1,5 +1,7 @@
 #include "match_parts.h"
 
+#include <algorithm>
+
 /// Alerts, and the end of a match.
 namespace avrek::detail {
 
@@ -75,6 +77,9 @@ void end_match(MatchParts& match, Time at) {
     const bool by_lives =
         match.rules->last_one_wins && sides.several && !sides.several_left && sides.left >= 0;
     match.events.emplace_back(MatchOverEvent{at, nobody, by_lives ? sides.left : sides.leader});
+    for (Combatant& who : match.combatants) {
+        who.vitals.now = std::max(who.vitals.now, at); // wherever ticks were: nothing was due before
+    }
     match.now = at;
     match.over = true;
 }

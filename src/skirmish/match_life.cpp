@@ -199,6 +199,14 @@ void set_lives(MatchParts& match, Combatant& who, std::int64_t lives, Time at) {
     }
 }
 
+void give_first_conditions(MatchParts& match, Combatant& who, Time at) {
+    for (const SpecRef<ConditionId>& condition : match.body_of(who).first_conditions) {
+        change_vitals(match, who, [&](const LivingBody& body, auto& felt) {
+            return add_condition(body, {*condition.spec, 1.0, who.id}, at, felt);
+        });
+    }
+}
+
 void respawn(MatchParts& match, Combatant& who, Time at) {
     who.respawn_at = Time::max();
     who.vanish_at = Time::max();
@@ -210,6 +218,7 @@ void respawn(MatchParts& match, Combatant& who, Time at) {
         static_cast<std::uint32_t>(who.id) + 0x9e3779b9U * static_cast<std::uint32_t>(who.stats.deaths);
     who.loadout = make_loadout(*match.arsenal, std::span{who.kit}.first(who.kit_size), at, kick_seed);
     match.events.emplace_back(RespawnEvent{at, who.id, who.vitals.protected_until, who.lives});
+    give_first_conditions(match, who, at);
 }
 
 } // namespace avrek::detail

@@ -71,6 +71,8 @@ auto change_vitals(MatchParts& match, Combatant& who, const Change& change);
 void follow(MatchParts& match, Combatant& who);
 /// Applies a hit to a combatant.
 HitResult hit_now(MatchParts& match, Combatant& target, IncomingHit hit, Time at);
+/// Gives a combatant the conditions that its body starts each life with.
+void give_first_conditions(MatchParts& match, Combatant& who, Time at);
 /// Gives a combatant a new life.
 void respawn(MatchParts& match, Combatant& who, Time at);
 /// Sets the lives of a combatant, within the limits.

@@ -58,6 +58,9 @@ void take_pickup(MatchParts& match, std::size_t index, Combatant& who, Time at) 
                        {*spec.weapon.spec, stowed_weapon(weapon, who.loadout.now), pickup.position},
                        match.weapon_events);
         emit_weapon_events(match, who);
+        if (spec.with_reserve && weapon.ammo.spec) {
+            add_ammo(*match.arsenal, who.loadout, *weapon.ammo.spec, weapon.reserve);
+        }
     }
     if (spec.condition.spec) {
         change_vitals(match, who, [&](const LivingBody& body, auto& felt) {

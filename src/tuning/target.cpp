@@ -9,6 +9,9 @@ Vitals vitals_of(const Target& target, Time at) {
     assert(target.body != nullptr);
     std::vector<VitalsEvent> events;
     Vitals vitals = full_vitals(*target.body, at);
+    for (const SpecRef<ConditionId>& condition : target.body->first_conditions) {
+        add_condition({target.conditions, *target.body, vitals}, {*condition.spec}, at, events);
+    }
     for (const NewCondition& condition : target.with) {
         add_condition({target.conditions, *target.body, vitals}, condition, at, events);
     }

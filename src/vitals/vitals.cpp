@@ -39,6 +39,17 @@ bool restore_layer(Living& living, Time at) {
     return false;
 }
 
+// The next return of health: at the end of the delay, then once a period.
+Time next_return(const RegenerationSpec& spec, const Vitals& vitals) {
+    if (!(spec.points > 0.0) || vitals.health >= vitals.maximum || spec.period <= Duration::zero()) {
+        return Time::max();
+    }
+    const Time first = (vitals.last_hurt == Time::min() ? Time{} : vitals.last_hurt) + spec.delay;
+    const Time next =
+        vitals.last_return < first ? first : vitals.last_return + spec.period; // min() is before all
+    return std::max(next, vitals.now);
+}
+
 // Does the one thing that comes first of all that is due at `at`.
 void do_due(Living& living, Time at) {
     Vitals& vitals = living.vitals;
@@ -59,6 +70,13 @@ void do_due(Living& living, Time at) {
         return;
     }
     if (restore_layer(living, at)) {
+        return;
+    }
+    if (next_return(living.spec.regeneration, vitals) == at) {
+        vitals.last_return = at;
+        Damage health;
+        health.multiply(DamageStepKind::base, living.spec.regeneration.points);
+        suffer(living, {.damage = health, .heals = true}, at);
         return;
     }
     if (living.vitals.guard.broken_until == at) {
@@ -86,6 +104,7 @@ void find_due(Living& living) {
         for (std::size_t index = 0; index < living.spec.defence.size(); ++index) {
             due = std::min(due, full_at(living.spec.defence[index], vitals.defence[index], vitals.last_hurt));
         }
+        due = std::min(due, next_return(living.spec.regeneration, vitals));
         due = vitals.guard.broken_until != Time::min() ? std::min(due, vitals.guard.broken_until) : due;
         due = vitals.protected_until != Time{} ? std::min(due, vitals.protected_until) : due;
     }

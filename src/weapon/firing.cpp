@@ -11,8 +11,8 @@ namespace avrek {
 namespace {
 
 // Whether a held trigger of this mode acts by itself.
-bool acts_while_held(TriggerMode mode) {
-    return mode != TriggerMode::single && mode != TriggerMode::burst;
+bool acts_while_held(const WeaponSpec& spec, TriggerMode mode) {
+    return mode == TriggerMode::burst ? spec.burst.repeats : mode != TriggerMode::single;
 }
 
 void add_recoil(const WeaponSpec& spec, WeaponState& state, const Look& kick) {
@@ -63,7 +63,7 @@ Time Advancing::trigger_due(Time until) const {
     if (set == TriggerMode::charge && state.winding) {
         return spec.charge.fires_when_full ? state.windup_since + spec.charge.full : until;
     }
-    const bool held = state.trigger_held && !state.spent && !state.dry && acts_while_held(set);
+    const bool held = state.trigger_held && !state.spent && !state.dry && acts_while_held(spec, set);
     const Time due = std::max(state.now, next_shot_allowed(state));
     if ((!held && !state.press_waits) || due >= until || blockage(spec, state) != WeaponRefusal::none) {
         return until;
@@ -127,7 +127,7 @@ void Advancing::press_trigger() {
         cancel_reload(WeaponRefusal::triggered);
     }
     const WeaponRefusal blocked = blockage(spec, state);
-    const bool repeats = acts_while_held(mode());
+    const bool repeats = acts_while_held(spec, mode());
     if (blocked == WeaponRefusal::none && state.burst_left == 0 && state.now >= next_shot_allowed(state)) {
         state.press_waits = !repeats;
         turn_ramps();
@@ -148,7 +148,7 @@ void Advancing::let_go() {
         release_charge();
     } else if (mode() == TriggerMode::burst && spec.burst.cut_on_release) {
         state.burst_left = 0;
-    } else if (acts_while_held(mode()) && !state.answered && !state.press_waits) {
+    } else if (acts_while_held(spec, mode()) && !state.answered && !state.press_waits) {
         const WeaponRefusal blocked = blockage(spec, state);
         refuse(WeaponEventKind::trigger_refused, blocked != WeaponRefusal::none ? blocked
                                                  : state.now < next_shot_allowed(state)

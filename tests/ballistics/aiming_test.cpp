@@ -164,6 +164,51 @@ TEST(Lead, HasNoAnswerOutOfReachAndTwoArcsWithin) {
         << "it flies off faster";
 }
 
+// A launch as it says meets what the eye sees, from the muzzle of a barrel that turns with it.
+TEST(Launch, MeetsWhatTheEyeSees) {
+    Draw draw{65};
+    Yard yard{{}};
+    int met = 0;
+    for (int round = 0; round < 200; ++round) {
+        ProjectileSpec spec{.id = "seed", .speed = draw(25, 120), .inherit = draw(0, 1)};
+        spec.gravity = round % 4 == 0 ? 0.0 : 9.81;
+        spec.drag = round % 3 == 0 ? 0.0 : draw(0, 0.02);
+        LaunchQuestion question{.aim = yard.question, .shooter_velocity = draw.point(6)};
+        question.aim.eye.direction = direction_of({draw(-0.8, 0.8), draw(-0.3, 0.3)});
+        question.barrel = round % 2 == 0 ? 0.0 : draw(0.2, 0.9);
+        question.high_arc = round % 5 == 0;
+        const Filter filter{.ignores = {BodyId{1}}};
+        const LaunchSolution shot = solve_launch(yard.scene, spec, question, filter);
+        ASSERT_TRUE(shot.aim.seen);
+        if (!shot.lead) {
+            continue;
+        }
+        ++met;
+        const Vector3 muzzle = question.barrel > 0.0
+                                   ? Vector3(question.aim.grip + question.barrel * shot.aim.direction)
+                                   : question.aim.muzzle;
+        EXPECT_LT((shot.aim.origin - muzzle).norm(), 1e-5);
+        ProjectilePool pool{spec, 1};
+        std::vector<ProjectileEvent> events;
+        const auto handle = pool.launch({.muzzle = shot.aim.origin,
+                                         .direction = shot.aim.direction,
+                                         .shooter_velocity = question.shooter_velocity},
+                                        events);
+        pool.advance(Scene{}, {}, {Time{}, Time{shot.lead->flight}}, events);
+        ASSERT_TRUE(pool.find(*handle));
+        EXPECT_LT((pool.find(*handle)->position - shot.aim.aim_point).norm(), 5e-3);
+        // Without gravity, drag and inherited velocity it is the aim itself.
+        spec = {.id = "straight", .speed = 50, .gravity = 0};
+        question.barrel = 0.0;
+        const AimSolution aim = solve_aim(yard.scene, question.aim, filter);
+        EXPECT_LT((solve_launch(yard.scene, spec, question, filter).aim.direction - aim.direction).norm(),
+                  1e-6);
+    }
+    EXPECT_GT(met, 150);
+    const ProjectileSpec slow{.id = "slow", .speed = 3};
+    EXPECT_FALSE(solve_launch(yard.scene, slow, {.aim = yard.question}, {.ignores = {BodyId{1}}}).lead);
+}
+
 TEST(Turret, TurnsWithinItsArcsAtItsRateAndGetsThereAtAnyTickRate) {
     Draw draw{64};
     for (int round = 0; round < 500; ++round) {
@@ -196,6 +241,10 @@ TEST(Turret, TurnsWithinItsArcsAtItsRateAndGetsThereAtAnyTickRate) {
         EXPECT_NEAR(std::remainder(ends[0].yaw - ends[1].yaw, 2 * pi), 0.0, 1e-9);
         EXPECT_NEAR(ends[0].pitch, ends[1].pitch, 1e-9);
     }
+    TurretSpec wide;
+    wide.tolerance = 0.1;
+    EXPECT_TRUE(slew(wide, {0, 0}, {0.09, -0.05}, Duration{}).on_target);
+    EXPECT_FALSE(slew(wide, {0, 0}, {0.11, 0}, Duration{}).on_target);
     // Not through the gap behind it: from far left to far right the way leads by the front.
     const TurretSpec spec{.left = 3.0, .right = 3.0};
     EXPECT_LT(slew(spec, {2.9, 0}, {-2.9, 0}, std::chrono::milliseconds{100}).look.yaw, 2.9);

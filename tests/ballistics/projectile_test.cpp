@@ -252,6 +252,11 @@ TEST(Projectiles, BounceUntilTheirCountDistanceOrSpeedEnds) {
     events = fly_one(spec, launch, range.scene, {60}, range.surfaces);
     EXPECT_EQ(events.back().kind, ProjectileEventKind::expired);
     EXPECT_NEAR(events.back().flown - events.front().flown, 2.0, 1e-6);
+    spec.distance = 3.0;
+    events = fly_one(spec, launch, range.scene, {60}, range.surfaces);
+    EXPECT_EQ(events.back().kind, ProjectileEventKind::expired);
+    EXPECT_NEAR(events.back().flown, 3.0, 1e-6) << "in all, and the first of both limits counts";
+    spec.distance = 1e9;
     spec.bounce = {.count = 100, .min_speed = 3.0};
     events = fly_one(spec, launch, range.scene, {60}, range.surfaces);
     EXPECT_LT(bounced(events.back().velocity, world_up(), 0.5, 0.2).norm(), 3.0);

@@ -114,6 +114,19 @@ std::map<std::string, std::set<std::string>> schema_keys(const nlohmann::json& s
     return keys;
 }
 
+// A weapon says what it has a use for, and no more.
+TEST(ArsenalFile, AsksOnlyForWhatCounts) {
+    for (const char* weapon :
+         {"supply = \"endless\"\nrange = 9\ndamage = 1", "supply = \"endless\"\nprojectile = \"seed\"",
+          "supply = \"endless\"\nrange = 9\neffect.condition = \"rot\"",
+          "feed = \"heat\"\nheat.per_shot = 0.1\nrange = 9\ndamage = 1"}) {
+        const std::string text = "[weapon.a]\nrate_of_fire = 60\n" + std::string{weapon} +
+                                 "\n[projectile.seed]\n[condition.rot]\n";
+        const Loaded<Arsenal> loaded = parse_arsenal(text, "x");
+        EXPECT_TRUE(loaded) << text << (loaded ? "" : to_string(loaded.diagnostics.front()));
+    }
+}
+
 // A text in which `key` of `section` has a value of a type that no key takes.
 std::string with_wrong_value(const std::string& section, const std::string& key) {
     if (section == "body.region.shape") {

@@ -365,6 +365,15 @@ struct Hover final : Locomotion {
     }
 };
 
+void launch_at_what_is_seen(const Scene& scene, const ProjectileSpec& spec, const AimQuestion& aim,
+                            const Filter& filter) {
+    const auto launch = [](const Vector3&, const Vector3&) {};
+    const LaunchSolution shot = solve_launch(scene, spec, {.aim = aim, .barrel = 0.8}, filter);
+    if (shot.lead && shot.aim.fires) {
+        launch(shot.aim.origin, shot.aim.direction);
+    }
+}
+
 struct Nod final : PoseSource {
     std::string_view name() const override { return "nod"; }
     std::uint32_t version() const override { return 1; }

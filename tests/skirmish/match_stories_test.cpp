@@ -84,6 +84,37 @@ TEST(Match, CreditsTheKillerAndWhoHelped) {
     EXPECT_EQ(match.find(BodyId{0})->stats.kills, 2);
 }
 
+// A body's first conditions are there from the start of each life, and a weapon may come with its reserve.
+TEST(Match, GivesALifeWhatItsDataSay) {
+    Duel duel;
+    duel.arsenal.bodies[0].first_conditions = {{"bold"}};
+    duel.arsenal.pickups = {{.id = "bare", .weapon = {"w"}},
+                            {.id = "laden", .weapon = {"w"}, .with_reserve = true}};
+    duel.rules.respawn.delay = from_seconds(1);
+    Match& match = duel.begin();
+    const auto is_bold = [&] {
+        return find_condition(match.find(BodyId{1})->vitals, ConditionId{1}) != nullptr;
+    };
+    EXPECT_TRUE(is_bold());
+    duel.hit(0, 1, 200, 1);
+    EXPECT_FALSE(is_bold());
+    match.advance(at(2.5));
+    EXPECT_TRUE(is_bold());
+    (void)match.join({.id = BodyId{7}, .team = TeamId{0}});
+    (void)match.join({.id = BodyId{8}, .team = TeamId{1}});
+    for (const std::uint32_t id : {7U, 8U}) {
+        duel.world.bodies.push_back(BodyId{id});
+        duel.world.teams[BodyId{id}] = TeamId{static_cast<std::uint8_t>(id % 2)};
+        duel.world.fixed[BodyId{id}] = {100.0 * id, 0, 0};
+        match.place_pickup(PickupId{static_cast<std::int32_t>(id) - 7}, duel.world.fixed[BodyId{id}]);
+    }
+    match.advance(at(3));
+    const auto reserve = [&](std::uint32_t id) { return match.find(BodyId{id})->loadout.ammo[0].rounds; };
+    EXPECT_EQ(match.find(BodyId{7})->loadout.slots[0].weapon, WeaponId{0});
+    EXPECT_EQ(reserve(7), 0);
+    EXPECT_EQ(reserve(8), 40);
+}
+
 TEST(Match, TreatsTheOwnSideAsTheRulesSay) {
     const struct {
         FriendlyFire policy;

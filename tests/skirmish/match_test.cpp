@@ -59,7 +59,14 @@ struct RandomMatch {
         pickup.condition.id = draw.one_in(2) ? "c3" : "";
         pickup.lives = draw.below(2);
         pickup.on_request = draw.one_in(3);
+        pickup.weapon.id = draw.one_in(2) ? "w" : "";
+        pickup.with_reserve = draw.one_in(2);
         arsenal.pickups = {pickup};
+        for (BodySpec& body : arsenal.bodies) {
+            if (draw.one_in(3)) {
+                body.first_conditions = {{"c0"}, {"c3"}};
+            }
+        }
         resolve_references(arsenal);
         return arsenal;
     }

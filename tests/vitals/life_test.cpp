@@ -282,6 +282,24 @@ TEST(Layers, LoseWhatIsTooMuchUnlessItCarriesOverAndLetKindsPass) {
     EXPECT_EQ(story.vitals.health, 30.0);
 }
 
+TEST(Life, ComesBackByItselfAfterAWhileWithoutHarm) {
+    Story story;
+    story.body.regeneration = {.points = 10, .period = from_seconds(1), .delay = from_seconds(2)};
+    story.begin();
+    story.hit(25, 0.5);
+    story.until(2.5);
+    EXPECT_EQ(story.vitals.health, 75.0);
+    story.until(3);
+    EXPECT_EQ(story.vitals.health, 85.0) << "at 2.5";
+    story.hit(5, 3);
+    story.until(9);
+    EXPECT_EQ(story.vitals.health, 100.0) << "at 5 and 6";
+    EXPECT_EQ(story.told().back().first, 6'000'000'000) << "and no more";
+    story.hit(200, 10);
+    story.until(20);
+    EXPECT_EQ(story.vitals.health, 0.0);
+}
+
 TEST(Layers, TakeHealingThatIsTooMuchAndLetItGo) {
     Story story;
     story.body.defence = {{.name = "vigour", .max = 20, .decay = 2, .takes_healing = true}};

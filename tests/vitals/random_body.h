@@ -109,6 +109,9 @@ struct RandomLife {
             guard.perfect = one_in(2) ? Duration::zero() : time(0.4);
             guard.perfect_staggers = one_in(2);
         }
+        if (one_in(2)) {
+            body.regeneration = {between(0, 15), std::chrono::milliseconds{1} + time(1), time(1.5)};
+        }
         body.light_reaction = reaction(BodyState::staggered);
         body.heavy_reaction = reaction(one_in(2) ? BodyState::stunned : BodyState::down);
         return body;

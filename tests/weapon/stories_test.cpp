@@ -32,6 +32,8 @@ std::vector<WeaponStory> stories() {
     buffered.press_buffer = from_seconds(0.03);
     auto burst = weapon_of(TriggerMode::burst, 300.0, 8, 9, 1.0);
     burst.burst = {3, from_seconds(0.05), false};
+    auto again = burst;
+    again.burst.repeats = true;
     auto cut = burst;
     cut.burst.cut_on_release = true;
     cut.press_buffer = from_seconds(0.05);
@@ -180,6 +182,11 @@ std::vector<WeaponStory> stories() {
           {300, shot},
           {350, shot},
           {400, shot, none, 2}}},
+        {"a burst that repeats begins again while it is held",
+         again,
+         8,
+         {press(0), release(320)},
+         {{0, shot}, {50, shot}, {100, shot, none, 5}, {300, shot}, {350, shot}, {400, shot, none, 2}}},
         {"or is cut by letting go", cut, 8, {press(0), release(60)}, {{0, shot}, {50, shot, none, 6}}},
         {"also when its press waited and was let go meanwhile",
          cut,

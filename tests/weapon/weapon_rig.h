@@ -93,7 +93,7 @@ struct Chance {
             spec.modes.push_back(static_cast<TriggerMode>(whole(0, 4)));
         }
         spec.press_buffer = time(0.15);
-        spec.burst = {whole(1, 5), std::max(Duration{1}, interval / whole(1, 4)), one_in(2)};
+        spec.burst = {whole(1, 5), std::max(Duration{1}, interval / whole(1, 4)), one_in(2), one_in(2)};
         spec.charge.full = from_seconds(between(0.1, 0.6));
         spec.charge.min = spec.charge.full / whole(1, 4);
         spec.charge.fires_when_full = one_in(2);

@@ -49,9 +49,11 @@ struct BodySpec {
     RigSpec rig{};
     std::vector<DefenceLayerSpec> defence{}; ///< at most `max_defence_layers`, outermost first, unique names
     std::vector<DamageTypeFactor> resists{}; ///< share of damage or healing that counts, by type; 0: none
-    std::vector<SpecRef<ConditionId>> immune{}; ///< conditions that never take hold
-    ConditionSet immune_set{};                  ///< set by resolve_references()
-    std::optional<GuardSpec> guard{};           ///< none: it cannot guard
+    std::vector<SpecRef<ConditionId>> immune{};           ///< conditions that never take hold
+    ConditionSet immune_set{};                            ///< set by resolve_references()
+    std::vector<SpecRef<ConditionId>> first_conditions{}; ///< conditions that each life starts with
+    std::optional<GuardSpec> guard{};                     ///< none: it cannot guard
+    RegenerationSpec regeneration{};
     ReactionSpec light_reaction{};
     ReactionSpec heavy_reaction{.shows = BodyState::stunned};
     MovementSpec movement{};

@@ -50,6 +50,13 @@ struct GuardSpec {
     bool perfect_staggers = false;
 };
 
+/// Health that returns by itself.
+struct RegenerationSpec {
+    double points = 0.0;                       ///< health per period, at least 0; 0: none returns
+    Duration period = std::chrono::seconds{1}; ///< at least 1 ms
+    Duration delay{};                          ///< time without harm before the first
+};
+
 /// Visible state of a body, for animation.
 enum class BodyState : std::uint8_t {
     active,

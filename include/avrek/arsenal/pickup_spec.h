@@ -20,6 +20,7 @@ struct PickupSpec {
     SpecRef<AmmoId> ammo{};
     std::int32_t rounds = 0; ///< rounds of `ammo`, at least 0
     SpecRef<WeaponId> weapon{};
+    bool with_reserve = false; ///< the weapon brings WeaponSpec::reserve rounds
     SpecRef<ConditionId> condition{};
     double strength = 1.0;  ///< strength of the condition, over 0
     std::int32_t lives = 0; ///< at least 0

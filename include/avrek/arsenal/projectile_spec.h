@@ -5,6 +5,7 @@
 #include <avrek/core/time.h>
 #include <avrek/core/units.h>
 
+#include <limits>
 #include <string>
 
 namespace avrek {
@@ -29,8 +30,10 @@ struct ProjectileSpec {
     double drag = 0.0;                           ///< 1/m: deceleration is drag * speed^2, at least 0
     Metres radius = 0.0;                         ///< at least 0
     Duration lifetime = std::chrono::seconds{5}; ///< time from launch to removal, over 0
-    Duration fuse{};                             ///< time from launch to explosion; 0: no fuse
-    Metres arming_distance = 1.0;                ///< distance flown before the proximity fuse is armed
+    /// Maximum distance flown in all, over 0; it expires there.
+    Metres distance = std::numeric_limits<double>::infinity();
+    Duration fuse{};              ///< time from launch to explosion; 0: no fuse
+    Metres arming_distance = 1.0; ///< distance flown before the proximity fuse is armed
     /// Distance flown, outside of its shooter, before it can hit its shooter.
     Metres self_hit_after = 1.0;
     Metres proximity = 0.0; ///< distance to a foe's body at which it explodes; 0: never

@@ -11,7 +11,7 @@ namespace avrek {
 enum class TriggerMode : std::uint8_t {
     single,    ///< one shot per press
     automatic, ///< shots as long as the trigger is held
-    burst,     ///< a few shots per press
+    burst,     ///< a few shots per press, or again and again: see BurstSpec
     charge,    ///< a press gathers power, the release fires
     spin_up,   ///< automatic, at a rate that rises while the trigger is held
 };
@@ -22,6 +22,7 @@ struct BurstSpec {
     std::int32_t shots = 3;                       ///< 1 to 100
     Duration gap = std::chrono::milliseconds{60}; ///< time between two shots of a burst, over 0
     bool cut_on_release = false;                  ///< releasing the trigger ends the burst
+    bool repeats = false;                         ///< bursts as long as the trigger is held
 };
 
 /// Gathering of power, for TriggerMode::charge. Power multiplies the damage.

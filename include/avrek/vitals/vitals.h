@@ -98,6 +98,7 @@ struct Vitals {
     Time state_until = Time::max(); ///< when the state changes by itself
     Time protected_until{};         ///< nothing harms it before then
     Time last_hurt = Time::min();   ///< last loss of health or defence points
+    Time last_return = Time::min(); ///< last return of health by itself
     std::array<DefenceLayerState, max_defence_layers> defence{};
     GuardState guard{};
     std::array<ReactionCount, 2> reactions{};                ///< light, heavy
@@ -123,6 +124,7 @@ void visit_fields(Visitor&& field, FieldsOf<Vitals> auto& vitals) {
     field("state_until", vitals.state_until);
     field("protected_until", vitals.protected_until);
     field("last_hurt", vitals.last_hurt);
+    field("last_return", vitals.last_return);
     field.list("defence", vitals.defence, vitals.defence.size());
     field("guard", vitals.guard);
     field.list("reactions", vitals.reactions, vitals.reactions.size());

@@ -77,6 +77,13 @@ void visit_keys(Keys& key, GuardSpec& spec) {
 }
 
 template <class Keys>
+void visit_keys(Keys& key, RegenerationSpec& spec) {
+    key("points", spec.points, {.unit = "health", .range = {0.0, 1e6}}, "Health that returns per period.");
+    key("period", spec.period, {.unit = "s", .range = {0.001, 60.0}}, "Time from one return to the next.");
+    key("delay", spec.delay, seconds, "Time without harm before the first return.");
+}
+
+template <class Keys>
 void visit_keys(Keys& key, ReactionSpec& spec) {
     key("lasts", spec.lasts, seconds, "Duration of the reaction; 0: the body does not react.");
     key("shows", spec.shows,
@@ -136,7 +143,10 @@ void visit_keys(Keys& key, BodySpec& spec) {
     key("resists", spec.resists, {.range = factor.range, .otherwise = "each 1", .refers = "damage"},
         "Share of the damage, or healing, of a type that counts; 0: none.");
     key("immune", spec.immune, {.refers = "condition"}, "Conditions that never take hold.");
+    key("first_conditions", spec.first_conditions, {.refers = "condition"},
+        "Conditions that the body starts each life with.");
     key.group("guard", spec.guard);
+    key.group("regeneration", spec.regeneration);
     key.group("light_reaction", spec.light_reaction);
     key.group("heavy_reaction", spec.heavy_reaction);
     key.group("movement", spec.movement);

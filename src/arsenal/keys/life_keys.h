@@ -87,6 +87,7 @@ void visit_keys(Keys& key, PickupSpec& spec) {
     key("ammo", spec.ammo, {.refers = "ammo"}, "Type of its rounds.");
     key("rounds", spec.rounds, {.unit = "rounds", .range = {0.0, 1e5}}, "Number of rounds.");
     key("weapon", spec.weapon, {.refers = "weapon"}, "Weapon that it gives, full.");
+    key("with_reserve", spec.with_reserve, {}, "The weapon brings the reserve that it starts with.");
     key("condition", spec.condition, {.refers = "condition"}, "Condition that it gives.");
     key("strength", spec.strength, {.range = {0.0, 1000.0, true}}, "Strength of that condition.");
     key("lives", spec.lives, {.unit = "lives", .range = {0.0, 1000.0}}, "Lives that it gives.");

@@ -29,6 +29,8 @@ void visit_keys(Keys& key, ProjectileSpec& spec) {
         "Turn rate towards its target.");
     key("lifetime", spec.lifetime, {.unit = "s", .range = {0.0, 600.0, true}},
         "Time from launch to removal.");
+    key("distance", spec.distance, {.unit = "m", .range = {0.0, 1e5, true}, .otherwise = "no limit"},
+        "Maximum distance flown in all.");
     key("fuse", spec.fuse, {.unit = "s", .range = {0.0, 600.0}, .otherwise = "none"},
         "Time from launch to explosion.");
     key("arming_distance", spec.arming_distance, {.unit = "m", .range = {0.0, 1e4}},

@@ -13,6 +13,8 @@ void visit_keys(Keys& key, BurstSpec& spec) {
         "Time between two shots of a burst; at most the interval of rate_of_fire.");
     key("on_release", spec.cut_on_release, {.words = {"finish", "cut"}},
         "Effect of releasing the trigger during a burst.");
+    key("repeats", spec.repeats, {},
+        "A held trigger begins another burst as soon as the rate of fire allows.");
 }
 
 template <class Keys>
@@ -154,7 +156,9 @@ void visit_weapon_ammunition(Keys& key, WeaponSpec& spec) {
     key("supply", spec.supply, {.words = words_of<AmmoSupply>(3)},
         "What never runs out, for testing: nothing, the reserve, or everything.");
     key("magazine", spec.magazine,
-        {.unit = "rounds", .range = {1.0, 1e4}, .otherwise = "1, but feed magazine and cell need it"},
+        {.unit = "rounds",
+         .range = {1.0, 1e4},
+         .otherwise = "1, but feed magazine and cell need it, unless the supply is endless"},
         "Capacity of the magazine or cell; it starts full.");
     key("chamber", spec.chamber, {}, "A chambered round comes on top of a full magazine.");
     key("reserve", spec.reserve, {.unit = "rounds", .range = {0.0, 1e5}},
@@ -176,9 +180,13 @@ void visit_keys(Keys& key, WeaponSpec& spec) {
     key("press_buffer", spec.press_buffer, seconds,
         "A press this much too early fires as soon as the weapon is ready.");
     visit_weapon_ammunition(key, spec);
-    key("range", spec.range, {.unit = "m", .range = {0.0, 1e4, true}, .required = true},
+    key("range", spec.range,
+        {.unit = "m", .range = {0.0, 1e4, true}, .otherwise = "100, but without a projectile it is needed"},
         "Maximum reach of a shot; for a projectile weapon, its intended range.");
-    key("damage", spec.damage, {.unit = "health", .range = {0.0, 1e5}, .required = true},
+    key("damage", spec.damage,
+        {.unit = "health",
+         .range = {0.0, 1e5},
+         .otherwise = "0, but without a projectile or a condition it is needed"},
         "Damage of one pellet, before falloff and region.");
     key("falloff", spec.falloff, {.unit = "m, share", .range = {0.0, 10.0}, .otherwise = "always 1"},
         "Share of the damage that remains, over the distance flown; constant beyond its ends.");
