@@ -1,6 +1,7 @@
 #include "../scene/draw.h"
 #include <avrek/ballistics/aim_solving.h>
 #include <avrek/ballistics/camera.h>
+#include <avrek/ballistics/launch_solving.h>
 #include <avrek/ballistics/lead.h>
 #include <avrek/ballistics/projectiles.h>
 #include <avrek/ballistics/turret.h>

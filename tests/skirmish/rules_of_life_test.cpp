@@ -2,6 +2,7 @@
 #include "../digest/bots_fight.h"
 #include "../rounds.h"
 #include "../scene/draw.h"
+#include <avrek/skirmish/named_fields.h>
 
 #include <gtest/gtest.h>
 
