@@ -44,7 +44,7 @@ Loaded<SkirmishSettings> settings_for(const ReplayHead& head, const Arsenal& ars
                 detail::quoted(names),
             "the locomotions that it was recorded with");
     }
-    if (const std::string name = name_of(poses != nullptr ? *poses : blended_poses()); head.poses != name) {
+    if (const std::string name = name_of(pose_source_or_built_in(poses)); head.poses != name) {
         add("was recorded with bodies that are posed by '" + head.poses + "', not by '" + name + '\'',
             "the pose source that it was recorded with");
     }

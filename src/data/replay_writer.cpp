@@ -71,7 +71,7 @@ ReplayHead head_of(const Skirmish& skirmish, const ArsenalDigest& arsenal, std::
     head.seed = skirmish.seed();
     head.settings = skirmish.settings();
     head.locomotions = names_of(head.settings.locomotions);
-    head.poses = name_of(head.settings.poses != nullptr ? *head.settings.poses : blended_poses());
+    head.poses = name_of(pose_source_or_built_in(head.settings.poses));
     return head;
 }
 

@@ -81,7 +81,7 @@ struct Client::Impl {
     std::vector<GameAction> actions{};    // too
 
     Time drawn_server_time(Time own_time) const;
-    const PoseSource& poses() const { return settings.poses != nullptr ? *settings.poses : blended_poses(); }
+    const PoseSource& poses() const { return pose_source_or_built_in(settings.poses); }
     std::size_t index_of(Tick moment) const {
         return static_cast<std::size_t>(moment / welcome.settings.snapshot_interval) % moments.size();
     }

@@ -226,8 +226,7 @@ void Server::Impl::take_join(Peer& peer, const TransportEvent& event) {
                          detail::quoted(names));
         return;
     }
-    const PoseSource* source = skirmish.settings().poses;
-    if (const std::string name = name_of(source != nullptr ? *source : blended_poses());
+    if (const std::string name = name_of(pose_source_or_built_in(skirmish.settings().poses));
         join->poses != name) {
         refuse(peer, "its bodies are posed by '" + join->poses + "'; here they are posed by '" + name + '\'');
         return;

@@ -53,7 +53,7 @@ struct Fight : FightSetup, SkirmishState {
     /// Returns what moves bodies of a spec.
     const Locomotion& locomotion_of(BodySpecId body) const { return *moved_by[to_index(body)]; }
     /// Returns what poses bodies.
-    const PoseSource& poses() const { return settings.poses != nullptr ? *settings.poses : blended_poses(); }
+    const PoseSource& poses() const { return pose_source_or_built_in(settings.poses); }
     /// Returns the rig of a combatant, or null.
     const RigSpec* rig_of(BodyId id) const;
     /// Returns the pool of a weapon that launches projectiles.

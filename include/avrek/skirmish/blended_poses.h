@@ -17,6 +17,11 @@ class BlendedPoses final : public PoseSource {
 /// Returns the built-in pose source.
 const BlendedPoses& blended_poses();
 
+/// Returns a pose source; the built-in one for null.
+inline const PoseSource& pose_source_or_built_in(const PoseSource* source) {
+    return source != nullptr ? *source : blended_poses();
+}
+
 /// Returns the share of a pose in a state of BlendedPoses, 0 to 1. The shares without aiming add up to 1.
 double share_of(PoseKind kind, const PoseState& state);
 
