@@ -175,8 +175,11 @@ Watched play(const GameData& data, const PoseSource& source) {
             while (client->is_tick_due(network.now())) {
                 const Tick tick = client->predicted().tick();
                 const bool shoots = client == clients.front();
-                for (const OwnEvent& event :
-                     client->tick(shoots ? shooting(*client, tick) : walking(tick)).own) {
+                Intent wanted = shoots ? shooting(*client, tick) : walking(tick);
+                if (network.now() > Time{std::chrono::seconds{119}}) {
+                    wanted.buttons.set(Button::trigger, false); // all shots are to arrive
+                }
+                for (const OwnEvent& event : client->tick(wanted).own) {
                     for (const SegmentEvent& segment : event.segments) {
                         note(watched.shown, segment);
                     }

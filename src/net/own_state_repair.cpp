@@ -105,6 +105,12 @@ void limit(Vitals& vitals, const Arsenal& arsenal) {
     limit_to(vitals.reaction, ReactionClass::heavy);
     for (DefenceLayerState& layer : vitals.defence) {
         limit(layer.points, 1e9);
+        limit(layer.at);
+    }
+    for (Time* past : {&vitals.last_hurt, &vitals.last_return}) {
+        if (*past != Time::min()) { // never, so far
+            limit(*past);
+        }
     }
     limit(vitals.guard.stamina, 1e9);
     limit(vitals.guard.stamina_at);
@@ -157,6 +163,7 @@ void leave_nothing_due(Vitals& vitals, const BodySpec& body, Time now) {
     vitals.due = std::max(vitals.due, now);
     vitals.state_until = std::max(vitals.state_until, now);
     vitals.last_hurt = std::min(vitals.last_hurt, now);
+    vitals.last_return = std::min(vitals.last_return, now);
     vitals.guard.stamina_at = std::min(vitals.guard.stamina_at, now);
     Time& mends = vitals.guard.broken_until;
     mends = mends == Time::min() ? mends : std::max(mends, now);

@@ -70,8 +70,10 @@ struct Gallery {
             hits[event.shot] = *hit->region;
         }
     }
+    // A second without shots at the end, so that all are on the server by then.
     void play(double seconds) {
-        const Time until = rig.network.now() + from_seconds(seconds);
+        const Time ceases = rig.network.now() + from_seconds(seconds);
+        const Time until = ceases + from_seconds(1);
         while (rig.network.now() < until) {
             rig.network.advance(rig.network.now() + std::chrono::milliseconds{2});
             for (const auto& client : rig.clients) {
@@ -79,8 +81,9 @@ struct Gallery {
                 while (client->is_tick_due(rig.network.now())) {
                     const Tick tick = client->predicted().tick();
                     const bool shoots = client->you() == BodyId{1};
+                    const bool ceased = rig.network.now() >= ceases;
                     for (const OwnEvent& event :
-                         client->tick(shoots ? shooting(*client, tick) : dodging(tick)).own) {
+                         client->tick(shoots ? shooting(*client, ceased ? 0 : tick) : dodging(tick)).own) {
                         for (const SegmentEvent& segment : event.segments) {
                             note(shown, segment);
                         }
