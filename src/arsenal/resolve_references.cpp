@@ -17,6 +17,7 @@ class Linker {
     void name(SpecRef<ConditionId>& ref) { resolve(ref, arsenal_.condition(ref.id)); }
     void name(SpecRef<AmmoId>& ref) { resolve(ref, arsenal_.ammo_type(ref.id)); }
     void name(SpecRef<WeaponId>& ref) { resolve(ref, arsenal_.weapon(ref.id)); }
+    void name(SpecRef<SurfaceId>& ref) { resolve(ref, arsenal_.surface(ref.id)); }
     void name(SpecRef<ProjectileId>& ref) { resolve(ref, arsenal_.projectile(ref.id)); }
 
     void effect(EffectSpec& effect) {
@@ -57,6 +58,11 @@ class Linker {
     }
 
     void body(BodySpec& body) {
+        name(body.surface);
+        for (RegionSpec& region : body.rig.regions) {
+            name(region.surface);
+            region.surface.spec = region.surface.id.empty() ? body.surface.spec : region.surface.spec;
+        }
         for (DamageTypeFactor& resisted : body.resists) {
             name(resisted.type);
         }

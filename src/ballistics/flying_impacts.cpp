@@ -21,6 +21,7 @@ bool Flying::meet(std::size_t index, const Hit& hit, Time at, const Vector3& the
     }
     if (impact.result == ImpactResult::pierces) {
         event.kind = ProjectileEventKind::pierced;
+        event.velocity_after = velocity;
         events_.push_back(event);
         if (!hit.body) {
             const Metres through = impact.through + 2.0 * states_.spec.radius + off_surface;
@@ -29,6 +30,7 @@ bool Flying::meet(std::size_t index, const Hit& hit, Time at, const Vector3& the
         return true;
     }
     event.kind = ProjectileEventKind::bounced;
+    event.velocity_after = impact.velocity;
     events_.push_back(event);
     flight.leg_since = at;
     flight.leg_from = there;
@@ -52,11 +54,8 @@ bool Flying::stop(std::size_t index, const ProjectileEvent& event) {
         const std::optional<BodyId> body = event.hit->body;
         const std::optional<Pose> pose = body ? world_.body_pose(*body, event.at) : std::nullopt;
         flight.flown = event.flown;
-        flight.stuck = true;
-        flight.stuck_at = pose ? to_local(*pose, event.point) : event.point;
-        flight.stuck_to = pose ? *body : nobody;
-        set_chord(states_.chords, index, {event.point, Vector3::Zero(), event.point, Vector3::Zero()});
-        states_.take_down(index);
+        states_.attach(index, pose ? body : std::nullopt, event.point,
+                       pose ? to_local(*pose, event.point) : event.point);
         return false;
     }
     if (states_.spec.blast.radius > 0.0) {

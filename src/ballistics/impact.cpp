@@ -82,7 +82,7 @@ Impact impact_of(const World& world, std::span<const SurfaceSpec> surfaces, cons
     }
     impact.through = 0.0;
     const double towards = -velocity.dot(hit.normal);
-    if (hit.body || hit.inside || budget.bounces <= 0 || towards < 0.0) {
+    if ((hit.body && hit.surface == SurfaceId{}) || hit.inside || budget.bounces <= 0 || towards < 0.0) {
         return impact;
     }
     const SurfaceSpec& surface = surface_of(surfaces, hit.surface);

@@ -80,6 +80,18 @@ void ProjectileStates::take_down(std::size_t index) {
     swap(index, flying);
 }
 
+void ProjectileStates::attach(std::size_t index, std::optional<BodyId> body, const Vector3& where,
+                              const Vector3& point) {
+    Flight& flight = flights[index];
+    flight.stuck = true;
+    flight.stuck_at = point;
+    flight.stuck_to = body.value_or(nobody);
+    set_chord(chords, index, {where, Vector3::Zero(), where, Vector3::Zero()});
+    if (index < flying) {
+        take_down(index);
+    }
+}
+
 void ProjectileStates::erase(std::size_t index) {
     if (index < flying) {
         take_down(index);

@@ -140,6 +140,9 @@ struct ProjectileStates {
     void step_all(Time at);
     /// Lets a flight know of its chord, if a step has given it a new one.
     void renew(Flight& flight) const;
+    /// Makes a flight stick to a body, at a point in its axes, or to the level. It is at `where` in the
+    /// world.
+    void attach(std::size_t index, std::optional<BodyId> body, const Vector3& where, const Vector3& point);
     /// From among those that fly to among those that do not.
     void take_down(std::size_t index);
 };

@@ -33,7 +33,7 @@ ProjectileEvent launch_event(ProjectileEventKind kind, const Launch& launch, std
     event.since = launch.at;
     event.from = launch.muzzle;
     event.point = launch.muzzle;
-    event.velocity = velocity;
+    event.velocity = event.velocity_after = velocity;
     return event;
 }
 
@@ -229,9 +229,20 @@ std::optional<ProjectileReadout> ProjectilePool::find(ProjectileHandle projectil
     Flight flight = states.flights[index];
     states.renew(flight);
     const Chord chord = chord_at(states.chords, index);
+    ProjectileReadout readout{.position = chord.from,
+                              .velocity = flight.stuck ? Vector3(Vector3::Zero()) : chord.from_velocity,
+                              .flown = flight.flown,
+                              .stuck = flight.stuck,
+                              .shooter = flight.launch.shooter,
+                              .team = flight.launch.team,
+                              .shot = flight.launch.shot,
+                              .number = flight.number,
+                              .aim_at = flight.launch.aim_at};
+    if (flight.launch.target != nobody) {
+        readout.target = flight.launch.target;
+    }
     if (flight.waiting || flight.stuck || at <= flight.chord_begin) {
-        return ProjectileReadout{chord.from, flight.stuck ? Vector3::Zero() : chord.from_velocity,
-                                 flight.flown, flight.stuck};
+        return readout;
     }
     // The smooth path through both ends with their velocities (cubic Hermite interpolation).
     const double whole = to_seconds(flight.chord_end - flight.chord_begin);
@@ -240,9 +251,10 @@ std::optional<ProjectileReadout> ProjectilePool::find(ProjectileHandle projectil
     const Vector3 a = whole * chord.from_velocity - way;
     const Vector3 b = way - whole * chord.to_velocity;
     const double rest = 1.0 - share;
-    const Vector3 position = chord.from + share * way + share * rest * (rest * a + share * b);
-    return ProjectileReadout{position, chord_velocity(flight, chord, std::min(at, flight.chord_end)),
-                             flown_at(flight, std::min(at, flight.chord_end)), false};
+    readout.position = chord.from + share * way + share * rest * (rest * a + share * b);
+    readout.velocity = chord_velocity(flight, chord, std::min(at, flight.chord_end));
+    readout.flown = flown_at(flight, std::min(at, flight.chord_end));
+    return readout;
 }
 
 bool ProjectilePool::remove(ProjectileHandle projectile) {
@@ -252,6 +264,54 @@ bool ProjectilePool::remove(ProjectileHandle projectile) {
     }
     states.erase(states.slots[projectile.slot].index);
     return true;
+}
+
+void ProjectilePool::clear() {
+    while (states_->size > 0) {
+        states_->erase(states_->size - 1);
+    }
+}
+
+bool ProjectilePool::stick(ProjectileHandle projectile, std::optional<BodyId> body, const Vector3& point,
+                           const World& world) {
+    ProjectileStates& states = *states_;
+    const std::optional<ProjectileReadout> readout = find(projectile);
+    if (!readout) {
+        return false;
+    }
+    std::size_t index = states.slots[projectile.slot].index;
+    states.flights[index].flown = readout->flown;
+    const std::optional<Pose> pose = body ? world.body_pose(*body, states.now) : std::nullopt;
+    states.attach(index, body, pose ? to_world(*pose, point) : body ? readout->position : point, point);
+    index = states.slots[projectile.slot].index;
+    states.flights[index].waiting = false;
+    return true;
+}
+
+void ProjectilePool::add_copies(const ProjectilePool& other) {
+    ProjectileStates& states = *states_;
+    const ProjectileStates& from = *other.states_;
+    assert(states.spec.id == from.spec.id && (from.size == 0 || states.now == from.now));
+    states.grid = std::max(states.grid, from.grid);
+    for (std::size_t source = 0; source < from.size && !states.free_slots.empty(); ++source) {
+        const std::uint32_t slot = states.free_slots.back();
+        states.free_slots.pop_back();
+        const std::size_t index = states.size;
+        ++states.size;
+        ++states.slots[slot].generation;
+        states.slots[slot].used = true;
+        states.slots[slot].index = static_cast<std::uint32_t>(index);
+        Flight& flight = states.flights[index];
+        flight = from.flights[source];
+        from.renew(flight);
+        flight.slot = slot;
+        set_chord(states.chords, index, chord_at(from.chords, source));
+        if (source < from.flying) {
+            states.swap(index, states.flying);
+            ++states.flying;
+        }
+    }
+    states.high_water = std::max(states.high_water, states.size);
 }
 
 std::size_t ProjectilePool::list(std::span<ProjectileHandle> handles) const {

@@ -165,6 +165,7 @@ void Client::Impl::take_welcome(std::span<const std::byte> body) {
         return;
     }
     welcome = *message;
+    joined = tick_span(welcome.tick, welcome.settings.rate).begin;
     SkirmishSettings set = welcome.settings;
     set.rules = *rules;
     set.applies_damage = false;
@@ -184,7 +185,7 @@ void Client::Impl::take_welcome(std::span<const std::byte> body) {
                     SceneLimits{.bodies = set.limits.combatants, .joints = 64, .frames = picture_frames});
     update_poses.resize(set.limits.combatants);
     const std::size_t projectiles = std::min<std::size_t>(set.projectiles, 64);
-    set.projectiles = 1; // nothing flies in the view
+    flights.emplace(arsenal, set.projectiles);
     view.emplace(arsenal, data.arena.level, set, welcome.seed, plan);
     set.limits.combatants = 1;
     set.projectiles = projectiles;
@@ -208,6 +209,7 @@ void Client::Impl::take_notices(std::span<const std::byte> body) {
     for (Notice& notice : *notices) {
         ++counts.notices;
         counts.notice_chain = (counts.notice_chain ^ notice.id) * 0x9e3779b97f4a7c15U;
+        unshown.push_back(notice);
         events.notices.push_back(std::move(notice));
     }
 }
@@ -221,6 +223,7 @@ void Client::Impl::take_ledger(std::span<const std::byte> body) {
     if (message->whole) {
         ledger = {};
     }
+    has_new_members = true;
     for (const LedgerEntry& entry : message->entries) {
         if (entry.gone) {
             ledger.forget(entry.subject, entry.property);

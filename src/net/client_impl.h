@@ -1,6 +1,7 @@
 #pragma once
 #include "client_clock.h"
 #include "own_state.h"
+#include "seen_flights.h"
 #include "session.h"
 #include "wire.h"
 #include <avrek/net/client.h>
@@ -57,6 +58,8 @@ struct Client::Impl {
     std::optional<Skirmish> own{};  ///< its own combatant alone
     std::optional<Skirmish> view{}; ///< with all remote players
     std::optional<Scene> picture{};
+    std::optional<detail::SeenFlights> flights{}; ///< of remote players
+    std::vector<Notice> unshown{};                ///< until the picture comes to their time
     std::vector<detail::WordKind> own_kinds{};
     std::array<Past, 256> past{};
     std::array<Moment, 64> moments{};
@@ -68,6 +71,8 @@ struct Client::Impl {
     std::vector<OwnEvent> pending{};       ///< shown before the server has confirmed them
     std::deque<std::uint64_t> withdrawn{}; ///< ids, of late
     Ledger ledger{};
+    bool has_new_members = true; ///< the ledger has others than the view
+    Time joined{};               ///< server time
     std::function<void(const LedgerEntry&)> changed{};
     GameTickHook hook{};
     CompanionState* companion = nullptr;
@@ -108,6 +113,8 @@ struct Client::Impl {
     void send_intents(Tick newest_tick);
     void see();
     void keep_view_members();
+    void show_notices(Time shown_time);
+    void show_projectiles();
     detail::SeenBody seen_lately(BodyId id) const;
     std::optional<SeenPlayer> seen_at(BodyId id, Time at) const;
     std::span<const Pose> poses_in(const Scene& scene, BodyId id, Time at);

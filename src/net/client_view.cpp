@@ -43,30 +43,23 @@ void Client::Impl::show(const Moment& moment) {
 
 // Keeps the combatants in view equal to those of the ledger.
 void Client::Impl::keep_view_members() {
-    for (const Moment* moment = newest >= 0 ? &moments[index_of(newest)] : nullptr; moment != nullptr;
-         moment = nullptr) {
-        for (const detail::SeenBody& body : moment->bodies) {
-            if (view->find(body.id) != nullptr) {
-                continue;
-            }
-            const LedgerValue* named = ledger.find(body.id, "body");
-            const auto* id = named != nullptr ? std::get_if<std::string>(named) : nullptr;
-            const auto spec = id != nullptr ? arsenal.body(*id) : std::nullopt;
-            if (spec) {
-                (void)view->add(
-                    {.id = body.id,
-                     .team = TeamId{static_cast<std::uint8_t>(ledger.whole(body.id, "team") & 31)},
-                     .body = *spec,
-                     .at = position_of(body.pose)});
-            }
-        }
-    }
     for (std::size_t index = view->fighters().size(); index > 0; --index) {
         const BodyId id = view->fighters()[index - 1].id;
         if (id != welcome.you && ledger.find(id, "body") == nullptr) {
             view->remove(id);
         }
     }
+    for (const BodyId id : ledger.subjects_with("body")) {
+        const auto* body = std::get_if<std::string>(ledger.find(id, "body"));
+        const auto spec = body != nullptr ? arsenal.body(*body) : std::nullopt;
+        if (spec && view->find(id) == nullptr) {
+            (void)view->add({.id = id,
+                             .team = TeamId{static_cast<std::uint8_t>(ledger.whole(id, "team") & 31)},
+                             .body = *spec,
+                             .at = Vector3(Vector3::Zero())}); // until a snapshot shows it
+        }
+    }
+    has_new_members = false;
 }
 
 // A body as the newest moment has it; one that stands when it is not there.
@@ -131,7 +124,9 @@ std::span<const Pose> Client::Impl::poses_in(const Scene& scene, BodyId id, Time
 
 // Brings the view to where the own combatant is, and everybody else to where they are shown by then.
 void Client::Impl::see() {
-    keep_view_members();
+    if (has_new_members) {
+        keep_view_members();
+    }
     const Time shown_time = drawn_server_time(own->now());
     updates.clear();
     posed_count = 0;
@@ -176,10 +171,48 @@ void Client::Impl::see() {
             view->edit(fighter.id)->pose = seen.posed;
         }
     }
+    for (ProjectilePool& pool : view->projectiles()) {
+        pool.clear();
+    }
     if (view->tick() < own->tick()) {
         view->advance({}, updates);
+        flights->advance(view->scene(), tick_span(view->tick() - 1, welcome.settings.rate),
+                         view->now() - shown_time);
     }
     detail::assume(*view, welcome.you, detail::own_state(*own, welcome.you));
+    show_notices(shown_time);
+    show_projectiles();
+}
+
+// Notices whose time has come in the picture, in order of time.
+void Client::Impl::show_notices(Time shown_time) {
+    constexpr std::size_t max_unshown = 4096; // beyond that they are shown early
+    const std::size_t early = unshown.size() - std::min(unshown.size(), max_unshown);
+    std::stable_sort(unshown.begin(), unshown.end(),
+                     [](const Notice& one, const Notice& other) { return one.at < other.at; });
+    std::size_t due = 0;
+    while (due < unshown.size() && (due < early || unshown[due].at <= shown_time)) {
+        Notice& notice = unshown[due];
+        const bool is_own = notice.by == welcome.you && notice.at >= joined;
+        if (!is_own) {
+            flights->take(notice, view->scene());
+        }
+        events.shown.push_back(std::move(notice));
+        ++due;
+    }
+    unshown.erase(unshown.begin(), unshown.begin() + static_cast<std::ptrdiff_t>(due));
+}
+
+// The view has the projectiles of remote players and the own ones.
+void Client::Impl::show_projectiles() {
+    const std::span<ProjectilePool> pools = view->projectiles();
+    const std::span<const ProjectilePool> remote = flights->pools();
+    const std::span<const ProjectilePool> predicted = std::as_const(*own).projectiles();
+    for (std::size_t pool = 0; pool < pools.size(); ++pool) {
+        pools[pool].clear();
+        pools[pool].add_copies(remote[pool]);
+        pools[pool].add_copies(predicted[pool]);
+    }
 }
 
 } // namespace avrek

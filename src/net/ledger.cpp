@@ -75,6 +75,17 @@ double Ledger::number(BodyId subject, std::string_view property, double otherwis
     return number != nullptr ? *number : static_cast<double>(std::get<std::int64_t>(*value));
 }
 
+std::vector<BodyId> Ledger::subjects_with(std::string_view property) const {
+    std::vector<BodyId> subjects;
+    for (const auto& [key, value] : values_) {
+        const BodyId subject{key.subject};
+        if (subject != nobody && key.property == property) {
+            subjects.push_back(subject);
+        }
+    }
+    return subjects;
+}
+
 std::vector<LedgerEntry> Ledger::entries() const {
     std::vector<LedgerEntry> all;
     all.reserve(values_.size());

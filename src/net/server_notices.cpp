@@ -151,28 +151,65 @@ void Server::Impl::notify_damage(const DamageEvent& hurt, const Vector3& point) 
     }
 }
 
-// Where something starts to fly and where it ends; clients let it fly in between.
+// What clients cannot see from the launch and the level alone: bodies in the way, and the end.
 void Server::Impl::notify_flight(const FlightEvent& flight) {
     const ProjectileEvent& event = flight.event;
-    Notice notice;
-    notice.at = event.at;
-    notice.by = event.shooter;
-    notice.weapon = flight.weapon;
-    notice.number = event.shot;
-    notice.point = event.point;
+    const auto kind = flight.weapon ? skirmish.arsenal()[*flight.weapon].projectile.spec : std::nullopt;
+    if (!kind) {
+        return;
+    }
+    const ProjectilePool& pool = skirmish.projectiles()[static_cast<std::size_t>(*kind)];
+    const ProjectileSpec& spec = pool.spec();
+    Notice notice{.at = event.at,
+                  .by = event.shooter,
+                  .weapon = flight.weapon,
+                  .index = static_cast<std::int32_t>(event.number & 0x7fffffffU),
+                  .number = event.shot,
+                  .point = event.point};
+    const double since = to_seconds(event.at - flight.as_of); // while a late launch catches up
     switch (event.kind) {
     case ProjectileEventKind::launched:
         notice.kind = NoticeKind::launched;
         notice.direction = event.velocity;
-        break;
+        notice.amount = since;
+        if (const auto readout = pool.find(event.projectile); readout && readout->target) {
+            notice.who = *readout->target;
+            notice.aim = readout->aim_at;
+        }
+        publish(notice, {}, true);
+        return;
+    case ProjectileEventKind::bounced:
+        if (!event.hit || !event.hit->body) {
+            return;
+        }
+        notice.kind = NoticeKind::deflected;
+        notice.who = *event.hit->body;
+        notice.direction = event.velocity_after;
+        notice.amount = since;
+        publish(notice, {}, false);
+        return;
+    case ProjectileEventKind::stuck:
+        notice.kind = NoticeKind::stuck;
+        if (event.hit && event.hit->body) {
+            notice.who = *event.hit->body;
+            const auto pose = skirmish.scene().pose_of(notice.who, flight.as_of);
+            notice.aim = pose ? to_local(*pose, event.point) : Vector3(Vector3::Zero());
+        }
+        publish(notice, {}, true);
+        return;
     case ProjectileEventKind::stopped:
+        if (spec.sticks || spec.blast.radius > 0.0) {
+            return; // another event of it follows
+        }
+        break;
     case ProjectileEventKind::exploded:
     case ProjectileEventKind::expired:
-        notice.kind = NoticeKind::landed;
         break;
     default:
         return;
     }
+    notice.kind = NoticeKind::landed;
+    board.forget_projectile(notice.weapon, notice.index);
     publish(notice, {}, false);
 }
 

@@ -274,6 +274,10 @@ Bytes encode(std::span<const Notice> notices) {
         if (!notice.direction.isZero(0)) {
             record.add_direction(&direction);
         }
+        const wire::Point aim = point_of(notice.aim);
+        if (!notice.aim.isZero(0)) {
+            record.add_aim(&aim);
+        }
         if (!payload.IsNull()) {
             record.add_payload(payload);
         }
@@ -306,6 +310,7 @@ std::optional<std::vector<Notice>> decode_notices(std::span<const std::byte> byt
         notice.amount = finite(record->amount());
         notice.point = vector_of(record->point());
         notice.direction = vector_of(record->direction());
+        notice.aim = vector_of(record->aim());
         notice.payload = list_of<std::byte>(record->payload());
         notices.push_back(std::move(notice));
     }

@@ -17,7 +17,7 @@
 /// none.
 namespace avrek::detail {
 
-inline constexpr std::uint32_t wire_version = 4;
+inline constexpr std::uint32_t wire_version = 5;
 
 enum class MessageKind : std::uint8_t {
     join = 1, ///< first message of clients

@@ -41,8 +41,9 @@ RigShapes shapes_of(const RigSpec& spec) {
             const Shape& shape = spec.regions[region].shapes[index];
             const std::uint32_t joint = joint_of(spec.regions[region], index);
             assert(joint < rig.joints);
-            rig.shapes.push_back(
-                {shape, static_cast<RegionId>(region), joint, centre_of(shape), std::visit(Reach{}, shape)});
+            rig.shapes.push_back({shape, static_cast<RegionId>(region), joint,
+                                  spec.regions[region].surface.spec.value_or(SurfaceId{}), centre_of(shape),
+                                  std::visit(Reach{}, shape)});
         }
     }
     return rig;

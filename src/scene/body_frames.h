@@ -14,6 +14,7 @@ struct RigShape {
     Shape shape;
     RegionId region{};
     std::uint32_t joint = 0;
+    SurfaceId surface{};              ///< 0: nothing bounces off it
     Vector3 centre = Vector3::Zero(); ///< in the axes of the joint
     double reach = 0.0;               ///< all of the shape is within it of `centre`
 };

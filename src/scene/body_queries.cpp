@@ -102,6 +102,7 @@ Hit hit_of(const Cast& cast, const LocalRay& local, const BodySlot& slot, const 
     hit.back = entry.back;
     hit.body = slot.id;
     hit.region = shape.region;
+    hit.surface = shape.surface;
     hit.layer = slot.layer;
     return hit;
 }
@@ -287,14 +288,15 @@ void bodies_within(const BodyFrames& bodies, const Bounds& bounds, Time at, cons
 }
 
 // A contact of a point with a shape of a body.
-Hit near_hit(const Nearest& near, const BodySlot& slot, RegionId region) {
+Hit near_hit(const Nearest& near, const BodySlot& slot, const RigShape& shape) {
     Hit hit;
     hit.distance = near.distance;
     hit.point = near.point;
     hit.normal = near.normal;
     hit.inside = near.distance < 0.0;
     hit.body = slot.id;
-    hit.region = region;
+    hit.region = shape.region;
+    hit.surface = shape.surface;
     hit.layer = slot.layer;
     return hit;
 }
@@ -351,7 +353,7 @@ void overlap_in_bodies(const BodyFrames& bodies, const Volume& volume, Time at, 
         for (const RigShape& shape : rig.shapes) {
             const Shape placed = to_world(bodies.pose_at(moment, slot, shape.joint), shape.shape);
             if (overlap(volume, placed)) {
-                const Hit hit = near_hit(nearest_point(placed, centre), bodies.slots[slot], shape.region);
+                const Hit hit = near_hit(nearest_point(placed, centre), bodies.slots[slot], shape);
                 if (!nearest || hit.distance < nearest->distance) {
                     nearest = hit;
                 }
@@ -370,7 +372,7 @@ void nearest_in_bodies(const BodyFrames& bodies, const Vector3& point, Metres wi
         const RigShapes& rig = bodies.rigs[bodies.slots[slot].rig];
         for (const RigShape& shape : rig.shapes) {
             const Shape placed = to_world(bodies.pose_at(moment, slot, shape.joint), shape.shape);
-            const Hit hit = near_hit(nearest_point(placed, point), bodies.slots[slot], shape.region);
+            const Hit hit = near_hit(nearest_point(placed, point), bodies.slots[slot], shape);
             const bool is_tie = nearest && hit.distance == nearest->distance;
             if (hit.distance < (nearest ? nearest->distance : within) ||
                 (is_tie && comes_before(hit, *nearest))) {

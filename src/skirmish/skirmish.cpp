@@ -158,6 +158,9 @@ std::span<const Fighter> Skirmish::fighters() const {
 std::span<const ProjectilePool> Skirmish::projectiles() const {
     return impl_->fight.pools;
 }
+std::span<ProjectilePool> Skirmish::projectiles() {
+    return impl_->fight.pools;
+}
 const Scene* Skirmish::snapshots() const {
     return impl_->fight.snapshots ? &*impl_->fight.snapshots : nullptr;
 }

@@ -85,6 +85,25 @@ TEST(Hitscan, BouncesWhereItComesInFlatEnoughAsOftenAndAsFarAsItMay) {
     EXPECT_EQ(court.fire(shot).size(), 1U) << "steeper than the surface's grazing angle";
 }
 
+TEST(Hitscan, BouncesOffRegionsThatHaveASurface) {
+    Court court{{{HalfSpace{world_up(), 0}}}};
+    court.rig.regions = {{"shell", {Box{{{0, 1, 0}}, {1, 0.2, 1}}}},
+                         {"legs", {Box{{{0, 0.4, 0}}, {1, 0.4, 1}}}}};
+    court.rig.regions[0].surface.spec = SurfaceId{2};
+    court.put(hostile, {0, 0, 5}, TeamId{1});
+    HitscanShot shot{.muzzle = {0, 2, 0}, .direction = direction_of({0, -0.16}), .bounce = {.count = 2}};
+    const auto segments = court.fire(shot);
+    ASSERT_EQ(segments.size(), 2U);
+    EXPECT_EQ(segments[0].hit->body, hostile);
+    EXPECT_EQ(segments[0].result, ImpactResult::bounces);
+    EXPECT_GT(segments[1].end.y(), 2.0);
+    shot.direction = direction_of({0, -0.35});
+    EXPECT_EQ(court.fire(shot).back().result, ImpactResult::stops) << "legs have none";
+    shot.muzzle = {0, 1, 0};
+    shot.direction = world_forward();
+    EXPECT_EQ(court.fire(shot).size(), 1U) << "head on, it is steeper than the grazing angle";
+}
+
 struct Garden : Court {
     Garden() : Court{{{Box{{{2, 0.45, 0}}, {0.05, 0.45, 3}}}}} {
         put(marksman, {-3, 0, 0}, TeamId{0});

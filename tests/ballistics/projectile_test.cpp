@@ -244,6 +244,7 @@ TEST(Projectiles, BounceUntilTheirCountDistanceOrSpeedEnds) {
         // The next leg begins where this one ended, and comes down as fast as it went up.
         EXPECT_EQ(events[index + 1].since, events[index].at);
         EXPECT_EQ(events[index + 1].from, events[index].point);
+        EXPECT_EQ(events[index].velocity_after, leaves);
         EXPECT_NEAR(events[index + 1].velocity.y(), -leaves.y(), 1e-2);
         EXPECT_NEAR(events[index + 1].velocity.z(), leaves.z(), 1e-9);
     }
@@ -402,6 +403,64 @@ TEST(Projectiles, ComeFromPoolsThatRefuseWhenTheyAreFull) {
     ASSERT_EQ(pool.list(there), 2U);
     EXPECT_EQ(there[0], *two);
     EXPECT_EQ(there[1], *three);
+}
+
+// Copies fly as the originals, and one that is made to stick goes where its body goes.
+TEST(Projectiles, CopiesFlyOnAndStickWhereTheyAreTold) {
+    FiringRange range;
+    range.walk({2, 0, 0});
+    Draw draw{31};
+    ProjectileSpec spec = seed();
+    spec.sticks = true;
+    ProjectilePool pool{spec, 32};
+    ProjectilePool twin{spec, 48};
+    std::vector<ProjectileEvent> events;
+    for (int number = 0; number < 32; ++number) {
+        pool.launch({.at = Time{milliseconds{25 * number}},
+                     .muzzle = {draw(-4, 4), draw(0.5, 3), 0},
+                     .direction = direction_of({draw(-0.3, 0.3), draw(-0.2, 0.6)}),
+                     .shooter = thrower},
+                    events);
+    }
+    for (Tick tick = 0; tick < 48; ++tick) {
+        pool.advance(range.scene, {}, tick_span(tick, {64}), events);
+        twin.advance(range.scene, {}, tick_span(tick, {64}), events);
+    }
+    twin.add_copies(pool);
+    ASSERT_EQ(twin.size(), pool.size());
+    const auto first = std::find_if(events.begin(), events.end(), [&](const ProjectileEvent& event) {
+        return event.kind == ProjectileEventKind::launched && pool.find(event.projectile) &&
+               !pool.find(event.projectile)->stuck;
+    });
+    ASSERT_NE(first, events.end());
+    for (ProjectilePool* one : {&pool, &twin}) {
+        std::array<ProjectileHandle, 48> there;
+        const std::size_t count = one->list(there);
+        for (std::size_t index = 0; index < count; ++index) {
+            if (one->find(there[index])->number == first->number) {
+                EXPECT_TRUE(one->stick(there[index], catcher, {0.3, 1.2, -0.3}, range.scene));
+            }
+        }
+        for (Tick tick = 48; tick < 64; ++tick) {
+            one->advance(range.scene, {}, tick_span(tick, {64}), events);
+        }
+    }
+    EXPECT_EQ(twin.size(), pool.size());
+    std::array<ProjectileHandle, 48> there;
+    std::array<ProjectileHandle, 48> copies;
+    for (std::size_t index = 0; index < pool.list(there); ++index) {
+        (void)twin.list(copies);
+        const ProjectileReadout one = *pool.find(there[index]);
+        EXPECT_EQ(one.position, twin.find(copies[index])->position) << one.number;
+        EXPECT_EQ(one.number, twin.find(copies[index])->number);
+        if (one.number == first->number) {
+            EXPECT_TRUE(one.stuck);
+            EXPECT_NEAR(one.position.x(), 0.3 + 2 * 1.0, 1e-6);
+        }
+    }
+    twin.clear();
+    EXPECT_EQ(twin.size(), 0U);
+    EXPECT_EQ(twin.list(there), 0U);
 }
 
 using What = std::tuple<Time, ProjectileEventKind, double, double, double>;

@@ -157,6 +157,16 @@ TEST(NetRig, StancesAndKillsOfTheGameAreTold) {
     EXPECT_EQ(share_of(PoseKind::on_front, lies) + share_of(PoseKind::on_back, lies), 1.0);
     const Vector3 feet = client.view().find(BodyId{2})->motion.position;
     EXPECT_LT((feet - fight.find(BodyId{2})->motion.position).norm(), 0.1) << "its feet stay where they are";
+    fight.match().edit(BodyId{2})->respawn_at = Time::max();
+    fight.match().edit(BodyId{2})->vanish_at = fight.now();
+    rig.run(0.5);
+    const Client& late = rig.join(rig.ticket(3));
+    rig.run(0.5);
+    for (const Client* one : {&std::as_const(client), &late}) {
+        ASSERT_NE(one->view().find(BodyId{2}), nullptr) << "the dead whose body is gone";
+        EXPECT_EQ(one->view().match().find(BodyId{2})->vitals.life, LifeState::dead);
+        EXPECT_FALSE(one->view().scene().contains(BodyId{2}));
+    }
 }
 
 TEST(NetRig, WhoLeavesIsGoneAndWhoIsLostMayComeBackAsTheSame) {

@@ -3,6 +3,7 @@
 #include <avrek/arsenal/defence_spec.h>
 #include <avrek/arsenal/movement_spec.h>
 #include <avrek/arsenal/pose_spec.h>
+#include <avrek/arsenal/spec_ref.h>
 #include <avrek/core/ids.h>
 #include <avrek/core/shapes.h>
 
@@ -25,6 +26,9 @@ struct RegionSpec {
     static constexpr std::uint32_t region_joint = 0xffffffff;
     /// Joint of each shape, for a region that more than one joint moves; empty: all move with `joint`.
     std::vector<std::uint32_t> shape_joints{};
+    /// Surface that shots and projectiles can bounce off; empty: the body's. Its `spec` is set by
+    /// resolve_references(), to the body's if it names none.
+    SpecRef<SurfaceId> surface{};
 };
 
 /// A part of a body that moves by itself, such as a head or a turning barrel.
@@ -47,6 +51,7 @@ struct BodySpec {
     std::string id{};
     double health = 100.0; ///< health at the start, and its maximum; over 0
     RigSpec rig{};
+    SpecRef<SurfaceId> surface{};            ///< of its regions; none: nothing bounces off it
     std::vector<DefenceLayerSpec> defence{}; ///< at most `max_defence_layers`, outermost first, unique names
     std::vector<DamageTypeFactor> resists{}; ///< share of damage or healing that counts, by type; 0: none
     std::vector<SpecRef<ConditionId>> immune{};           ///< conditions that never take hold

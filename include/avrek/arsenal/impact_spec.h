@@ -7,7 +7,8 @@
 /// Bouncing and piercing of shots and projectiles.
 namespace avrek {
 
-/// Bounces off the level. The surface takes part: see SurfaceSpec.
+/// Bounces off the level, and off bodies that have a surface. The surface takes part: see SurfaceSpec. A path
+/// hits each body once.
 struct BounceSpec {
     std::int32_t count = 0;   ///< maximum bounces, at least 0
     double restitution = 1.0; ///< multiplies the surface's, at least 0; product at most 1

@@ -7,13 +7,14 @@
 
 namespace avrek {
 
-/// A material of the level, as shots meet it.
+/// A material of the level or of a body, as shots meet it.
 struct SurfaceSpec {
     std::string id{};
     double restitution = 0.3;         ///< share of the normal speed that a bounce keeps, in [0, 1]
     double friction = 0.2;            ///< share of the tangential speed that a bounce loses, in [0, 1]
     Radians grazing_angle = 0.5 * pi; ///< maximum angle between path and surface for a bounce
-    double resistance = 1000.0;       ///< energy that a metre costs a piercing shot, at least 0
+    /// Energy that a metre of the level costs a piercing shot, at least 0. A body costs PierceSpec::per_body.
+    double resistance = 1000.0;
 };
 
 /// Returns the surface with this id: SurfaceId{n} is the n-th of `surfaces`, counted from 1. For

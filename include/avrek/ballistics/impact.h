@@ -54,8 +54,8 @@ Vector3 bounced(const Vector3& velocity, const Vector3& normal, double restituti
 
 /// Returns the impact of a shot with `velocity` (any speed over 0) on `hit`, and spends the budget. It
 /// pierces a body if the energy suffices; likewise the level, up to the exit found in `world` along the
-/// velocity. Otherwise it bounces off the level if it has bounces left, comes in no steeper than the grazing
-/// angle, and leaves fast enough.
+/// velocity. Otherwise it bounces off the level, or off a body with a surface, if it has bounces left, comes
+/// in no steeper than the grazing angle, and leaves fast enough.
 Impact impact_of(const World& world, std::span<const SurfaceSpec> surfaces, const Hit& hit,
                  const Vector3& velocity, const BounceSpec& bounce, const PierceSpec& pierce,
                  ImpactBudget& budget);

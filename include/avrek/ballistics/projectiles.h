@@ -66,21 +66,28 @@ struct ProjectileEvent {
     BodyId shooter{};
     TeamId team{};
     std::uint32_t shot = 0;
-    Time since{};                       ///< start of the present segment: launch or last bounce
-    Vector3 from = Vector3::Zero();     ///< position at `since`
-    Vector3 point = Vector3::Zero();    ///< position of its centre
-    Vector3 velocity = Vector3::Zero(); ///< m/s, before the event
-    std::optional<Hit> hit{};           ///< the hit, if anything was hit
-    double power = 1.0;                 ///< share of the damage that remains
-    Metres flown = 0.0;                 ///< distance since the launch
+    Time since{};                             ///< start of the present segment: launch or last bounce
+    Vector3 from = Vector3::Zero();           ///< position at `since`
+    Vector3 point = Vector3::Zero();          ///< position of its centre
+    Vector3 velocity = Vector3::Zero();       ///< m/s, before the event
+    Vector3 velocity_after = Vector3::Zero(); ///< m/s; zero if it stops or is gone
+    std::optional<Hit> hit{};                 ///< the hit, if anything was hit
+    double power = 1.0;                       ///< share of the damage that remains
+    Metres flown = 0.0;                       ///< distance since the launch
 };
 
-/// State of a projectile for drawing.
+/// State of a projectile for drawing. Shooter and number name it as long as it is there.
 struct ProjectileReadout {
     Vector3 position = Vector3::Zero();
     Vector3 velocity = Vector3::Zero(); ///< m/s
     Metres flown = 0.0;
     bool stuck = false;
+    BodyId shooter{};
+    TeamId team{};
+    std::uint32_t shot = 0;
+    std::uint64_t number = 0;         ///< number of its launch, as in ProjectileEvent
+    std::optional<BodyId> target{};   ///< homing target
+    Vector3 aim_at = Vector3::Zero(); ///< with `target`: point to home in on, in its axes
 };
 
 /// Returns the time between two grid times: 1/64 s, or less where the path bends or slows fast; a power of
@@ -140,6 +147,16 @@ class ProjectilePool {
 
     /// Removes a projectile without an event. Returns false if it is gone already.
     bool remove(ProjectileHandle projectile);
+    /// Removes all projectiles without an event.
+    void clear();
+    /// Makes a projectile stick to a body, at a point in the body's axes, or to the level, at one in the
+    /// world, without an event. Returns false if it is gone. It stays where it is until `world` knows the
+    /// body.
+    bool stick(ProjectileHandle projectile, std::optional<BodyId> body, const Vector3& point,
+               const World& world);
+    /// Adds copies of another pool's projectiles, as many as there is room for, for a picture of both.
+    /// Preconditions (asserted): the same kind of projectiles, advanced to the same time.
+    void add_copies(const ProjectilePool& other);
 
     /// Writes the handles of the projectiles, by launch; any of them if there is not room for all. Returns
     /// how many.

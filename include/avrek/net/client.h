@@ -89,7 +89,9 @@ struct SeenPlayer {
 /// Events that receive() and tick() return; each event once, from one of the two.
 struct ClientEvents {
     std::vector<OwnEvent> own{};
-    std::vector<Notice> notices{};
+    std::vector<Notice> notices{}; ///< as they arrive
+    /// The same notices, each when the picture comes to its time: draw by these what remote players do.
+    std::vector<Notice> shown{};
     std::vector<LedgerEntry> ledger{};
     std::vector<SeenShots> shots{};
 };
@@ -157,8 +159,9 @@ class Client {
     BodyId you() const;
 
     /// Returns what the player sees, for drawing: the own combatant as predicted, remote players as drawn,
-    /// and who is alive. Its time is that of the next own tick. Precondition (asserted): it is or was
-    /// playing.
+    /// the dead too whose bodies are gone, and all projectiles in flight. Remote ones are drawn as late as
+    /// remote players, and pass through bodies until the server says where they end. Its time is that of the
+    /// next own tick. Precondition (asserted): it is or was playing.
     const Skirmish& view() const;
     /// Returns the own combatant alone, as predicted, with its projectiles in flight. Precondition
     /// (asserted): it is or was playing.

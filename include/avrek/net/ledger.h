@@ -45,6 +45,8 @@ class Ledger {
     /// Returns a number; `otherwise` if there is none.
     double number(BodyId subject, std::string_view property, double otherwise = 0.0) const;
 
+    /// Returns the combatants that have a property, in order.
+    std::vector<BodyId> subjects_with(std::string_view property) const;
     /// Returns all entries, in order of subjects and properties.
     std::vector<LedgerEntry> entries() const;
     /// Returns the number of properties.

@@ -33,7 +33,7 @@ struct Hit {
     bool back = false;                ///< a cast leaves a solid, or hits a triangle from behind
     std::optional<BodyId> body{};     ///< body that was hit; none for the level
     std::optional<RegionId> region{}; ///< region of the body's rig; none for the level
-    SurfaceId surface{};              ///< level surface; SurfaceId{0} for a body
+    SurfaceId surface{};              ///< SurfaceId{0} for a body that nothing bounces off
     CollisionLayer layer = CollisionLayer::level;
     /// Index of the level piece; triangles are counted on from there.
     std::uint32_t part = 0;

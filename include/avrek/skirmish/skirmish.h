@@ -143,6 +143,8 @@ class Skirmish {
 
     /// Direct access, for set-up. Replays do not record its changes; the next tick reports their events.
     Match& match();
+    /// Direct access to the pools, for pictures. A projectile put in here does nothing to whom it hits.
+    std::span<ProjectilePool> projectiles();
     /// Direct access to the scene, for set-up.
     Scene& scene();
     /// Returns a fighter to change, or null, for set-up. Do not change its id.

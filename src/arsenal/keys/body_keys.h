@@ -21,6 +21,8 @@ void visit_keys(Keys& key, RegionSpec& spec, const std::vector<JointSpec>& joint
         "up, +X to its left.");
     key("joint", JointName{spec.joint, joints}, {.otherwise = "the body itself"},
         "Joint that the region moves with, where a shape does not name its own.");
+    key("surface", spec.surface, {.otherwise = "the body's", .refers = "surface"},
+        "Surface that shots can bounce off.");
 }
 
 template <class Keys>
@@ -140,6 +142,8 @@ void visit_keys(Keys& key, BodySpec& spec) {
     key.tables("defence", spec.defence, {"defence layer", max_defence_layers},
                "Defence layers that take damage before the health: one table each, under its name, the "
                "outermost first; at most 4.");
+    key("surface", spec.surface, {.otherwise = "none: nothing bounces off it", .refers = "surface"},
+        "Surface of its regions, which shots can bounce off.");
     key("resists", spec.resists, {.range = factor.range, .otherwise = "each 1", .refers = "damage"},
         "Share of the damage, or healing, of a type that counts; 0: none.");
     key("immune", spec.immune, {.refers = "condition"}, "Conditions that never take hold.");
