@@ -81,7 +81,7 @@ void take_one_hit(benchmark::State& state) {
     body.health = 1e300;
     body.resists = {{{"hurts"}, 0.9}};
     resolve_references(arsenal);
-    EffectSpec effect{.type = {"hurts", DamageTypeId{0}}, .reaction = ReactionClass::light};
+    EffectSpec effect{.type = {"hurts", DamageTypeId{0}}, .reaction = {"light", ReactionClass::light}};
     Vitals vitals = full_vitals(body);
     std::vector<VitalsEvent> events;
     events.reserve(64);

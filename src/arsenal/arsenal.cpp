@@ -1,3 +1,4 @@
+#include "own_reactions.h"
 #include <avrek/arsenal/arsenal.h>
 
 namespace avrek {
@@ -38,6 +39,25 @@ bool assign_ammo(Arsenal& arsenal) {
         weapon.carry_limit = arsenal[*type].carry_limit;
     }
     return fits;
+}
+
+std::optional<ReactionClass> Arsenal::reaction(std::string_view name) const {
+    for (std::size_t reaction = 0; reaction <= reaction_count; ++reaction) {
+        const auto its_class = static_cast<ReactionClass>(reaction);
+        if (!name.empty() && name == name_of(its_class)) {
+            return its_class;
+        }
+    }
+    return std::nullopt;
+}
+
+std::string_view Arsenal::name_of(ReactionClass reaction) const {
+    if (reaction <= ReactionClass::heavy) {
+        return to_string(reaction);
+    }
+    const std::vector<std::string_view> own = detail::own_reaction_names(bodies);
+    const std::size_t index = static_cast<std::size_t>(reaction) - 3;
+    return index < own.size() ? own[index] : std::string_view{};
 }
 
 std::optional<WeaponId> Arsenal::weapon(std::string_view name) const {

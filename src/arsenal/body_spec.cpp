@@ -5,6 +5,27 @@
 
 namespace avrek {
 
+const ReactionSpec* reaction_of(const BodySpec& body, ReactionClass reaction) {
+    switch (reaction) {
+    case ReactionClass::none:
+        return nullptr;
+    case ReactionClass::light:
+        return &body.light_reaction;
+    case ReactionClass::heavy:
+        return &body.heavy_reaction;
+    }
+    const std::size_t own = static_cast<std::size_t>(reaction) - 3;
+    const std::size_t place = own < max_own_reactions ? body.own_reactions[own] : 0;
+    return place > 0 && place <= body.reactions.size() ? &body.reactions[place - 1] : nullptr;
+}
+
+double reaction_weight(const BodySpec& body, ReactionClass reaction) {
+    const ReactionSpec* spec = reaction_of(body, reaction);
+    return reaction <= ReactionClass::heavy ? static_cast<double>(reaction)
+           : spec != nullptr                ? spec->weight
+                                            : 0.0;
+}
+
 std::optional<RegionId> find_region(const RigSpec& rig, std::string_view name) {
     for (std::size_t index = 0; index < rig.regions.size(); ++index) {
         if (rig.regions[index].name == name) {

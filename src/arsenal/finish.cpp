@@ -1,4 +1,5 @@
 #include "keys/sections.h"
+#include "own_reactions.h"
 #include <avrek/arsenal/finish.h>
 #include <avrek/arsenal/validate.h>
 
@@ -43,15 +44,17 @@ class MissingEntries {
     }
     template <class Entry, class... Visit>
     void tables(const char* name, std::vector<Entry>& entries, const KeyTables&, const char*,
-                const Visit&...) {
-        if constexpr (sizeof...(Visit) == 0) { // regions name no entries
-            for (Entry& entry : entries) {
-                const std::string where = where_ + '.' + name + '.' + entry.name;
-                MissingEntries inner{arsenal_, where, faults_};
+                const Visit&... visit) {
+        for (Entry& entry : entries) {
+            const std::string where = where_ + '.' + name + '.' + entry.name;
+            MissingEntries inner{arsenal_, where, faults_};
+            if constexpr (sizeof...(Visit) == 0) {
                 visit_keys(inner, entry);
-                if constexpr (requires { validate(entry); }) {
-                    report(validate(entry), where, faults_);
-                }
+            } else {
+                (visit(inner, entry), ...);
+            }
+            if constexpr (requires { validate(entry); }) {
+                report(validate(entry), where, faults_);
             }
         }
     }
@@ -128,6 +131,11 @@ Loaded<Arsenal> finish(Arsenal arsenal) {
         faults.push_back({.where = "ammo",
                           .message = "there are too many types, with those of weapons that name none",
                           .allowed = "at most 64"});
+    }
+    if (detail::own_reaction_names(arsenal.bodies).size() > max_own_reactions) {
+        faults.push_back({.where = "body",
+                          .message = "there are too many reactions of other names than light and heavy",
+                          .allowed = "at most 6 names"});
     }
     resolve_references(arsenal);
     detail::visit_sections(

@@ -70,12 +70,16 @@ class KeyRanges {
     // Attacks are validated by themselves.
     template <class Entry, class... Visit>
     void tables(const char* name, std::vector<Entry>& entries, const KeyTables& rule, const char*,
-                const Visit&...) {
+                const Visit&... visit) {
         search_.error(entries.size() > rule.max, name, "are too many", "as many as the arsenal's limits say");
-        if constexpr (sizeof...(Visit) == 0 && !std::is_same_v<Entry, MeleeAttackSpec>) {
+        if constexpr (!std::is_same_v<Entry, MeleeAttackSpec>) {
             for (Entry& entry : entries) {
                 KeyRanges inner{search_, prefix_ + name + '.' + entry.name + '.'};
-                visit_keys(inner, entry);
+                if constexpr (sizeof...(Visit) == 0) {
+                    visit_keys(inner, entry);
+                } else {
+                    (visit(inner, entry), ...);
+                }
             }
         }
     }

@@ -21,6 +21,7 @@ class Linker {
     void name(SpecRef<ProjectileId>& ref) { resolve(ref, arsenal_.projectile(ref.id)); }
 
     void effect(EffectSpec& effect) {
+        resolve(effect.reaction, arsenal_.reaction(effect.reaction.id));
         name(effect.type);
         name(effect.condition);
         const DamageTypeSpec* spec = damage_type_of(effect.type);
@@ -78,6 +79,15 @@ class Linker {
         }
         body.immune_set = set(body.immune);
         (void)set(body.first_conditions);
+        body.own_reactions = {};
+        for (std::size_t place = 0; place < body.reactions.size(); ++place) {
+            const auto reaction = arsenal_.reaction(body.reactions[place].name);
+            const auto own = static_cast<std::size_t>(reaction.value_or(ReactionClass::none));
+            complete_ &= own > 2;
+            if (own > 2) {
+                body.own_reactions[own - 3] = static_cast<std::uint8_t>(place + 1);
+            }
+        }
         body.ready = ready_poses(body);
     }
 

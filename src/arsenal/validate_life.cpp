@@ -83,6 +83,12 @@ std::vector<SpecFault> validate(const BodySpec& body) {
     }
     search_reaction(search, body.light_reaction, "light_reaction");
     search_reaction(search, body.heavy_reaction, "heavy_reaction");
+    for (const ReactionSpec& reaction : body.reactions) {
+        search_reaction(search, reaction, ("reaction." + reaction.name).c_str());
+        search.error(reaction.name == "none" || reaction.name == "light" || reaction.name == "heavy",
+                     "reaction", ("has '" + reaction.name + "', which is a word of its own").c_str(),
+                     "another name");
+    }
     search_poses(search, body);
     for (const RegionSpec& region : body.rig.regions) {
         for (std::size_t shape = 0; shape < region.shapes.size(); ++shape) {
@@ -121,7 +127,7 @@ std::vector<SpecFault> validate(const HazardSpec& hazard) {
                  "at least 0.001 s");
     search.error(hazard.layers.bits() == 0, "layers", "is empty, so it touches nothing", "at least one");
     search.warning(hazard.damage == 0.0 && hazard.effect.condition.id.empty() &&
-                       hazard.effect.reaction == ReactionClass::none,
+                       (hazard.effect.reaction.id.empty() || hazard.effect.reaction.id == "none"),
                    "damage", "is 0, and it has no effect: it does nothing", "damage, or an effect.condition");
     return std::move(search.found);
 }

@@ -113,6 +113,31 @@ void check_kinds(Arsenal& arsenal, const Sections& sections, Faults& faults) {
     }
 }
 
+// The words that an effect can name as its reaction.
+std::vector<std::string> reaction_words(const SectionSource& bodies, Faults& faults) {
+    std::vector<std::string> words{"none", "light", "heavy"};
+    for (const std::string& id : bodies.order) {
+        for (const toml::table* table : bodies.entries.at(id).tables) {
+            const toml::table* reactions = (*table)["reaction"].as_table();
+            for (const auto& [key, value] : reactions != nullptr ? *reactions : toml::table{}) {
+                const std::string name{key.str()};
+                if (std::find(words.begin(), words.end(), name) != words.end()) {
+                    continue;
+                }
+                words.push_back(name);
+                if (words.size() == 1 + reaction_count + 1) {
+                    faults.add(key.source(),
+                               {"body." + id + ".reaction",
+                                "there are too many reactions of other names than light and heavy",
+                                "at most 6 names",
+                                {}});
+                }
+            }
+        }
+    }
+    return words;
+}
+
 // A condition is one bit of a word.
 void check_condition_count(const Arsenal& arsenal, const SectionSource& section, Faults& faults) {
     if (arsenal.conditions.size() > max_condition_kinds) {
@@ -164,6 +189,7 @@ Arsenal read_sections(const Sections& sections, Faults& faults) {
     for (const SectionSource& section : sections.all()) {
         faults.know(section.name, section.order);
     }
+    faults.know("reaction", reaction_words(sections.at("body"), faults));
     Arsenal arsenal;
     visit_sections(
         [&]<class Spec>(const char* name, std::vector<Spec>& specs) {

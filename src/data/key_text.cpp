@@ -31,7 +31,9 @@ std::string allowed_text(const KeyRule& rule) {
     case KeyType::entry_id:
         return "the id of another " + rule.section;
     case KeyType::other_id:
-        return "the id of one, defined as [" + rule.refers + ".ID]";
+        return rule.refers == "reaction"
+                   ? "none, light, heavy, or the name of one defined as [body.ID.reaction.NAME]"
+                   : "the id of one, defined as [" + rule.refers + ".ID]";
     case KeyType::other_ids:
         return "a list of ids, each defined as [" + rule.refers + ".ID]";
     case KeyType::factors:

@@ -17,7 +17,9 @@ bool is_known(const toml::source_region& source, const std::string& id, const st
         return true;
     }
     faults.add(source, {where, "names no " + rule.refers + ": \"" + printable(id) + '"',
-                        "the id of one, defined as [" + rule.refers + ".ID]", nearest_name(id, known)});
+                        rule.type == KeyType::other_id ? allowed_text(rule)
+                                                       : "the id of one, defined as [" + rule.refers + ".ID]",
+                        nearest_name(id, known)});
     return false;
 }
 

@@ -102,7 +102,7 @@ void limit(Vitals& vitals, const Arsenal& arsenal) {
     limit(vitals.maximum, 0.0, 1e9);
     limit(vitals.health, 0.0, vitals.maximum);
     limit_to(vitals.state, BodyState::ragdoll);
-    limit_to(vitals.reaction, ReactionClass::heavy);
+    limit_to(vitals.reaction, static_cast<ReactionClass>(reaction_count));
     for (DefenceLayerState& layer : vitals.defence) {
         limit(layer.points, 1e9);
         limit(layer.at);

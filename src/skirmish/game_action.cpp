@@ -45,7 +45,7 @@ struct Check {
         id(hit.type, arsenal.damage_types);
         id(hit.condition, arsenal.conditions);
         range(hit.strength, 1e-6, 1e6);
-        unless(hit.reaction <= ReactionClass::heavy, "the reaction is none");
+        unless(static_cast<std::size_t>(hit.reaction) <= reaction_count, "the reaction is none");
         vector(hit.direction);
         vector(hit.push);
     }

@@ -129,7 +129,7 @@ Outcome GameActions::act(const HitAction& action, ActionEvent& event) {
     effect.type.spec = action.type;
     effect.condition.spec = action.condition;
     effect.strength = action.strength;
-    effect.reaction = action.reaction;
+    effect.reaction.spec = action.reaction;
     effect.heals = action.type && (*fight_.arsenal)[*action.type].heals;
     effect.guardable = !action.type || (*fight_.arsenal)[*action.type].guardable;
     IncomingHit incoming;

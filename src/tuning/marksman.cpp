@@ -29,12 +29,15 @@ Arsenal engagement_arsenal(std::span<const Engagement> engagements) {
     for (BodySpec& body : arsenal.bodies) {
         body.poses.clear();
         body.ready = ready_poses(body);
-        for (ReactionSpec* reaction : {&body.light_reaction, &body.heavy_reaction}) {
-            if (reaction->shows == BodyState::down) {
-                reaction->shows = BodyState::stunned;
-                reaction->lasts += reaction->rise;
+        const auto stays_up = [](ReactionSpec& reaction) {
+            if (reaction.shows == BodyState::down) {
+                reaction.shows = BodyState::stunned;
+                reaction.lasts += reaction.rise;
             }
-        }
+        };
+        stays_up(body.light_reaction);
+        stays_up(body.heavy_reaction);
+        std::for_each(body.reactions.begin(), body.reactions.end(), stays_up);
     }
     return arsenal;
 }

@@ -187,7 +187,8 @@ HitResult take(Living& living, const IncomingHit& hit, Time at) {
         living.events.emplace_back(
             PushEvent{.at = at, .source = hit.source, .region = hit.region, .push = hit.push});
     }
-    const ReactionClass reaction = hit.effect != nullptr ? hit.effect->reaction : ReactionClass::none;
+    const ReactionClass reaction =
+        hit.effect != nullptr ? hit.effect->reaction.spec.value_or(ReactionClass::none) : ReactionClass::none;
     react(living, breaks ? ReactionClass::heavy : reaction, hit, at, living.events);
     return HitResult::taken;
 }
@@ -293,13 +294,16 @@ void react(const LivingBody& body, ReactionClass reaction, const IncomingHit& hi
            std::vector<VitalsEvent>& events) {
     Vitals& vitals = body.vitals;
     advance(body, std::max(at, vitals.now), events);
-    const ReactionSpec& spec =
-        reaction == ReactionClass::light ? body.spec.light_reaction : body.spec.heavy_reaction;
-    if (reaction == ReactionClass::none || vitals.life == LifeState::dead || reaction < vitals.reaction ||
-        spec.lasts <= Duration::zero()) {
+    const ReactionSpec* found = reaction_of(body.spec, reaction);
+    if (found == nullptr || vitals.life == LifeState::dead || found->lasts <= Duration::zero() ||
+        reaction_weight(body.spec, reaction) < reaction_weight(body.spec, vitals.reaction)) {
         return;
     }
-    ReactionCount& before = vitals.reactions[reaction == ReactionClass::light ? 0 : 1];
+    if (vitals.state == BodyState::ragdoll && reaction != ReactionClass::heavy) {
+        return; // it lies already
+    }
+    const ReactionSpec& spec = *found;
+    ReactionCount& before = vitals.reactions[static_cast<std::size_t>(reaction) - 1];
     if (at >= before.until) {
         before.count = 0;
     }

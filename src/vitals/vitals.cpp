@@ -163,9 +163,8 @@ void emit_body(Living& living, BodyEvent event) {
 
 void end_state(Living& living, Time at) {
     Vitals& vitals = living.vitals;
-    const ReactionSpec& reaction =
-        vitals.reaction == ReactionClass::light ? living.spec.light_reaction : living.spec.heavy_reaction;
-    const Duration rise = reaction.rise;
+    const ReactionSpec* reaction = reaction_of(living.spec, vitals.reaction);
+    const Duration rise = reaction != nullptr ? reaction->rise : Duration::zero();
     if ((vitals.state == BodyState::down || vitals.state == BodyState::ragdoll) && rise > Duration::zero()) {
         vitals.state = BodyState::rising;
         vitals.state_until = at + rise;
@@ -235,9 +234,8 @@ ActSet forbidden_acts(std::span<const ConditionSpec> conditions, const BodySpec&
         return ActSet::all();
     }
     ActSet forbidden = factors_of(conditions, vitals).forbids;
-    if (vitals.reaction != ReactionClass::none) {
-        forbidden.add(vitals.reaction == ReactionClass::light ? spec.light_reaction.forbids
-                                                              : spec.heavy_reaction.forbids);
+    if (const ReactionSpec* reaction = reaction_of(spec, vitals.reaction)) {
+        forbidden.add(reaction->forbids);
     }
     return forbidden;
 }

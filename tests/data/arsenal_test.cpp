@@ -137,8 +137,8 @@ std::string with_wrong_value(const std::string& section, const std::string& key)
     std::getline(parts, part, '.');
     std::string text = '[' + part + ".x]\n";
     while (std::getline(parts, part, '.')) {
-        const bool named =
-            part == "region" || part == "joint" || part == "defence" || part == "attack" || part == "pose";
+        const bool named = part == "region" || part == "joint" || part == "defence" || part == "attack" ||
+                           part == "pose" || part == "reaction";
         text += part + (named ? ".y." : ".");
     }
     return text + key + " = 2026-01-01\n";

@@ -56,6 +56,13 @@ const FaultyValue faulty_values[] = {
     {"effect.type = \"rto\"\n[damage.rot]", 3, Severity::error,
      "names no damage: \"rto\", did you mean 'rot'?"},
     {"effect = { reaction = \"hevy\" }", 3, Severity::error, "did you mean 'heavy'?"},
+    {"effect.reaction = \"shoev\"\n[body.a]\nreaction.shove.lasts = 1\nregion.x.shapes = [{ sphere = [0, 1, "
+     "0], radius = 1 }]",
+     3, Severity::error, "names no reaction: \"shoev\", did you mean 'shove'?"},
+    {"[body.a]\nreaction.light.lasts = 1\nregion.x.shapes = [{ sphere = [0, 1, 0], radius = 1 }]", 9,
+     Severity::error, "which is a word of its own"},
+    {"[body.a]\nsurface = \"brak\"\nregion.x.shapes = [{ sphere = [0, 1, 0], radius = 1 }]\n[surface.bark]",
+     9, Severity::error, "names no surface: \"brak\", did you mean 'bark'?"},
     {"[condition.a]\nlasts = 0\nperiod = 1", 10, Severity::warning, "means nothing for an instant condition"},
     {"[condition.a]\namount = 1", 9, Severity::warning, "amount: never comes, without a period"},
     {"[condition.a]\nlasts = 1\nperiod = 2", 10, Severity::warning, "so it never ticks"},

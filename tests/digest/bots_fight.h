@@ -38,7 +38,7 @@ inline Arsenal make_bots_arsenal() {
     body.light_reaction.lasts = from_seconds(0.13);
     body.heavy_reaction = {.lasts = from_seconds(0.7), .shows = BodyState::down, .rise = from_seconds(0.3)};
     arsenal.bodies = {body};
-    const EffectSpec effect{.type = {"cut"}, .condition = {"rot"}, .reaction = ReactionClass::light};
+    const EffectSpec effect{.type = {"cut"}, .condition = {"rot"}, .reaction = {"light"}};
     WeaponSpec rifle{.id = "rifle", .rounds_per_minute = 640, .magazine = 25, .reserve = 200};
     rifle.damage = 17;
     rifle.effect = effect;
@@ -73,7 +73,7 @@ inline Arsenal make_bots_arsenal() {
     sweep.reach = 1.6;
     sweep.push = 2;
     sweep.path = {{1, 0.2}, {0, 0}, {-1, 0}};
-    sweep.effect = {.type = {"cut"}, .reaction = ReactionClass::heavy};
+    sweep.effect = {.type = {"cut"}, .reaction = {"heavy"}};
     arsenal.melee = {{.id = "sickle", .attacks = {sweep}}};
     arsenal.hazards = {{.id = "cloud", .volume = Sphere{{0, 1, 0}, 4}, .damage = 1.1}};
     arsenal.pickups = {

@@ -103,7 +103,7 @@ struct Fight {
     Arsenal life = life_arsenal();
     EffectSpec effect{.type = {"cut", DamageTypeId{0}},
                       .condition = {"rot", ConditionId{0}},
-                      .reaction = ReactionClass::light};
+                      .reaction = {"light", ReactionClass::light}};
     Match match{life, life.matches.front(), scene};
 
     // Hits come late to the match, which does not mind: in the order in which they are reported.

@@ -12,9 +12,11 @@ namespace {
 
 // How often a guard is mended that is held against shots of so many pellets.
 std::ptrdiff_t mends(Duration broken, Duration every, int pellets, int shots) {
-    BodySpec body;
-    body.health = 1e9;
-    body.guard = GuardSpec{.arc = 2 * pi, .stamina = 10, .broken = broken};
+    GuardSpec guard;
+    guard.arc = 2 * pi;
+    guard.stamina = 10;
+    guard.broken = broken;
+    const BodySpec body{.health = 1e9, .guard = guard};
     Vitals vitals = full_vitals(body);
     std::vector<VitalsEvent> events;
     hold_guard({{}, body, vitals}, true, Time{}, events);

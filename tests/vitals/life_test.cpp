@@ -446,8 +446,8 @@ TEST(Reactions, GiveWayToHeavierOnesAndWearOff) {
                                  .push = 2,
                                  .repeats = {{{0, 1}, {1, 0.5}, {2, 0}}}};
     story.begin();
-    EffectSpec light{.reaction = ReactionClass::light};
-    EffectSpec heavy{.reaction = ReactionClass::heavy};
+    EffectSpec light{.reaction = {"light", ReactionClass::light}};
+    EffectSpec heavy{.reaction = {"heavy", ReactionClass::heavy}};
     story.hit(1, 0, &light);
     EXPECT_EQ(forbidden_acts({}, story.body, story.vitals), ActSet{Act::fire});
     story.hit(1, 0.2, &heavy);
@@ -468,6 +468,48 @@ TEST(Reactions, GiveWayToHeavierOnesAndWearOff) {
         expected.emplace_back(from_seconds(at).count(), kind);
     }
     EXPECT_EQ(story.told(), expected) << "the second lasts half as long, the third not at all";
+}
+
+TEST(Reactions, OfABodysOwnGoByTheirWeights) {
+    Story story;
+    story.body.light_reaction = {.lasts = from_seconds(0.5)};
+    story.body.heavy_reaction = {.lasts = from_seconds(1), .shows = BodyState::stunned};
+    story.body.reactions = {{.name = "nudge", .weight = 0.5, .lasts = from_seconds(0.3)},
+                            {.name = "shove", .weight = 1.5, .lasts = from_seconds(0.6), .push = 4}};
+    Arsenal arsenal;
+    arsenal.bodies = {story.body};
+    ASSERT_TRUE(resolve_references(arsenal));
+    story.body = arsenal.bodies[0];
+    story.begin();
+    const auto effect = [&](const char* name) {
+        return EffectSpec{.reaction = {name, arsenal.reaction(name)}};
+    };
+    const EffectSpec nudge = effect("nudge");
+    const EffectSpec light = effect("light");
+    const EffectSpec shove = effect("shove");
+    const EffectSpec heavy = effect("heavy");
+    EXPECT_FALSE(arsenal.reaction("trip"));
+    double at = 0;
+    for (const auto& [hit, after] : {std::pair{&nudge, &nudge},
+                                     {&light, &light},
+                                     {&nudge, &light},
+                                     {&shove, &shove},
+                                     {&light, &shove},
+                                     {&heavy, &heavy},
+                                     {&shove, &heavy}}) {
+        story.hit(1, at, hit);
+        EXPECT_EQ(arsenal.name_of(story.vitals.reaction), after->reaction.id) << at;
+        at += 0.01;
+    }
+    story.until(3);
+    story.hit(1, 3, &shove);
+    EXPECT_DOUBLE_EQ(story.last<BodyEvent>().push.norm(), 4);
+    EXPECT_EQ(forbidden_acts({}, story.body, story.vitals), ActSet::all());
+    story.until(4);
+    EXPECT_EQ(story.vitals.reaction, ReactionClass::none);
+    story.body.own_reactions = {};
+    story.hit(1, 4, &shove);
+    EXPECT_EQ(story.vitals.reaction, ReactionClass::none) << "it has none of this class";
 }
 
 TEST(Protection, EndsByItselfOrByActing) {

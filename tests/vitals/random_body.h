@@ -114,6 +114,11 @@ struct RandomLife {
         }
         body.light_reaction = reaction(BodyState::staggered);
         body.heavy_reaction = reaction(one_in(2) ? BodyState::stunned : BodyState::down);
+        for (std::size_t own = 0; own < max_own_reactions && one_in(2); ++own) {
+            body.reactions.push_back(reaction(one_in(2) ? BodyState::staggered : BodyState::down));
+            body.reactions.back().weight = static_cast<double>(below(4));
+            body.own_reactions[own] = static_cast<std::uint8_t>(own + 1);
+        }
         return body;
     }
 
@@ -142,7 +147,7 @@ struct RandomLife {
         effect.guardable = kind != 2;
         effect.condition.spec = optional_id<ConditionId>(one_in(2) ? below(conditions) : -1);
         effect.strength = between(0.2, 3);
-        effect.reaction = static_cast<ReactionClass>(below(3));
+        effect.reaction.spec = static_cast<ReactionClass>(below(reaction_count + 1));
         return effect;
     }
 

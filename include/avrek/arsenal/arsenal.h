@@ -72,6 +72,12 @@ struct Arsenal {
     std::optional<ShooterId> shooter(std::string_view name) const;
     std::optional<LinkId> link(std::string_view name) const;
     /// @}
+
+    /// Returns the class of a reaction: "none", "light", "heavy", or the name of one that bodies have of
+    /// their own; none if no body has it.
+    std::optional<ReactionClass> reaction(std::string_view name) const;
+    /// Returns the name of a class of reactions; empty if no body has it.
+    std::string_view name_of(ReactionClass reaction) const;
 };
 
 /// Maximum number of ammunition types, so that a combatant's reserves are plain data.

@@ -1,12 +1,14 @@
 #pragma once
 #include <avrek/arsenal/condition_spec.h>
 #include <avrek/arsenal/defence_spec.h>
+#include <avrek/arsenal/effect_spec.h>
 #include <avrek/arsenal/movement_spec.h>
 #include <avrek/arsenal/pose_spec.h>
 #include <avrek/arsenal/spec_ref.h>
 #include <avrek/core/ids.h>
 #include <avrek/core/shapes.h>
 
+#include <array>
 #include <cstddef>
 #include <cstdint>
 #include <optional>
@@ -61,11 +63,20 @@ struct BodySpec {
     RegenerationSpec regeneration{};
     ReactionSpec light_reaction{};
     ReactionSpec heavy_reaction{.shows = BodyState::stunned};
+    std::vector<ReactionSpec> reactions{}; ///< its own, with unique names
     MovementSpec movement{};
     PostureSpec posture{};
     std::vector<PoseSpec> poses{}; ///< at most one of each kind
     ReadyPoses ready{};            ///< set by resolve_references()
+    /// For each of the arsenal's own reactions the place in `reactions`, counted from 1; 0: it has none. Set
+    /// by resolve_references().
+    std::array<std::uint8_t, max_own_reactions> own_reactions{};
 };
+
+/// Returns a body's reaction of a class, or null if it has none.
+const ReactionSpec* reaction_of(const BodySpec& body, ReactionClass reaction);
+/// Returns the weight of that reaction; 0 if it has none.
+double reaction_weight(const BodySpec& body, ReactionClass reaction);
 
 /// Returns the region of `rig` with this name, or none.
 std::optional<RegionId> find_region(const RigSpec& rig, std::string_view name);

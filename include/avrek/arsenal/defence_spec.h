@@ -71,9 +71,11 @@ enum class BodyState : std::uint8_t {
 /// Returns the word for a state.
 std::string_view to_string(BodyState state);
 
-/// Effect of a light or a heavy hit on a body.
+/// Reaction of a body to a class of hits.
 struct ReactionSpec {
-    Duration lasts{};                       ///< duration; 0: the body does not react
+    std::string name{};  ///< of one of the body's own
+    double weight = 1.0; ///< of one of the body's own; a light one has 1, a heavy one 2; at least 0
+    Duration lasts{};    ///< duration; 0: the body does not react
     BodyState shows = BodyState::staggered; ///< staggered, stunned or down
     Duration rise{};                        ///< after `down`: time to get up
     ActSet forbids = ActSet::all();         ///< acts forbidden until the reaction and rising are over

@@ -45,8 +45,8 @@ enum class HitResult : std::uint8_t {
 /// 0.
 HitResult take_hit(const LivingBody& body, const IncomingHit& hit, Time at, std::vector<VitalsEvent>& events);
 
-/// Starts a reaction of this class; see ReactionSpec. It replaces a lighter reaction, and one of its own
-/// class that ends earlier. During a heavier one it does nothing.
+/// Starts a reaction of this class, if the body has it; see ReactionSpec. It replaces one that weighs no
+/// more, and one of its own class that ends earlier. During a heavier one it does nothing.
 void react(const LivingBody& body, ReactionClass reaction, const IncomingHit& hit, Time at,
            std::vector<VitalsEvent>& events);
 

@@ -101,7 +101,7 @@ struct Vitals {
     Time last_return = Time::min(); ///< last return of health by itself
     std::array<DefenceLayerState, max_defence_layers> defence{};
     GuardState guard{};
-    std::array<ReactionCount, 2> reactions{};                ///< light, heavy
+    std::array<ReactionCount, reaction_count> reactions{};   ///< light, heavy, own ones
     std::array<ConditionState, max_conditions> conditions{}; ///< oldest first
     Credits credits{};
 

@@ -153,6 +153,14 @@ void visit_keys(Keys& key, BodySpec& spec) {
     key.group("regeneration", spec.regeneration);
     key.group("light_reaction", spec.light_reaction);
     key.group("heavy_reaction", spec.heavy_reaction);
+    key.tables("reaction", spec.reactions, {"reaction", max_own_reactions},
+               "Further reactions, which effects name: one table each, under its name; at most 6 names in an "
+               "arsenal.",
+               [](auto& inner, ReactionSpec& reaction) {
+                   inner("weight", reaction.weight, {.range = {0.0, 100.0}},
+                         "It gives way to none that weighs less. A light reaction has 1, a heavy one 2.");
+                   visit_keys(inner, reaction);
+               });
     key.group("movement", spec.movement);
     key.group("posture", spec.posture);
     key.tables("pose", spec.poses, {"pose", pose_kind_count},

@@ -12,7 +12,8 @@ void visit_keys(Keys& key, EffectSpec& spec) {
     key("type", spec.type, {.refers = "damage"}, "Damage type.");
     key("condition", spec.condition, {.refers = "condition"}, "Condition that a hit leaves.");
     key("strength", spec.strength, {.range = {0.0, 1000.0, true}}, "Strength of that condition.");
-    key("reaction", spec.reaction, {.words = words_of<ReactionClass>(3)}, "Stagger class of a hit.");
+    key("reaction", spec.reaction, {.otherwise = "none", .refers = "reaction"},
+        "Reaction of the body that is hit, if it has it.");
 }
 
 template <class Keys>
