@@ -125,6 +125,9 @@ struct Words {
     void operator()(const LivesEvent& event) {
         line(event.at, event.who, fmt::format("lives changed: {}", event.lives));
     }
+    void operator()(const RespawnsEvent& event) {
+        line(event.at, event.who, fmt::format("respawns left of its side: {}", event.left));
+    }
     void operator()(const AlertEvent& alert) {
         line(alert.at, alert.who,
              alert.raised ? fmt::format("noticed by {}", name(alert.by)) : "alert cleared");

@@ -1,6 +1,7 @@
 #include "../core/words.h"
 #include <avrek/arsenal/match_spec.h>
 
+#include <algorithm>
 #include <array>
 #include <cstddef>
 
@@ -9,6 +10,13 @@ namespace avrek {
 std::string_view to_string(FriendlyFire policy) {
     static constexpr auto words = std::to_array<std::string_view>({"off", "reduced", "full", "reflected"});
     return detail::word_of(words, policy);
+}
+
+const SideSpec* side_of(const MatchSpec& rules, TeamId team) {
+    const auto found = std::find_if(rules.sides.begin(), rules.sides.end(), [team](const SideSpec& side) {
+        return TeamId{static_cast<std::uint8_t>(side.team)} == team;
+    });
+    return rules.teams && found != rules.sides.end() ? &*found : nullptr;
 }
 
 } // namespace avrek

@@ -152,8 +152,20 @@ std::vector<SpecFault> validate(const MatchSpec& match) {
                      !within(match.lives.start, match.lives.min, match.lives.max),
                  "lives.start", "is not between lives.min and lives.max", "lives.min to lives.max");
     const bool counted = match.lives.start >= 0;
-    search.warning(match.last_one_wins && !counted, "last_one_wins",
-                   "never happens when lives are not counted", "lives.start");
+    bool ends = counted;
+    for (const SideSpec& side : match.sides) {
+        ends |= side.lives >= 0 || side.respawns >= 0;
+        const std::string key = "side." + side.name;
+        search.error(side.lives >= 0 && !within(side.lives, match.lives.min, match.lives.max),
+                     (key + ".lives").c_str(), "is not between lives.min and lives.max",
+                     "lives.min to lives.max");
+        search.error(side_of(match, TeamId{static_cast<std::uint8_t>(side.team)}) != &side && match.teams,
+                     (key + ".team").c_str(), "is that of another side", "another team for each side");
+    }
+    search.warning(!match.sides.empty() && !match.teams, "side", "does nothing where teams do not count",
+                   "teams = true");
+    search.warning(match.last_one_wins && !ends, "last_one_wins", "never happens when lives are not counted",
+                   "lives.start");
     search.warning(counted && match.lives.min > 0, "lives.min", "is over 0, so nobody is ever out of lives",
                    "0");
     return std::move(search.found);

@@ -277,6 +277,13 @@ void Server::Impl::keep_ledger() {
             ledger.set(nobody, "score." + std::to_string(team), score);
         }
     }
+    for (std::uint8_t team = 0; team < team_respawns.size(); ++team) {
+        const std::int64_t left = match.respawns_left(TeamId{team});
+        if (left != team_respawns[team]) {
+            team_respawns[team] = left;
+            ledger.set(nobody, "respawns." + std::to_string(team), left);
+        }
+    }
     if (match.is_over() && !told_over) {
         told_over = true;
         ledger.set(nobody, "over", std::int64_t{1});

@@ -41,6 +41,7 @@ struct Words {
     std::string_view operator()(const AssistEvent&) const { return "assisted"; }
     std::string_view operator()(const OutEvent&) const { return "out"; }
     std::string_view operator()(const LivesEvent&) const { return "lives changed"; }
+    std::string_view operator()(const RespawnsEvent&) const { return "respawns changed"; }
     std::string_view operator()(const RespawnEvent&) const { return "respawned"; }
     std::string_view operator()(const ScoreEvent&) const { return "score changed"; }
     std::string_view operator()(const DropEvent& drop) const {

@@ -88,9 +88,11 @@ void add_match(Sink& sink, const Match& match) {
     numbers.leaf("over", match.is_over());
     numbers.leaf("rules", match.rules_set());
     for (std::uint8_t team = 0; team < team_count; ++team) {
-        if (match.team_score(TeamId{team}) != 0) {
+        const std::int32_t respawns = match.respawns_left(TeamId{team});
+        if (match.team_score(TeamId{team}) != 0 || respawns >= 0) {
             sink.enter("team", team);
             numbers.leaf("score", match.team_score(TeamId{team}));
+            numbers.leaf("respawns", respawns);
             sink.leave();
         }
     }

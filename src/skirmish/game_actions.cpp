@@ -285,7 +285,7 @@ Outcome GameActions::act(const TeamAction& action, ActionEvent& event) {
         return not_there;
     }
     clear_alerts(fight_.parts(), *who, event.at);
-    who->team = action.team;
+    change_alerts(fight_.parts(), event.at, nobody, [&] { who->team = action.team; });
     fight_.scene.assign(action.who, action.team, CollisionLayer::bodies);
     if (fight_.snapshots) {
         fight_.snapshots->assign(action.who, action.team, CollisionLayer::bodies);
@@ -317,7 +317,7 @@ Outcome GameActions::act(const LeaveAction& action, ActionEvent&) {
 }
 
 Outcome GameActions::act(const RulesAction& action, ActionEvent& event) {
-    fight_.parts().set_rules(action.rules);
+    change_alerts(fight_.parts(), event.at, nobody, [&] { fight_.parts().set_rules(action.rules); });
     check_over(fight_.parts(), event.at);
     return Outcome::done();
 }

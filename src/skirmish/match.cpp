@@ -25,6 +25,7 @@ MatchParts::MatchParts(const Arsenal& its_arsenal, const MatchSpec& its_rules, c
     alerts = Alerts{limits.combatants};
     schedule.dues.reserve(limits.combatants);
     schedule.heap.reserve(4 * (limits.combatants + limits.hazards + limits.pickups) + 64);
+    were_alert.reserve(limits.combatants);
     vitals_events.reserve(64);
     weapon_events.reserve(64);
 }
@@ -70,13 +71,18 @@ Outcome Match::join(const Joining& joining) {
     who.team = joining.team;
     who.role = joining.role;
     who.body = joining.body;
-    who.lives = joining.role == Role::combatant ? rules().lives.start : -1;
+    const SideSpec* side = side_of(rules(), joining.team);
+    const std::int32_t lives = side != nullptr && side->lives >= 0 ? side->lives : rules().lives.start;
+    who.lives = joining.role == Role::combatant ? lives : -1;
     who.kit_size = joining.weapons.size();
     std::copy(joining.weapons.begin(), joining.weapons.end(), who.kit.begin());
     who.vitals = full_vitals(parts_->body_of(who), now());
     who.loadout = make_loadout(arsenal(), joining.weapons, now(), static_cast<std::uint32_t>(joining.id));
     Combatant& there = *combatants.insert(detail::place_by_id(combatants, joining.id), who);
     give_first_conditions(*parts_, there, now());
+    if (parts_->is_alert(there)) { // its side is
+        parts_->events.emplace_back(AlertEvent{now(), there.id, true});
+    }
     refresh_dues(*parts_);
     return Outcome::done();
 }
@@ -150,11 +156,7 @@ bool Match::notice(BodyId target, BodyId hostile, bool sees, Time at) {
         (sees && (who->vitals.life == LifeState::dead || by->vitals.life == LifeState::dead))) {
         return true;
     }
-    const bool before = parts_->is_alert(*who);
-    parts_->alerts.set(who->slot, by->slot, sees);
-    if (parts_->is_alert(*who) != before) {
-        parts_->events.emplace_back(AlertEvent{at, target, sees, hostile});
-    }
+    change_alerts(*parts_, at, hostile, [&] { parts_->alerts.set(who->slot, by->slot, sees); });
     return true;
 }
 
@@ -286,6 +288,9 @@ std::int32_t Match::team_score(TeamId team) const {
     const auto number = static_cast<std::size_t>(team);
     return number < team_count ? parts_->team_scores[number] : 0;
 }
+std::int32_t Match::respawns_left(TeamId team) const {
+    return detail::respawns_left(*parts_, team);
+}
 const Combatant* Match::find(BodyId id) const {
     return std::as_const(*parts_).find(id);
 }
@@ -314,6 +319,9 @@ std::uint64_t Match::state_hash() const {
     for (const std::uint64_t word : std::as_const(parts_->alerts).words()) {
         hash.add(word);
     }
+    for (const std::int32_t used : parts_->team_respawns) {
+        hash.add(static_cast<std::uint64_t>(used));
+    }
     return hash.value();
 }
 
@@ -329,6 +337,7 @@ void Match::save(StateWriter& to) const {
     to.clean_list(state.dropped);
     to.values(state.alerts.words());
     to.values(std::span<const std::int32_t>{state.team_scores});
+    to.values(std::span<const std::int32_t>{state.team_respawns});
 }
 
 bool Match::restore(StateReader& from) {
@@ -345,6 +354,7 @@ bool Match::restore(StateReader& from) {
     from.list(state.dropped, parts_->limits.dropped);
     from.values(state.alerts.words());
     from.values(std::span<std::int32_t>{state.team_scores});
+    from.values(std::span<std::int32_t>{state.team_respawns});
     state.over = over != 0;
     parts_->set_rules(optional_id<MatchId>(static_cast<std::int32_t>(rules_set)));
     parts_->schedule.forget();

@@ -67,6 +67,19 @@ void drop_weapon_of(MatchParts& match, Combatant& who, Time at) {
     }
 }
 
+// One of the dead waits for its respawn, if its side has one left.
+void await_respawn(MatchParts& match, Combatant& who, Time at) {
+    const std::int32_t left = respawns_left(match, who.team);
+    who.out = left == 0;
+    who.respawn_at = who.out ? Time::max() : at + match.rules->respawn.delay;
+    if (who.out) {
+        match.events.emplace_back(OutEvent{at, who.id});
+    } else if (left > 0) {
+        ++match.team_respawns[static_cast<std::size_t>(who.team)];
+        match.events.emplace_back(RespawnsEvent{at, who.id, who.team, left - 1});
+    }
+}
+
 void follow_death(MatchParts& match, Combatant& who, const DeathEvent& death) {
     const Time at = death.at;
     const BodyId killer = death.source != nobody
@@ -86,9 +99,11 @@ void follow_death(MatchParts& match, Combatant& who, const DeathEvent& death) {
     if (match.rules->drops_weapon) {
         drop_weapon_of(match, who, at);
     }
-    who.respawn_at = at + match.rules->respawn.delay;
     if (who.lives >= 0) {
         set_lives(match, who, std::int64_t{who.lives} - 1, at);
+    }
+    if (!who.out) {
+        await_respawn(match, who, at);
     }
     check_over(match, at);
 }
@@ -170,6 +185,13 @@ HitResult hit_now(MatchParts& match, Combatant& target, IncomingHit hit, Time at
     return result;
 }
 
+std::int32_t respawns_left(const MatchParts& match, TeamId team) {
+    const SideSpec* side = side_of(*match.rules, team);
+    return side == nullptr || side->respawns < 0
+               ? -1
+               : std::max(0, side->respawns - match.team_respawns[static_cast<std::size_t>(team)]);
+}
+
 void emit_weapon_events(MatchParts& match, const Combatant& who) {
     for (const WeaponEvent& event : match.weapon_events) {
         const bool armed = event.slot >= 0 && event.slot < Loadout::slot_count;
@@ -193,8 +215,7 @@ void set_lives(MatchParts& match, Combatant& who, std::int64_t lives, Time at) {
         who.respawn_at = Time::max();
         match.events.emplace_back(OutEvent{at, who.id});
     } else if (dead && who.lives > 0 && who.out) {
-        who.out = false;
-        who.respawn_at = at + match.rules->respawn.delay;
+        await_respawn(match, who, at);
         push_due_of(match, who);
     }
 }

@@ -26,6 +26,7 @@ struct MatchState {
     std::vector<DroppedWeapon> dropped{};
     Alerts alerts{};
     std::array<std::int32_t, team_count> team_scores{};
+    std::array<std::int32_t, team_count> team_respawns{}; ///< used, where a side shares them
 };
 
 /// A match with what it refers to and its room to work in. Rooms are functions over it.
@@ -42,6 +43,7 @@ struct MatchParts : MatchState {
     std::vector<Event> events{};
     std::vector<VitalsEvent> vitals_events{};
     std::vector<WeaponEvent> weapon_events{};
+    std::vector<bool> were_alert{}; ///< room to work in
 
     static MatchParts& of(Match& match) { return *match.parts_; }
     static const MatchParts& of(const Match& match) { return *match.parts_; }
@@ -59,7 +61,8 @@ struct MatchParts : MatchState {
     bool are_hostile(const Combatant& one, const Combatant& other) const {
         return one.id != other.id && (!rules->teams || one.team != other.team);
     }
-    bool is_alert(const Combatant& who) const { return alerts.any(who.slot); }
+    /// Returns whether a foe notices a combatant, or one of its side if alerts spread there.
+    bool is_alert(const Combatant& who) const;
 };
 
 // Life: hits, deaths, scores, respawns.
@@ -77,14 +80,19 @@ void give_first_conditions(MatchParts& match, Combatant& who, Time at);
 void respawn(MatchParts& match, Combatant& who, Time at);
 /// Sets the lives of a combatant, within the limits.
 void set_lives(MatchParts& match, Combatant& who, std::int64_t lives, Time at);
+/// Runs `change`, and makes events of who has become alert by it, through `by`, and who is no longer.
+template <class Change>
+void change_alerts(MatchParts& match, Time at, BodyId by, const Change& change);
+/// Returns the respawns left that a team shares; -1: any number.
+std::int32_t respawns_left(const MatchParts& match, TeamId team);
 /// Ends all alerts of a combatant, and those that it causes.
 void clear_alerts(MatchParts& match, const Combatant& who, Time at);
 /// Gives points to a combatant and its team.
 void add_score(MatchParts& match, Combatant& who, std::int32_t points, Time at);
 /// Ends the match if somebody has won.
 void check_over(MatchParts& match, Time at);
-/// Ends the match.
-void end_match(MatchParts& match, Time at);
+/// Ends the match. Without a winner, it is the last one left or the one with the most points.
+void end_match(MatchParts& match, Time at, std::optional<std::int64_t> winner = std::nullopt);
 /// Makes events of `weapon_events` of a combatant.
 void emit_weapon_events(MatchParts& match, const Combatant& who);
 
@@ -113,6 +121,21 @@ bool take_dropped(MatchParts& match, BodyId id, Metres reach, Time at);
 /// Returns the restrictions of a combatant from `from` to `until`, as far as known now; hits will change
 /// them.
 Gates planned_gates(MatchParts& match, const Combatant& who, Time from, Time until);
+
+template <class Change>
+void change_alerts(MatchParts& match, Time at, BodyId by, const Change& change) {
+    match.were_alert.clear();
+    for (const Combatant& who : match.combatants) {
+        match.were_alert.push_back(match.is_alert(who));
+    }
+    change();
+    for (std::size_t index = 0; index < match.combatants.size(); ++index) {
+        const bool now = match.is_alert(match.combatants[index]);
+        if (now != match.were_alert[index]) {
+            match.events.emplace_back(AlertEvent{at, match.combatants[index].id, now, now ? by : nobody});
+        }
+    }
+}
 
 template <class Change>
 auto change_vitals(MatchParts& match, Combatant& who, const Change& change) {

@@ -138,7 +138,7 @@ std::string with_wrong_value(const std::string& section, const std::string& key)
     std::string text = '[' + part + ".x]\n";
     while (std::getline(parts, part, '.')) {
         const bool named = part == "region" || part == "joint" || part == "defence" || part == "attack" ||
-                           part == "pose" || part == "reaction";
+                           part == "pose" || part == "reaction" || part == "side";
         text += part + (named ? ".y." : ".");
     }
     return text + key + " = 2026-01-01\n";

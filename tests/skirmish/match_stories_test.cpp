@@ -217,6 +217,40 @@ TEST(Match, EndsByScoreOrTimeOnce) {
     EXPECT_EQ(by_time.times_of("alert cleared", 0), std::vector<double>{3});
 }
 
+// 0 and 2, who win with three points, against 1 and 3, who share one respawn and warn each other.
+TEST(Match, HasRulesForEachSide) {
+    Duel duel;
+    duel.rules.score_to_win = 9;
+    duel.rules.respawn.delay = from_seconds(1);
+    duel.rules.lives = {.start = 5, .max = 9};
+    duel.rules.sides = {{.name = "few", .team = 1, .lives = 3, .respawns = 1, .alert_spreads = true},
+                        {.name = "many", .team = 0, .score_to_win = 3}};
+    Match& match = duel.begin();
+    EXPECT_EQ(match.find(BodyId{0})->lives, 5);
+    EXPECT_EQ(match.find(BodyId{1})->lives, 3);
+    EXPECT_EQ(match.respawns_left(TeamId{0}), -1);
+    EXPECT_EQ(match.respawns_left(TeamId{1}), 1);
+    match.notice(BodyId{1}, BodyId{0}, true, at(0.5));
+    match.notice(BodyId{2}, BodyId{1}, true, at(0.6));
+    EXPECT_TRUE(match.is_alert(BodyId{1}) && match.is_alert(BodyId{3})) << "it spreads";
+    EXPECT_TRUE(match.is_alert(BodyId{2}) && !match.is_alert(BodyId{0})) << "here it does not";
+    duel.hit(0, 1, 1000, 1);
+    EXPECT_EQ(duel.times_of("alert cleared", 3), std::vector<double>{1});
+    EXPECT_EQ(match.respawns_left(TeamId{1}), 0);
+    duel.hit(0, 3, 1000, 1.5);
+    EXPECT_TRUE(match.find(BodyId{3})->out) << "none is left";
+    EXPECT_FALSE(match.find(BodyId{1})->out);
+    match.advance(at(3));
+    EXPECT_EQ(duel.times_of("respawned", 1), std::vector<double>{2});
+    EXPECT_TRUE(duel.times_of("respawned", 3).empty());
+    match.change_lives(BodyId{3}, 1, at(4));
+    EXPECT_TRUE(match.find(BodyId{3})->out) << "a life does not help where no respawn is left";
+    EXPECT_FALSE(match.is_over());
+    duel.hit(0, 1, 1000, 5);
+    ASSERT_TRUE(match.is_over()) << "three points are its goal";
+    EXPECT_EQ(duel.end().winner, 0);
+}
+
 TEST(Hazards, HarmAtTheirPeriodWhoeverTouchesThem) {
     Duel duel;
     duel.arsenal.hazards = {

@@ -25,6 +25,10 @@ MatchSpec random_rules(RandomLife& draw) {
     rules.assist = {draw.between(1, 40), draw.time(10)};
     rules.score = {1, draw.below(2), -draw.below(2), -1};
     rules.drops_weapon = draw.one_in(2);
+    for (std::int32_t team = 0; team < 2 && draw.one_in(2); ++team) {
+        rules.sides.push_back({"s", team, rules.lives.start < 0 || draw.one_in(2) ? -1 : 1,
+                               draw.one_in(2) ? -1 : draw.below(9), draw.below(12), draw.one_in(2)});
+    }
     rules.corpse_lifetime = draw.time(3);
     return rules;
 }
@@ -131,8 +135,10 @@ struct RandomMatch {
             if (who.lives >= 0) {
                 ASSERT_GE(who.lives, rules.lives.min);
                 ASSERT_LE(who.lives, rules.lives.max);
-                ASSERT_EQ(who.out, dead[index] && who.lives == 0);
+                ASSERT_TRUE(!dead[index] || who.lives > 0 || who.out);
             }
+            const bool ends = who.lives == 0 || match.respawns_left(who.team) == 0 || who.role == Role::prop;
+            ASSERT_TRUE(!who.out || (dead[index] && ends));
             ASSERT_LE(who.stats.shots_hit, harmful[index].size());
             ASSERT_GE(who.vitals.health, 0.0);
             ASSERT_LE(who.vitals.health, who.vitals.maximum);

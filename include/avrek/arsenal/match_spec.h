@@ -1,9 +1,12 @@
 #pragma once
+#include <avrek/core/ids.h>
 #include <avrek/core/time.h>
 
+#include <cstddef>
 #include <cstdint>
 #include <string>
 #include <string_view>
+#include <vector>
 
 namespace avrek {
 
@@ -54,6 +57,19 @@ struct LagCompensationSpec {
     bool trades = true; ///< shots still count when their shooter has died by then
 };
 
+/// Rules for the combatants of one team, in place of those for all.
+struct SideSpec {
+    std::string name{};
+    std::int32_t team = 0;         ///< number of its team, 0 to 31
+    std::int32_t lives = -1;       ///< lives of each at the start; -1: LivesSpec::start
+    std::int32_t respawns = -1;    ///< respawns that they share; -1: any number
+    std::int32_t score_to_win = 0; ///< its own goal; 0: MatchSpec::score_to_win
+    bool alert_spreads = false;    ///< a foe that notices one of them makes all of them alert
+};
+
+/// Maximum number of sides with rules of their own.
+inline constexpr std::size_t max_sides = 8;
+
 /// The rules of a match.
 struct MatchSpec {
     std::string id{};
@@ -68,10 +84,14 @@ struct MatchSpec {
     RespawnSpec respawn{};
     AssistSpec assist{};
     ScoreSpec score{};
+    std::vector<SideSpec> sides{}; ///< at most `max_sides`, each of another team
     LagCompensationSpec lag_compensation{};
     bool corpses_stop_shots = true;                     ///< shots still hit the bodies of the dead
     bool drops_weapon = true;                           ///< the weapon in hand drops where its bearer dies
     Duration corpse_lifetime = std::chrono::seconds{8}; ///< time until the body of the dead is removed
 };
+
+/// Returns the rules of one team alone, or null if it has none or teams do not count.
+const SideSpec* side_of(const MatchSpec& rules, TeamId team);
 
 } // namespace avrek

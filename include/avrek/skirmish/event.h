@@ -12,11 +12,12 @@ namespace avrek {
 
 /// Everything that can happen in a fight, a type for each kind. A match gives those that are about life and
 /// death. <avrek/core/event_kinds.h> shows how to handle them.
-using Event = std::variant<ShotEvent, SegmentEvent, FlightEvent, BlastEvent, HandlingEvent, SwingEvent,
-                           SpawnEvent, DamageEvent, HealEvent, StoppedHitEvent, DeathEvent, GuardEvent,
-                           DefenceEvent, ConditionEvent, PushEvent, BodyEvent, ProtectionEndedEvent,
-                           KillEvent, AssistEvent, OutEvent, LivesEvent, RespawnEvent, ScoreEvent, DropEvent,
-                           HazardEvent, PickupEvent, AlertEvent, MatchOverEvent, ActionEvent>;
+using Event =
+    std::variant<ShotEvent, SegmentEvent, FlightEvent, BlastEvent, HandlingEvent, SwingEvent, SpawnEvent,
+                 DamageEvent, HealEvent, StoppedHitEvent, DeathEvent, GuardEvent, DefenceEvent,
+                 ConditionEvent, PushEvent, BodyEvent, ProtectionEndedEvent, KillEvent, AssistEvent, OutEvent,
+                 LivesEvent, RespawnsEvent, RespawnEvent, ScoreEvent, DropEvent, HazardEvent, PickupEvent,
+                 AlertEvent, MatchOverEvent, ActionEvent>;
 
 /// Returns the words for an event, such as "hazard entered".
 std::string_view words_of(const Event& event);

@@ -131,14 +131,17 @@ class Match {
     bool stops_shots(BodyId id) const;
     /// Returns whether damage by one to the other counts as damage to a foe.
     bool are_hostile(const Combatant& one, const Combatant& other) const;
-    bool is_alert(BodyId id) const; ///< a foe notices it
+    /// Returns whether a foe notices a combatant, or one of its side if SideSpec::alert_spreads.
+    bool is_alert(BodyId id) const;
 
-    Time now() const;                               ///< time up to which the match is advanced
-    bool is_over() const;                           ///< the match is over
-    const Arsenal& arsenal() const;                 ///< arsenal that it refers to
-    const MatchSpec& rules() const;                 ///< rules that count
-    std::optional<MatchId> rules_set() const;       ///< rules that an action has set; none: the first ones
-    std::int32_t team_score(TeamId team) const;     ///< points of a team
+    Time now() const;                           ///< time up to which the match is advanced
+    bool is_over() const;                       ///< the match is over
+    const Arsenal& arsenal() const;             ///< arsenal that it refers to
+    const MatchSpec& rules() const;             ///< rules that count
+    std::optional<MatchId> rules_set() const;   ///< rules that an action has set; none: the first ones
+    std::int32_t team_score(TeamId team) const; ///< points of a team
+    /// Returns the respawns left that a team shares; -1: any number.
+    std::int32_t respawns_left(TeamId team) const;
     const Combatant* find(BodyId id) const;         ///< a combatant, or null
     std::span<const Combatant> combatants() const;  ///< in order of ids
     std::span<const HazardState> hazards() const;   ///< removed ones included

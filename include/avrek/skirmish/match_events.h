@@ -47,6 +47,14 @@ struct LivesEvent {
     std::int64_t lives = 0; ///< lives left
 };
 
+/// A side has used one of the respawns that it shares.
+struct RespawnsEvent {
+    Time at{};
+    BodyId who = nobody; ///< combatant that will use it
+    TeamId team{};
+    std::int64_t left = 0;
+};
+
 /// A combatant begins a new life. The game places it.
 struct RespawnEvent {
     Time at{};

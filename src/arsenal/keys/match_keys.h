@@ -51,6 +51,18 @@ void visit_keys(Keys& key, LagCompensationSpec& spec) {
 }
 
 template <class Keys>
+void visit_keys(Keys& key, SideSpec& spec) {
+    key("team", spec.team, {.range = {0.0, 31.0}, .required = true}, "Number of its team.");
+    key("lives", spec.lives, {.unit = "lives", .range = {0.0, 1000.0}, .otherwise = "lives.start"},
+        "Lives of each at the start.");
+    key("respawns", spec.respawns, {.range = {0.0, 1e6}, .otherwise = "any number"},
+        "Respawns that the side shares. When there are none left, those who die are out.");
+    key("score_to_win", spec.score_to_win, {.range = {0.0, 1e6}, .otherwise = "that of the match"},
+        "Score with which the side wins.");
+    key("alert_spreads", spec.alert_spreads, {}, "A foe that notices one of the side makes all of it alert.");
+}
+
+template <class Keys>
 void visit_keys(Keys& key, MatchSpec& spec) {
     key("teams", spec.teams, {}, "Scores count by team; otherwise every combatant is alone.");
     key("score_to_win", spec.score_to_win, {.range = {0.0, 1e6}}, "Score that ends the match; 0: no limit.");
@@ -69,6 +81,8 @@ void visit_keys(Keys& key, MatchSpec& spec) {
     key.group("respawn", spec.respawn);
     key.group("assist", spec.assist);
     key.group("score", spec.score);
+    key.tables("side", spec.sides, {"side", max_sides},
+               "Rules for single teams: one table each, under a name; at most 8.");
     key.group("lag_compensation", spec.lag_compensation);
 }
 
