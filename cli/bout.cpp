@@ -5,6 +5,7 @@
 #include "gnuplot.h"
 #include "progress.h"
 #include "table.h"
+#include <avrek/data/actions_toml.h>
 #include <avrek/data/arsenal_digest.h>
 
 #include <fmt/format.h>
@@ -19,7 +20,48 @@ namespace {
 
 struct BoutOptions {
     CrewOptions crew;
+    std::string actions;
     std::string plot;
+};
+
+// Actions of a file, and what came of them.
+struct Script {
+    std::vector<GameAction> actions{}; ///< in order of time
+    std::size_t next = 0;
+    std::size_t done = 0;
+    std::vector<std::string> refusals{};
+
+    std::span<const GameAction> due(const Skirmish& skirmish) {
+        const Time end = tick_span(skirmish.tick(), skirmish.settings().rate).end;
+        const std::size_t first = next;
+        while (next < actions.size() && actions[next].at < end) {
+            ++next;
+        }
+        return std::span{actions}.subspan(first, next - first);
+    }
+    void note(std::span<const Event> events) {
+        for (const ActionEvent& event : events_of<ActionEvent>(events)) {
+            done += event.done ? 1 : 0;
+            if (!event.done) {
+                refusals.push_back(fmt::format("{} at {:.3f} s: {}", action_words(event.kind),
+                                               to_seconds(event.at - Time{}), event.why));
+            }
+        }
+    }
+    std::size_t entrants() const {
+        return static_cast<std::size_t>(
+            std::count_if(actions.begin(), actions.end(), [](const GameAction& action) {
+                return std::holds_alternative<EnterAction>(action.what);
+            }));
+    }
+    std::string text() const {
+        std::string text =
+            actions.empty() ? "" : fmt::format("actions done: {} of {}\n", done, actions.size());
+        for (const std::string& refusal : refusals) {
+            text += fmt::format("  refused: {}\n", refusal);
+        }
+        return text;
+    }
 };
 
 // A bout and all that is kept of it.
@@ -30,6 +72,7 @@ struct BoutRun {
     Arena arena;
     BoutSetup setup;
     std::vector<BoutMember> members;
+    Script script;
     std::unique_ptr<Skirmish> skirmish{};
     Recording recording{};
     BoutTraces traces{};
@@ -37,9 +80,10 @@ struct BoutRun {
     bool interrupted = false;
 
     void run() {
+        SkirmishSettings set = settings_of(arsenal, arena.plan, options.crew);
+        set.limits.combatants += script.entrants();
         skirmish =
-            std::make_unique<Skirmish>(arsenal, arena.level, settings_of(arsenal, arena.plan, options.crew),
-                                       options.crew.common.seed, arena.plan);
+            std::make_unique<Skirmish>(arsenal, arena.level, set, options.crew.common.seed, arena.plan);
         Bots bots{*skirmish};
         begin_bout(setup, members, *skirmish, bots);
         recording.open(options.crew, texts, *skirmish, members);
@@ -51,9 +95,11 @@ struct BoutRun {
         const NotesInterrupts interrupts;
         while (skirmish->tick() < ticks && !skirmish->is_over() && !interrupted) {
             const std::span<const Intent> intents = bots.think(*skirmish);
-            skirmish->advance(intents);
+            const std::span<const GameAction> due = script.due(*skirmish);
+            skirmish->advance(intents, {}, due);
             shots += count_of<ShotEvent>(skirmish->events());
-            if (!recording.tick(*skirmish, intents)) {
+            script.note(skirmish->events());
+            if (!recording.tick(*skirmish, intents, due)) {
                 break;
             }
             if (!options.plot.empty()) {
@@ -100,7 +146,8 @@ Table table_of(const BoutRun& run, bool whole_table) {
                    : Cell{};
     };
     for (const BoutMember& member : run.members) {
-        const PlayerStats& stats = std::as_const(*run.skirmish).match().find(member.id)->stats;
+        const Combatant* there = std::as_const(*run.skirmish).match().find(member.id);
+        const PlayerStats stats = there != nullptr ? there->stats : PlayerStats{}; // an action took it out
         std::vector<Cell> row{member.name,
                               weapon(member, 0),
                               run.arsenal[member.shooter].id,
@@ -128,6 +175,7 @@ std::string summary_of(const BoutRun& run) {
     std::string text = run.what_text() + '\n' + run.score_text();
     text += fmt::format("; {} shots", run.shots);
     text += run.skirmish->is_over() ? "; the match is over\n" : run.interrupted ? "; interrupted\n" : "\n";
+    text += run.script.text();
     std::string pools;
     for (const HighWater& water : run.skirmish->high_water()) {
         pools += fmt::format("{}{} {} of {}", pools.empty() ? "peak use: " : ", ", water.pool, water.max,
@@ -159,6 +207,8 @@ std::string json_of(const BoutRun& run) {
         {"scores",
          {run.skirmish->match().team_score(TeamId{0}), run.skirmish->match().team_score(TeamId{1})}},
         {"shots", run.shots},
+        {"actions_done", run.script.done},
+        {"actions_refused", run.script.refusals},
         {"hash", fmt::format("{:016x}", run.skirmish->state_hash())},
         {"pools", pools},
         {"combatants", to_json(table_of(run, true))}};
@@ -171,8 +221,14 @@ void run_bout(const BoutOptions& options) {
     Arena arena = arena_named(arsenal, options.crew.level);
     BoutSetup setup = setup_of(arsenal, options.crew);
     std::vector<BoutMember> members = bout_members(setup);
-    BoutRun run{options,          std::move(texts), std::move(arsenal),
-                std::move(arena), std::move(setup), std::move(members)};
+    Script script;
+    if (!options.actions.empty()) {
+        auto loaded = load_actions(options.actions, arsenal);
+        stop_at(loaded.diagnostics);
+        script.actions = std::move(*loaded);
+    }
+    BoutRun run{options,          std::move(texts),   std::move(arsenal), std::move(arena),
+                std::move(setup), std::move(members), std::move(script)};
     run.run();
     if (!options.plot.empty()) {
         draw(run.traces.script(*run.skirmish, run.what_text(), run.score_text()), options.plot);
@@ -193,6 +249,7 @@ void add_bout(CLI::App& tool, int&) {
     Command command{tool, CommandGroup::fight, "bout", "Two crews of bots fight in a level",
                     options->crew.common};
     add_crew_options(command, options->crew, 1024);
+    command.text("--actions", options->actions, "FILE.toml", "Actions of a game, done at their times");
     command.plot(options->plot);
     command.example("avrek bout --crew 8 --for 60 --record bout.replay --plot bout.png");
     command.runs([options] { run_bout(*options); });

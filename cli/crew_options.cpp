@@ -107,11 +107,12 @@ void Recording::remove(BodyId id) {
     replay_.remove(id);
 }
 
-bool Recording::tick(const Skirmish& skirmish, std::span<const Intent> intents) {
+bool Recording::tick(const Skirmish& skirmish, std::span<const Intent> intents,
+                     std::span<const GameAction> actions) {
     if (has_telemetry_) {
         telemetry_.take(skirmish);
     }
-    return !records_ || replay_.tick(skirmish, intents);
+    return !records_ || replay_.tick(skirmish, intents, {}, actions);
 }
 
 bool Recording::take(const Server& server) {

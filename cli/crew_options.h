@@ -68,7 +68,8 @@ class Recording {
     void add(const Arsenal& arsenal, const Entrant& entrant);
     void remove(BodyId id);
     /// After a tick. Returns false when the replay can no longer be written; close() says why.
-    bool tick(const Skirmish& skirmish, std::span<const Intent> intents);
+    bool tick(const Skirmish& skirmish, std::span<const Intent> intents,
+              std::span<const GameAction> actions = {});
     /// Throws WrongCall with what has gone wrong.
     void close(const Skirmish& skirmish);
 

@@ -30,7 +30,7 @@ file(RELATIVE_PATH pkg_config_to_prefix /${CMAKE_INSTALL_LIBDIR}/pkgconfig /)
 configure_file(cmake/avrek.pc.in ${PROJECT_BINARY_DIR}/avrek.pc @ONLY)
 install(FILES ${PROJECT_BINARY_DIR}/avrek.pc DESTINATION ${CMAKE_INSTALL_LIBDIR}/pkgconfig)
 
-install(FILES data/halm-ring.toml data/arsenal.schema.json data/atrium.toml data/atrium.glb DESTINATION ${CMAKE_INSTALL_DATADIR}/avrek)
+install(FILES data/halm-ring.toml data/arsenal.schema.json data/atrium.toml data/atrium.glb data/storm-drill.toml DESTINATION ${CMAKE_INSTALL_DATADIR}/avrek)
 if(AVREK_CLI)
   install(TARGETS avrek_cli)
   if(NOT CMAKE_CROSSCOMPILING)

@@ -1,5 +1,6 @@
-// Any bytes, as one arsenal file or as a base and an overlay, and as timed intents: an answer, never a crash,
-// and a value only without errors.
+// Any bytes, as one arsenal file or as a base and an overlay, as timed intents and as actions: an answer,
+// never a crash, and a value only without errors.
+#include <avrek/data/actions_toml.h>
 #include <avrek/data/arsenal_toml.h>
 #include <avrek/data/intents_toml.h>
 #include <avrek/tuning/time_to_kill.h>
@@ -29,6 +30,12 @@ extern "C" int LLVMFuzzerTestOneInput(const std::uint8_t* bytes, std::size_t siz
     }
     avrek::parse_intents(base, "intents");
     if (arsenal) {
+        const auto actions = avrek::parse_actions(overlay, "actions", *arsenal);
+        for (const avrek::GameAction& action : actions ? *actions : std::vector<avrek::GameAction>{}) {
+            if (!validate(*arsenal, action)) {
+                std::abort();
+            }
+        }
         for (const avrek::WeaponSpec& weapon : arsenal->weapons) {
             for (const avrek::BodySpec& body : arsenal->bodies) {
                 if (weapon.damage * 100.0 > body.health) { // more shots take time and tell nothing new

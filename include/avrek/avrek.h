@@ -62,6 +62,7 @@
 #include <avrek/core/time.h>
 #include <avrek/core/units.h>
 #include <avrek/core/vectors.h>
+#include <avrek/data/actions_toml.h>
 #include <avrek/data/arsenal_digest.h>
 #include <avrek/data/arsenal_keys.h>
 #include <avrek/data/arsenal_toml.h>

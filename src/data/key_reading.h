@@ -130,6 +130,8 @@ class KeyReading {
         tables(name, entries, rule, meaning, [](auto& key, Entry& entry) { visit_keys(key, entry); });
     }
 
+    /// Reports required keys that are missing, too.
+    void needs_all() { reports_missing_ = true; }
     /// A key that the caller reads itself.
     void allow(const char* name) { find(name); }
     void report_unknown() const {

@@ -38,6 +38,18 @@ TEST_F(Tool, BoutFightsRecordsAndDrawsAndReplayHoldsItToThat) {
     const Answer cut = run("replay cut.replay");
     EXPECT_EQ(cut.status, 1);
     EXPECT_NE(cut.err.find("cut off after tick"), std::string::npos) << cut.err;
+    // Actions of a file, recorded and played again.
+    const Answer drill = run("bout --crew 6 --for 46 --actions " AVREK_SOURCE_DIR
+                             "/data/storm-drill.toml --record drill.replay");
+    EXPECT_NE(drill.out.find("rules last-stand"), std::string::npos) << drill.out << drill.err;
+    EXPECT_NE(drill.out.find("actions done: 7 of 7"), std::string::npos) << drill.out;
+    EXPECT_NE(run("replay drill.replay").out.find("all 184 recorded states are the same"), std::string::npos);
+    EXPECT_NE(run("replay drill.replay --events 0,3000").out.find("blast"), std::string::npos);
+    const Answer nobody_there =
+        run("bout --for 1 --actions " +
+            write("late.toml", "[[action]]\nat = 0.5\nheal = { who = 99, points = 1 }"));
+    EXPECT_NE(nobody_there.out.find("refused: heal at 0.500 s"), std::string::npos) << nobody_there.out;
+    EXPECT_EQ(run("bout --for 1 --actions " + write("wrong.toml", "[[action]]\nat = 1\nhti = 3")).status, 2);
     EXPECT_EQ(run("bout --crew 1 --for 0.05 --rules last-stand --body drone --blade none --shooter old-hand")
                   .status,
               0);
