@@ -4,6 +4,7 @@
 #include "own_state_repair.h"
 #include <avrek/core/state_fields.h>
 
+#include <bit>
 #include <cassert>
 #include <utility>
 
@@ -17,6 +18,25 @@ class OwnWords : public FieldWords<Words> {
     using FieldWords<Words>::FieldWords;
     using FieldWords<Words>::leaf;
     void leaf(const char*, IgnoredBodies&) {} // never sent
+};
+
+// Writes the words into room that has the right size.
+struct Filling {
+    std::uint64_t* next;
+
+    bool flag(bool value, unsigned bit) {
+        if (bit == 0) {
+            *next++ = 0;
+        }
+        next[-1] |= std::uint64_t{value} << bit;
+        return value;
+    }
+    std::int64_t whole(std::int64_t value) {
+        *next++ = static_cast<std::uint64_t>(value);
+        return value;
+    }
+    void real(double value) { *next++ = std::bit_cast<std::uint64_t>(value); }
+    void real(float value) { *next++ = std::bit_cast<std::uint32_t>(value); }
 };
 
 // Only says of what kind each word is.
@@ -47,16 +67,22 @@ void visit_own(Words& words, Fighter& fighter, Combatant& who) {
 } // namespace
 
 OwnState own_state(const Skirmish& skirmish, BodyId id) {
+    OwnState state;
+    write_own_state(skirmish, id, state);
+    return state;
+}
+
+void write_own_state(const Skirmish& skirmish, BodyId id, OwnState& to) {
     const Fighter* there = skirmish.find(id);
     assert(there != nullptr);
     Fighter fighter = *there;
     Combatant who = *skirmish.match().find(id);
     fighter.intent.yaw = static_cast<float>(fighter.look.yaw);
     fighter.intent.pitch = static_cast<float>(fighter.look.pitch);
-    WordWriting writing;
-    writing.words.reserve(kinds_of_own_state().size());
-    visit_own(writing, fighter, who);
-    return {std::move(writing.words)};
+    to.words.resize(kinds_of_own_state().size());
+    Filling filling{to.words.data()};
+    visit_own(filling, fighter, who);
+    assert(filling.next == to.words.data() + to.words.size());
 }
 
 const std::vector<WordKind>& kinds_of_own_state() {

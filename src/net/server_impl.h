@@ -96,6 +96,7 @@ struct Server::Impl {
     std::map<std::uint32_t, Time> waiting_slots{};    ///< by player: until when, without a peer
     std::map<std::uint32_t, LedgerRecord> recorded{}; ///< by combatant
     std::array<std::int64_t, 32> team_scores{};
+    bool told_respawns = false;
     std::array<std::int64_t, 32> team_respawns = [] {
         std::array<std::int64_t, 32> any{};
         any.fill(-1);

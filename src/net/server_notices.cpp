@@ -1,6 +1,7 @@
 #include "server_impl.h"
 
 #include <algorithm>
+#include <cassert>
 #include <cmath>
 #include <utility>
 
@@ -259,8 +260,9 @@ void Server::Impl::keep_ledger() {
         set("lives", std::int64_t{now.lives}, std::int64_t{before.lives});
         before = now;
     }
-    // Those that the server itself took out.
-    for (auto known = recorded.begin(); known != recorded.end();) {
+    // Those that the server itself took out: everybody who is there has been recorded.
+    for (auto known = recorded.begin();
+         recorded.size() > match.combatants().size() && known != recorded.end();) {
         const BodyId id{known->first};
         const bool is_there = match.find(id) != nullptr;
         known = is_there ? std::next(known) : recorded.erase(known);
@@ -277,10 +279,12 @@ void Server::Impl::keep_ledger() {
             ledger.set(nobody, "score." + std::to_string(team), score);
         }
     }
-    for (std::uint8_t team = 0; team < team_respawns.size(); ++team) {
+    const bool shares = !match.rules().sides.empty() || told_respawns;
+    for (std::uint8_t team = 0; shares && team < team_respawns.size(); ++team) {
         const std::int64_t left = match.respawns_left(TeamId{team});
         if (left != team_respawns[team]) {
             team_respawns[team] = left;
+            told_respawns = true;
             ledger.set(nobody, "respawns." + std::to_string(team), left);
         }
     }
@@ -380,12 +384,15 @@ void Server::Impl::send_snapshot(Peer& peer) {
                                 moment.bodies);
     }
     message.bodies = packed->second;
-    detail::OwnState own = detail::own_state(skirmish, peer.player);
+    Peer::Sent& sent = peer.sent[index_of(tick, peer.sent.size())];
+    assert(&sent != sent_before); // it has the tick of an older snapshot
+    detail::write_own_state(skirmish, peer.player, sent.own);
     detail::BitWriter bits{message.own};
-    detail::write_change(bits, peer.own_kinds, sent_before != nullptr ? sent_before->own : detail::OwnState{},
-                         own);
-    peer.sent[index_of(tick, peer.sent.size())] = {tick, tick_span(tick, skirmish.settings().rate).begin,
-                                                   std::move(own), skirmish.find(peer.player)->intent.game};
+    const detail::OwnState none;
+    detail::write_change(bits, peer.own_kinds, sent_before != nullptr ? sent_before->own : none, sent.own);
+    sent.tick = tick;
+    sent.at = tick_span(tick, skirmish.settings().rate).begin;
+    sent.game = skirmish.find(peer.player)->intent.game;
     send(peer, detail::MessageKind::snapshot, Channel::unreliable, TrafficKind::stream,
          detail::encode(message));
 }
