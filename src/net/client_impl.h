@@ -58,7 +58,7 @@ struct Client::Impl {
     std::optional<Skirmish> own{};  ///< its own combatant alone
     std::optional<Skirmish> view{}; ///< with all remote players
     std::optional<Scene> picture{};
-    std::optional<detail::SeenFlights> flights{}; ///< of remote players
+    std::optional<detail::SeenFlights> flights{}; ///< the projectiles of remote players
     std::vector<Notice> unshown{};                ///< until the picture comes to their time
     std::vector<detail::WordKind> own_kinds{};
     std::array<Past, 256> past{};

@@ -152,7 +152,7 @@ void Server::Impl::notify_damage(const DamageEvent& hurt, const Vector3& point) 
     }
 }
 
-// What clients cannot see from the launch and the level alone: bodies in the way, and the end.
+// The notices that clients need beside the launch and the level: bodies in the way, and the end.
 void Server::Impl::notify_flight(const FlightEvent& flight) {
     const ProjectileEvent& event = flight.event;
     const auto kind = flight.weapon ? skirmish.arsenal()[*flight.weapon].projectile.spec : std::nullopt;

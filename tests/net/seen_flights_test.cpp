@@ -8,7 +8,7 @@
 #include <set>
 #include <utility>
 
-// What a client sees fly: remote projectiles where the server has them at the time that is drawn.
+// A client sees remote projectiles fly where the server has them at the time that is drawn.
 namespace avrek {
 namespace {
 
