@@ -53,7 +53,7 @@ struct BodySpec {
     std::string id{};
     double health = 100.0; ///< health at the start, and its maximum; over 0
     RigSpec rig{};
-    SpecRef<SurfaceId> surface{};            ///< of its regions; none: nothing bounces off it
+    SpecRef<SurfaceId> surface{};            ///< surface of its regions; none: nothing bounces off it
     std::vector<DefenceLayerSpec> defence{}; ///< at most `max_defence_layers`, outermost first, unique names
     std::vector<DamageTypeFactor> resists{}; ///< share of damage or healing that counts, by type; 0: none
     std::vector<SpecRef<ConditionId>> immune{};           ///< conditions that never take hold

@@ -73,9 +73,9 @@ std::string_view to_string(BodyState state);
 
 /// Reaction of a body to a class of hits.
 struct ReactionSpec {
-    std::string name{};  ///< of one of the body's own
-    double weight = 1.0; ///< of one of the body's own; a light one has 1, a heavy one 2; at least 0
-    Duration lasts{};    ///< duration; 0: the body does not react
+    std::string name{};                     ///< name of a reaction of the body's own
+    double weight = 1.0;                    ///< weight of such a reaction, at least 0
+    Duration lasts{};                       ///< duration; 0: the body does not react
     BodyState shows = BodyState::staggered; ///< staggered, stunned or down
     Duration rise{};                        ///< after `down`: time to get up
     ActSet forbids = ActSet::all();         ///< acts forbidden until the reaction and rising are over

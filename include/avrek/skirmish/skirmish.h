@@ -143,7 +143,7 @@ class Skirmish {
 
     /// Direct access, for set-up. Replays do not record its changes; the next tick reports their events.
     Match& match();
-    /// Direct access to the pools, for pictures. A projectile put in here does nothing to whom it hits.
+    /// Direct access to the pools, for pictures. Projectiles put in here do no damage.
     std::span<ProjectilePool> projectiles();
     /// Direct access to the scene, for set-up.
     Scene& scene();
