@@ -154,6 +154,7 @@
 #include <avrek/weapon/loadout.h>
 #include <avrek/weapon/readout.h>
 #include <avrek/weapon/recoil.h>
+#include <avrek/weapon/retune.h>
 #include <avrek/weapon/spread.h>
 #include <avrek/weapon/weapon.h>
 #include <avrek/weapon/weapon_events.h>

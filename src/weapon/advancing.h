@@ -5,6 +5,9 @@
 
 namespace avrek {
 
+/// Returns the length of the present activity; 0 if it has none.
+Duration activity_length(const WeaponSpec& spec, const WeaponState& state);
+
 /// One call of advance(): what it reads, what it moves, and where it reports. `state.now` is the moment at
 /// which things happen.
 struct Advancing {

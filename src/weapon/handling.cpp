@@ -45,6 +45,30 @@ Duration reload_length(const WeaponSpec& spec, const WeaponState& state, std::in
 
 } // namespace
 
+Duration activity_length(const WeaponSpec& spec, const WeaponState& state) {
+    const Parts parts = parts_of(spec.reload, state.from_empty);
+    switch (state.activity) {
+    case WeaponActivity::ready:
+    case WeaponActivity::stowed:
+        break;
+    case WeaponActivity::raising:
+        return spec.handling.raise;
+    case WeaponActivity::stowing:
+        return spec.handling.stow;
+    case WeaponActivity::sprint_out:
+        return spec.handling.sprint_out;
+    case WeaponActivity::opening:
+        return start_time(spec.reload, state.from_empty);
+    case WeaponActivity::inserting:
+        return parts.before;
+    case WeaponActivity::seating:
+        return parts.after;
+    case WeaponActivity::closing:
+        return spec.reload.style == ReloadStyle::rounds ? spec.reload.end : parts.after;
+    }
+    return Duration::zero();
+}
+
 void Advancing::begin(WeaponActivity activity, Duration length) {
     state.activity = activity;
     state.activity_end = state.now + length;

@@ -144,6 +144,9 @@ void weapon(const WeaponSpec& rifle) {
     std::vector<WeaponEvent> events;
     const WeaponIntent hold{.trigger = true};
     advance(rifle, state, reserve, Time{from_seconds(0.3)}, {&hold, 1}, events);
+    WeaponSpec faster = rifle;
+    faster.rounds_per_minute = 900;
+    retune(rifle, faster, state, reserve, events); // at state.now; then advance(faster, ...)
 }
 
 void projectiles(const Arsenal& arsenal, const World& world, const Pieces& with, Time now, Span tick) {

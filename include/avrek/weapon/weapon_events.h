@@ -70,6 +70,9 @@ enum class WeaponEventKind : std::uint8_t {
     stow_started,     ///< being put away; `until` is when the hands are free
     stowed,           ///< put away
     swap_refused,     ///< in a loadout: `refusal` says why the weapon in hand stays
+    /// The weapon has other values, see retune(). `moved` rounds went to the reserve, or came from it if
+    /// negative; `discarded` rounds are lost.
+    retuned,
 };
 
 /// Reason why something did not happen, or ended.
@@ -91,10 +94,11 @@ enum class WeaponRefusal : std::uint8_t {
     sprint_out,    ///< the holder has just stopped sprinting
     striking,      ///< the holder strikes
     stunned,
-    forbidden, ///< a condition forbids it
-    airborne,  ///< it does not fire off the ground
-    triggered, ///< the trigger was pulled
-    let_go,    ///< the trigger was released
+    forbidden,  ///< a condition forbids it
+    airborne,   ///< it does not fire off the ground
+    triggered,  ///< the trigger was pulled
+    let_go,     ///< the trigger was released
+    new_values, ///< the weapon has other values, see retune()
 };
 
 /// One event of a weapon, with its exact time. Members that its kind does not name keep their defaults.
