@@ -5,6 +5,7 @@
 #include <avrek/weapon/retune.h>
 
 #include <algorithm>
+#include <array>
 #include <cmath>
 #include <utility>
 
@@ -202,6 +203,78 @@ void retune(const WeaponSpec& was, const WeaponSpec& is, WeaponState& state, Amm
         WeaponEvent& event = retuning.after.report(WeaponEventKind::retuned);
         event.moved = retuning.moved;
         event.discarded = retuning.lost;
+    }
+}
+
+namespace {
+
+WeaponEvent& add_retuned(const Loadout& loadout, std::int32_t slot, std::vector<WeaponEvent>& events) {
+    WeaponEvent& event = events.emplace_back();
+    event.at = loadout.now;
+    event.kind = WeaponEventKind::retuned;
+    event.slot = static_cast<std::int8_t>(slot);
+    return event;
+}
+
+// Takes weapons out that are gone; their rounds go to the old reserves.
+void drop_what_is_gone(const Arsenal& was, const Arsenal& is, Loadout& loadout,
+                       std::vector<WeaponEvent>& events) {
+    for (std::int32_t slot = 0; slot < Loadout::slot_count; ++slot) {
+        const WeaponSpec* spec = weapon_in(was, loadout, slot);
+        if (spec == nullptr || is.weapon(spec->id)) {
+            continue;
+        }
+        const auto gone = drop_weapon(was, loadout, slot, Vector3::Zero(), events);
+        const bool kept = spec->ammo.spec && spec->supply == AmmoSupply::counted;
+        const std::int32_t rounds = spec->feed == AmmoFeed::magazine ? gone->state.rounds : 0;
+        loadout.ammo[kept ? to_index(*spec->ammo.spec) : 0].rounds += kept ? rounds : 0;
+        WeaponEvent& event = add_retuned(loadout, slot, events);
+        event.moved = kept ? rounds : 0;
+        event.discarded = kept ? 0 : rounds;
+    }
+}
+
+// Puts the reserves where the new arsenal has them. Returns the rounds that are lost.
+std::int32_t take_reserves(const Arsenal& was, const Arsenal& is, Loadout& loadout) {
+    std::int32_t lost = 0;
+    std::array<AmmoReserve, max_ammo_kinds> ammo{};
+    for (std::size_t index = 0; index < was.ammo.size(); ++index) {
+        const std::int32_t rounds = loadout.ammo[index].rounds;
+        const auto type = is.ammo_type(was.ammo[index].id);
+        const std::int32_t limit = type ? is[*type].carry_limit : 0;
+        const bool is_less = !type || limit < was.ammo[index].carry_limit;
+        const std::int32_t kept = is_less ? std::min(rounds, limit) : rounds;
+        lost += rounds - kept;
+        if (type) {
+            ammo[to_index(*type)].rounds = kept;
+        }
+    }
+    loadout.ammo = ammo;
+    return lost;
+}
+
+} // namespace
+
+void retune(const Arsenal& was, const Arsenal& is, Loadout& loadout, std::vector<WeaponEvent>& events) {
+    drop_what_is_gone(was, is, loadout, events);
+    if (const std::int32_t lost = take_reserves(was, is, loadout); lost > 0) {
+        add_retuned(loadout, -1, events).discarded = lost;
+    }
+    for (std::int32_t slot = 0; slot < Loadout::slot_count; ++slot) {
+        const WeaponSpec* before = weapon_in(was, loadout, slot);
+        if (before == nullptr) {
+            continue;
+        }
+        LoadoutSlot& place = loadout.slots[static_cast<std::size_t>(slot)];
+        place.weapon = is.weapon(before->id);
+        const WeaponSpec& spec = is[*place.weapon];
+        AmmoReserve none;
+        AmmoReserve& reserve = spec.ammo.spec ? loadout.ammo[to_index(*spec.ammo.spec)] : none;
+        const std::size_t first = events.size();
+        retune(*before, spec, place.state, reserve, events);
+        for (std::size_t event = first; event < events.size(); ++event) {
+            events[event].slot = static_cast<std::int8_t>(slot);
+        }
     }
 }
 

@@ -134,7 +134,7 @@ LinkTrialReport at_the_range(const LinkSpec& link, bool compensates, bool privat
     setup.bout.melee.reset(); // who is struck down does not fire what it has shown
     setup.pacifists = 4;
     setup.private_seed = private_seed;
-    return trial::fought(setup, seed, tests_are_slow ? 8 : 30, arsenal);
+    return trial::fought(setup, seed, tests_are_slow ? 12 : 30, arsenal);
 }
 
 struct Share {

@@ -1,5 +1,6 @@
 #include "../rounds.h"
 #include "weapon_rig.h"
+#include <avrek/arsenal/arsenal_hash.h>
 #include <avrek/weapon/aim.h>
 #include <avrek/weapon/readout.h>
 #include <avrek/weapon/retune.h>
@@ -174,6 +175,95 @@ TEST(Retune, ToTheSameValuesChangesNothingAndThereAndBackLittle) {
             ASSERT_LE(std::abs((state.next_shot - before.state.next_shot).count()), 4);
         }
     }
+}
+
+// Loadouts of some of four weapons with two types of ammunition, before and after.
+Arsenal some_arsenal(Chance& chance) {
+    Arsenal arsenal;
+    for (const char* type : {"thorn", "burr"}) {
+        if (!chance.one_in(5)) {
+            arsenal.ammo.push_back({type, chance.whole(0, 300)});
+        }
+    }
+    for (const char* id : {"a", "b", "c", "d"}) {
+        if (chance.one_in(4)) {
+            continue;
+        }
+        WeaponSpec weapon = chance.weapon();
+        weapon.id = id;
+        weapon.feed = AmmoFeed::magazine;
+        weapon.supply = AmmoSupply::counted;
+        weapon.ammo.id = chance.one_in(2) ? "thorn" : chance.one_in(2) ? "burr" : "";
+        arsenal.weapons.insert(chance.one_in(2) ? arsenal.weapons.begin() : arsenal.weapons.end(), weapon);
+    }
+    assign_ammo(arsenal);
+    resolve_references(arsenal);
+    return arsenal;
+}
+
+std::int64_t rounds_in(const Loadout& loadout) {
+    std::int64_t sum = 0;
+    for (const LoadoutSlot& slot : loadout.slots) {
+        sum += slot.weapon ? slot.state.rounds : 0;
+    }
+    for (const AmmoReserve& reserve : loadout.ammo) {
+        sum += reserve.rounds;
+    }
+    return sum;
+}
+
+TEST(Retune, TakesALoadoutByNamesAndConservesItsRounds) {
+    Chance chance{std::mt19937_64{43}};
+    int gone = 0;
+    for (int trial = 0; trial < rounds(1500); ++trial) {
+        const Arsenal was = some_arsenal(chance);
+        const Arsenal is = chance.one_in(5) ? was : some_arsenal(chance);
+        std::vector<WeaponId> carried;
+        for (std::size_t weapon = 0; weapon < was.weapons.size(); ++weapon) {
+            carried.push_back(static_cast<WeaponId>(weapon));
+        }
+        Loadout loadout = make_loadout(was, carried, Time{}, 7);
+        std::vector<WeaponEvent> events;
+        std::vector<LoadoutIntent> intents;
+        for (const WeaponIntent& intent : chance.intents(Time{from_seconds(2)}, 250'000'000)) {
+            intents.push_back({intent, chance.one_in(4) ? chance.whole(0, 3) : -1});
+        }
+        advance(was, loadout, Time{from_seconds(3)}, intents, events);
+        events.clear();
+        const Loadout before = loadout;
+        retune(was, is, loadout, events);
+        std::int64_t lost = 0;
+        for (const WeaponEvent& event : events) {
+            lost += event.kind == WeaponEventKind::retuned ? event.discarded : 0;
+            ASSERT_EQ(event.at, before.now);
+        }
+        ASSERT_EQ(rounds_in(before), rounds_in(loadout) + lost) << "trial " << trial;
+        for (std::int32_t slot = 0; slot < Loadout::slot_count; ++slot) {
+            const WeaponSpec* then = weapon_in(was, before, slot);
+            const WeaponSpec* now = weapon_in(is, loadout, slot);
+            const bool stays = then != nullptr && is.weapon(then->id).has_value();
+            ASSERT_EQ(now != nullptr, stays);
+            ASSERT_TRUE(!stays || now->id == then->id);
+            gone += then != nullptr && !stays ? 1 : 0;
+        }
+        ASSERT_TRUE(loadout.in_hand < 0 || weapon_in(is, loadout, loadout.in_hand) != nullptr);
+        if (hash_of(was) == hash_of(is)) {
+            ASSERT_TRUE(events.empty());
+            ASSERT_EQ(loadout.slots, before.slots);
+        }
+        advance(is, loadout, Time{from_seconds(4)}, {}, events);
+        ASSERT_EQ(
+            rounds_in(before) - lost, rounds_in(loadout) + [&] {
+                std::int64_t fired = 0;
+                for (const WeaponEvent& event : events) {
+                    const WeaponSpec* weapon = event.slot >= 0 ? weapon_in(is, loadout, event.slot) : nullptr;
+                    fired += event.kind == WeaponEventKind::shot ? weapon->rounds_per_shot : 0;
+                    fired += event.kind == WeaponEventKind::rounds_loaded ? event.discarded : 0;
+                }
+                return fired;
+            }());
+    }
+    EXPECT_GT(gone, 50);
 }
 
 // What went wrong when values were exchanged by force.

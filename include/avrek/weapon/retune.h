@@ -1,9 +1,10 @@
 #pragma once
+#include <avrek/weapon/loadout.h>
 #include <avrek/weapon/weapon.h>
 
 #include <vector>
 
-/// A weapon in use gets new values.
+/// Weapons in use get new values.
 ///
 ///     WeaponSpec faster = rifle;
 ///     faster.rounds_per_minute = 900;
@@ -20,12 +21,19 @@ namespace avrek {
 /// - Rounds above the capacity go to the reserve. Rounds above the carry limit are lost, and those of a
 ///   reserve only if the limit has become less. A weapon that gets a magazine loads it from the reserve; one
 ///   that no longer has one puts its rounds there.
-/// - A mode that is gone becomes the first one; it fires when the trigger is pressed again. What the new values
+/// - A mode that is gone becomes the first one; it fires when the trigger is pressed again. What the new
+/// values
 ///   forbid, such as firing while sprinting, stops.
 ///
 /// Appends an event `retuned` if anything changed, after what it cancels. Preconditions (asserted):
 /// validate() finds no error in both.
 void retune(const WeaponSpec& was, const WeaponSpec& is, WeaponState& state, AmmoReserve& reserve,
             std::vector<WeaponEvent>& events);
+
+/// Takes a loadout from one arsenal to another at `loadout.now`, its weapons as above. Weapons and types of
+/// ammunition go by their names. A weapon that is gone leaves its slot, and its rounds go to its reserve; if
+/// it was in hand, the weapon used before is raised, or the first one. Rounds of a type that is gone, or
+/// above a carry limit that has become less, are lost, with an event of slot -1. Events name their slots.
+void retune(const Arsenal& was, const Arsenal& is, Loadout& loadout, std::vector<WeaponEvent>& events);
 
 } // namespace avrek
