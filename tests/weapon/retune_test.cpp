@@ -266,7 +266,7 @@ TEST(Retune, TakesALoadoutByNamesAndConservesItsRounds) {
     EXPECT_GT(gone, 50);
 }
 
-// What went wrong when values were exchanged by force.
+// Values exchanged by force silenced a held rifle, or let it fire twice.
 TEST(Retune, NeitherSilencesNorDoublesAHeldRifle) {
     for (const double factor : {0.5, 2.0}) {
         Rig rig{weapon_of(TriggerMode::automatic, 600, 30, 60, 2)};
