@@ -21,7 +21,8 @@ struct OwnState {
 
 /// The state of somebody at the end of the last tick. Precondition (asserted): it is there.
 OwnState own_state(const Skirmish& skirmish, BodyId id);
-/// The same, into an older one.
+/// Writes the state of somebody into an older state, which keeps its memory. Precondition (asserted): as for
+/// own_state().
 void write_own_state(const Skirmish& skirmish, BodyId id, OwnState& to);
 
 /// Puts somebody into a state, at the end of the last tick. What is no sound state is repaired where a number
