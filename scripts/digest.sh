@@ -1,6 +1,6 @@
 #!/usr/bin/env bash
 # 10,000 ticks of all that is fired, swung, aimed and suffered as one number, from builds of the core that have nothing in
-# common but its source: it must be the same from all.
+# common but its source: it must be the same from all. `digest.sh long` plays ten minutes of a match in place of 2.5.
 set -euo pipefail
 cd "$(dirname "$0")/.."
 . scripts/common.sh
@@ -19,12 +19,13 @@ digest() {
         "${CACHED[@]}" "$compiler" -std=c++20 -ffp-contract=off -DEIGEN_INITIALIZE_MATRICES_BY_ZERO -Wno-psabi -I. -Iinclude -Itests/digest -isystem /usr/include/eigen3 "$@" \
         -c "$directory/LAYER.cpp" -o "$directory/LAYER.o" || fail "the digest does not build: $name"
     "$compiler" ${LINK:-} "$directory"/*.o -o "$directory/digest"
-    printf '%-12s %s\n' "$name" "$(${RUN:-} "$directory/digest")"
+    printf '%-12s %s\n' "$name" "$(${RUN:-} "$directory/digest" $LENGTH)"
 }
 
 CACHED=(env CCACHE_BASEDIR="$PWD" CCACHE_NOHASHDIR=1)
 ! command -v ccache > /dev/null || CACHED+=(ccache)
 
+LENGTH=${1:-}
 # The headers of Random123 lie where a compiler for another machine does not look.
 {
     digest gcc-O0 g++ -O0

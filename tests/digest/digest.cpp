@@ -2,9 +2,10 @@
 // bodies for 10,000 ticks, and prints one number for all that came of it. It must be the same from every
 // compiler, optimisation and machine. With a number of ticks and one of bots it prints one for a fight of
 // bots alone: of the state after every tick; with "own" in place of the bots, one for a match with a game's
-// own locomotion, actions and state, and posed bodies. The one number has ten minutes of that in it.
-#include "../skirmish/own_game.h"
+// own locomotion, actions and state, and posed bodies, which is replayed. The one number has 2.5 minutes of
+// that in it; with "long" it has ten.
 #include "bots_fight.h"
+#include "own_match.h"
 #include <avrek/ballistics/aim_solving.h>
 #include <avrek/ballistics/blast.h>
 #include <avrek/ballistics/hitscan.h>
@@ -283,83 +284,11 @@ std::uint64_t bots_digest(Tick ticks, std::size_t crew) {
     return hash.value();
 }
 
-// The bots' arsenal with a rig that moves, and rules that never end the match.
-Arsenal own_arsenal() {
-    Arsenal arsenal = trial::make_bots_arsenal();
-    BodySpec& body = arsenal.bodies[0];
-    body.rig.joints = {{"neck", {{0, 1.5, 0}}}, {"waist", {{0, 0.9, 0}}}};
-    body.rig.regions[0] = {"head", {Sphere{{0, 0.16, 0}, 0.14}}, 1};
-    body.rig.regions[1] = {
-        "torso", {Capsule{{0, -0.5, 0}, {0, 0, 0}, 0.22}, Capsule{{0, 0, 0}, {0, 0.5, 0}, 0.2}}, 0, {0, 2}};
-    body.poses = {{.name = "standing", .time = from_seconds(0.15), .joints = {{.name = "neck", .look = 0.7}}},
-                  {.name = "crouching", .time = from_seconds(0.21), .shift = {0, -0.4, 0}},
-                  {.name = "airborne",
-                   .time = from_seconds(0.1),
-                   .joints = {{.name = "waist", .turn = turned_to({0.2, 0.5})}}},
-                  {.name = "aiming", .time = from_seconds(0.13), .joints = {{.name = "waist", .look = 1}}}};
-    body.regeneration = {3.3, from_seconds(0.7), from_seconds(2.1)};
-    body.first_conditions = {{"nectar"}};
-    for (MatchSpec& rules : arsenal.matches) {
-        rules.score_to_win = 0;
-        rules.time_limit = Duration::max();
-        rules.last_one_wins = false;
-        rules.lives.start = -1;
-    }
-    resolve_references(arsenal);
-    return arsenal;
-}
-
-// A match with all that a game can bring: the number of the states of every 16th tick, and of all events.
-std::uint64_t own_digest(Tick ticks) {
-    constexpr std::uint32_t bodies = 8;
-    const Arsenal arsenal = own_arsenal();
-    const trial::Leaping leaping{5};
-    Skirmish fight{arsenal,
-                   trial::bots_level(),
-                   {.locomotions = {&leaping},
-                    .limits = {.combatants = bodies + 2},
-                    .snapshot_interval = 2,
-                    .snapshot_history = 8},
-                   77,
-                   trial::bots_plan()};
-    trial::Tally tally;
-    fight.set_companion(&tally);
-    Draw draw{9};
-    std::array<Intent, bodies> intents{};
-    StateHash hash;
-    for (Tick tick = 0; tick < ticks; ++tick) {
-        for (std::uint32_t body = 0; body < bodies; ++body) {
-            Intent& intent = intents[body];
-            if (draw.below(20) == 0) {
-                intent = {.who = BodyId{body},
-                          .yaw = static_cast<float>(draw(-3, 3)),
-                          .pitch = static_cast<float>(draw(-0.5, 0.5)),
-                          .ahead = static_cast<float>(draw(-1, 1)),
-                          .left = static_cast<float>(draw(-1, 1))};
-                intent.buttons = Buttons::from_bits(static_cast<std::uint32_t>(draw.below(1U << 27U)));
-                intent.game.words[0] = draw.below(99);
-            }
-        }
-        std::vector<GameAction> actions;
-        while (draw.below(6) == 0) {
-            actions.push_back(trial::random_action(draw, fight, bodies));
-        }
-        for (const Event& event : fight.advance(intents, {}, actions)) {
-            ++tally.seen[event.index() % tally.seen.size()];
-            hash.add(static_cast<std::uint64_t>(time_of(event).time_since_epoch().count()));
-        }
-        if (tick % 16 == 0 || tick + 1 == ticks) {
-            hash.add(fight.fight_hash());
-        }
-    }
-    return hash.value();
-}
-
 } // namespace
 
 int main(int count, char** words) {
     if (count == 3 && std::string_view{words[2]} == "own") {
-        std::printf("%016llx\n", static_cast<unsigned long long>(own_digest(std::atol(words[1]))));
+        std::printf("%016llx\n", static_cast<unsigned long long>(trial::own_digest(std::atol(words[1]))));
         return 0;
     }
     if (count == 3) {
@@ -372,6 +301,6 @@ int main(int count, char** words) {
         fight.advance(tick);
     }
     fight.hash.add(bots_digest(640, 16));
-    fight.hash.add(own_digest(38'400)); // ten minutes
+    fight.hash.add(trial::own_digest(count == 2 && std::string_view{words[1]} == "long" ? 38'400 : 9'600));
     std::printf("%016llx\n", static_cast<unsigned long long>(fight.hash.value()));
 }
