@@ -20,6 +20,7 @@
 #include <avrek/arsenal/melee_spec.h>
 #include <avrek/arsenal/movement_spec.h>
 #include <avrek/arsenal/pickup_spec.h>
+#include <avrek/arsenal/places.h>
 #include <avrek/arsenal/pose_spec.h>
 #include <avrek/arsenal/projectile_spec.h>
 #include <avrek/arsenal/recoil_spec.h>
@@ -146,6 +147,7 @@
 #include <avrek/vitals/gun.h>
 #include <avrek/vitals/hits.h>
 #include <avrek/vitals/ragdoll.h>
+#include <avrek/vitals/retune.h>
 #include <avrek/vitals/vitals.h>
 #include <avrek/vitals/vitals_events.h>
 #include <avrek/weapon/aim.h>

@@ -56,7 +56,7 @@ std::string_view Arsenal::name_of(ReactionClass reaction) const {
         return to_string(reaction);
     }
     const std::vector<std::string_view> own = detail::own_reaction_names(bodies);
-    const std::size_t index = static_cast<std::size_t>(reaction) - 3;
+    const std::size_t index = static_cast<std::size_t>(reaction) - first_own_reaction;
     return index < own.size() ? own[index] : std::string_view{};
 }
 

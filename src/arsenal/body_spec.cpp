@@ -14,7 +14,7 @@ const ReactionSpec* reaction_of(const BodySpec& body, ReactionClass reaction) {
     case ReactionClass::heavy:
         return &body.heavy_reaction;
     }
-    const std::size_t own = static_cast<std::size_t>(reaction) - 3;
+    const std::size_t own = static_cast<std::size_t>(reaction) - first_own_reaction;
     const std::size_t place = own < max_own_reactions ? body.own_reactions[own] : 0;
     return place > 0 && place <= body.reactions.size() ? &body.reactions[place - 1] : nullptr;
 }

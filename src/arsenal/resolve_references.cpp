@@ -83,9 +83,9 @@ class Linker {
         for (std::size_t place = 0; place < body.reactions.size(); ++place) {
             const auto reaction = arsenal_.reaction(body.reactions[place].name);
             const auto own = static_cast<std::size_t>(reaction.value_or(ReactionClass::none));
-            complete_ &= own > 2;
-            if (own > 2) {
-                body.own_reactions[own - 3] = static_cast<std::uint8_t>(place + 1);
+            complete_ &= own >= first_own_reaction;
+            if (own >= first_own_reaction) {
+                body.own_reactions[own - first_own_reaction] = static_cast<std::uint8_t>(place + 1);
             }
         }
         body.ready = ready_poses(body);

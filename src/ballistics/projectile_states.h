@@ -140,6 +140,8 @@ struct ProjectileStates {
     void step_all(Time at);
     /// Lets a flight know of its chord, if a step has given it a new one.
     void renew(Flight& flight) const;
+    /// Cuts a flight's chord at a time that lies on it, and lets it go on by the present forces.
+    void begin_chord(std::size_t index, Time at, Duration new_step);
     /// Makes a flight stick to a body, at a point in its axes, or to the level. It is at `where` in the
     /// world.
     void attach(std::size_t index, std::optional<BodyId> body, const Vector3& where, const Vector3& point);

@@ -4,6 +4,7 @@
 #include <cassert>
 #include <cmath>
 #include <limits>
+#include <utility>
 
 namespace avrek {
 
@@ -30,6 +31,17 @@ float lower(double value) {
 
 float higher(double value) {
     return std::nextafter(static_cast<float>(value), infinity);
+}
+
+// Whether two rigs stand alike in any frame.
+bool same_shapes(const RigSpec& one, const RigSpec& other) {
+    const auto is_same = [](const RegionSpec& region, const RegionSpec& now) {
+        return region.shapes == now.shapes && region.joint == now.joint &&
+               region.shape_joints == now.shape_joints;
+    };
+    return one.joints.size() == other.joints.size() &&
+           std::equal(one.regions.begin(), one.regions.end(), other.regions.begin(), other.regions.end(),
+                      is_same);
 }
 
 } // namespace
@@ -123,6 +135,13 @@ void BodyFrames::write_poses(std::size_t slot, std::span<const Pose> joints, boo
         return; // it is there already
     }
     std::copy(joints.begin(), joints.end(), to);
+    write_box(newest, slot, jumps);
+    jumped[newest * limits.bodies + slot] = jumps ? 1 : 0;
+    mark_cells(slot);
+}
+
+void BodyFrames::write_box(std::size_t frame, std::size_t slot, bool jumps) {
+    const Pose* const to = poses_of(frame, slot);
     const RigShapes& rig = rigs[slots[slot].rig];
     Bounds bounds;
     for (const RigShape& shape : rig.shapes) {
@@ -130,12 +149,12 @@ void BodyFrames::write_poses(std::size_t slot, std::span<const Pose> joints, boo
     }
     for (std::size_t axis = 0; axis < 3; ++axis) {
         const auto lane = static_cast<Eigen::Index>(axis);
-        low[box_at(newest, axis, slot)] = lower(bounds.low[lane]);
-        high[box_at(newest, axis, slot)] = higher(bounds.high[lane]);
+        low[box_at(frame, axis, slot)] = lower(bounds.low[lane]);
+        high[box_at(frame, axis, slot)] = higher(bounds.high[lane]);
     }
     // A point that turns about its joint leaves the straight line between both ends by at most the height of
     // the arc, which is its distance from the joint times 1 - cos(half the turn).
-    const std::size_t last = frame_before(newest);
+    const std::size_t last = frame_before(frame);
     double margin = 0.0;
     if (!jumps && count > 1 && is_in(last, slot)) {
         const Pose* const from = poses_of(last, slot);
@@ -146,9 +165,39 @@ void BodyFrames::write_poses(std::size_t slot, std::span<const Pose> joints, boo
             margin = std::max(margin, arm * (1.0 - half_turn_cosine));
         }
     }
-    margins[newest * padded + slot] = margin > 1e-12 ? higher(margin) : 0.0F;
-    jumped[newest * limits.bodies + slot] = jumps ? 1 : 0;
-    mark_cells(slot);
+    margins[frame * padded + slot] = margin > 1e-12 ? higher(margin) : 0.0F;
+}
+
+void BodyFrames::set_joints(std::size_t joints) {
+    std::vector<Pose> moved(limits.frames * limits.bodies * joints);
+    for (std::size_t place = 0; place < limits.frames * limits.bodies; ++place) {
+        std::copy_n(poses.begin() + static_cast<std::ptrdiff_t>(place * limits.joints),
+                    std::min(joints, limits.joints),
+                    moved.begin() + static_cast<std::ptrdiff_t>(place * joints));
+    }
+    poses = std::move(moved);
+    limits.joints = joints;
+}
+
+void BodyFrames::change_rig(std::size_t rig_place, const RigSpec& spec) {
+    const std::size_t joints = rigs[rig_place].joints;
+    const bool same = same_shapes(*rigs[rig_place].spec, spec);
+    rigs[rig_place] = shapes_of(spec);
+    for (std::size_t slot = 0; slot < used && !same; ++slot) {
+        for (std::size_t frame = 0; slots[slot].rig == rig_place && frame < limits.frames; ++frame) {
+            if (!is_in(frame, slot)) {
+                continue;
+            }
+            Pose* const to = poses_of(frame, slot);
+            for (std::size_t joint = joints; joint < rigs[rig_place].joints; ++joint) {
+                to[joint] = to_world(to[0], spec.joints[joint - 1].rest);
+            }
+            write_box(frame, slot, jumped[frame * limits.bodies + slot] != 0);
+        }
+        if (slots[slot].rig == rig_place) {
+            mark_cells(slot);
+        }
+    }
 }
 
 void BodyFrames::mark_cells(std::size_t slot) {

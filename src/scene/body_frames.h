@@ -106,6 +106,12 @@ struct BodyFrames {
         return filter.bodies && (filter.hits.bits() & layers.bits()) != 0;
     }
     void write_poses(std::size_t slot, std::span<const Pose> joints, bool jumps);
+    /// Computes the box and the margin of a body in a frame from its poses there.
+    void write_box(std::size_t frame, std::size_t slot, bool jumps);
+    /// Makes room for another number of joints.
+    void set_joints(std::size_t joints);
+    /// Gives a rig other shapes, in all frames. New joints stand at rest.
+    void change_rig(std::size_t rig_place, const RigSpec& spec);
     void clear_box(std::size_t frame, std::size_t slot);
     /// Marks the cells of the newest frame in which a body is on its way there.
     void mark_cells(std::size_t slot);

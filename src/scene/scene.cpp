@@ -141,6 +141,28 @@ void Scene::prepare(const RigSpec& rig) {
     rig_number(*bodies_, rig);
 }
 
+void Scene::change_rigs(std::span<const RigSpec* const> was, std::span<const RigSpec* const> is,
+                        std::size_t joints) {
+    BodyFrames& bodies = *bodies_;
+    if (joints > bodies.limits.joints) {
+        bodies.set_joints(joints);
+    }
+    for (std::size_t rig = 0; rig < is.size(); ++rig) {
+        assert(is[rig]->joints.size() + 1 <= joints);
+        const std::uint32_t number = rig_number(bodies, *(rig < was.size() ? was[rig] : is[rig]));
+        bodies.change_rig(number, *is[rig]);
+    }
+    // Going back: rigs that only `was` had are prepared anew when they come again.
+    while (bodies.rigs.size() > is.size() && is.size() < was.size() &&
+           std::find(was.begin() + static_cast<std::ptrdiff_t>(is.size()), was.end(),
+                     bodies.rigs.back().spec) != was.end()) {
+        bodies.rigs.pop_back();
+    }
+    if (joints < bodies.limits.joints) {
+        bodies.set_joints(joints);
+    }
+}
+
 bool Scene::add(const SceneBody& body) {
     assert(body.rig != nullptr);
     BodyFrames& bodies = *bodies_;

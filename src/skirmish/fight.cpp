@@ -7,9 +7,6 @@
 
 namespace avrek::detail {
 
-namespace {
-
-// Returns the locomotion of each body spec: the one that it names, or else the first.
 std::vector<const Locomotion*> movers_of(const Arsenal& arsenal, const Locomotions& locomotions) {
     std::vector<const Locomotion*> movers;
     for (const BodySpec& body : arsenal.bodies) {
@@ -22,8 +19,6 @@ std::vector<const Locomotion*> movers_of(const Arsenal& arsenal, const Locomotio
     }
     return movers;
 }
-
-} // namespace
 
 Fight::Fight(const Arsenal& its_arsenal, Level level, const SkirmishSettings& its_settings,
              std::uint64_t its_seed, LevelPlan its_plan)

@@ -18,15 +18,18 @@ struct Aimed {
     Vector3 direction = world_forward();
 };
 
-/// Set-up of a fight. It does not change.
+/// Set-up of a fight. Only retune() changes it.
 struct FightSetup {
-    const Arsenal* arsenal;
+    const Arsenal* arsenal; ///< the one that counts now
     SkirmishSettings settings;
     std::uint64_t seed;
     LevelPlan plan;
     std::vector<const Locomotion*> moved_by{}; ///< by body spec
     FeetWorld feet{};                          ///< world of the match
 };
+
+/// Returns the locomotion of each body spec: the one that it names, or else the first.
+std::vector<const Locomotion*> movers_of(const Arsenal& arsenal, const Locomotions& locomotions);
 
 /// A fight: its set-up, its state, and the present tick. Collaborators refer to it.
 struct Fight : FightSetup, SkirmishState {

@@ -16,15 +16,6 @@ Filter touched_by(const HazardSpec& spec, TeamId team) {
     return filter;
 }
 
-void find_hazard_due(HazardState& hazard) {
-    hazard.due = Time::max();
-    for (std::size_t touch = 0; touch < hazard.touched_count; ++touch) {
-        if (hazard.touched[touch].inside) {
-            hazard.due = std::min(hazard.due, hazard.touched[touch].next);
-        }
-    }
-}
-
 void forget_touch(HazardState& hazard, std::size_t touch) {
     const auto begin = hazard.touched.begin();
     std::copy(begin + static_cast<std::ptrdiff_t>(touch) + 1,
@@ -87,6 +78,15 @@ void check_hazard(MatchParts& match, std::size_t slot, Time at) {
 }
 
 } // namespace
+
+void find_hazard_due(HazardState& hazard) {
+    hazard.due = Time::max();
+    for (std::size_t touch = 0; touch < hazard.touched_count; ++touch) {
+        if (hazard.touched[touch].inside) {
+            hazard.due = std::min(hazard.due, hazard.touched[touch].next);
+        }
+    }
+}
 
 void stop_hazard(MatchParts& match, std::size_t index, Time at) {
     HazardState& hazard = match.hazards[index];

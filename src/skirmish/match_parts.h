@@ -53,6 +53,8 @@ struct MatchParts : MatchState {
         rules_set = set;
         rules = set ? &(*arsenal)[*set] : first_rules;
     }
+    /// Sets the arsenal that counts. The state must be made for it, or be read next.
+    void set_arsenal(const Arsenal& is);
     const Combatant* find(BodyId id) const { return find_by_id(combatants, id); }
     Combatant* find(BodyId id) { return find_by_id(combatants, id); }
     const BodySpec& body_of(const Combatant& who) const { return (*arsenal)[who.body]; }
@@ -107,6 +109,8 @@ void check_touches(MatchParts& match, Time at);
 /// Ends a hazard.
 void stop_hazard(MatchParts& match, std::size_t index, Time at);
 void do_hazard(MatchParts& match, std::size_t index, Time at);
+/// Finds when a hazard next does something.
+void find_hazard_due(HazardState& hazard);
 /// Takes a combatant out of all hazards, and ends those that it carries.
 void forget_touches(MatchParts& match, BodyId id, Time at);
 std::optional<std::size_t> lay_hazard(MatchParts& match, const HazardPlacement& placement, Time at);

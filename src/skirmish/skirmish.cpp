@@ -1,6 +1,5 @@
 #include "fields.h"
 #include "skirmish_impl.h"
-#include <avrek/arsenal/arsenal_hash.h>
 #include <avrek/core/state_hash.h>
 #include <avrek/scene/level_digest.h>
 #include <avrek/skirmish/blended_poses.h>
@@ -24,10 +23,10 @@ struct SavedHead {
     std::uint64_t check = 0;
 };
 
+// Of a fight, whatever its arsenal.
 std::uint64_t kind_of_state(const detail::Fight& fight) {
     const SkirmishSettings& settings = fight.settings;
     StateHash hash;
-    hash.add(hash_of(*fight.arsenal));
     hash.add(static_cast<std::uint64_t>(settings.rules));
     hash.add(digest_of(fight.scene.level()));
     for (const std::size_t size :
@@ -65,11 +64,14 @@ Skirmish::Impl::Impl(const Arsenal& arsenal, Level level, const SkirmishSettings
     fight.match.forget_events();
     stand_between_ticks();
     most.resize(5 + arsenal.projectiles.size());
-    kind = kind_of_state(fight);
+    fight_kind = kind_of_state(fight);
+    kind = kind_with(arsenal);
+    tunings.push_back({kind, {std::shared_ptr<const Arsenal>{}, &arsenal}});
 }
 
 Skirmish::Impl::Impl(const Impl& other)
-    : fight(other.fight), kind(other.kind), event_count(other.event_count), most(other.most) {}
+    : fight(other.fight), tunings(other.tunings), fight_kind(other.fight_kind), kind(other.kind),
+      event_count(other.event_count), most(other.most) {}
 
 void Skirmish::Impl::stand_between_ticks() {
     const Time now = tick_span(fight.tick, fight.settings.rate).begin;
@@ -228,7 +230,8 @@ Outcome Skirmish::restore(std::span<const std::byte> from) {
         head.check != bytes_check(from.subspan(sizeof head))) {
         return Outcome::refused("the bytes are damaged, or no saved state");
     }
-    if (head.kind != impl_->kind) {
+    const Impl::Tuning* tuning = impl_->find_tuning(head.kind);
+    if (tuning == nullptr) {
         return Outcome::refused("the state is of another fight: its arsenal, level, settings or seed differ");
     }
     if (head.companion > head.size || (head.companion > 0 && impl_->companion == nullptr)) {
@@ -237,6 +240,10 @@ Outcome Skirmish::restore(std::span<const std::byte> from) {
     const std::span<const std::byte> body = from.subspan(sizeof head);
     if (impl_->companion != nullptr && !impl_->companion->restore(body.last(head.companion))) {
         return Outcome::refused("the companion refuses its part of the state");
+    }
+    if (head.kind != impl_->kind) {
+        impl_->use(*tuning);
+        impl_->fight.parts().set_arsenal(*tuning->arsenal);
     }
     StateReader reader{body.first(body.size() - head.companion)};
     impl_->fight.read(reader, arsenal(), settings());

@@ -12,12 +12,8 @@ namespace avrek::detail {
 namespace {
 
 SceneLimits limits_of(const Arsenal& arsenal, const SkirmishSettings& settings, std::size_t frames) {
-    std::size_t joints = 0;
-    for (const BodySpec& body : arsenal.bodies) {
-        joints = std::max(joints, body.rig.joints.size());
-    }
     return {.bodies = std::max<std::size_t>(1, settings.limits.combatants),
-            .joints = joints + 1,
+            .joints = joints_of(arsenal),
             .frames = frames};
 }
 
@@ -55,6 +51,14 @@ SnapshotBody snapshot_of(const SavedSnapshot& saved, const Arsenal& arsenal) {
 }
 
 } // namespace
+
+std::size_t joints_of(const Arsenal& arsenal) {
+    std::size_t joints = 0;
+    for (const BodySpec& body : arsenal.bodies) {
+        joints = std::max(joints, body.rig.joints.size());
+    }
+    return joints + 1;
+}
 
 SkirmishState::SkirmishState(const Arsenal& arsenal, const World& world, Level level,
                              const SkirmishSettings& settings)

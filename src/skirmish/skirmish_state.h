@@ -14,6 +14,9 @@ struct Origin {
     double power = 1.0;
 };
 
+/// Returns the room that the bodies of an arsenal need for joints, the body itself counted.
+std::size_t joints_of(const Arsenal& arsenal);
+
 /// State of a skirmish: exactly what save and restore cover.
 struct SkirmishState {
     SkirmishState(const Arsenal& arsenal, const World& world, Level level, const SkirmishSettings& settings);
@@ -27,6 +30,8 @@ struct SkirmishState {
     std::vector<ProjectilePool> pools{};
     std::vector<std::vector<Origin>> origins{};
 
+    /// Goes by another arsenal: rigs, snapshots and projectiles, but not the match.
+    void use(const Arsenal& was, const Arsenal& is, const SkirmishSettings& settings);
     /// Writes the whole state.
     void write(StateWriter& to, const Arsenal& arsenal) const;
     /// Reads a state that write() wrote.

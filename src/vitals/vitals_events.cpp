@@ -21,6 +21,7 @@ struct Words {
     std::string_view operator()(const PushEvent&) const { return "pushed"; }
     std::string_view operator()(const BodyEvent& body) const { return to_string(body.change); }
     std::string_view operator()(const ProtectionEndedEvent&) const { return "protection ended"; }
+    std::string_view operator()(const RetunedEvent&) const { return "retuned"; }
 };
 
 } // namespace
@@ -58,9 +59,9 @@ std::string_view to_string(BodyChange change) {
 }
 
 std::string_view to_string(ConditionReason reason) {
-    static constexpr auto words =
-        std::to_array<std::string_view>({"none", "immune", "prevented", "ignored", "weaker", "full",
-                                         "cancelled", "hurt", "healed", "fired", "struck", "guarded"});
+    static constexpr auto words = std::to_array<std::string_view>(
+        {"none", "immune", "prevented", "ignored", "weaker", "full", "cancelled", "hurt", "healed", "fired",
+         "struck", "guarded", "new values"});
     return detail::word_of(words, reason);
 }
 

@@ -1,3 +1,4 @@
+#include "../core/shares.h"
 #include "advancing.h"
 #include "ramp.h"
 #include <avrek/weapon/aim.h>
@@ -6,22 +7,14 @@
 
 #include <algorithm>
 #include <array>
-#include <cmath>
 #include <utility>
 
 namespace avrek {
 
 namespace {
 
-// A part of a time, rounded up.
-Duration part_of(Duration whole, double share) {
-    return Duration{static_cast<Duration::rep>(std::ceil(static_cast<double>(whole.count()) * share))};
-}
-
-double share_of(Duration part, Duration whole) {
-    return whole > Duration::zero() ? static_cast<double>(part.count()) / static_cast<double>(whole.count())
-                                    : 0.0;
-}
+using detail::part_of;
+using detail::share_of;
 
 /// One call of retune(): each function takes one part of the state over.
 struct Retuning {

@@ -116,6 +116,7 @@ struct RandomLife {
         body.heavy_reaction = reaction(one_in(2) ? BodyState::stunned : BodyState::down);
         for (std::size_t own = 0; own < max_own_reactions && one_in(2); ++own) {
             body.reactions.push_back(reaction(one_in(2) ? BodyState::staggered : BodyState::down));
+            body.reactions.back().name = "own" + std::to_string(own);
             body.reactions.back().weight = static_cast<double>(below(4));
             body.own_reactions[own] = static_cast<std::uint8_t>(own + 1);
         }

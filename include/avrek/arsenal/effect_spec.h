@@ -13,6 +13,8 @@ enum class ReactionClass : std::uint8_t { none, light, heavy };
 
 /// Maximum number of the arsenal's own reactions.
 inline constexpr std::size_t max_own_reactions = 6;
+/// Number of the first of them among the classes.
+inline constexpr std::size_t first_own_reaction = 3;
 /// Number of classes besides `none`.
 inline constexpr std::size_t reaction_count = 2 + max_own_reactions;
 

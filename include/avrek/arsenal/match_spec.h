@@ -21,6 +21,15 @@ enum class FriendlyFire : std::uint8_t {
 /// Returns the word for a rule, as files write it.
 std::string_view to_string(FriendlyFire policy);
 
+/// Rule for health and defence points whose maximum changes during a life.
+enum class RetunedHealth : std::uint8_t {
+    share,  ///< they keep their share of the maximum
+    points, ///< they stay, up to the new maximum
+};
+
+/// Returns the word for a rule, as files write it.
+std::string_view to_string(RetunedHealth rule);
+
 /// Lives of a combatant.
 struct LivesSpec {
     std::int32_t start = -1; ///< at the start of a match; -1: lives are not counted
@@ -86,9 +95,10 @@ struct MatchSpec {
     ScoreSpec score{};
     std::vector<SideSpec> sides{}; ///< at most `max_sides`, each of another team
     LagCompensationSpec lag_compensation{};
-    bool corpses_stop_shots = true;                     ///< shots still hit the bodies of the dead
-    bool drops_weapon = true;                           ///< the weapon in hand drops where its bearer dies
-    Duration corpse_lifetime = std::chrono::seconds{8}; ///< time until the body of the dead is removed
+    RetunedHealth retuned_health = RetunedHealth::share; ///< when values change in a running fight
+    bool corpses_stop_shots = true;                      ///< shots still hit the bodies of the dead
+    bool drops_weapon = true;                            ///< the weapon in hand drops where its bearer dies
+    Duration corpse_lifetime = std::chrono::seconds{8};  ///< time until the body of the dead is removed
 };
 
 /// Returns the rules of one team alone, or null if it has none or teams do not count.

@@ -78,6 +78,12 @@ MeleePhase phase_of(const MeleeSpec& spec, const MeleeState& state, Time at);
 /// Returns the blade in the world at `share` of the active span.
 Capsule blade_at(const MeleeAttackSpec& attack, const Pose& wielder, double share);
 
+/// Takes a swing from the values `was` to the values `is`, at `at`, the end of the last span. It goes by the
+/// name of its attack and keeps the share of its present phase. A swing whose attack is gone is cancelled.
+/// Appends that event. The same values change nothing.
+void retune(const MeleeSpec& was, const MeleeSpec& is, MeleeState& state, Time at,
+            std::vector<MeleeEvent>& events);
+
 /// Advances swings through a span. Takes the presses in it, in order of time, and sweeps the blade against
 /// the bodies of `filter`, which move during the span. A swing hits every body at most once, not through the
 /// level, and at most 15 bodies, fewer by those that `filter` ignores. Appends events in order of time.

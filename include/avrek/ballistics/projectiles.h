@@ -158,6 +158,12 @@ class ProjectilePool {
     /// Preconditions (asserted): the same kind of projectiles, advanced to the same time.
     void add_copies(const ProjectilePool& other);
 
+    /// Takes the pool over to other values at the end of the last span. What flies has them from then on: its
+    /// forces, size and limits count from where it is. A fuse or lifetime that is over by the new values ends
+    /// at once. It keeps the bounces that it has made and the share of its piercing energy. The same values
+    /// change nothing.
+    void retune(const ProjectileSpec& spec);
+
     /// Writes the handles of the projectiles, by launch; any of them if there is not room for all. Returns
     /// how many.
     std::size_t list(std::span<ProjectileHandle> handles) const;

@@ -10,6 +10,7 @@ namespace avrek {
 struct Sphere {
     Vector3 centre = Vector3::Zero();
     Metres radius = 0.0; ///< over 0
+    friend bool operator==(const Sphere&, const Sphere&) = default;
 };
 
 /// All points within `radius` of the line from `from` to `to`. With equal ends it is a sphere.
@@ -17,12 +18,14 @@ struct Capsule {
     Vector3 from = Vector3::Zero();
     Vector3 to = Vector3::Zero();
     Metres radius = 0.0; ///< over 0
+    friend bool operator==(const Capsule&, const Capsule&) = default;
 };
 
 /// A box in any orientation.
 struct Box {
     Pose pose;                              ///< centre and axes
     Vector3 half_extents = Vector3::Zero(); ///< half of the size along each axis, each over 0
+    friend bool operator==(const Box&, const Box&) = default;
 };
 
 /// A cylinder with flat ends.
@@ -30,12 +33,14 @@ struct Cylinder {
     Vector3 from = Vector3::Zero(); ///< centre of one end; the ends are normal to the axis
     Vector3 to = world_up();        ///< centre of the other end, not the same point
     Metres radius = 0.0;            ///< over 0
+    friend bool operator==(const Cylinder&, const Cylinder&) = default;
 };
 
 /// Everything on one side of a plane: the points with normal . point <= offset.
 struct HalfSpace {
     Vector3 normal = world_up(); ///< points out of the solid; of unit length
     Metres offset = 0.0;         ///< distance of the plane from the origin, along the normal
+    friend bool operator==(const HalfSpace&, const HalfSpace&) = default;
 };
 
 /// Any one solid shape.

@@ -30,6 +30,7 @@ using Rotation = Eigen::Quaternion<double, Eigen::DontAlign>;
 struct Pose {
     Vector3 position = Vector3::Zero();
     Rotation rotation = Rotation::Identity(); ///< from the object's own axes to the world's, unit length
+    friend bool operator==(const Pose&, const Pose&) = default;
 };
 
 /// Returns the pose at `share` of the way from `from` to `to`: the position on a straight line, the rotation

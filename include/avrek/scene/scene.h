@@ -62,6 +62,13 @@ class Scene final : public World {
     /// Prepares a rig, so that its first body does not allocate.
     void prepare(const RigSpec& rig);
 
+    /// Exchanges rigs for others, by place: bodies of `was[n]` have `is[n]` from now on, in past frames too.
+    /// They keep their positions; joints that are new stand at rest in past frames. Rigs in `is` beyond those
+    /// are prepared. The room for joints becomes `joints`. Allocates. Precondition (asserted): all rigs of
+    /// `is` fit into it.
+    void change_rigs(std::span<const RigSpec* const> was, std::span<const RigSpec* const> is,
+                     std::size_t joints);
+
     /// Adds a body from the newest frame on. Returns false and changes nothing if there is no room, if its
     /// rig has too many joints, or if its id is taken. It can take over the slot and the past of a removed
     /// body.

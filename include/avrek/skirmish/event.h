@@ -15,9 +15,9 @@ namespace avrek {
 using Event =
     std::variant<ShotEvent, SegmentEvent, FlightEvent, BlastEvent, HandlingEvent, SwingEvent, SpawnEvent,
                  DamageEvent, HealEvent, StoppedHitEvent, DeathEvent, GuardEvent, DefenceEvent,
-                 ConditionEvent, PushEvent, BodyEvent, ProtectionEndedEvent, KillEvent, AssistEvent, OutEvent,
-                 LivesEvent, RespawnsEvent, RespawnEvent, ScoreEvent, DropEvent, HazardEvent, PickupEvent,
-                 AlertEvent, MatchOverEvent, ActionEvent>;
+                 ConditionEvent, PushEvent, BodyEvent, ProtectionEndedEvent, RetunedEvent, KillEvent,
+                 AssistEvent, OutEvent, LivesEvent, RespawnsEvent, RespawnEvent, ScoreEvent, DropEvent,
+                 HazardEvent, PickupEvent, AlertEvent, MatchOverEvent, ActionEvent>;
 
 /// Returns the words for an event, such as "hazard entered".
 std::string_view words_of(const Event& event);

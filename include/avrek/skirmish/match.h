@@ -108,6 +108,13 @@ class Match {
     /// Takes the nearest dropped weapon within `reach` for a combatant. Returns whether it took one.
     bool take_dropped(BodyId id, Metres reach, Time at);
 
+    /// Takes the match over to the values of another arsenal at now(). Bodies, weapons, conditions, waits,
+    /// hazards, pickups and lives go on by them; see the retune() of each layer. Waits for a respawn, a
+    /// pickup or the end of a hazard keep their shares; lives stay within the new limits. Appends a
+    /// RetunedEvent of nobody, then what came of it. `is` must outlive the match. Precondition (asserted):
+    /// keeps_places().
+    void retune(const Arsenal& is);
+
     /// Advances to `until`; what is due then belongs to the next call.
     void advance(Time until);
 

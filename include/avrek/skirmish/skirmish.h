@@ -121,6 +121,19 @@ class Skirmish {
     std::span<const Event> advance(std::span<const Intent> intents, std::span<const BodyUpdate> updates = {},
                                    std::span<const GameAction> actions = {});
 
+    /// Takes the fight over to the values of another arsenal between two ticks: whole, in order, and the same
+    /// on every machine. Everything under way goes on by them; see the retune() of each layer. The next tick
+    /// reports it: a RetunedEvent of nobody, then what came of it. Entries go by their names: those that
+    /// `arsenal` lacks stay as they were, for what uses them; new ones come last. Equal values change
+    /// nothing. Changes nothing and says why if the match is over, or the entries are too many or do not fit
+    /// the settings.
+    ///
+    /// A state from before is restored with its values, and one from after with the later ones. Allocates.
+    /// Preconditions (asserted): not null; finish() finds no error in it.
+    Outcome retune(std::shared_ptr<const Arsenal> arsenal);
+    /// Makes a state of another arsenal known to restore(), as retune() would, without a change now.
+    Outcome know(std::shared_ptr<const Arsenal> arsenal);
+
     Tick tick() const;                     ///< the next tick
     Time now() const;                      ///< start of the next tick
     bool is_over() const;                  ///< the match is over
@@ -129,7 +142,7 @@ class Skirmish {
     /// valid.
     std::uint32_t disregarded() const;
     const SkirmishSettings& settings() const; ///< as it was made
-    const Arsenal& arsenal() const;           ///< arsenal that it refers to
+    const Arsenal& arsenal() const;           ///< arsenal that counts now
     const LevelPlan& plan() const;            ///< plan of the level
     std::uint64_t seed() const;               ///< as it was made
 
@@ -174,7 +187,8 @@ class Skirmish {
     /// Saves the whole state. Returns the part of `room` that it takes, saved_size() bytes; empty if there is
     /// too little room, whose content is then undefined.
     [[nodiscard]] std::span<std::byte> save(std::span<std::byte> room) const;
-    /// Restores a state written by save(), of a skirmish with the same arsenal, level, settings and seed.
+    /// Restores a state written by save(), of a skirmish with the same arsenal, level, settings and seed, or
+    /// with one of the arsenals that this one has been retuned to.
     /// Changes nothing and says why if the bytes are damaged or belong to another fight. Detects corruption,
     /// not tampering.
     Outcome restore(std::span<const std::byte> from);

@@ -125,6 +125,7 @@ enum class ConditionReason : std::uint8_t {
     fired,
     struck,
     guarded,
+    new_values, ///< the body or the condition has other values, see retune()
 };
 
 /// A condition changed. `count`, `strength` and `until` are the new ones.
@@ -176,9 +177,19 @@ struct ProtectionEndedEvent {
     BodyId who = nobody;
 };
 
+/// A body, or with `who` nobody the whole fight, goes by other values from now on; see retune().
+struct RetunedEvent {
+    Time at{};
+    BodyId who = nobody;
+    double health_left = 0.0; ///< after the event
+    double maximum = 0.0;     ///< of the health, after the event
+    double lost = 0.0;        ///< health and defence points
+};
+
 /// One event of a body. Use std::visit() or std::get_if().
-using VitalsEvent = std::variant<DamageEvent, HealEvent, StoppedHitEvent, DeathEvent, GuardEvent,
-                                 DefenceEvent, ConditionEvent, PushEvent, BodyEvent, ProtectionEndedEvent>;
+using VitalsEvent =
+    std::variant<DamageEvent, HealEvent, StoppedHitEvent, DeathEvent, GuardEvent, DefenceEvent,
+                 ConditionEvent, PushEvent, BodyEvent, ProtectionEndedEvent, RetunedEvent>;
 
 /// Returns the words for a stopped hit, such as "guarded perfectly".
 std::string_view to_string(HitStop stop);

@@ -77,6 +77,8 @@ void visit_keys(Keys& key, MatchSpec& spec) {
     key("drops_weapon", spec.drops_weapon, {}, "The weapon in hand drops where its bearer dies.");
     key("corpse_lifetime", spec.corpse_lifetime, up_to_an_hour,
         "Time until the body of the dead is removed.");
+    key("retuned_health", spec.retuned_health, {.words = words_of<RetunedHealth>(2)},
+        "What health and defence points keep when their maximum changes in a running fight.");
     key.group("lives", spec.lives);
     key.group("respawn", spec.respawn);
     key.group("assist", spec.assist);
