@@ -37,7 +37,7 @@ Arena arena_named(Arsenal& arsenal, const std::string& name) {
 }
 
 GameData game_data_of(const std::vector<std::string>& files, const std::string& level) {
-    GameData data{arsenal_of(files), digest_of(arsenal_texts(files)), {}};
+    GameData data{arsenal_of(files), digest_of(arsenal_texts(files)), {}, arsenal_texts(files)};
     data.arena = arena_named(data.arsenal, level);
     return data;
 }

@@ -33,6 +33,7 @@ struct ReplayOptions {
 struct Playing {
     ReplayReader reader{};
     std::string file{};
+    TunedArsenal tuned{};
     std::unique_ptr<Skirmish> skirmish{};
     Telemetry telemetry{};
     std::int64_t hashes = 0;
@@ -100,7 +101,10 @@ void play_all(Playing& play, const ReplayOptions& options) {
     const NotesInterrupts interrupts;
     std::vector<Diagnostic> faults;
     while (const auto chunk = play.reader.next(faults)) {
-        for (const ReplayTick& tick : chunk->ticks) {
+        for (ReplayTick tick : chunk->ticks) {
+            for (const Diagnostic& fault : make_arsenals(tick, play.tuned)) {
+                play.warnings.push_back(fmt::format("tick {}: {}", play.skirmish->tick(), to_string(fault)));
+            }
             for (const Diagnostic& fault : avrek::play(tick, *play.skirmish)) {
                 play.warnings.push_back(
                     fmt::format("tick {}: {}", play.skirmish->tick() - 1, to_string(fault)));
@@ -236,7 +240,9 @@ void run_replay(const ReplayOptions& options, int& status) {
     play.file = replay_among(options.common.words);
     stop_at(play.reader.open(play.file));
     const std::vector<std::string> files = files_among(options.common.words);
-    const ArsenalDigest digest = digest_of(arsenal_texts(files));
+    const std::vector<ArsenalText> texts = arsenal_texts(files);
+    const ArsenalDigest digest = digest_of(texts);
+    play.tuned = TunedArsenal{texts};
     Arsenal arsenal = arsenal_of(files);
     const std::string& recorded = play.reader.head().level_name;
     const Arena arena = arena_named(arsenal, !options.level.empty() ? options.level

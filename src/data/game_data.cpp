@@ -13,7 +13,7 @@ Loaded<GameData> load_game_data(std::span<const std::string> arsenal_files, cons
     if (!arsenal) {
         return {std::nullopt, std::move(arsenal.diagnostics)};
     }
-    GameData data{std::move(*arsenal), digest_of(*texts), {}};
+    GameData data{std::move(*arsenal), digest_of(*texts), {}, std::move(*texts)};
     if (!level_file.empty()) {
         auto arena = load_arena(level_file, data.arsenal);
         arsenal.diagnostics.insert(arsenal.diagnostics.end(), arena.diagnostics.begin(),

@@ -6,7 +6,7 @@
 namespace avrek::detail {
 
 inline constexpr char replay_mark[8] = {'a', 'v', 'r', 'e', 'k', 'r', 'p', 'l'};
-inline constexpr std::uint32_t replay_version = 5;
+inline constexpr std::uint32_t replay_version = 6;
 inline constexpr std::size_t max_replay_part = 64U << 20U; ///< bytes of a part, packed or not
 
 /// Head of a replay file.

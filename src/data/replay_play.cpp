@@ -103,25 +103,53 @@ void bring_in(const ReplayEntrant& from, Skirmish& skirmish, std::vector<Diagnos
 
 } // namespace
 
+std::vector<Diagnostic> make_arsenals(ReplayTick& tick, TunedArsenal& tuned) {
+    std::vector<Diagnostic> faults;
+    tick.arsenals.clear();
+    for (const TuningStep& step : tick.tuning) {
+        auto arsenal = tuned.with(step);
+        faults.insert(faults.end(), arsenal.diagnostics.begin(), arsenal.diagnostics.end());
+        if (arsenal) {
+            tick.arsenals.push_back(std::move(*arsenal.value));
+            tuned.take(step);
+        } else {
+            tick.arsenals.push_back(nullptr);
+        }
+    }
+    return faults;
+}
+
 std::vector<Diagnostic> play(const ReplayTick& tick, Skirmish& skirmish) {
     std::vector<Diagnostic> faults;
     std::size_t left = 0;
     std::size_t entered = 0;
-    const auto take = [&](bool enters) {
-        if (enters && entered < tick.entrants.size()) {
-            bring_in(tick.entrants[entered++], skirmish, faults);
-        } else if (!enters && left < tick.leavers.size()) {
+    std::size_t tuned = 0;
+    const auto take = [&](std::uint8_t what) {
+        if (what == 0 && left < tick.leavers.size()) {
             skirmish.remove(tick.leavers[left++]);
+        } else if (what == 1 && entered < tick.entrants.size()) {
+            bring_in(tick.entrants[entered++], skirmish, faults);
+        } else if (what == 2 && tuned < tick.tuning.size()) {
+            const auto arsenal = tuned < tick.arsenals.size() ? tick.arsenals[tuned] : nullptr;
+            ++tuned;
+            const Outcome done =
+                arsenal != nullptr ? skirmish.retune(arsenal) : Outcome::refused("its arsenal was not made");
+            if (!done) {
+                faults.push_back({.where = "tuning", .message = std::string{done.why()}});
+            }
         }
     };
-    for (const std::uint8_t enters : tick.order) {
-        take(enters != 0);
+    for (const std::uint8_t what : tick.order) {
+        take(what);
     }
     while (left < tick.leavers.size()) {
-        take(false);
+        take(0);
     }
     while (entered < tick.entrants.size()) {
-        take(true);
+        take(1);
+    }
+    while (tuned < tick.tuning.size()) {
+        take(2);
     }
     std::vector<BodyUpdate> updates;
     for (const ReplayBodyUpdate& from : tick.body_updates) {

@@ -17,6 +17,7 @@ struct ReplayPlayer::Playing {
     ReplayReader reader{};
     ReplayPlayerSettings settings{};
     std::vector<ReplayTick> ticks{};
+    TunedArsenal tuned{};
     std::vector<Key> keys{}; // at the start of every key_every-th tick
     std::optional<Skirmish> fight{};
     std::optional<ReplayDeparture> departure{};
@@ -60,12 +61,15 @@ struct ReplayPlayer::Playing {
         bool stops = false;
         keep_key();
         while (const auto chunk = stops ? std::nullopt : reader.next(faults)) {
-            for (const ReplayTick& tick : chunk->ticks) {
+            for (const ReplayTick& recorded : chunk->ticks) {
+                ReplayTick& tick = ticks.emplace_back(recorded);
+                for (Diagnostic& fault : make_arsenals(tick, tuned)) {
+                    faults.push_back(std::move(fault));
+                }
                 for (Diagnostic& fault : avrek::play(tick, *fight)) {
                     fault.severity = Severity::warning;
                     faults.push_back(std::move(fault));
                 }
-                ticks.push_back(tick);
                 compare(tick);
                 if (static_cast<Tick>(ticks.size()) % settings.key_every == 0) {
                     keep_key();
@@ -108,6 +112,7 @@ std::vector<Diagnostic> ReplayPlayer::open(const std::string& file, const GameDa
         return std::move(allowed.diagnostics);
     }
     opened->fight.emplace(data.arsenal, data.arena.level, *allowed, head.seed, data.arena.plan);
+    opened->tuned = TunedArsenal{data.texts};
     opened->fight->set_companion(companion);
     faults = opened->play_through(goes_on);
     playing_ = std::move(opened);

@@ -113,6 +113,12 @@ std::size_t size_made(const record::TickRecord& from) {
                        sizeof(Intent) * size_of(from.intents()) +
                        sizeof(std::uint16_t) * size_of(from.parts()) + size_of(from.order()) +
                        size_of(from.companion());
+    for (unsigned index = 0; index < size_of(from.tuning()); ++index) {
+        const auto* packed = from.tuning()->Get(index)->packed();
+        const unsigned long long plain =
+            packed != nullptr ? ZSTD_getFrameContentSize(packed->data(), packed->size()) : 0;
+        size += sizeof(TuningStep) + (plain <= max_tuning_bytes ? static_cast<std::size_t>(plain) : 0);
+    }
     for (unsigned index = 0; index < size_of(from.entrants()) && size <= max_made; ++index) {
         const record::EntrantRecord& entrant = *from.entrants()->Get(index);
         size += sizeof(ReplayEntrant) + sizeof(std::uint16_t) * size_of(entrant.spawns()) +
@@ -160,6 +166,12 @@ ReplayTick tick_of(const record::TickRecord& from) {
     if (const auto* bytes = from.companion()) {
         const auto all = std::as_bytes(std::span{bytes->data(), bytes->size()});
         tick.companion.assign(all.begin(), all.end());
+    }
+    for (unsigned index = 0; index < size_of(from.tuning()); ++index) {
+        const auto* bytes = from.tuning()->Get(index)->packed();
+        auto step = bytes != nullptr ? unpack_tuning(std::as_bytes(std::span{bytes->data(), bytes->size()}))
+                                     : std::nullopt;
+        tick.tuning.push_back(step ? std::move(*step) : TuningStep{});
     }
     if (from.is_hashed()) {
         tick.hash = from.hash();

@@ -84,7 +84,8 @@ struct ReplayWriter::Writing {
     std::vector<flatbuffers::Offset<record::TickRecord>> ticks;
     Tick first = 0;
     std::vector<std::uint32_t> leavers;
-    std::vector<std::uint8_t> order; // leavers and entrants; 1: an entrant
+    std::vector<std::uint8_t> order; // 0: a leaver, 1: an entrant, 2: a step
+    std::vector<flatbuffers::Offset<record::TuningRecord>> tuning;
     std::vector<flatbuffers::Offset<record::EntrantRecord>> entrants;
     std::vector<Intent> last; // what everybody repeats without an intent, by id
     std::vector<char> packed;
@@ -302,6 +303,16 @@ void ReplayWriter::remove(BodyId id) {
     }
 }
 
+void ReplayWriter::retune(const TuningStep& step) {
+    if (writing_) {
+        const std::vector<std::byte> packed = pack(step);
+        writing_->order.push_back(2);
+        writing_->tuning.push_back(record::CreateTuningRecord(
+            writing_->builder, writing_->builder.CreateVector(
+                                   reinterpret_cast<const std::uint8_t*>(packed.data()), packed.size())));
+    }
+}
+
 bool ReplayWriter::tick(const Skirmish& skirmish, std::span<const Intent> intents,
                         std::span<const BodyUpdate> updates, std::span<const GameAction> actions) {
     if (!writing_) {
@@ -322,10 +333,12 @@ bool ReplayWriter::tick(const Skirmish& skirmish, std::span<const Intent> intent
         to.builder, to.leavers.empty() ? nullptr : &to.leavers, to.entrants.empty() ? nullptr : &to.entrants,
         usual ? nullptr : &to.order, changed.empty() ? nullptr : &changed, placed.empty() ? nullptr : &placed,
         hashed, hashed ? skirmish.fight_hash() : 0, acted.empty() ? nullptr : &acted,
-        has_news ? &to.companion : nullptr, parts.empty() ? nullptr : &parts));
+        has_news ? &to.companion : nullptr, parts.empty() ? nullptr : &parts,
+        to.tuning.empty() ? nullptr : &to.tuning));
     to.leavers.clear();
     to.entrants.clear();
     to.order.clear();
+    to.tuning.clear();
     if (static_cast<std::int32_t>(to.ticks.size()) >= to.settings.fields_every) {
         to.finish_chunk(&skirmish);
     } else if (to.builder.GetSize() > detail::max_replay_part / 4) {

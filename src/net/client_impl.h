@@ -9,6 +9,7 @@
 
 #include <array>
 #include <deque>
+#include <memory>
 #include <optional>
 #include <string>
 #include <utility>
@@ -23,8 +24,7 @@ SeenPlayer seen_player(const SeenBody& body);
 
 struct Client::Impl {
     Impl(const GameData& its_data, const ClientSettings& its_settings, Transport& its_transport)
-        : data(its_data), arsenal(data.arsenal), plan(data.arena.plan), settings(its_settings),
-          transport(its_transport) {}
+        : data(its_data), plan(data.arena.plan), settings(its_settings), transport(its_transport) {}
 
     /// A tick that was predicted: what was wanted, and what had come of it by its end.
     struct Past {
@@ -42,8 +42,13 @@ struct Client::Impl {
         GameBytes<32> game{}; ///< game bytes of the own intent
     };
 
+    /// A step of the arsenal, and when it counts.
+    struct Tuning {
+        Tick tick = 0;
+        std::shared_ptr<const Arsenal> arsenal{};
+    };
+
     const GameData& data;
-    const Arsenal& arsenal;
     LevelPlan plan; ///< without hazards and pickups, which are the server's
     ClientSettings settings;
     Transport& transport;
@@ -77,6 +82,10 @@ struct Client::Impl {
     GameTickHook hook{};
     CompanionState* companion = nullptr;
     std::vector<GameCommand> commands{}; ///< for the next tick
+    TunedArsenal tuned{data.texts};
+    std::vector<Tuning> tunings{}; ///< in order
+    std::size_t begun_with = 0;    ///< those that counted before its first tick
+    std::size_t shown_tunings = 0; ///< those that the view has taken
     ClientCounts counts{};
     ClientEvents events{};
     std::vector<SnapshotBody> shown{};    // room to work in
@@ -86,6 +95,8 @@ struct Client::Impl {
     std::vector<GameAction> actions{};    // too
 
     Time drawn_server_time(Time own_time) const;
+    /// Returns the arsenal of what is shown.
+    const Arsenal& arsenal() const { return view ? view->arsenal() : data.arsenal; }
     const PoseSource& poses() const { return pose_source_or_built_in(settings.poses); }
     std::size_t index_of(Tick moment) const {
         return static_cast<std::size_t>(moment / welcome.settings.snapshot_interval) % moments.size();
@@ -99,6 +110,11 @@ struct Client::Impl {
     void take_welcome(std::span<const std::byte> body);
     void take_snapshot(std::span<const std::byte> body);
     void take_notices(std::span<const std::byte> body);
+    void take_tuning(std::span<const std::byte> body);
+    void take_answer(std::span<const std::byte> body);
+    void count_tunings(Tick tick);
+    void predict_again(Tick from);
+    void show_tunings(Tick tick);
     void take_ledger(std::span<const std::byte> body);
     void end(ClientState how, const std::string& why);
 

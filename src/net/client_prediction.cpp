@@ -108,6 +108,7 @@ void Client::Impl::take_snapshot(std::span<const std::byte> body) {
     picture_clock.hear(local, tick_span(message->tick, welcome.settings.rate).end);
     show(moment);
     newest = message->tick;
+    show_tunings(newest);
     reconcile(moment);
 }
 
@@ -216,6 +217,7 @@ void Client::Impl::add_new(std::vector<OwnEvent>& did) {
 // The next tick of its own combatant alone.
 void Client::Impl::predict(const Intent& intent, std::vector<OwnEvent>& did) {
     const Tick tick = own->tick();
+    count_tunings(tick);
     // Nobody can predict a body that the game places: it stays where the server has it.
     const BodyMotion& motion = own->find(welcome.you)->motion;
     const BodyUpdate stays{.who = welcome.you,

@@ -15,8 +15,8 @@ void Client::Impl::show(const Moment& moment) {
         const Combatant* who = std::as_const(*view).match().find(body.id);
         const auto* its_body = std::get_if<std::string>(ledger.find(body.id, "body"));
         const BodySpec* spec = who != nullptr
-                                   ? &arsenal[who->body]
-                                   : find(arsenal.bodies, its_body != nullptr ? *its_body : std::string{});
+                                   ? &arsenal()[who->body]
+                                   : find(arsenal().bodies, its_body != nullptr ? *its_body : std::string{});
         const auto team = static_cast<std::uint8_t>(ledger.whole(body.id, "team") & 31);
         if (spec != nullptr) {
             shown.push_back({body.id, spec, TeamId{team}, body.pose, body.pitch, body.posed});
@@ -51,7 +51,7 @@ void Client::Impl::keep_view_members() {
     }
     for (const BodyId id : ledger.subjects_with("body")) {
         const auto* body = std::get_if<std::string>(ledger.find(id, "body"));
-        const auto spec = body != nullptr ? arsenal.body(*body) : std::nullopt;
+        const auto spec = body != nullptr ? arsenal().body(*body) : std::nullopt;
         if (spec && view->find(id) == nullptr) {
             (void)view->add({.id = id,
                              .team = TeamId{static_cast<std::uint8_t>(ledger.whole(id, "team") & 31)},

@@ -5,10 +5,21 @@
 
 namespace avrek::detail {
 
-SeenFlights::SeenFlights(const Arsenal& arsenal, std::size_t capacity) : arsenal_(arsenal) {
+SeenFlights::SeenFlights(const Arsenal& arsenal, std::size_t capacity) : arsenal_(&arsenal) {
     for (ProjectileSpec spec : arsenal.projectiles) {
         spec.inherit = 1.0; // so that it can be launched with any velocity
         pools_.emplace_back(spec, capacity);
+    }
+}
+
+void SeenFlights::retune(const Arsenal& arsenal, std::size_t capacity) {
+    arsenal_ = &arsenal;
+    for (std::size_t pool = 0; pool < arsenal.projectiles.size(); ++pool) {
+        if (pool < pools_.size()) {
+            pools_[pool].retune(arsenal.projectiles[pool]);
+        } else {
+            pools_.emplace_back(arsenal.projectiles[pool], capacity);
+        }
     }
 }
 
@@ -16,7 +27,7 @@ void SeenFlights::advance(const World& world, Span span, Duration ahead) {
     constexpr Duration tolerated = std::chrono::milliseconds{2};
     events_.clear();
     for (ProjectilePool& pool : pools_) {
-        pool.advance(world, arsenal_.surfaces, span, events_);
+        pool.advance(world, arsenal_->surfaces, span, events_);
     }
     now_ = span.end;
     ahead_ = ahead;
@@ -46,8 +57,8 @@ void SeenFlights::take(const Notice& notice, const World& world) {
         (void)pools_[found->pool].remove(found->projectile);
         known_.erase(found);
     }
-    if (flies && notice.weapon && static_cast<std::size_t>(*notice.weapon) < arsenal_.weapons.size()) {
-        const auto kind = arsenal_[*notice.weapon].projectile.spec;
+    if (flies && notice.weapon && static_cast<std::size_t>(*notice.weapon) < arsenal_->weapons.size()) {
+        const auto kind = (*arsenal_)[*notice.weapon].projectile.spec;
         const std::size_t pool = kind ? static_cast<std::size_t>(*kind) : pools_.size();
         const auto projectile = kind ? launch(notice, pool, world) : std::nullopt;
         if (projectile) {
@@ -74,7 +85,7 @@ std::optional<ProjectileHandle> SeenFlights::launch(const Notice& notice, std::s
     launch.at -= from_seconds(std::clamp(notice.amount, 0.0, 10.0)); // flown by then
     launch.at = std::max(Time{}, std::min(launch.at, now_ - Duration{1}));
     events_.clear();
-    return pools_[pool].launch_late(launch, world, arsenal_.surfaces, events_);
+    return pools_[pool].launch_late(launch, world, arsenal_->surfaces, events_);
 }
 
 } // namespace avrek::detail

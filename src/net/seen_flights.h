@@ -23,6 +23,8 @@ class SeenFlights {
     void advance(const World& world, Span span, Duration ahead);
     /// Takes a notice about a projectile.
     void take(const Notice& notice, const World& world);
+    /// Goes by another arsenal, whose entries keep their places.
+    void retune(const Arsenal& arsenal, std::size_t capacity);
     /// Returns the pools, one for each of Arsenal::projectiles, in its order.
     std::span<const ProjectilePool> pools() const { return pools_; }
 
@@ -39,7 +41,7 @@ class SeenFlights {
 
     std::optional<ProjectileHandle> launch(const Notice& notice, std::size_t pool, const World& world);
 
-    const Arsenal& arsenal_;
+    const Arsenal* arsenal_;
     std::vector<ProjectilePool> pools_;
     std::vector<Known> known_;
     std::vector<ProjectileEvent> events_; // room to work in: nobody asks for them

@@ -31,7 +31,7 @@ Server::Impl::Impl(const GameData& its_data, const ServerSettings& its_settings,
     : data(its_data), settings(its_settings), transport(its_transport),
       skirmish(data.arsenal, data.arena.level, enough(settings.skirmish, data.arsenal), seed,
                data.arena.plan),
-      tickets(its_settings.issuer, its_settings.match) {
+      tickets(its_settings.issuer, its_settings.match), tuned(its_data.texts) {
     assert(validate(data, settings).empty());
     level_digest = digest_of(skirmish.scene().level());
     ledger.set(nobody, "over", std::int64_t{0});
@@ -54,6 +54,7 @@ std::span<const Event> Server::tick(std::int64_t now, std::span<const Intent> ow
     run.look_at_peers();
     run.give_up_seats();
     run.gather_intents(own);
+    run.count_tunings();
     run.let_game_act(actions);
     const std::span<const Event> events = run.skirmish.advance(run.intents, updates, run.actions);
     run.notify_events(events);

@@ -115,6 +115,8 @@ void Server::Impl::take_packet(Peer& peer, const TransportEvent& event) {
         }
     } else if (kind == detail::MessageKind::command && event.channel == Channel::reliable) {
         take_command(peer, body);
+    } else if (kind == detail::MessageKind::proposal && event.channel == Channel::reliable) {
+        take_proposal(peer, body);
     } else if (kind == detail::MessageKind::leave && event.channel == Channel::reliable) {
         peer.leaves = true; // look_at_peers() sees to it
     } else {
@@ -269,10 +271,15 @@ void Server::Impl::admit(Peer& peer, const detail::JoinMessage& join, const Tick
     peer.player = slot.player;
     peer.team = slot.team;
     peer.seal = detail::Seal{*keys};
+    peer.may_tune = claims.may_tune;
     peer.joined = skirmish.tick();
     peer.newest = peer.joined - 1;
     peer.own_kinds = detail::kinds_of_own_state();
     keep_ledger();
+    for (const PlannedTuning& tuning : tunings) { // the welcome is understood with their values
+        send(peer, detail::MessageKind::tuning, Channel::reliable, TrafficKind::session,
+             detail::encode(tuning.message));
+    }
     detail::WelcomeMessage welcome;
     welcome.you = slot.player;
     welcome.team = slot.team;

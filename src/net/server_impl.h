@@ -6,6 +6,7 @@
 
 #include <array>
 #include <map>
+#include <memory>
 #include <optional>
 #include <string>
 #include <vector>
@@ -52,6 +53,8 @@ struct Peer {
     Tick snapshot = -1;                        ///< the newest that has come there
     Duration round_trip{};
 
+    bool may_tune = false;
+    Time may_propose_at{};               ///< the next step
     std::vector<GameCommand> commands{}; ///< in order of arrival
     std::vector<Notice> outbox{};
     std::uint64_t notices = 0;
@@ -74,6 +77,13 @@ struct LedgerRecord {
     std::int32_t assists = 0;
     std::int32_t lives = 0;
     friend bool operator==(const LedgerRecord&, const LedgerRecord&) = default;
+};
+
+/// A step of the arsenal, and when it counts.
+struct PlannedTuning {
+    Tick tick = 0;
+    std::shared_ptr<const Arsenal> arsenal{};
+    detail::TuningMessage message{};
 };
 
 struct ShownMoment {
@@ -114,6 +124,10 @@ struct Server::Impl {
     std::vector<GameCommand> commands{}; // commands of this tick
     std::vector<GameAction> actions{};
     GameTickHook hook{};
+    TunedArsenal tuned;
+    std::vector<PlannedTuning> tunings{}; ///< all, in order
+    std::size_t counting = 0;             ///< those that count already
+    std::vector<TuningStep> retuned{};    ///< in the last tick
     std::vector<ConnectionEvent> connection_events{};
     std::vector<BodyId> entered{};
     std::vector<BodyId> departed{};
@@ -130,6 +144,7 @@ struct Server::Impl {
     void take_packet(Peer& peer, const TransportEvent& event);
     void take_join(Peer& peer, const TransportEvent& event);
     void take_command(Peer& peer, std::span<const std::byte> body);
+    void take_proposal(Peer& peer, std::span<const std::byte> body);
     void take_intents(Peer& peer, const detail::IntentsMessage& message);
     void admit(Peer& peer, const detail::JoinMessage& join, const TicketClaims& claims);
     void refuse(Peer& peer, const std::string& reason, const std::vector<std::string>& differing = {});
@@ -144,6 +159,10 @@ struct Server::Impl {
     void drop_removed();
     void let_game_act(std::span<const GameAction> own);
     Intent limit_view_delay(Peer& peer, const Peer::Wanted& wanted);
+
+    Loaded<Tick> retune(TuningStep step);
+    Tick tick_for_all() const;
+    void count_tunings();
 
     // Outgoing packets.
     void send(Peer& peer, detail::MessageKind kind, Channel channel, TrafficKind traffic,

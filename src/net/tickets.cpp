@@ -14,9 +14,9 @@ namespace {
 
 static_assert(std::endian::native == std::endian::little, "tickets are written as memory is");
 
-constexpr std::uint32_t ticket_version = 1;
+constexpr std::uint32_t ticket_version = 2;
 constexpr std::size_t signed_size = ticket_size - crypto_sign_BYTES;
-static_assert(signed_size == 4 + 8 + 4 + 8 + 8 + 32);
+static_assert(signed_size == 4 + 8 + 4 + 8 + 8 + 32 + 1);
 
 template <class T>
 void put(std::byte*& to, const T& value) {
@@ -59,6 +59,7 @@ Ticket issue_ticket(const KeyPair& issuer, TicketClaims claims) {
     put(to, claims.expires);
     put(to, claims.number);
     put(to, claims.server);
+    put(to, static_cast<std::uint8_t>(claims.may_tune));
     crypto_sign_detached(raw(to), nullptr, raw(ticket.data()), signed_size, raw(issuer.secret.data()));
     return ticket;
 }
@@ -84,6 +85,9 @@ std::optional<TicketClaims> read_ticket(std::span<const std::byte> ticket) {
     get(from, claims.expires);
     get(from, claims.number);
     get(from, claims.server);
+    std::uint8_t may_tune = 0;
+    get(from, may_tune);
+    claims.may_tune = may_tune != 0;
     claims.player = BodyId{player};
     return version == ticket_version ? std::optional{claims} : std::nullopt;
 }

@@ -17,19 +17,22 @@
 /// none.
 namespace avrek::detail {
 
-inline constexpr std::uint32_t wire_version = 5;
+inline constexpr std::uint32_t wire_version = 6;
 
 enum class MessageKind : std::uint8_t {
     join = 1, ///< first message of clients
     intents,
     leave,
     command,
+    proposal,
     welcome = 16, ///< first message of the server
     refusal,
     snapshot,
     notices,
     ledger,
     goodbye,
+    tuning,
+    answer,
 };
 
 /// Longer packets are not looked at.
@@ -86,6 +89,12 @@ struct LedgerMessage {
     std::vector<LedgerEntry> entries{};
 };
 
+struct TuningMessage {
+    std::uint32_t number = 0; ///< counted from 0
+    Tick tick = 0;            ///< at whose start it counts
+    std::vector<std::byte> packed{};
+};
+
 Bytes encode(const JoinMessage& message);
 Bytes encode(const WelcomeMessage& message);
 Bytes encode(const RefusalMessage& message);
@@ -94,6 +103,9 @@ Bytes encode(const SnapshotMessage& message);
 Bytes encode(std::span<const Notice> notices);
 Bytes encode(const LedgerMessage& message);
 Bytes encode(const GameCommand& command);
+Bytes encode(const TuningMessage& message);
+Bytes encode_proposal(std::span<const std::byte> packed);
+Bytes encode_answer(std::span<const std::string> faults);
 Bytes encode_goodbye(const std::string& reason);
 
 std::optional<JoinMessage> decode_join(std::span<const std::byte> bytes);
@@ -104,6 +116,9 @@ std::optional<GameCommand> decode_command(std::span<const std::byte> bytes, Body
 std::optional<SnapshotMessage> decode_snapshot(std::span<const std::byte> bytes);
 std::optional<std::vector<Notice>> decode_notices(std::span<const std::byte> bytes);
 std::optional<LedgerMessage> decode_ledger(std::span<const std::byte> bytes);
+std::optional<TuningMessage> decode_tuning(std::span<const std::byte> bytes);
+std::optional<std::vector<std::byte>> decode_proposal(std::span<const std::byte> bytes);
+std::optional<std::vector<std::string>> decode_answer(std::span<const std::byte> bytes);
 std::optional<std::string> decode_goodbye(std::span<const std::byte> bytes);
 
 } // namespace avrek::detail

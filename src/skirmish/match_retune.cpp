@@ -32,6 +32,9 @@ void retune_combatant(MatchParts& match, const Arsenal& was, const MatchSpec& ru
     match.weapon_events.clear();
     retune(was, is, who.loadout, match.weapon_events);
     if (alive) {
+        for (WeaponEvent& event : match.weapon_events) {
+            event.at = std::max(event.at, match.now); // the weapons of a prop stand still
+        }
         emit_weapon_events(match, who);
     }
     take_wait(who.respawn_at, match.now, rules_was.respawn.delay, match.rules->respawn.delay);

@@ -49,8 +49,9 @@ struct Skirmish::Impl {
     void end_tick();
     /// Sets the moment between two ticks, at which the game acts.
     void stand_between_ticks();
-    /// Takes an arsenal into the list, its entries at the places of those before. Says why it cannot.
-    Outcome take_in(std::shared_ptr<const Arsenal> arsenal, const Tuning*& taken);
+    /// Takes an arsenal into the list, its entries at the places that they have in `before`. Says why it
+    /// cannot.
+    Outcome take_in(const Arsenal& before, std::shared_ptr<const Arsenal> arsenal, const Tuning*& taken);
     const Tuning* find_tuning(std::uint64_t wanted) const;
     std::uint64_t kind_with(const Arsenal& arsenal) const;
     /// Goes by another arsenal: everything but the match and the swings.

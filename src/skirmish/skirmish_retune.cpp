@@ -70,13 +70,14 @@ std::uint64_t Skirmish::Impl::kind_with(const Arsenal& arsenal) const {
     return hash.value();
 }
 
-Outcome Skirmish::Impl::take_in(std::shared_ptr<const Arsenal> arsenal, const Tuning*& taken) {
+Outcome Skirmish::Impl::take_in(const Arsenal& before, std::shared_ptr<const Arsenal> arsenal,
+                                const Tuning*& taken) {
     assert(arsenal != nullptr);
     if (fight.match.is_over()) {
         return Outcome::refused("the match is over");
     }
-    if (!keeps_places(*fight.arsenal, *arsenal)) {
-        arsenal = std::make_shared<const Arsenal>(with_places_of(*fight.arsenal, *arsenal));
+    if (!keeps_places(before, *arsenal)) {
+        arsenal = std::make_shared<const Arsenal>(with_places_of(before, *arsenal));
     }
     if (!has_room(*arsenal)) {
         return Outcome::refused("the arsenal has more conditions or types of ammunition, with those that it "
@@ -95,7 +96,7 @@ Outcome Skirmish::Impl::take_in(std::shared_ptr<const Arsenal> arsenal, const Tu
 
 Outcome Skirmish::retune(std::shared_ptr<const Arsenal> arsenal) {
     const Impl::Tuning* taken = nullptr;
-    const Outcome outcome = impl_->take_in(std::move(arsenal), taken);
+    const Outcome outcome = impl_->take_in(this->arsenal(), std::move(arsenal), taken);
     if (!outcome || taken->kind == impl_->kind) {
         return outcome;
     }
@@ -126,7 +127,7 @@ void Skirmish::Impl::retune_swings(const Arsenal& was) {
 
 Outcome Skirmish::know(std::shared_ptr<const Arsenal> arsenal) {
     const Impl::Tuning* taken = nullptr;
-    return impl_->take_in(std::move(arsenal), taken);
+    return impl_->take_in(*impl_->tunings.back().arsenal, std::move(arsenal), taken);
 }
 
 } // namespace avrek

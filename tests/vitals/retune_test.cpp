@@ -42,7 +42,7 @@ void expect_allowed(const Arsenal& arsenal, const BodySpec& body, const Vitals& 
     for (std::size_t layer = 0; layer < max_defence_layers; ++layer) {
         const double points = defence_points(body, vitals, layer);
         ASSERT_GE(points, 0.0);
-        ASSERT_LE(points, layer < body.defence.size() ? body.defence[layer].max : 0.0);
+        ASSERT_LE(points, layer < body.defence.size() ? body.defence[layer].max + 1e-9 : 0.0);
     }
     if (body.guard) {
         ASSERT_LE(stamina_at(*body.guard, vitals.guard, vitals.now), body.guard->stamina + 1e-9);
@@ -71,6 +71,7 @@ TEST(RetunedVitals, KeepSharesWithinWhatTheNewValuesAllow) {
         Arsenal is = draw.one_in(2) ? was : draw.arsenal(1);
         is.bodies[0].health *= draw.one_in(2) ? 1.0 : draw.between(0.2, 3);
         const Vitals before = lived(draw, was, was.bodies[0]);
+        ASSERT_NO_FATAL_FAILURE(expect_allowed(was, was.bodies[0], before)) << "before, trial " << trial;
         Vitals vitals = before;
         const auto rule = draw.one_in(2) ? RetunedHealth::share : RetunedHealth::points;
         std::vector<VitalsEvent> events;

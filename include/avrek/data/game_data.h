@@ -2,10 +2,12 @@
 #include <avrek/arsenal/arsenal.h>
 #include <avrek/core/diagnostics.h>
 #include <avrek/data/arsenal_digest.h>
+#include <avrek/data/arsenal_toml.h>
 #include <avrek/data/level_files.h>
 
 #include <span>
 #include <string>
+#include <vector>
 
 namespace avrek {
 
@@ -14,6 +16,8 @@ struct GameData {
     Arsenal arsenal{};
     ArsenalDigest digest{}; ///< digest of the arsenal's texts
     Arena arena{};          ///< the level with its plan
+    /// Texts of the arsenal, for overlays in a running fight; empty for one made in code.
+    std::vector<ArsenalText> texts{};
 };
 
 /// Loads an arsenal from files that overlay each other, with its digest, and a level; without a file the

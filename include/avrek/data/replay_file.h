@@ -1,6 +1,7 @@
 #pragma once
 #include <avrek/core/diagnostics.h>
 #include <avrek/data/arsenal_digest.h>
+#include <avrek/data/tuned_arsenal.h>
 #include <avrek/skirmish/named_fields.h>
 #include <avrek/skirmish/skirmish.h>
 
@@ -55,7 +56,11 @@ struct ReplayBodyUpdate {
 struct ReplayTick {
     std::vector<BodyId> leavers{};
     std::vector<ReplayEntrant> entrants{};
-    std::vector<std::uint8_t> order{}; ///< leavers and entrants, 1: entrant; empty: leavers first
+    std::vector<TuningStep> tuning{}; ///< steps by which the arsenal changed
+    /// Arsenals of those steps, see make_arsenals(); not in the file.
+    std::vector<std::shared_ptr<const Arsenal>> arsenals{};
+    /// 0: a leaver, 1: an entrant, 2: a step; empty: in this order.
+    std::vector<std::uint8_t> order{};
     std::vector<Intent> intents{};
     std::vector<ReplayBodyUpdate> body_updates{};
     std::vector<GameAction> actions{};
@@ -108,6 +113,8 @@ class ReplayWriter {
     void add(const Arsenal& arsenal, const Entrant& entrant);
     /// Call it with Skirmish::remove().
     void remove(BodyId id);
+    /// Call it with Skirmish::retune().
+    void retune(const TuningStep& step);
     /// Call it after each tick, with the tick's inputs. Returns false if the file can no longer be written;
     /// close() says why.
     bool tick(const Skirmish& skirmish, std::span<const Intent> intents,
@@ -151,7 +158,11 @@ Loaded<SkirmishSettings> settings_for(const ReplayHead& head, const Arsenal& ars
                                       const ArsenalDigest& digest, const Level& level, std::string_view file,
                                       const Locomotions& locomotions = {}, const PoseSource* poses = nullptr);
 
-/// Plays one recorded tick. Returns what the arsenal lacks of it; the tick happens without that.
+/// Makes the arsenals of a tick's steps, and takes the steps in. Returns the faults of their texts.
+std::vector<Diagnostic> make_arsenals(ReplayTick& tick, TunedArsenal& tuned);
+
+/// Plays one recorded tick, with the arsenals that make_arsenals() has made for it. Returns what the arsenal
+/// lacks of it; the tick happens without that.
 std::vector<Diagnostic> play(const ReplayTick& tick, Skirmish& skirmish);
 
 /// The first difference between a skirmish and its recording.

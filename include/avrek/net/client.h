@@ -1,6 +1,7 @@
 #pragma once
 #include <avrek/core/ids.h>
 #include <avrek/data/game_data.h>
+#include <avrek/data/tuned_arsenal.h>
 #include <avrek/net/ledger.h>
 #include <avrek/net/notices.h>
 #include <avrek/net/tickets.h>
@@ -60,6 +61,13 @@ struct OwnEvent {
     std::vector<SegmentEvent> segments{}; ///< with `predicted`: path of a hitscan shot's pellets
 };
 
+/// News about the values of the running fight.
+struct TuningNews {
+    Tick tick = -1;                      ///< at whose start they change; -1: the answer to a proposal
+    TuningStep step{};                   ///< what changes
+    std::vector<std::string> refusals{}; ///< of an answer: why the server does not take it; empty: it does
+};
+
 /// Shots by a remote player since the last snapshot.
 struct SeenShots {
     BodyId who = nobody;
@@ -94,7 +102,11 @@ struct ClientEvents {
     std::vector<Notice> shown{};
     std::vector<LedgerEntry> ledger{};
     std::vector<SeenShots> shots{};
+    std::vector<TuningNews> tuned{}; ///< steps as they arrive, and answers to propose()
 };
+
+/// Maximum size of a step that a client asks for, packed, in bytes.
+inline constexpr std::size_t max_proposal_bytes = 1100;
 
 /// Counters of a client.
 struct ClientCounts {
@@ -139,6 +151,10 @@ class Client {
     /// Sends a command to the game on the server, made for the next tick; the own hook sees it in that tick.
     /// Returns false if it is not playing. Precondition (asserted): at most `max_command_bytes`.
     bool command(std::uint16_t kind, std::span<const std::byte> bytes = {});
+    /// Asks the server to change the values of the running fight, for players whose ticket allows it. The
+    /// answer comes with ClientEvents::tuned. Changes nothing and says why if it is not playing, or the step
+    /// takes more than max_proposal_bytes when packed.
+    Outcome propose(const TuningStep& step);
     /// Sets the game's turn before each predicted tick: see GameTick. What the own combatant does by it is
     /// predicted, then confirmed or withdrawn.
     void on_tick(GameTickHook hook);

@@ -1,6 +1,7 @@
 #pragma once
 #include <avrek/core/ids.h>
 #include <avrek/data/game_data.h>
+#include <avrek/data/tuned_arsenal.h>
 #include <avrek/net/ledger.h>
 #include <avrek/net/notices.h>
 #include <avrek/net/tickets.h>
@@ -103,6 +104,15 @@ class Server {
     /// Sets the game's turn: it sees intents and commands before each tick, and adds actions. Done actions
     /// with a tag other than 0 become notices.
     void on_tick(GameTickHook hook);
+
+    /// Changes the values of the running fight: on the server and on every client in the same tick, far
+    /// enough ahead for the links of all that play. Returns that tick, or every fault of the texts; then
+    /// nothing changes. Steps count in the order of the calls; late joiners get them all. Clients whose
+    /// ticket says TicketClaims::may_tune can ask for a step too, at most once a second: see
+    /// Client::propose().
+    [[nodiscard]] Loaded<Tick> retune(TuningStep step);
+    /// Returns the steps that counted from the last tick on, for replays.
+    std::span<const TuningStep> retuned() const;
 
     /// Returns the fight.
     const Skirmish& skirmish() const;

@@ -36,11 +36,12 @@ struct TicketClaims {
     std::int64_t expires = 0; ///< seconds since 1970-01-01 at which it expires
     std::uint64_t number = 0; ///< unique
     PublicKey server{};       ///< session key of the match's server
+    bool may_tune = false;    ///< its bearer may change the values of the running fight
     friend bool operator==(const TicketClaims&, const TicketClaims&) = default;
 };
 
 /// Size of a ticket in bytes.
-inline constexpr std::size_t ticket_size = 128;
+inline constexpr std::size_t ticket_size = 129;
 /// A signed ticket.
 using Ticket = std::array<std::byte, ticket_size>;
 

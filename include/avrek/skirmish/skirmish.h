@@ -131,7 +131,8 @@ class Skirmish {
     /// A state from before is restored with its values, and one from after with the later ones. Allocates.
     /// Preconditions (asserted): not null; finish() finds no error in it.
     Outcome retune(std::shared_ptr<const Arsenal> arsenal);
-    /// Makes a state of another arsenal known to restore(), as retune() would, without a change now.
+    /// Makes the states of an arsenal known to restore(), without a change now: call it for each that a saved
+    /// fight was retuned to, in that order.
     Outcome know(std::shared_ptr<const Arsenal> arsenal);
 
     Tick tick() const;                     ///< the next tick
