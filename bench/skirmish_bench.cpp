@@ -176,6 +176,37 @@ void resimulate_eight_ticks(benchmark::State& state) {
 }
 BENCHMARK(resimulate_eight_ticks)->Unit(benchmark::kMicrosecond);
 
+// All weapons and bodies get other values, to and fro, with 64; with 1 also other rigs. The bar is 1 ms.
+void retune_fight(benchmark::State& state) {
+    Firing firing{64};
+    firing.run(64);
+    std::shared_ptr<const Arsenal> arsenals[2];
+    for (int which = 0; which < 2; ++which) {
+        Arsenal other = lasting_arsenal();
+        for (WeaponSpec& weapon : other.weapons) {
+            weapon.rounds_per_minute *= 1.0 + 0.1 * which;
+            weapon.aim.in += which * std::chrono::milliseconds{20};
+        }
+        for (BodySpec& body : other.bodies) {
+            body.health *= 1.0 + 0.1 * which;
+            if (which * state.range(0) == 1) {
+                body.rig.regions.front().shapes.front() = Sphere{{0, 0.1, 0}, 0.2};
+            }
+        }
+        resolve_references(other);
+        arsenals[which] = std::make_shared<const Arsenal>(std::move(other));
+    }
+    std::size_t next = 0;
+    for ([[maybe_unused]] const auto& step : state) {
+        (void)firing.skirmish.retune(arsenals[next % 2]);
+        state.PauseTiming();
+        ++next;
+        firing.run(2);
+        state.ResumeTiming();
+    }
+}
+BENCHMARK(retune_fight)->ArgName("rigs")->Arg(0)->Arg(1)->Iterations(400)->Unit(benchmark::kMicrosecond);
+
 void hash_state(benchmark::State& state) {
     Firing firing{64};
     firing.run(64);

@@ -108,12 +108,12 @@ std::vector<Diagnostic> make_arsenals(ReplayTick& tick, TunedArsenal& tuned) {
     tick.arsenals.clear();
     for (const TuningStep& step : tick.tuning) {
         auto arsenal = tuned.with(step);
-        faults.insert(faults.end(), arsenal.diagnostics.begin(), arsenal.diagnostics.end());
-        if (arsenal) {
+        if (arsenal) { // its warnings were said when the fight took it
             tick.arsenals.push_back(std::move(*arsenal.value));
             tuned.take(step);
         } else {
             tick.arsenals.push_back(nullptr);
+            faults.insert(faults.end(), arsenal.diagnostics.begin(), arsenal.diagnostics.end());
         }
     }
     return faults;
