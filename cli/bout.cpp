@@ -3,6 +3,7 @@
 #include "commands.h"
 #include "crew_options.h"
 #include "gnuplot.h"
+#include "live_tuning.h"
 #include "progress.h"
 #include "table.h"
 #include <avrek/data/actions_toml.h>
@@ -12,7 +13,9 @@
 #include <nlohmann/json.hpp>
 
 #include <algorithm>
+#include <chrono>
 #include <memory>
+#include <thread>
 
 namespace avrek::cli {
 
@@ -21,6 +24,8 @@ namespace {
 struct BoutOptions {
     CrewOptions crew;
     std::string actions;
+    std::vector<std::string> retune;
+    bool watch = false;
     std::string plot;
 };
 
@@ -73,6 +78,7 @@ struct BoutRun {
     BoutSetup setup;
     std::vector<BoutMember> members;
     Script script;
+    LiveTuning tuning;
     std::unique_ptr<Skirmish> skirmish{};
     Recording recording{};
     BoutTraces traces{};
@@ -93,12 +99,18 @@ struct BoutRun {
         const std::int64_t ticks = ticks_of(options.crew);
         Progress progress{"ticks", ticks};
         const NotesInterrupts interrupts;
+        const auto began = std::chrono::steady_clock::now();
         while (skirmish->tick() < ticks && !skirmish->is_over() && !interrupted) {
+            if (tuning.is_watching()) { // somebody looks on
+                std::this_thread::sleep_until(began + (skirmish->now() - Time{}));
+            }
+            tuning.before_tick(*skirmish, recording);
             const std::span<const Intent> intents = bots.think(*skirmish);
             const std::span<const GameAction> due = script.due(*skirmish);
             skirmish->advance(intents, {}, due);
             shots += count_of<ShotEvent>(skirmish->events());
             script.note(skirmish->events());
+            tuning.note(skirmish->events());
             if (!recording.tick(*skirmish, intents, due)) {
                 break;
             }
@@ -175,7 +187,7 @@ std::string summary_of(const BoutRun& run) {
     std::string text = run.what_text() + '\n' + run.score_text();
     text += fmt::format("; {} shots", run.shots);
     text += run.skirmish->is_over() ? "; the match is over\n" : run.interrupted ? "; interrupted\n" : "\n";
-    text += run.script.text();
+    text += run.script.text() + run.tuning.text();
     std::string pools;
     for (const HighWater& water : run.skirmish->high_water()) {
         pools += fmt::format("{}{} {} of {}", pools.empty() ? "peak use: " : ", ", water.pool, water.max,
@@ -209,6 +221,7 @@ std::string json_of(const BoutRun& run) {
         {"shots", run.shots},
         {"actions_done", run.script.done},
         {"actions_refused", run.script.refusals},
+        {"retuned", run.tuning.count()},
         {"hash", fmt::format("{:016x}", run.skirmish->state_hash())},
         {"pools", pools},
         {"combatants", to_json(table_of(run, true))}};
@@ -227,8 +240,12 @@ void run_bout(const BoutOptions& options) {
         stop_at(loaded.diagnostics);
         script.actions = std::move(*loaded);
     }
+    LiveTuning tuning{texts, options.retune};
+    if (options.watch) {
+        tuning.watch(files_among(options.crew.common.words));
+    }
     BoutRun run{options,          std::move(texts),   std::move(arsenal), std::move(arena),
-                std::move(setup), std::move(members), std::move(script)};
+                std::move(setup), std::move(members), std::move(script),  std::move(tuning)};
     run.run();
     if (!options.plot.empty()) {
         draw(run.traces.script(*run.skirmish, run.what_text(), run.score_text()), options.plot);
@@ -250,6 +267,10 @@ void add_bout(CLI::App& tool, int&) {
                     options->crew.common};
     add_crew_options(command, options->crew, 1024);
     command.text("--actions", options->actions, "FILE.toml", "Actions of a game, done at their times");
+    command.repeated("--retune", options->retune, "SECONDS=FILE.toml",
+                     "Overlay that counts from then on; may be given several times");
+    command.flag("--watch", options->watch,
+                 "Play in real time; values that are saved in the arsenal files count at once");
     command.plot(options->plot);
     command.example("avrek bout --crew 8 --for 60 --record bout.replay --plot bout.png");
     command.runs([options] { run_bout(*options); });

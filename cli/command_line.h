@@ -37,6 +37,7 @@ struct CommonOptions {
     std::vector<std::string> words; ///< words without a dash: arsenal files and ids
     OutputOptions output;
     std::uint64_t seed = 1;
+    bool watch = false;
 };
 
 /// The numbers that an option allows.

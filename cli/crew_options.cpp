@@ -107,6 +107,10 @@ void Recording::remove(BodyId id) {
     replay_.remove(id);
 }
 
+void Recording::retune(const TuningStep& step) {
+    replay_.retune(step);
+}
+
 bool Recording::tick(const Skirmish& skirmish, std::span<const Intent> intents,
                      std::span<const GameAction> actions) {
     if (has_telemetry_) {
@@ -121,6 +125,9 @@ bool Recording::take(const Server& server) {
     }
     for (const BodyId player : server.entered()) {
         add(server.skirmish().arsenal(), server.entrant_of(player));
+    }
+    for (const TuningStep& step : server.retuned()) {
+        retune(step);
     }
     return tick(server.skirmish(), server.intents());
 }

@@ -67,6 +67,8 @@ class Recording {
     /// Somebody comes in or leaves, before a tick.
     void add(const Arsenal& arsenal, const Entrant& entrant);
     void remove(BodyId id);
+    /// The values change, before a tick.
+    void retune(const TuningStep& step);
     /// After a tick. Returns false when the replay can no longer be written; close() says why.
     bool tick(const Skirmish& skirmish, std::span<const Intent> intents,
               std::span<const GameAction> actions = {});

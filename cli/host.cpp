@@ -1,5 +1,6 @@
 #include "commands.h"
 #include "crew_options.h"
+#include "live_tuning.h"
 #include "metrics.h"
 #include "progress.h"
 #include "server_file.h"
@@ -29,6 +30,7 @@ struct HostOptions {
     std::string server_file = "avrek-server.json";
     std::optional<double> metrics;
     bool private_seed = false;
+    bool watch = false;
 };
 
 // How long ticks took.
@@ -54,6 +56,7 @@ struct Hosting {
     Server& server;
     TickTimes times{};
     std::vector<PeerReadout> known{}; // the last of each player
+    std::optional<ArsenalWatch> watch{};
     bool interrupted = false;
     bool on_terminal = Progress::is_shown();
 
@@ -96,6 +99,27 @@ struct Hosting {
         std::fflush(stderr);
     }
 
+    // What was saved since the last tick counts for everybody in a tick that all links can reach.
+    void take_news() {
+        const auto news = watch ? watch->look() : std::nullopt;
+        if (!news) {
+            return;
+        }
+        say_news(*news);
+        if (news->arsenal == nullptr) {
+            return;
+        }
+        const Loaded<Tick> taken = server.retune(news->step);
+        if (taken) {
+            fmt::print(stderr, "counts from tick {} on, in {:.0f} ms\n", *taken,
+                       1000.0 * static_cast<double>(*taken - server.skirmish().tick()) /
+                           server.skirmish().settings().rate.hertz);
+        }
+        for (const Diagnostic& fault : taken.diagnostics) {
+            fmt::print(stderr, "{}\n", to_string(fault));
+        }
+    }
+
     void run(Recording& recording, Metrics* metrics) {
         const NotesInterrupts interrupts;
         const std::int64_t ticks = ticks_of(options.crew);
@@ -112,6 +136,7 @@ struct Hosting {
             if (interrupted) {
                 break;
             }
+            take_news();
             const auto before = Clock::now();
             server.tick(seconds_of_day());
             const auto took = Clock::now() - before;
@@ -215,6 +240,9 @@ void run_host(const HostOptions& options) {
     fmt::print(stderr, "listens at {}:{}, {} slots; the server file is {}\n", options.address,
                transport.port(), members.size(), options.server_file);
     Hosting hosting{options, std::move(members), transport, server};
+    if (options.watch) {
+        hosting.watch = watch_of(files_among(crew.common.words));
+    }
     hosting.run(recording, metrics ? &*metrics : nullptr);
     recording.close(server.skirmish());
     const Table table = hosting.table();
@@ -246,6 +274,8 @@ void add_host(CLI::App& tool, int&) {
     command.number("--metrics", options->metrics, {1, 65535, ""}, "PORT",
                    "Serve Prometheus metrics at this TCP port of 127.0.0.1: /metrics and /health");
     command.flag("--private-seed", options->private_seed, "The server keeps its spread seed to itself");
+    command.flag("--watch", options->watch,
+                 "Values that are saved in the arsenal files count for all, in one tick");
     command.example("avrek host --crew 8 --for 60 --telemetry host.db --metrics 9717");
     command.runs([options] { run_host(*options); });
 }

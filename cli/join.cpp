@@ -50,6 +50,11 @@ struct Joined {
                 std::holds_alternative<ShotEvent>(event.event) && event.mark == EventMark::predicted ? 1 : 0;
             withdrawn += event.mark == EventMark::withdrawn ? 1 : 0;
         }
+        for (const TuningNews& news : events.tuned) {
+            fmt::print(stderr, "{}player {}: {} counts from tick {} on\n",
+                       Progress::is_shown() ? "\r\033[K" : "", static_cast<std::uint32_t>(player),
+                       news.step.texts.empty() ? "a change" : news.step.texts.back().name, news.tick);
+        }
     }
     void run(Time local) {
         count(client->receive(local));

@@ -68,6 +68,7 @@
 #include <avrek/data/arsenal_keys.h>
 #include <avrek/data/arsenal_toml.h>
 #include <avrek/data/arsenal_values.h>
+#include <avrek/data/arsenal_watch.h>
 #include <avrek/data/intents_toml.h>
 #include <avrek/data/level_files.h>
 #include <avrek/data/nearest_name.h>

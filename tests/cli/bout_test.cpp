@@ -50,6 +50,20 @@ TEST_F(Tool, BoutFightsRecordsAndDrawsAndReplayHoldsItToThat) {
             write("late.toml", "[[action]]\nat = 0.5\nheal = { who = 99, points = 1 }"));
     EXPECT_NE(nobody_there.out.find("refused: heal at 0.500 s"), std::string::npos) << nobody_there.out;
     EXPECT_EQ(run("bout --for 1 --actions " + write("wrong.toml", "[[action]]\nat = 1\nhti = 3")).status, 2);
+    // Values that change on the way.
+    write("quick.toml", "[weapon.thorn-rifle]\nmagazine = 4\n[body.crew]\nhealth = 60\n");
+    const Answer tuned =
+        run("bout --crew 6 --for 4 --retune 1.5=quick.toml --retune 3=" + write("tune.toml", tiny) +
+            " --record tuned.replay");
+    EXPECT_NE(tuned.out.find("retuned at 1.500 s by quick.toml: weapons 2, bodies 6"), std::string::npos)
+        << tuned.out << tuned.err;
+    EXPECT_NE(tuned.out.find("retuned at 3.000 s by "), std::string::npos);
+    EXPECT_NE(run("replay tuned.replay").out.find("all 16 recorded states are the same"), std::string::npos);
+    const Answer wrong = run("bout --retune 1=" + write("wrong.toml", "[weapon.thorn-rifle]\nmagasine = 4"));
+    EXPECT_EQ(wrong.status, 2);
+    EXPECT_NE(wrong.err.find("wrong.toml:2:1"), std::string::npos) << wrong.err;
+    EXPECT_EQ(run("bout --retune soon=quick.toml").status, 2);
+    EXPECT_EQ(run("bout --watch").status, 2);
     EXPECT_EQ(run("bout --crew 1 --for 0.05 --rules last-stand --body drone --blade none --shooter old-hand")
                   .status,
               0);

@@ -159,6 +159,22 @@ TEST_F(Hosted, LeavesWhatWasWrittenWhenItIsKilled) {
     EXPECT_GE(latest, at);
 }
 
+TEST_F(Hosted, TakesWhatIsSavedWhileItRuns) {
+    const std::string base = read_file(AVREK_SOURCE_DIR "/data/halm-ring.toml");
+    write("live.toml", base);
+    start("join", host("--watch live.toml") + "--bots 2 --for 600 live.toml");
+    ASSERT_TRUE(says("host.err", "connected"));
+    std::filesystem::rename(write("new.toml", base + "[body.mouse]\nlike = 'crew'\nhealth = 5\n"),
+                            file("live.toml"));
+    ASSERT_TRUE(says("host.err", "counts from tick")) << read_file(file("host.err"));
+    ASSERT_TRUE(says("join.err", "live.toml counts from tick")) << read_file(file("join.err"));
+    write("live.toml", "[body.mouse]\nhaelth = 3\n");
+    ASSERT_TRUE(says("host.err", "the values stay as they were"));
+    signal("host", "INT");
+    EXPECT_EQ(status("host"), "0\n");
+    EXPECT_EQ(status("join"), "0\n");
+}
+
 TEST_F(Hosted, SaysWhyNobodyIsLetIn) {
     write("tune.toml", tiny);
     start("join", host("") + "--bots 1 " AVREK_SOURCE_DIR "/data/halm-ring.toml tune.toml");

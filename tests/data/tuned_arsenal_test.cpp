@@ -2,6 +2,7 @@
 #include "../scene/draw.h"
 #include "../test_data.h"
 #include <avrek/arsenal/arsenal_hash.h>
+#include <avrek/data/arsenal_watch.h>
 #include <avrek/data/replay_player.h>
 #include <avrek/skirmish/bout.h>
 
@@ -56,6 +57,49 @@ TEST(TunedArsenal, StepsArePackedAndOtherBytesAreNone) {
         (void)unpack_tuning(bytes);
     }
     EXPECT_TRUE(pack({{{"large", std::string(max_tuning_bytes, ' ')}}}).empty());
+}
+
+TEST(ArsenalWatch, SeesWhatIsSavedAndKeepsTheLastGoodOne) {
+    const std::string file = ::testing::TempDir() + "avrek-watch-" + std::to_string(getpid()) + ".toml";
+    const auto save = [&](const std::string& text, bool replaces) {
+        const std::string name = replaces ? file + ".new" : file;
+        std::ofstream{name} << text;
+        if (replaces) {
+            std::filesystem::rename(name, file);
+        }
+    };
+    const std::string good =
+        "[weapon.w]\nrate_of_fire = 600\nmagazine = 8\ndamage = 5\nrange = 50\nreload.time = 1\n";
+    save(good, false);
+    ArsenalWatch watch{{file}};
+    EXPECT_FALSE(watch.look() || watch.look());
+    for (const bool replaces : {false, true}) {
+        std::string quick = good;
+        quick.replace(quick.find("600"), 3, replaces ? "900" : "700");
+        save(quick, replaces);
+        EXPECT_FALSE(watch.look()) << "it may still be written";
+        const auto news = watch.look();
+        ASSERT_TRUE(news && news->arsenal);
+        ASSERT_EQ(news->differences.size(), 1U);
+        EXPECT_EQ(news->differences[0].path, "weapon.w.rate_of_fire");
+        EXPECT_EQ(news->differences[0].before, replaces ? "700" : "600");
+        EXPECT_EQ(news->arsenal->weapons[0].rounds_per_minute, replaces ? 900 : 700);
+        EXPECT_FALSE(watch.look() || watch.look());
+    }
+    save("[weapon.w]\nrate_of_fier = 1\n", false);
+    EXPECT_FALSE(watch.look());
+    const auto faults = watch.look();
+    ASSERT_TRUE(faults);
+    EXPECT_FALSE(faults->arsenal);
+    EXPECT_EQ(faults->diagnostics.front().line, 2);
+    EXPECT_FALSE(watch.look()) << "once is enough";
+    std::filesystem::remove(file);
+    EXPECT_FALSE(watch.look());
+    EXPECT_FALSE(watch.look()->arsenal);
+    save(good, true);
+    EXPECT_FALSE(watch.look());
+    EXPECT_EQ(watch.look()->differences[0].before, "900") << "from the last good one";
+    std::filesystem::remove(file);
 }
 
 TEST(TunedArsenal, IsPartOfARecording) {
