@@ -86,12 +86,12 @@ TEST(ArsenalWatch, SeesWhatIsSavedAndKeepsTheLastGoodOne) {
         EXPECT_EQ(news->arsenal->weapons[0].rounds_per_minute, replaces ? 900 : 700);
         EXPECT_FALSE(watch.look() || watch.look());
     }
-    save("[weapon.w]\nrate_of_fier = 1\n", false);
+    save(good + "rate_of_fier = 1\n", false);
     EXPECT_FALSE(watch.look());
     const auto faults = watch.look();
     ASSERT_TRUE(faults);
     EXPECT_FALSE(faults->arsenal);
-    EXPECT_EQ(faults->diagnostics.front().line, 2);
+    EXPECT_EQ(faults->diagnostics.front().line, 7);
     EXPECT_FALSE(watch.look()) << "once is enough";
     std::filesystem::remove(file);
     EXPECT_FALSE(watch.look());
