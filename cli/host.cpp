@@ -99,7 +99,7 @@ struct Hosting {
         std::fflush(stderr);
     }
 
-    // What was saved since the last tick counts for everybody in a tick that all links can reach.
+    // Takes saved files: they count for everybody in a tick that all links can reach.
     void take_news() {
         const auto news = watch ? watch->look() : std::nullopt;
         if (!news) {

@@ -56,7 +56,7 @@ void print_state(const char* when, const Skirmish& fight) {
     std::printf("\n");
 }
 
-// What the next tick says about the step.
+// Prints what the next tick says about the step.
 void print_events(std::span<const Event> events) {
     std::size_t weapons = 0;
     std::size_t bodies = 0;

@@ -80,7 +80,7 @@ void Client::Impl::predict_again(Tick from) {
     add_new(did);
 }
 
-// What is shown of others goes by the steps that counted when the server saw it.
+// The picture of others goes by the steps that counted when the server saw them.
 void Client::Impl::show_tunings(Tick tick) {
     for (; shown_tunings < tunings.size() && tunings[shown_tunings].tick <= tick; ++shown_tunings) {
         const Arsenal& was = view->arsenal();

@@ -9,8 +9,8 @@ namespace avrek {
 
 namespace {
 
-constexpr Duration unknown_trip = std::chrono::milliseconds{250}; // of a peer that has just come
-constexpr Duration spare = std::chrono::milliseconds{100};        // for jitter, and packets sent again
+constexpr Duration unknown_trip = std::chrono::milliseconds{250}; // until the first measurement
+constexpr Duration spare = std::chrono::milliseconds{100};        // covers jitter, and packets sent again
 constexpr Duration max_ahead = std::chrono::seconds{2};
 constexpr Duration between_proposals = std::chrono::seconds{1};
 

@@ -23,7 +23,7 @@ struct SavedHead {
     std::uint64_t check = 0;
 };
 
-// Of a fight, whatever its arsenal.
+// The same for all arsenals.
 std::uint64_t kind_of_state(const detail::Fight& fight) {
     const SkirmishSettings& settings = fight.settings;
     StateHash hash;

@@ -39,7 +39,7 @@ inline Arsenal own_arsenal() {
 
 constexpr std::uint32_t own_bodies = 8;
 
-/// What was put into one tick of a match, and the hash of the state that came of it.
+/// Input of one tick of a match, and the hash of the state after it.
 struct OwnTick {
     std::array<Intent, own_bodies> intents{};
     std::vector<GameAction> actions;

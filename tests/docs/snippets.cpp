@@ -421,6 +421,30 @@ void act(Skirmish& fight, const Pieces& with, BodyId foe, const Vector3& pull, s
     }
 }
 
+void change(const GameData& data, Skirmish& fight, Server& server) {
+    TunedArsenal tuned{data.texts}; // the texts of the arsenal, and the steps so far
+    const TuningStep step{.texts = {{"quick.toml", "[weapon.thorn-rifle]\nrate_of_fire = 900\n"}}};
+    if (const auto arsenal = tuned.with(step); arsenal && fight.retune(*arsenal)) {
+        tuned.take(step);
+    }
+    const Loaded<Tick> tick = server.retune(step); // counts from there on, for all
+}
+
+void toughen(const Arsenal& arsenal, const BodySpec& crew, Vitals& vitals, std::vector<VitalsEvent>& events) {
+    BodySpec tougher = crew;
+    tougher.health = 150;
+    retune({arsenal.conditions, crew}, {arsenal.conditions, tougher}, vitals, {}, events);
+}
+
+void watch_files(const std::vector<std::string>& files, Skirmish& fight, bool running) {
+    ArsenalWatch watch{files};
+    while (running) { // some times a second
+        if (const auto news = watch.look(); news && news->arsenal) {
+            (void)fight.retune(news->arsenal);
+        }
+    }
+}
+
 Pose pose_in(const GameCommand& command);
 
 void seek(const GameData& data, const Hover& runner) {

@@ -34,7 +34,7 @@ Vitals lived(RandomLife& draw, const Arsenal& arsenal, const BodySpec& body) {
     return vitals;
 }
 
-// What the values allow of a state.
+// Holds a state against the values.
 void expect_allowed(const Arsenal& arsenal, const BodySpec& body, const Vitals& vitals) {
     ASSERT_EQ(vitals.maximum, body.health);
     ASSERT_LE(vitals.health, vitals.maximum);

@@ -21,7 +21,8 @@
 namespace avrek {
 
 /// Everything tunable of a game, in the order of its files. Ids are unique within each list. States refer to
-/// the specs by index, so an arsenal does not change while a fight uses it. Load one from TOML, or fill it in
+/// the specs by index, so an arsenal does not change while a fight uses it: Skirmish::retune() takes a fight
+/// over to another one. Load one from TOML, or fill it in
 /// code and call assign_ammo() and resolve_references().
 ///
 ///     const auto arsenal = avrek::load_arsenal("data/halm-ring.toml"); // <avrek/data/arsenal_toml.h>

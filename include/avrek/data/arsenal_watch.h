@@ -10,7 +10,7 @@
 /// Files of an arsenal that are watched while somebody changes them.
 namespace avrek {
 
-/// What became of changed files: a new arsenal, or faults; with faults the last good one stays.
+/// News of changed files: a new arsenal, or faults. With faults the last good arsenal stays.
 struct ArsenalNews {
     std::vector<Diagnostic> diagnostics{};        ///< faults, or warnings about the new arsenal
     std::shared_ptr<const Arsenal> arsenal{};     ///< null with faults
@@ -24,7 +24,7 @@ struct ArsenalNews {
 ///     ArsenalWatch watch{files};
 ///     while (running) {                                  // some times a second
 ///         if (const auto news = watch.look(); news && news->arsenal) {
-///             fight.retune(news->arsenal);
+///             (void)fight.retune(news->arsenal);
 ///         }
 ///     }
 class ArsenalWatch {

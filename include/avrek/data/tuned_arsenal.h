@@ -21,8 +21,7 @@ struct TuningStep {
 /// The texts of an arsenal, and the steps that they have been changed by.
 ///
 ///     TunedArsenal tuned{data.texts};
-///     if (auto arsenal = tuned.with(step)) {
-///         fight.retune(*arsenal.value);
+///     if (const auto arsenal = tuned.with(step); arsenal && fight.retune(*arsenal)) {
 ///         tuned.take(step);
 ///     }
 class TunedArsenal {

@@ -65,7 +65,7 @@ struct OwnEvent {
 struct TuningNews {
     Tick tick = -1;                      ///< at whose start they change; -1: the answer to a proposal
     TuningStep step{};                   ///< what changes
-    std::vector<std::string> refusals{}; ///< of an answer: why the server does not take it; empty: it does
+    std::vector<std::string> refusals{}; ///< faults that an answer names; empty: it is taken
 };
 
 /// Shots by a remote player since the last snapshot.

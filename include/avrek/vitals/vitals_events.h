@@ -182,7 +182,7 @@ struct RetunedEvent {
     Time at{};
     BodyId who = nobody;
     double health_left = 0.0; ///< after the event
-    double maximum = 0.0;     ///< of the health, after the event
+    double maximum = 0.0;     ///< maximum health, after the event
     double lost = 0.0;        ///< health and defence points
 };
 

@@ -22,8 +22,7 @@ namespace avrek {
 ///   reserve only if the limit has become less. A weapon that gets a magazine loads it from the reserve; one
 ///   that no longer has one puts its rounds there.
 /// - A mode that is gone becomes the first one; it fires when the trigger is pressed again. What the new
-/// values
-///   forbid, such as firing while sprinting, stops.
+///   values forbid, such as firing while sprinting, stops.
 ///
 /// Appends an event `retuned` if anything changed, after what it cancels. Preconditions (asserted):
 /// validate() finds no error in both.
