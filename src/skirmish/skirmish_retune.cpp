@@ -1,6 +1,7 @@
 #include "skirmish_impl.h"
 #include <avrek/arsenal/arsenal_hash.h>
 #include <avrek/arsenal/places.h>
+#include <avrek/core/state_hash.h>
 
 #include <algorithm>
 #include <cassert>

@@ -1,5 +1,6 @@
 #include "../rounds.h"
 #include "random_body.h"
+#include <avrek/vitals/conditions.h>
 #include <avrek/vitals/guard.h>
 #include <avrek/vitals/retune.h>
 
