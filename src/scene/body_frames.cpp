@@ -137,7 +137,7 @@ void BodyFrames::write_poses(std::size_t slot, std::span<const Pose> joints, boo
     std::copy(joints.begin(), joints.end(), to);
     write_box(newest, slot, jumps);
     jumped[newest * limits.bodies + slot] = jumps ? 1 : 0;
-    mark_cells(slot);
+    mark_cells(newest, slot);
 }
 
 void BodyFrames::write_box(std::size_t frame, std::size_t slot, bool jumps) {
@@ -184,35 +184,40 @@ void BodyFrames::change_rig(std::size_t rig_place, const RigSpec& spec) {
     const bool same = same_shapes(*rigs[rig_place].spec, spec);
     rigs[rig_place] = shapes_of(spec);
     for (std::size_t slot = 0; slot < used && !same; ++slot) {
-        for (std::size_t frame = 0; slots[slot].rig == rig_place && frame < limits.frames; ++frame) {
-            if (!is_in(frame, slot)) {
-                continue;
-            }
+        if (slots[slot].rig != rig_place) {
+            continue;
+        }
+        for (std::size_t frame = 0; frame < limits.frames; ++frame) {
             Pose* const to = poses_of(frame, slot);
-            for (std::size_t joint = joints; joint < rigs[rig_place].joints; ++joint) {
+            for (std::size_t joint = joints; joint < rigs[rig_place].joints && is_in(frame, slot); ++joint) {
                 to[joint] = to_world(to[0], spec.joints[joint - 1].rest);
             }
-            write_box(frame, slot, jumped[frame * limits.bodies + slot] != 0);
         }
-        if (slots[slot].rig == rig_place) {
-            mark_cells(slot);
+        // A box depends on the poses of the frame before, too.
+        for (std::size_t frame = 0; frame < limits.frames; ++frame) {
+            if (is_in(frame, slot)) {
+                write_box(frame, slot, jumped[frame * limits.bodies + slot] != 0);
+            }
+        }
+        for (std::size_t frame = 0; frame < limits.frames; ++frame) {
+            mark_cells(frame, slot);
         }
     }
 }
 
-void BodyFrames::mark_cells(std::size_t slot) {
-    if (!is_in(newest, slot)) {
+void BodyFrames::mark_cells(std::size_t frame, std::size_t slot) {
+    if (!is_in(frame, slot)) {
         return;
     }
     double from[3];
     double to[3];
-    const std::size_t last = count > 1 && is_in(frame_before(newest), slot) ? frame_before(newest) : newest;
-    const double margin = margins[newest * padded + slot];
+    const std::size_t last = count > 1 && is_in(frame_before(frame), slot) ? frame_before(frame) : frame;
+    const double margin = margins[frame * padded + slot];
     for (std::size_t axis = 0; axis < 3; ++axis) {
-        from[axis] = std::min(low[box_at(newest, axis, slot)], low[box_at(last, axis, slot)]) - margin;
-        to[axis] = std::max(high[box_at(newest, axis, slot)], high[box_at(last, axis, slot)]) + margin;
+        from[axis] = std::min(low[box_at(frame, axis, slot)], low[box_at(last, axis, slot)]) - margin;
+        to[axis] = std::max(high[box_at(frame, axis, slot)], high[box_at(last, axis, slot)]) + margin;
     }
-    cells.add(newest, from, to);
+    cells.add(frame, from, to);
 }
 
 void BodyFrames::clear_box(std::size_t frame, std::size_t slot) {

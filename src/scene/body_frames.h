@@ -113,8 +113,8 @@ struct BodyFrames {
     /// Gives a rig other shapes, in all frames. New joints stand at rest.
     void change_rig(std::size_t rig_place, const RigSpec& spec);
     void clear_box(std::size_t frame, std::size_t slot);
-    /// Marks the cells of the newest frame in which a body is on its way there.
-    void mark_cells(std::size_t slot);
+    /// Marks the cells of a frame in which a body is on its way there.
+    void mark_cells(std::size_t frame, std::size_t slot);
 };
 
 RigShapes shapes_of(const RigSpec& spec);

@@ -130,7 +130,7 @@ void Scene::begin_frame(Time at) {
     bodies.cells.clear(bodies.newest);
     for (std::size_t slot = 0; slot < bodies.used; ++slot) {
         if (bodies.slots[slot].is_there) {
-            bodies.mark_cells(slot);
+            bodies.mark_cells(bodies.newest, slot);
             std::copy_n(bodies.poses_of(last, slot), bodies.rigs[bodies.slots[slot].rig].joints,
                         bodies.poses_of(bodies.newest, slot));
         }

@@ -73,7 +73,8 @@ Tried tried(std::uint64_t seed, bool tunes) {
         writer.open(file, head_of(server.skirmish(), halm().digest, "atrium", "a test"), {2, 128}).empty());
     Tried result;
     while (server.skirmish().tick() < 480) {
-        if (tunes && server.skirmish().tick() % 64 == 32) {
+        // The last one comes two seconds before the end: a bad link sends packets again and again.
+        if (tunes && server.skirmish().tick() % 64 == 32 && server.skirmish().tick() < 360) {
             const TuningStep step = some_step(random, tuned);
             EXPECT_TRUE(server.retune(step));
             tuned.take(step);
@@ -91,7 +92,8 @@ Tried tried(std::uint64_t seed, bool tunes) {
     EXPECT_TRUE(writer.close().empty());
     const std::uint64_t end = server.skirmish().state_hash();
     for (std::size_t player = 0; player < 4; ++player) {
-        EXPECT_EQ(hash_of(match.client(player).predicted().arsenal()), hash_of(server.skirmish().arsenal()));
+        EXPECT_EQ(hash_of(match.client(player).predicted().arsenal()), hash_of(server.skirmish().arsenal()))
+            << "player " << player << " of match " << seed;
     }
     ReplayPlayer player;
     for (const Diagnostic& fault : player.open(file, halm())) {

@@ -60,22 +60,7 @@ struct RandomScene {
         }
         scene = Scene{Level{pieces, meshes, settings}, {.bodies = 9, .joints = 4, .frames = 5}};
         for (std::size_t count = draw.below(9); count > 0; --count) {
-            RigSpec& rig = rigs.emplace_back();
-            for (std::size_t joint = draw.below(4); joint > 0; --joint) {
-                rig.joints.push_back({std::string(joint, 'j'), draw.pose(0.5)});
-            }
-            for (std::size_t region = 0; region <= draw.below(4); ++region) {
-                rig.regions.push_back(
-                    {"r", {}, static_cast<std::uint32_t>(draw.below(rig.joints.size() + 1))});
-                rig.regions.back().shapes.push_back(
-                    Capsule{draw.point(0.5), draw.point(0.5), draw(0.02, 0.3)});
-                rig.regions.back().shapes.push_back(Sphere{draw.point(0.7), draw(0.02, 0.3)});
-                if (draw.below(2) == 1) {
-                    const std::uint64_t joints = rig.joints.size() + 1;
-                    rig.regions.back().shape_joints = {static_cast<std::uint32_t>(draw.below(joints)),
-                                                       static_cast<std::uint32_t>(draw.below(joints))};
-                }
-            }
+            const RigSpec& rig = add_rig(draw);
             // In falling order of ids, to see that the order is by id.
             bodies.push_back({BodyId{static_cast<std::uint32_t>(20 - bodies.size())}, &rig, draw.pose(5),
                               TeamId{static_cast<std::uint8_t>(draw.below(3))}});
@@ -92,6 +77,37 @@ struct RandomScene {
                 scene.move(body.id, rest_poses(*body.rig, pose));
             }
         }
+    }
+
+    // Adds a random rig.
+    const RigSpec& add_rig(Draw& draw) {
+        RigSpec& rig = rigs.emplace_back();
+        for (std::size_t joint = draw.below(4); joint > 0; --joint) {
+            rig.joints.push_back({std::string(joint, 'j'), draw.pose(0.5)});
+        }
+        for (std::size_t region = 0; region <= draw.below(4); ++region) {
+            rig.regions.push_back({"r", {}, static_cast<std::uint32_t>(draw.below(rig.joints.size() + 1))});
+            rig.regions.back().shapes.push_back(Capsule{draw.point(0.5), draw.point(0.5), draw(0.02, 0.3)});
+            rig.regions.back().shapes.push_back(Sphere{draw.point(0.7), draw(0.02, 0.3)});
+            if (draw.below(2) == 1) {
+                const std::uint64_t joints = rig.joints.size() + 1;
+                rig.regions.back().shape_joints = {static_cast<std::uint32_t>(draw.below(joints)),
+                                                   static_cast<std::uint32_t>(draw.below(joints))};
+            }
+        }
+        return rig;
+    }
+
+    // Gives all bodies other rigs, in past frames too.
+    void change_rigs(Draw& draw) {
+        std::vector<const RigSpec*> was;
+        std::vector<const RigSpec*> is;
+        for (SceneBody& body : bodies) {
+            was.push_back(body.rig);
+            is.push_back(&add_rig(draw));
+            body.rig = is.back();
+        }
+        scene.change_rigs(was, is, 4);
     }
 
     Filter filter(Draw& draw) const {

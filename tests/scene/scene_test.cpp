@@ -381,6 +381,41 @@ TEST(Scene, MeetsBodiesThatMoveDuringACast) {
     EXPECT_GT(hits, enough(300));
 }
 
+// Bodies with other rigs are hit as if they had always had them, in past frames too.
+TEST(Scene, ChangesRigsAsIfTheyHadAlwaysBeenThere) {
+    Draw draw{16};
+    int hits = 0;
+    for (int trial = 0; trial < rounds(1'000); ++trial) {
+        RandomScene random{draw};
+        random.change_rigs(draw);
+        Scene fresh{random.scene.level(), {.bodies = 9, .joints = 4, .frames = 5}};
+        for (const SceneBody& body : random.bodies) {
+            ASSERT_TRUE(fresh.add(body));
+        }
+        for (Time at = random.scene.oldest(); at <= random.scene.now(); at += milliseconds{50}) {
+            fresh.begin_frame(at);
+            for (const SceneBody& body : random.bodies) {
+                std::array<Pose, 4> poses;
+                fresh.move(body.id, std::span{poses}.first(random.scene.poses_of(body.id, poses, at)));
+            }
+        }
+        for (int question = 0; question < 20 && !random.bodies.empty(); ++question) {
+            Cast cast;
+            cast.radius = draw(0.0, 0.2);
+            cast.begin = Time{milliseconds{150 + draw.below(190)}};
+            cast.end = cast.begin + milliseconds{draw.below(100)};
+            const SceneBody& aimed = random.bodies[draw.below(random.bodies.size())];
+            const Vector3 target = random.scene.pose_of(aimed.id, cast.begin)->position + draw.point(0.5);
+            cast.ray = {target + draw.point(2), draw.direction(), draw(0, 4)};
+            cast.ray.direction = (target - cast.ray.origin).normalized();
+            const auto hit = random.scene.closest_hit(cast, {});
+            hits += hit && hit->body ? 1 : 0;
+            expect_same(hit, fresh.closest_hit(cast, {}), trial);
+        }
+    }
+    EXPECT_GT(hits, enough(2000));
+}
+
 TEST(Hitscan, EndsWhereItHitsOrWhereItsRangeEnds) {
     const Greenhouse house;
     const HitscanPath hit = fire_hitscan(house.scene, {0, 2, 0}, world_forward(), 50, {});
