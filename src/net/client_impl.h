@@ -33,6 +33,7 @@ struct Client::Impl {
         std::vector<GameCommand> commands{};
         detail::OwnState own{};
         std::vector<std::byte> saved{};
+        std::size_t counted = 0; ///< steps of tuning by then
     };
     /// Everybody, and the own state, as the server has said.
     struct Moment {
@@ -84,7 +85,7 @@ struct Client::Impl {
     std::vector<GameCommand> commands{}; ///< for the next tick
     TunedArsenal tuned{data.texts};
     std::vector<Tuning> tunings{}; ///< in order
-    std::size_t begun_with = 0;    ///< those that counted before its first tick
+    std::size_t counted = 0;       ///< those that the own combatant goes by
     std::size_t shown_tunings = 0; ///< those that the view has taken
     ClientCounts counts{};
     ClientEvents events{};

@@ -142,6 +142,7 @@ void Client::Impl::correct(const Moment& moment) {
         detail::sent_fighter(then.own).action_chain == detail::sent_fighter(moment.own).action_chain;
     [[maybe_unused]] const Outcome restored = own->restore(then.saved);
     assert(restored);
+    counted = then.counted;
     detail::assume(*own, welcome.you, moment.own);
     note(moment.tick);
     std::vector<OwnEvent> did;
@@ -244,6 +245,7 @@ void Client::Impl::note(Tick tick) {
     Past& now = past[static_cast<std::size_t>(tick) % past.size()];
     now.tick = tick;
     now.own = detail::own_state(*own, welcome.you);
+    now.counted = counted;
     now.saved.resize(own->saved_size());
     (void)own->save(now.saved);
 }

@@ -42,15 +42,10 @@ void Client::Impl::take_answer(std::span<const std::byte> body) {
     events.tuned.push_back({.refusals = std::move(*refusals)});
 }
 
-// Before the own combatant goes on to a tick: it goes by the steps that count from there on.
+// Before the own combatant goes on to a tick: it takes the steps that count by then.
 void Client::Impl::count_tunings(Tick tick) {
-    // The first tick of a client takes all that counted before.
-    const bool is_first = own->tick() == own->settings().first_tick;
-    for (std::size_t step = begun_with; step < tunings.size(); ++step) {
-        if (tunings[step].tick == tick || (is_first && tunings[step].tick < tick)) {
-            (void)own->retune(tunings[step].arsenal);
-            begun_with = is_first ? step + 1 : begun_with;
-        }
+    for (; counted < tunings.size() && tunings[counted].tick <= tick; ++counted) {
+        (void)own->retune(tunings[counted].arsenal);
     }
 }
 
@@ -59,12 +54,12 @@ void Client::Impl::predict_again(Tick from) {
     const Tick until = own->tick();
     const Past& before = past[static_cast<std::size_t>(std::max<Tick>(0, from - 1)) % past.size()];
     std::vector<OwnEvent> did;
-    if (before.tick != from - 1) { // nobody remembers: the next snapshot corrects what is off
-        (void)own->retune(tunings.back().arsenal);
-        return;
+    if (before.tick != from - 1) {
+        return; // nobody remembers: it counts from the next tick on, and a snapshot corrects what is off
     }
     [[maybe_unused]] const Outcome restored = own->restore(before.saved);
     assert(restored);
+    counted = before.counted;
     for (Tick tick = from; tick < until; ++tick) {
         predict(past[static_cast<std::size_t>(tick) % past.size()].intent, did);
     }
