@@ -69,6 +69,7 @@
 #include <avrek/data/arsenal_toml.h>
 #include <avrek/data/arsenal_values.h>
 #include <avrek/data/arsenal_watch.h>
+#include <avrek/data/folded_overlays.h>
 #include <avrek/data/intents_toml.h>
 #include <avrek/data/level_files.h>
 #include <avrek/data/nearest_name.h>
