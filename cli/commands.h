@@ -11,6 +11,7 @@ void add_card(CLI::App& tool, int& status);
 void add_check(CLI::App& tool, int& status);
 void add_completion(CLI::App& tool, int& status);
 void add_diff(CLI::App& tool, int& status);
+void add_fold(CLI::App& tool, int& status);
 void add_duel(CLI::App& tool, int& status);
 void add_explain(CLI::App& tool, int& status);
 void add_keys(CLI::App& tool, int& status);

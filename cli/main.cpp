@@ -74,6 +74,7 @@ int run(int count, char** words) {
     avrek::cli::add_duel(tool, status);
     avrek::cli::add_solve(tool, status);
     avrek::cli::add_diff(tool, status);
+    avrek::cli::add_fold(tool, status);
     avrek::cli::add_sweep(tool, status);
     avrek::cli::add_observe(tool, status);
     avrek::cli::add_report(tool, status);

@@ -228,6 +228,7 @@ TEST_F(Tool, TuningSaysWhatIsAllowed) {
         {"solve empty.toml", "there is no wish"},
         {"solve bad.toml", "wishes for nothing"},
         {"diff", "what differs?"},
+        {"fold", "what is folded?"},
         {"sweep --store x.csv", "sweep over what?"},
         {"sweep --vary weapon.thorn-rifle.damage=1:2:1", "--store"},
         {"sweep --vary weapon.thorn-rifle.damage=1:2:1 --store /nowhere/x.csv", "cannot be written"},

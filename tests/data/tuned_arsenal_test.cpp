@@ -3,6 +3,7 @@
 #include "../test_data.h"
 #include <avrek/arsenal/arsenal_hash.h>
 #include <avrek/data/arsenal_watch.h>
+#include <avrek/data/folded_overlays.h>
 #include <avrek/data/replay_player.h>
 #include <avrek/skirmish/bout.h>
 
@@ -100,6 +101,52 @@ TEST(ArsenalWatch, SeesWhatIsSavedAndKeepsTheLastGoodOne) {
     EXPECT_FALSE(watch.look());
     EXPECT_EQ(watch.look()->differences[0].before, "900") << "from the last good one";
     std::filesystem::remove(file);
+}
+
+TEST(FoldedOverlays, HaveAllValuesAndTheTextOfTheFirst) {
+    const std::string base =
+        "# of the ring\n[ammo.thorn]\ncarry_limit = 90  # enough\n\n"
+        "[damage.cut]\n[weapon.w]   # the only one\nrate_of_fire = 600\nreload.time = 2.5 # s\n"
+        "spread = { hip = 1, aimed = 0.2 }\nmagazine = 8\nrange = 50\ndamage = 5\n"
+        "falloff = [[0, 1],\n  [25, 0.5]] # \u00fc\n# the end\n";
+    const std::string overlay =
+        "[weapon.w]\nfalloff = [[0, 1], [9, 0.1]]\ndamage = 7.5\npellets = 3\n"
+        "[weapon.w.reload]\ntime = 1\nempty_time = 1.5\n[weapon.w.spread]\nhip = 3\n"
+        "airborne = 2\n[weapon.other]\nlike = 'w'\nrate_of_fire = 700\n[ammo.thorn]\ncarry_limit = 60\n";
+    const std::vector<ArsenalText> texts{{"base.toml", base}, {"o.toml", overlay}};
+    const auto folded = fold_overlays(texts);
+    ASSERT_TRUE(folded) << to_string(folded.diagnostics.front());
+    for (const char* part : {"# of the ring\n", "carry_limit = 60  # enough\n", "reload.time = 1 # s\n",
+                             "spread = { hip = 3, aimed = 0.2 , airborne = 2 }\n", "]   # the only one\n",
+                             "falloff = [[0, 1], [9, 0.1]] # \u00fc\n", "reload.empty_time = 1.5\n",
+                             "\n[weapon.other]\nlike = 'w'\nrate_of_fire = 700\n"}) {
+        EXPECT_NE(folded->text.find(part), std::string::npos) << part << "is not in\n" << folded->text;
+    }
+    EXPECT_EQ(hash_of(*parse_arsenal(std::span{&*folded.value, 1})), hash_of(*parse_arsenal(texts)));
+    // The shipped arsenal with numbers changed by chance.
+    Draw draw{7};
+    for (int trial = 0; trial < rounds(40); ++trial) {
+        std::vector<ArsenalText> all = shipped_texts();
+        const ArsenalValues values{all};
+        std::vector<ArsenalChange> changes;
+        for (const WeaponSpec& weapon : shipped().weapons) {
+            for (const ArsenalNumber& number : values.numbers_of("weapon." + weapon.id)) {
+                if (draw.below(20) == 0 && number.value < number.max) {
+                    changes.push_back({number.path, number.whole ? number.value + 1 : number.value * 1.0625});
+                }
+            }
+        }
+        const auto text = values.overlay(changes, "o.toml");
+        ASSERT_TRUE(text);
+        all.push_back(*text);
+        const auto both = parse_arsenal(all);
+        if (both) {
+            const auto one = fold_overlays(all);
+            ASSERT_TRUE(one) << to_string(one.diagnostics.front());
+            ASSERT_EQ(hash_of(*parse_arsenal(std::span{&*one.value, 1})), hash_of(*both));
+        }
+    }
+    EXPECT_FALSE(fold_overlays({}));
 }
 
 TEST(TunedArsenal, IsPartOfARecording) {
