@@ -430,6 +430,10 @@ void change(const GameData& data, Skirmish& fight, Server& server) {
     const Loaded<Tick> tick = server.retune(step); // counts from there on, for all
 }
 
+void tidy_up(const TunedArsenal& tuned) {
+    const auto tidy = fold_overlays(tuned.texts()); // what weeks of tuning have come to
+}
+
 void toughen(const Arsenal& arsenal, const BodySpec& crew, Vitals& vitals, std::vector<VitalsEvent>& events) {
     BodySpec tougher = crew;
     tougher.health = 150;
