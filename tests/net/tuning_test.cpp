@@ -48,7 +48,6 @@ struct Tried {
     LinkTrialReport report{};
     std::uint64_t corrections = 0;
     std::size_t steps = 0;
-    std::size_t compared = 0; ///< clients at the end
 };
 
 // A match over bad links, with a step every second or none, recorded and played again.
@@ -73,8 +72,15 @@ Tried tried(std::uint64_t seed, bool tunes) {
     EXPECT_TRUE(
         writer.open(file, head_of(server.skirmish(), halm().digest, "atrium", "a test"), {2, 128}).empty());
     Tried result;
-    while (server.skirmish().tick() < 480) {
-        // The last one comes two seconds before the end: a bad link sends packets again and again.
+    // A bad link sends a packet again and again: all have the last step at some time.
+    const auto is_behind = [&](std::size_t player) {
+        const ClientState state = match.client(player).state();
+        return state != ClientState::playing ||
+               hash_of(match.client(player).predicted().arsenal()) != hash_of(server.skirmish().arsenal());
+    };
+    while (
+        server.skirmish().tick() < 480 ||
+        (server.skirmish().tick() < 1500 && (is_behind(0) || is_behind(1) || is_behind(2) || is_behind(3)))) {
         if (tunes && server.skirmish().tick() % 64 == 32 && server.skirmish().tick() < 360) {
             const TuningStep step = some_step(random, tuned);
             EXPECT_TRUE(server.retune(step));
@@ -92,20 +98,12 @@ Tried tried(std::uint64_t seed, bool tunes) {
     }
     EXPECT_TRUE(writer.close().empty());
     const std::uint64_t end = server.skirmish().state_hash();
-    for (std::size_t player = 0; player < 4; ++player) {
-        const Skirmish& predicted = match.client(player).predicted();
-        if (predicted.tick() >= server.skirmish().tick()) { // one that has just joined still catches up
-            EXPECT_EQ(hash_of(predicted.arsenal()), hash_of(server.skirmish().arsenal()))
-                << "player " << player << " of match " << seed;
-            ++result.compared;
-        }
-    }
     ReplayPlayer player;
     for (const Diagnostic& fault : player.open(file, halm())) {
         ADD_FAILURE() << to_string(fault);
     }
     EXPECT_FALSE(player.departure());
-    player.seek(480);
+    player.seek(player.length());
     EXPECT_EQ(player.fight().state_hash(), end);
     result.report = match.finish();
     for (const LinkTrialPlayer& one : result.report.players) {
@@ -123,7 +121,7 @@ TEST(TuningOverLinks, CountsInOneTickForAllAndCostsNoMoreThanACorrection) {
         const Tried with = tried(seed, true);
         const Tried without = tried(seed, false);
         EXPECT_EQ(without.steps, 0U);
-        EXPECT_GE(with.compared, 3U);
+        EXPECT_LT(with.report.ticks, 1500) << "somebody never had the last step";
         extra += static_cast<double>(with.corrections) - static_cast<double>(without.corrections);
         steps += static_cast<double>(4 * with.steps);
         for (const LinkTrialPlayer& player : with.report.players) {
