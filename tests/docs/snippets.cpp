@@ -430,6 +430,13 @@ void change(const GameData& data, Skirmish& fight, Server& server) {
     const Loaded<Tick> tick = server.retune(step); // counts from there on, for all
 }
 
+void step_by_step(const GameData& data, Skirmish& fight, const TuningStep& step) {
+    TunedArsenal tuned{data.texts};
+    if (const auto arsenal = tuned.with(step); arsenal && fight.retune(*arsenal)) {
+        tuned.take(step);
+    }
+}
+
 void tidy_up(const TunedArsenal& tuned) {
     const auto tidy = fold_overlays(tuned.texts()); // what weeks of tuning have come to
 }
