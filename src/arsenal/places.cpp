@@ -2,6 +2,7 @@
 #include <avrek/arsenal/places.h>
 
 #include <algorithm>
+#include <iterator>
 #include <type_traits>
 #include <utility>
 

@@ -64,7 +64,7 @@ struct OwnEvent {
 /// News about the values of the running fight.
 struct TuningNews {
     Tick tick = -1;                      ///< at whose start they change; -1: the answer to a proposal
-    TuningStep step{};                   ///< what changes
+    TuningStep step{};                   ///< texts of the step
     std::vector<std::string> refusals{}; ///< faults that an answer names; empty: it is taken
 };
 
