@@ -1,6 +1,7 @@
 #include "arsenal_options.h"
 
 #include "command_line.h"
+#include "session_options.h"
 #include "shipped_arsenal.h"
 
 #include <fmt/format.h>
@@ -14,7 +15,7 @@ namespace avrek::cli {
 namespace {
 
 bool is_file(const std::string& word) {
-    return word.ends_with(".toml");
+    return word.ends_with(".toml") || is_session(word);
 }
 
 WrongCall wrong_arsenal(const std::vector<Diagnostic>& diagnostics) {
@@ -43,11 +44,27 @@ std::vector<ArsenalText> arsenal_texts(const std::vector<std::string>& files) {
     if (files.empty()) {
         return {{"halm-ring.toml", shipped_arsenal_text}};
     }
-    Loaded<std::vector<ArsenalText>> texts = read_arsenal_texts(files);
-    if (!texts) {
-        throw wrong_arsenal(texts.diagnostics);
+    std::vector<ArsenalText> texts;
+    add_texts(texts, files);
+    return texts;
+}
+
+void add_texts(std::vector<ArsenalText>& texts, const std::vector<std::string>& files) {
+    std::vector<Diagnostic> faults;
+    for (const std::string& file : files) {
+        if (is_session(file)) {
+            texts = session_texts(file);
+            continue;
+        }
+        Loaded<ArsenalText> text = read_arsenal_text(file);
+        if (text) {
+            texts.push_back(std::move(*text.value));
+        }
+        std::move(text.diagnostics.begin(), text.diagnostics.end(), std::back_inserter(faults));
     }
-    return std::move(*texts);
+    if (!faults.empty()) {
+        throw wrong_arsenal(faults);
+    }
 }
 
 Arsenal arsenal_of(const std::vector<std::string>& files) {

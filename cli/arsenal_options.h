@@ -19,15 +19,18 @@ std::vector<std::string> ids_of(const std::vector<Spec>& specs) {
     return ids;
 }
 
-/// The words that name arsenal files (they end in .toml), in order.
+/// The words that name arsenal files (they end in .toml) or changes of sessions, in order.
 std::vector<std::string> files_among(const std::vector<std::string>& words);
 
 /// The other words.
 std::vector<std::string> ids_among(const std::vector<std::string>& words);
 
-/// The texts of these files, or of the shipped arsenal if there are none. Throws WrongCall when one cannot be
-/// read.
+/// The texts of these files, or of the shipped arsenal if there are none. A change of a session replaces the
+/// texts before it. Throws WrongCall when one cannot be read.
 std::vector<ArsenalText> arsenal_texts(const std::vector<std::string>& files);
+
+/// Adds the texts of these files as arsenal_texts() does.
+void add_texts(std::vector<ArsenalText>& texts, const std::vector<std::string>& files);
 
 /// The arsenal of these files, or the shipped one; warnings go to standard error. Throws WrongCall on errors.
 Arsenal arsenal_of(const std::vector<std::string>& files);

@@ -25,7 +25,6 @@ struct BoutOptions {
     CrewOptions crew;
     std::string actions;
     std::vector<std::string> retune;
-    bool watch = false;
     std::string plot;
 };
 
@@ -240,8 +239,8 @@ void run_bout(const BoutOptions& options) {
         stop_at(loaded.diagnostics);
         script.actions = std::move(*loaded);
     }
-    LiveTuning tuning{texts, options.retune};
-    if (options.watch) {
+    LiveTuning tuning{texts, options.retune, options.crew.common};
+    if (options.crew.common.watch) {
         tuning.watch(files_among(options.crew.common.words));
     }
     BoutRun run{options,          std::move(texts),   std::move(arsenal), std::move(arena),
@@ -269,8 +268,8 @@ void add_bout(CLI::App& tool, int&) {
     command.text("--actions", options->actions, "FILE.toml", "Actions of a game, done at their times");
     command.repeated("--retune", options->retune, "SECONDS=FILE.toml",
                      "Overlay that counts from then on; may be given several times");
-    command.flag("--watch", options->watch,
-                 "Play in real time; values that are saved in the arsenal files count at once");
+    command.watch(options->crew.common,
+                  "Play in real time; values that are saved in the arsenal files count at once");
     command.plot(options->plot);
     command.example("avrek bout --crew 8 --for 60 --record bout.replay --plot bout.png");
     command.runs([options] { run_bout(*options); });

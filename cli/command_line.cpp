@@ -138,6 +138,11 @@ void Command::numbers(const std::string& option, std::vector<double>& values, co
         ->default_str(fmt::format("{}", fmt::join(values, ",")));
 }
 
+void Command::watch(CommonOptions& common, const std::string& description) {
+    flag("--watch", common.watch, description);
+    text("--session", common.session, "FILE.session", "Keep each change of values in this file");
+}
+
 void Command::plot(std::string& file) {
     command_->add_option("--plot", file, "Draw the result into this file")
         ->type_name("FILE.png|.svg")

@@ -38,6 +38,7 @@ struct CommonOptions {
     OutputOptions output;
     std::uint64_t seed = 1;
     bool watch = false;
+    std::string session; ///< file that keeps changes; empty: none
 };
 
 /// The numbers that an option allows.
@@ -79,6 +80,8 @@ class Command {
     /// Several numbers, separated by commas.
     void numbers(const std::string& option, std::vector<double>& values, const OptionRange& range,
                  const std::string& type, const std::string& description);
+    /// Adds --watch, which is described, and --session.
+    void watch(CommonOptions& common, const std::string& description);
     /// Lets the command draw: --plot takes a file that ends in .png or .svg.
     void plot(std::string& file);
     /// Adds an example to the end of --help.

@@ -22,6 +22,7 @@ void add_observe(CLI::App& tool, int& status);
 void add_range(CLI::App& tool, int& status);
 void add_replay(CLI::App& tool, int& status);
 void add_report(CLI::App& tool, int& status);
+void add_session(CLI::App& tool, int& status);
 void add_solve(CLI::App& tool, int& status);
 void add_sweep(CLI::App& tool, int& status);
 void add_ttk(CLI::App& tool, int& status);

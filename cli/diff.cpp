@@ -1,6 +1,7 @@
 #include "arsenal_options.h"
 #include "command_line.h"
 #include "commands.h"
+#include "session_options.h"
 #include "shooting_options.h"
 #include "table.h"
 #include <avrek/data/arsenal_values.h>
@@ -10,7 +11,6 @@
 #include <fmt/format.h>
 
 #include <algorithm>
-#include <charconv>
 #include <cmath>
 #include <memory>
 #include <set>
@@ -26,28 +26,10 @@ struct DiffOptions {
     std::string body;
 };
 
-std::optional<double> number_of(const std::string& text) {
-    double value = 0.0;
-    const auto [end, error] = std::from_chars(text.data(), text.data() + text.size(), value);
-    return error == std::errc{} && end == text.data() + text.size() ? std::optional{value} : std::nullopt;
-}
-
-std::string shortened(const std::string& text) {
-    return text.empty() ? "not there" : text.size() > 40 ? text.substr(0, 37) + "..." : text;
-}
-
 std::string values_text(const std::vector<ArsenalDifference>& found) {
     std::string text;
     for (const ArsenalDifference& one : found) {
-        const auto before = number_of(one.before);
-        const auto after = number_of(one.after);
-        const std::string percent = before && after && *before != 0.0
-                                        ? fmt::format(" ({:+.1f} %)", 100.0 * (*after / *before - 1.0))
-                                        : "";
-        text += wrapped(fmt::format("{}: {} -> {}{}", one.path, shortened(one.before), shortened(one.after),
-                                    percent),
-                        text_columns, 4) +
-                '\n';
+        text += wrapped(difference_text(one), text_columns, 4) + '\n';
     }
     return text;
 }
@@ -149,15 +131,18 @@ void run_diff(const DiffOptions& options) {
     const std::vector<std::string> files = files_among(options.common.words);
     if (files.empty() || !ids_among(options.common.words).empty()) {
         throw WrongCall{
-            {"error: what differs? allowed: OVERLAY.toml over the shipped arsenal, or BASE.toml and "
-             "the overlays that it gets"}};
+            {"error: what differs? allowed: OVERLAY.toml over the shipped arsenal, BASE.toml and the "
+             "overlays that it gets, or changes of sessions: FILE.session@NUMBER"}};
     }
-    const bool shipped = files.size() == 1;
-    const std::vector<ArsenalText> before =
-        arsenal_texts(shipped ? std::vector<std::string>{} : std::vector<std::string>{files.front()});
+    std::vector<ArsenalText> before;
+    if (files.size() > 1) {
+        before = arsenal_texts({files.front()});
+    } else {
+        before = is_session(files.front()) ? session_texts(session_parts(files.front()).first + "@0")
+                                           : arsenal_texts({});
+    }
     std::vector<ArsenalText> after = before;
-    const std::vector<ArsenalText> overlays = arsenal_texts({files.begin() + (shipped ? 0 : 1), files.end()});
-    after.insert(after.end(), overlays.begin(), overlays.end());
+    add_texts(after, {files.begin() + (files.size() > 1 ? 1 : 0), files.end()});
     const Loaded<Arsenal> old_arsenal = parse_arsenal(before);
     stop_at(old_arsenal.value ? std::vector<Diagnostic>{} : old_arsenal.diagnostics);
     const Loaded<Arsenal> new_arsenal = parse_arsenal(after);
@@ -229,7 +214,8 @@ void add_diff(CLI::App& tool, int&) {
     Command command{tool, CommandGroup::tune, "diff", "What an overlay changes, and what a player notices",
                     options->common};
     command.words(options->common, "BASE.toml OVERLAY.toml",
-                  "The base arsenal and its overlays; with one file, the shipped arsenal is the base");
+                  "The base arsenal and its overlays, or two changes of sessions; with one, the base is the "
+                  "shipped arsenal or the session's beginning");
     command.numbers("--at", options->distances, {0.01, 10000.0, "m"}, "METRES", "Distances");
     add_shooting(command, options->shooting);
     command.text("--target", options->body, "BODY", "Body of the target; the arsenal's first by default");

@@ -15,14 +15,11 @@ void run_fold(const CommonOptions& options) {
     const std::vector<std::string> files = files_among(options.words);
     if (files.empty() || !ids_among(options.words).empty()) {
         throw WrongCall{
-            {"error: what is folded? allowed: OVERLAY.toml into the shipped arsenal, or BASE.toml "
-             "and the overlays that it gets"}};
+            {"error: what is folded? allowed: OVERLAY.toml into the shipped arsenal, BASE.toml and the "
+             "overlays that it gets, or FILE.session@NUMBER"}};
     }
-    std::vector<ArsenalText> texts = arsenal_texts(
-        files.size() == 1 ? std::vector<std::string>{} : std::vector<std::string>{files.front()});
-    const std::vector<ArsenalText> overlays =
-        arsenal_texts({files.begin() + (files.size() == 1 ? 0 : 1), files.end()});
-    texts.insert(texts.end(), overlays.begin(), overlays.end());
+    std::vector<ArsenalText> texts = files.size() == 1 ? arsenal_texts({}) : std::vector<ArsenalText>{};
+    add_texts(texts, files);
     const Loaded<ArsenalText> folded = fold_overlays(texts);
     stop_at(folded ? std::vector<Diagnostic>{} : folded.diagnostics);
     if (options.output.format == Format::json) {

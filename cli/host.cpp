@@ -30,7 +30,6 @@ struct HostOptions {
     std::string server_file = "avrek-server.json";
     std::optional<double> metrics;
     bool private_seed = false;
-    bool watch = false;
 };
 
 // How long ticks took.
@@ -54,6 +53,8 @@ struct Hosting {
     std::vector<BoutMember> members;
     EnetTransport& transport;
     Server& server;
+    TunedArsenal tuned;
+    SessionKeeper session;
     TickTimes times{};
     std::vector<PeerReadout> known{}; // the last of each player
     std::optional<ArsenalWatch> watch{};
@@ -120,6 +121,14 @@ struct Hosting {
         }
     }
 
+    // Keeps what has counted since the last tick, players' proposals too.
+    void keep_changes() {
+        for (const TuningStep& step : server.retuned()) {
+            tuned.take(step);
+            session.keep(tuned.texts(), fmt::format("host at tick {}", server.skirmish().tick() - 1));
+        }
+    }
+
     void run(Recording& recording, Metrics* metrics) {
         const NotesInterrupts interrupts;
         const std::int64_t ticks = ticks_of(options.crew);
@@ -144,6 +153,7 @@ struct Hosting {
             if (!recording.take(server)) {
                 break;
             }
+            keep_changes();
             if (metrics != nullptr) {
                 metrics->take(server, took);
             }
@@ -239,8 +249,9 @@ void run_host(const HostOptions& options) {
                       options.server_file);
     fmt::print(stderr, "listens at {}:{}, {} slots; the server file is {}\n", options.address,
                transport.port(), members.size(), options.server_file);
-    Hosting hosting{options, std::move(members), transport, server};
-    if (options.watch) {
+    Hosting hosting{options, std::move(members),  transport,
+                    server,  TunedArsenal{texts}, keeper_of(crew.common, texts, "host", true)};
+    if (crew.common.watch) {
         hosting.watch = watch_of(files_among(crew.common.words));
     }
     hosting.run(recording, metrics ? &*metrics : nullptr);
@@ -274,8 +285,8 @@ void add_host(CLI::App& tool, int&) {
     command.number("--metrics", options->metrics, {1, 65535, ""}, "PORT",
                    "Serve Prometheus metrics at this TCP port of 127.0.0.1: /metrics and /health");
     command.flag("--private-seed", options->private_seed, "The server keeps its spread seed to itself");
-    command.flag("--watch", options->watch,
-                 "Values that are saved in the arsenal files count for all, in one tick");
+    command.watch(options->crew.common,
+                  "Values that are saved in the arsenal files count for all, in one tick");
     command.example("avrek host --crew 8 --for 60 --telemetry host.db --metrics 9717");
     command.runs([options] { run_host(*options); });
 }

@@ -1,5 +1,6 @@
 #include "commands.h"
 #include "crew_options.h"
+#include "live_tuning.h"
 #include "progress.h"
 #include "server_file.h"
 #include "table.h"
@@ -29,6 +30,7 @@ struct JoinOptions {
     std::string server_file = "avrek-server.json";
     std::string level = demo_level;
     std::vector<std::string> shooters;
+    std::vector<std::string> proposals;
     double bots = 1;
     double first = 1;
     std::optional<double> seconds{};
@@ -41,6 +43,9 @@ struct Joined {
     std::unique_ptr<EnetTransport> transport{};
     std::unique_ptr<Client> client{};
     std::optional<Bots> bots{};
+    std::vector<std::pair<Time, TuningStep>> proposals{}; // with times since the start, in order
+    std::size_t proposed = 0;
+    Time may_propose{}; // a server hears one a second
     std::uint64_t shots = 0;
     std::uint64_t withdrawn = 0;
 
@@ -51,9 +56,15 @@ struct Joined {
             withdrawn += event.mark == EventMark::withdrawn ? 1 : 0;
         }
         for (const TuningNews& news : events.tuned) {
-            fmt::print(stderr, "{}player {}: {} counts from tick {} on\n",
-                       Progress::is_shown() ? "\r\033[K" : "", static_cast<std::uint32_t>(player),
-                       news.step.texts.empty() ? "a change" : news.step.texts.back().name, news.tick);
+            const char* const back = Progress::is_shown() ? "\r\033[K" : "";
+            for (const std::string& refusal : news.refusals) {
+                fmt::print(stderr, "{}{}\n", back, refusal);
+            }
+            fmt::print(stderr, "{}player {}: {} {}\n", back, static_cast<std::uint32_t>(player),
+                       news.step.texts.empty() ? "the change" : news.step.texts.back().name,
+                       !news.refusals.empty() ? "is refused; the values stay as they were"
+                       : news.tick < 0        ? "is taken"
+                                              : fmt::format("counts from tick {} on", news.tick));
         }
     }
     void run(Time local) {
@@ -61,6 +72,14 @@ struct Joined {
         if (client->state() == ClientState::playing && !bots) {
             bots.emplace(client->view());
             bots->add(player, shooter);
+        }
+        if (proposed < proposals.size() && std::max(may_propose, proposals[proposed].first) <= local &&
+            client->state() == ClientState::playing) {
+            const TuningStep& step = proposals[proposed++].second;
+            may_propose = local + std::chrono::milliseconds{1100};
+            if (const Outcome asked = client->propose(step); !asked) {
+                fmt::print(stderr, "{}: {}\n", step.texts.front().name, asked.why());
+            }
         }
         while (client->is_tick_due(local)) {
             const auto wanted = bots->think(client->view());
@@ -99,10 +118,16 @@ std::vector<Joined> joined(const JoinOptions& options, const ServerFile& server_
                                                             .player = one.player,
                                                             .expires = now + 60,
                                                             .number = 0,
-                                                            .server = server_file.server});
+                                                            .server = server_file.server,
+                                                            .may_tune = !options.proposals.empty()});
         one.client = std::make_unique<Client>(data, settings, *one.transport);
         all.push_back(std::move(one));
     }
+    for (const std::string& word : options.proposals) {
+        all.front().proposals.push_back(timed_step("--propose", word));
+    }
+    std::stable_sort(all.front().proposals.begin(), all.front().proposals.end(),
+                     [](const auto& one, const auto& other) { return one.first < other.first; });
     return all;
 }
 
@@ -198,6 +223,8 @@ void add_join(CLI::App& tool, int& status) {
     command.text("--level", options->level, "LEVEL", "The server's level: atrium, or a level file");
     command.texts("--shooter", options->shooters, "SHOOTER",
                   "Shooter profiles that the bots take in turn; the arsenal's first by default");
+    command.repeated("--propose", options->proposals, "SECONDS=FILE.toml",
+                     "Overlay that the first bot asks the server for; may be given several times");
     command.number("--for", options->seconds, {0, 1e6, "s"}, "SECONDS",
                    "Leave after this time; when the match ends if not given");
     command.example("avrek join --bots 8");

@@ -17,26 +17,32 @@ namespace {
 
 constexpr std::size_t max_lines = 12;
 
-// "SECONDS=FILE.toml" as its parts.
-std::pair<double, std::string> parts_of(const std::string& word) {
+} // namespace
+
+std::pair<Time, TuningStep> timed_step(const char* option, const std::string& word) {
     const std::size_t equals = word.find('=');
     char* end = nullptr;
     const double seconds = equals != std::string::npos ? std::strtod(word.c_str(), &end) : -1.0;
     const bool is_number = end == word.c_str() + equals && equals > 0;
     if (equals == std::string::npos || !is_number || !(seconds >= 0.0 && seconds <= 86'400.0) ||
         equals + 1 == word.size()) {
-        throw WrongCall{{fmt::format("error: --retune '{}' is no time and file; allowed: SECONDS=FILE.toml, "
+        throw WrongCall{{fmt::format("error: {} '{}' is no time and file; allowed: SECONDS=FILE.toml, "
                                      "such as 5=quick.toml",
-                                     word)}};
+                                     option, word)}};
     }
-    return {seconds, word.substr(equals + 1)};
+    Loaded<ArsenalText> text = read_arsenal_text(word.substr(equals + 1));
+    stop_at(text ? std::vector<Diagnostic>{} : text.diagnostics);
+    return {Time{from_seconds(seconds)}, {.texts = {std::move(*text.value)}}};
 }
-
-} // namespace
 
 ArsenalWatch watch_of(const std::vector<std::string>& files) {
     if (files.empty()) {
         throw WrongCall{{"error: --watch has no file to watch; allowed: with at least one ARSENAL.toml"}};
+    }
+    if (std::any_of(files.begin(), files.end(), is_session)) {
+        throw WrongCall{
+            {"error: --watch: a change of a session stays as it is; allowed: ARSENAL.toml, such as "
+             "avrek session --restore writes"}};
     }
     return ArsenalWatch{files};
 }
@@ -64,8 +70,11 @@ void say_news(const ArsenalNews& news) {
     }
 }
 
-void run_watched(const std::vector<std::string>& files, const std::function<void()>& show) {
-    ArsenalWatch watch = watch_of(files);
+namespace {
+
+void run_watched(const CommonOptions& common, const std::string& by, const std::function<void()>& show) {
+    ArsenalWatch watch = watch_of(files_among(common.words));
+    SessionKeeper session = keeper_of(common, watch.texts(), by, true);
     const NotesInterrupts interrupts;
     const auto draw = [&show] {
         if (isatty(STDOUT_FILENO) == 1) {
@@ -86,6 +95,9 @@ void run_watched(const std::vector<std::string>& files, const std::function<void
                 draw();
             }
             say_news(*news);
+            if (news->arsenal != nullptr) {
+                session.keep(watch.texts(), by);
+            }
         } catch (const WrongCall& call) { // such as a weapon that is gone: it may come back
             for (const std::string& line : call.lines) {
                 fmt::print(stderr, "{}\n", line);
@@ -94,16 +106,27 @@ void run_watched(const std::vector<std::string>& files, const std::function<void
     }
 }
 
-void run_or_watch(const CommonOptions& common, const std::function<void()>& show) {
-    common.watch ? run_watched(files_among(common.words), show) : show();
+} // namespace
+
+void run_or_watch(const CommonOptions& common, const std::string& by, const std::function<void()>& show) {
+    keeper_of(common.watch ? CommonOptions{} : common, {}, by, false);
+    common.watch ? run_watched(common, by, show) : show();
 }
 
-LiveTuning::LiveTuning(const std::vector<ArsenalText>& texts, const std::vector<std::string>& words) {
+SessionKeeper keeper_of(const CommonOptions& common, std::span<const ArsenalText> texts,
+                        const std::string& by, bool can_change) {
+    if (!common.session.empty() && !can_change) {
+        throw WrongCall{{"error: --session has no change to keep; allowed: with --watch, or bout --retune"}};
+    }
+    return {common.session, texts, by};
+}
+
+LiveTuning::LiveTuning(const std::vector<ArsenalText>& texts, const std::vector<std::string>& words,
+                       const CommonOptions& common)
+    : tuned_(texts) {
     for (const std::string& word : words) {
-        const auto [seconds, file] = parts_of(word);
-        Loaded<ArsenalText> text = read_arsenal_text(file);
-        stop_at(text ? std::vector<Diagnostic>{} : text.diagnostics);
-        planned_.push_back({Time{from_seconds(seconds)}, {.texts = {std::move(*text.value)}}, nullptr});
+        auto [at, step] = timed_step("--retune", word);
+        planned_.push_back({at, std::move(step), nullptr});
     }
     std::stable_sort(planned_.begin(), planned_.end(),
                      [](const Planned& one, const Planned& other) { return one.at < other.at; });
@@ -114,6 +137,7 @@ LiveTuning::LiveTuning(const std::vector<ArsenalText>& texts, const std::vector<
         planned.arsenal = std::move(*arsenal.value);
         tuned.take(planned.step);
     }
+    session_ = keeper_of(common, texts, "bout", common.watch || !words.empty());
 }
 
 void LiveTuning::before_tick(Skirmish& skirmish, Recording& recording) {
@@ -135,6 +159,8 @@ void LiveTuning::take(Skirmish& skirmish, Recording& recording, const Planned& p
         return;
     }
     recording.retune(planned.step);
+    tuned_.take(planned.step);
+    session_.keep(tuned_.texts(), fmt::format("bout at {:.3f} s", to_seconds(skirmish.now() - Time{})));
     taken_.push_back({.at = skirmish.now(), .name = planned.step.texts.back().name});
 }
 

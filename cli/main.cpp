@@ -72,6 +72,7 @@ int run(int count, char** words) {
     avrek::cli::add_join(tool, status);
     avrek::cli::add_replay(tool, status);
     avrek::cli::add_duel(tool, status);
+    avrek::cli::add_session(tool, status);
     avrek::cli::add_solve(tool, status);
     avrek::cli::add_diff(tool, status);
     avrek::cli::add_fold(tool, status);

@@ -229,10 +229,11 @@ void add_range(CLI::App& tool, int&) {
                      "Position of a body in a level; repeat for several; three around --at by default");
     command.text("--attack", options->attack, "NAME", "Attack of a blade; its first by default");
     command.plot(options->plot);
-    command.flag("--watch", options->common.watch, "Show it again whenever an arsenal file is saved");
+    command.watch(options->common, "Show it again whenever an arsenal file is saved");
     command.seed(options->common);
     command.example("avrek range thorn-rifle --at 25 --plan hold --plan bursts:4,0.3 --plot range.png");
-    command.runs([options] { run_or_watch(options->common, [&options] { run_range_command(*options); }); });
+    command.runs(
+        [options] { run_or_watch(options->common, "range", [&options] { run_range_command(*options); }); });
 }
 
 } // namespace avrek::cli

@@ -322,10 +322,10 @@ void add_ttk(CLI::App& tool, int&) {
                  "Start of times: pull (of the trigger), shot (the first), hit (the first), or sight (of the "
                  "target; with --distribution)");
     command.plot(options->plot);
-    command.flag("--watch", options->common.watch, "Show it again whenever an arsenal file is saved");
+    command.watch(options->common, "Show it again whenever an arsenal file is saved");
     command.example("avrek ttk thorn-rifle --at 5,15,40 --region head,torso --target warden\n"
                     "         avrek ttk --distribution thorn-rifle --at 10,20 --shooter gardener,old-hand");
-    command.runs([options] { run_or_watch(options->common, [&options] { run_ttk(*options); }); });
+    command.runs([options] { run_or_watch(options->common, "ttk", [&options] { run_ttk(*options); }); });
 }
 
 } // namespace avrek::cli

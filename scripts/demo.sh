@@ -53,6 +53,7 @@ say build/release/examples/last_stand $arsenal
 say build/release/examples/engine_loop $arsenal
 say build/release/examples/rollback data
 say build/release/examples/live_tuning data
+say build/release/examples/saved_changes data
 say build/release/examples/two_peers $arsenal
 say build/release/examples/own_movement $arsenal
 say build/release/examples/own_abilities $arsenal

@@ -80,6 +80,7 @@
 #include <avrek/data/telemetry.h>
 #include <avrek/data/telemetry_kills.h>
 #include <avrek/data/tuned_arsenal.h>
+#include <avrek/data/tuning_session.h>
 #include <avrek/data/wishes_toml.h>
 #include <avrek/net/client.h>
 #include <avrek/net/enet_transport.h>

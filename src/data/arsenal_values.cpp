@@ -71,6 +71,40 @@ bool put(const toml::table& root, const detail::ValuePlace& place, double value,
     return true;
 }
 
+// Puts what `after` has and `before` lacks, or has another value of, into an overlay.
+void put_changed(const toml::table& before, const toml::table& after, toml::table& overlay) {
+    for (const auto& [key, node] : after) {
+        const toml::node* known = before.get(key);
+        const toml::table* table = node.as_table();
+        if (table != nullptr && known != nullptr && known->is_table()) {
+            toml::table changed;
+            put_changed(*known->as_table(), *table, changed);
+            if (!changed.empty()) {
+                overlay.insert(key, std::move(changed));
+            }
+        } else if (known == nullptr || detail::value_text(*known) != detail::value_text(node)) {
+            overlay.insert(key, node);
+        }
+    }
+}
+
+// Reports what `before` has and `after` lacks.
+void list_gone(const toml::table& before, const toml::table& after, const std::string& path,
+               const std::string& file, std::vector<Diagnostic>& faults) {
+    for (const auto& [key, node] : before) {
+        const std::string where = (path.empty() ? "" : path + '.') + std::string{key.str()};
+        const toml::node* there = after.get(key);
+        if (there == nullptr) {
+            faults.push_back({.file = file,
+                              .where = where,
+                              .message = "is gone, and an overlay takes nothing away",
+                              .allowed = "values that change or are new"});
+        } else if (node.is_table() && there->is_table()) {
+            list_gone(*node.as_table(), *there->as_table(), where, file, faults);
+        }
+    }
+}
+
 } // namespace
 
 struct ArsenalValues::Parsed {
@@ -189,6 +223,22 @@ std::vector<ArsenalDifference> differences(std::span<const ArsenalText> before,
     std::sort(found.begin(), found.end(),
               [](const ArsenalDifference& a, const ArsenalDifference& b) { return a.path < b.path; });
     return found;
+}
+
+Loaded<ArsenalText> overlay_between(std::span<const ArsenalText> before, std::span<const ArsenalText> after,
+                                    std::string_view name) {
+    const toml::table was = merged(before);
+    const toml::table is = merged(after);
+    std::vector<Diagnostic> faults;
+    list_gone(was, is, "", std::string{name}, faults);
+    if (!faults.empty()) {
+        return {std::nullopt, std::move(faults)};
+    }
+    toml::table overlay;
+    put_changed(was, is, overlay);
+    std::string text;
+    detail::print_toml(overlay, "", text);
+    return {ArsenalText{std::string{name}, std::move(text)}, {}};
 }
 
 } // namespace avrek

@@ -1,4 +1,4 @@
-#include "toml_file.h"
+#include "toml_text.h"
 #include <avrek/data/arsenal_values.h>
 #include <avrek/data/folded_overlays.h>
 
@@ -46,21 +46,6 @@ class Places {
     std::vector<std::size_t> starts_{};
 };
 
-std::string key_text(std::string_view key) {
-    const bool is_bare = !key.empty() && std::all_of(key.begin(), key.end(), [](char letter) {
-        return (letter >= 'a' && letter <= 'z') || (letter >= 'A' && letter <= 'Z') ||
-               (letter >= '0' && letter <= '9') || letter == '-' || letter == '_';
-    });
-    if (is_bare) {
-        return std::string{key};
-    }
-    std::string quoted = "\"";
-    for (const char letter : key) {
-        quoted += letter == '"' || letter == '\\' ? std::string{'\\', letter} : std::string{letter};
-    }
-    return quoted + '"';
-}
-
 bool is_inline(const toml::node& node) {
     const toml::table* table = node.as_table();
     return table != nullptr && table->is_inline();
@@ -95,7 +80,7 @@ class Folding {
     void fold(const toml::table& into, const toml::table& from, const Section& section,
               const std::string& dotted, const std::string& path) {
         for (const auto& [key, node] : detail::in_file_order(from)) {
-            const std::string name = key_text(key->str());
+            const std::string name = detail::key_text(key->str());
             const auto joined = [&name](const std::string& before) {
                 return before.empty() ? name : before + '.' + name;
             };
@@ -154,7 +139,7 @@ class Folding {
         const toml::table* table = node.as_table();
         if (table != nullptr && !table->is_inline()) {
             for (const auto& [key, inner] : detail::in_file_order(*table)) {
-                const std::string name = key_text(key->str());
+                const std::string name = detail::key_text(key->str());
                 add(into, *inner, section, dotted + '.' + name, path + '.' + name);
             }
             return;

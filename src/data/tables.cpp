@@ -1,6 +1,7 @@
 #include "tables.h"
 
 #include "open_file.h"
+#include "sqlite.h"
 
 #include <sqlite3.h>
 
@@ -60,9 +61,7 @@ class SqliteTables final : public Tables {
             return;
         }
         sqlite3_stmt* statement = statements_[table];
-        for (std::size_t column = 0; column < row.size(); ++column) {
-            bind(statement, static_cast<int>(column) + 1, row[column]);
-        }
+        bind(statement, row);
         if (sqlite3_step(statement) != SQLITE_DONE) {
             note();
         }
@@ -75,35 +74,18 @@ class SqliteTables final : public Tables {
     }
 
     std::int64_t next_number(std::size_t table) override {
-        sqlite3_stmt* statement = nullptr;
         std::int64_t number = 1;
         const std::string text = "SELECT coalesce(max(id), 0) + 1 FROM " + names_[table];
-        if (fault_.empty() && sqlite3_prepare_v2(base_, text.c_str(), -1, &statement, nullptr) == SQLITE_OK &&
-            sqlite3_step(statement) == SQLITE_ROW) {
-            number = sqlite3_column_int64(statement, 0);
-        } else {
-            note();
+        if (fault_.empty()) {
+            fault_ = for_each_row(base_, text.c_str(), {},
+                                  [&number](sqlite3_stmt* row) { number = sqlite3_column_int64(row, 0); });
         }
-        sqlite3_finalize(statement);
         return number;
     }
 
     std::string fault() const override { return fault_; }
 
   private:
-    static void bind(sqlite3_stmt* statement, int index, const Value& value) {
-        if (const auto* number = std::get_if<std::int64_t>(&value)) {
-            sqlite3_bind_int64(statement, index, *number);
-        } else if (const auto* real = std::get_if<double>(&value)) {
-            sqlite3_bind_double(statement, index, *real);
-        } else if (const auto* text = std::get_if<std::string>(&value)) {
-            sqlite3_bind_text(statement, index, text->data(), static_cast<int>(text->size()),
-                              SQLITE_TRANSIENT);
-        } else {
-            sqlite3_bind_null(statement, index);
-        }
-    }
-
     void note() {
         if (fault_.empty()) {
             fault_ = sqlite3_errmsg(base_);

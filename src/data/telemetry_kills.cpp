@@ -1,3 +1,4 @@
+#include "sqlite.h"
 #include <avrek/data/telemetry_kills.h>
 
 #include <sqlite3.h>
@@ -12,14 +13,10 @@ namespace avrek {
 
 namespace {
 
+using detail::for_each_row;
+using detail::text_in;
+
 constexpr double longest_gap = 3.0;
-
-struct Closing {
-    void operator()(sqlite3* base) const { sqlite3_close(base); }
-    void operator()(sqlite3_stmt* statement) const { sqlite3_finalize(statement); }
-};
-
-using Base = std::unique_ptr<sqlite3, Closing>;
 
 struct SeenHit {
     double at = 0.0;
@@ -27,26 +24,6 @@ struct SeenHit {
     std::string weapon{};
     double distance = 0.0;
 };
-
-std::string text_in(sqlite3_stmt* row, int column) {
-    const unsigned char* text = sqlite3_column_text(row, column);
-    return text != nullptr ? reinterpret_cast<const char*>(text) : "";
-}
-
-// Calls `visit` with each row; what is wrong, or nothing.
-template <class Visit>
-std::string for_each_row(sqlite3* base, const char* query, const Visit& visit) {
-    sqlite3_stmt* prepared = nullptr;
-    if (sqlite3_prepare_v2(base, query, -1, &prepared, nullptr) != SQLITE_OK) {
-        return sqlite3_errmsg(base);
-    }
-    const std::unique_ptr<sqlite3_stmt, Closing> statement{prepared};
-    int step = SQLITE_ROW;
-    while ((step = sqlite3_step(statement.get())) == SQLITE_ROW) {
-        visit(statement.get());
-    }
-    return step == SQLITE_DONE ? "" : sqlite3_errmsg(base);
-}
 
 // The kill that ends with `death`, if all hits that led to it are of its killer and its weapon.
 bool led_to(const std::vector<SeenHit>& hits, double death, std::int64_t killer, ObservedKill& kill) {
@@ -88,7 +65,7 @@ Loaded<std::vector<ObservedKill>> read_kills(const std::string& database) {
     };
     sqlite3* opened = nullptr;
     const int status = sqlite3_open_v2(database.c_str(), &opened, SQLITE_OPEN_READONLY, nullptr);
-    const Base base{opened};
+    const detail::SqliteBase base{opened};
     if (status != SQLITE_OK) {
         return failed(std::string{"cannot be read: "} + sqlite3_errmsg(base.get()));
     }
@@ -99,13 +76,13 @@ Loaded<std::vector<ObservedKill>> read_kills(const std::string& database) {
         base.get(),
         "SELECT match, target, at, who, weapon, distance FROM hits WHERE condition = '' AND who <> target "
         "ORDER BY match, target, at, id",
-        [&](sqlite3_stmt* row) {
+        {}, [&](sqlite3_stmt* row) {
             hits[{sqlite3_column_int64(row, 0), sqlite3_column_int64(row, 1)}].push_back(
                 {sqlite3_column_double(row, 2), sqlite3_column_int64(row, 3), text_in(row, 4),
                  sqlite3_column_double(row, 5)});
         });
     if (fault.empty()) {
-        fault = for_each_row(base.get(), "SELECT match, id, body, shooter FROM combatants",
+        fault = for_each_row(base.get(), "SELECT match, id, body, shooter FROM combatants", {},
                              [&](sqlite3_stmt* row) {
                                  people[{sqlite3_column_int64(row, 0), sqlite3_column_int64(row, 1)}] = {
                                      text_in(row, 2), text_in(row, 3)};
@@ -115,7 +92,7 @@ Loaded<std::vector<ObservedKill>> read_kills(const std::string& database) {
     if (fault.empty()) {
         fault = for_each_row(
             base.get(),
-            "SELECT match, at, who, killer, weapon FROM deaths WHERE weapon <> '' ORDER BY match, at",
+            "SELECT match, at, who, killer, weapon FROM deaths WHERE weapon <> '' ORDER BY match, at", {},
             [&](sqlite3_stmt* row) {
                 const std::int64_t match = sqlite3_column_int64(row, 0);
                 const std::int64_t killer = sqlite3_column_int64(row, 3);

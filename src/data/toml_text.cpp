@@ -1,6 +1,8 @@
 #include "toml_text.h"
 
+#include <algorithm>
 #include <charconv>
+#include <cstdio>
 
 namespace avrek::detail {
 
@@ -13,14 +15,46 @@ std::string text_of(double value) {
     return text.find_first_of(".en") == std::string::npos ? text + ".0" : text;
 }
 
-// A value as it could stand in a file; of texts only what needs no escapes.
-std::string text_of(const toml::node& node) {
+std::string in_quotes(std::string_view word) {
+    std::string text = "\"";
+    for (const char letter : word) {
+        if (letter == '"' || letter == '\\') {
+            text += {'\\', letter};
+        } else if (static_cast<unsigned char>(letter) < 0x20U || letter == 0x7f) {
+            char escape[8];
+            std::snprintf(escape, sizeof escape, "\\u%04X", static_cast<unsigned int>(letter));
+            text += escape;
+        } else {
+            text += letter;
+        }
+    }
+    return text + '"';
+}
+
+} // namespace
+
+std::string key_text(std::string_view key) {
+    const bool is_bare = !key.empty() && std::all_of(key.begin(), key.end(), [](char letter) {
+        return (letter >= 'a' && letter <= 'z') || (letter >= 'A' && letter <= 'Z') ||
+               (letter >= '0' && letter <= '9') || letter == '-' || letter == '_';
+    });
+    return is_bare ? std::string{key} : in_quotes(key);
+}
+
+std::string value_text(const toml::node& node) {
     if (const toml::array* array = node.as_array()) {
         std::string text;
         for (const toml::node& inner : *array) {
-            text += (text.empty() ? "" : ", ") + text_of(inner);
+            text += (text.empty() ? "" : ", ") + value_text(inner);
         }
         return "[" + text + "]";
+    }
+    if (const toml::table* table = node.as_table()) {
+        std::string text;
+        for (const auto& [key, inner] : *table) {
+            text += (text.empty() ? "" : ", ") + key_text(key.str()) + " = " + value_text(inner);
+        }
+        return "{" + text + "}";
     }
     if (const auto* real = node.as_floating_point()) {
         return text_of(real->get());
@@ -32,25 +66,23 @@ std::string text_of(const toml::node& node) {
         return flag->get() ? "true" : "false";
     }
     const auto* word = node.as_string();
-    return word != nullptr ? '"' + word->get() + '"' : "?";
+    return word != nullptr ? in_quotes(word->get()) : "?";
 }
-
-} // namespace
 
 void print_toml(const toml::table& table, const std::string& path, std::string& text) {
     std::string values;
     for (const auto& [key, node] : table) {
         if (!node.is_table()) {
-            values += std::string{key.str()} + " = " + text_of(node) + '\n';
+            values += key_text(key.str()) + " = " + value_text(node) + '\n';
         }
     }
-    if (!values.empty()) {
+    if (!values.empty() || (table.empty() && !path.empty())) {
         text += (text.empty() ? "[" : "\n[") + path + "]\n" + values;
     }
     for (const auto& [key, node] : table) {
         if (const toml::table* inner = node.as_table()) {
-            print_toml(*inner, path.empty() ? std::string{key.str()} : path + '.' + std::string{key.str()},
-                       text);
+            const std::string name = key_text(key.str());
+            print_toml(*inner, path.empty() ? name : path + '.' + name, text);
         }
     }
 }
@@ -62,7 +94,7 @@ void flatten(const toml::node& node, const std::string& path, std::map<std::stri
         }
         return;
     }
-    all[path] = node.is_string() ? *node.value<std::string>() : text_of(node);
+    all[path] = node.is_string() ? *node.value<std::string>() : value_text(node);
 }
 
 } // namespace avrek::detail

@@ -175,6 +175,28 @@ TEST_F(Hosted, TakesWhatIsSavedWhileItRuns) {
     EXPECT_EQ(status("join"), "0\n");
 }
 
+TEST_F(Hosted, HearsAPlayerWhoMayTuneAndKeepsWhatCounts) {
+    write("bad.toml", "[weapon.thorn-rifle]\nmagasine = 3\n");
+    write("good.toml", tiny);
+    start("join",
+          host("--session h.session") + "--bots 2 --for 600 --propose 0=bad.toml --propose 0=good.toml");
+    ASSERT_TRUE(says("join.err", "good.toml counts from tick")) << read_file(file("join.err"));
+    nlohmann::json kept;
+    ASSERT_TRUE(until([&] {
+        kept = nlohmann::json::parse(run("session h.session --json").out);
+        return kept.size() > 1;
+    }));
+    signal("host", "INT");
+    EXPECT_EQ(status("host"), "0\n");
+    EXPECT_EQ(status("join"), "0\n");
+    const std::string heard = read_file(file("join.err"));
+    EXPECT_NE(heard.find("bad.toml:2:1: error: weapon.thorn-rifle: has no key 'magasine'"), std::string::npos)
+        << heard;
+    EXPECT_NE(heard.find("is refused"), std::string::npos);
+    EXPECT_EQ(kept[1]["after"], "50");
+    EXPECT_EQ(kept[1]["by"].get<std::string>().rfind("host at tick ", 0), 0U);
+}
+
 TEST_F(Hosted, SaysWhyNobodyIsLetIn) {
     write("tune.toml", tiny);
     start("join", host("") + "--bots 1 " AVREK_SOURCE_DIR "/data/halm-ring.toml tune.toml");

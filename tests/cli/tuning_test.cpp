@@ -211,6 +211,7 @@ TEST_F(Tool, ReportStandsAlone) {
 TEST_F(Tool, TuningSaysWhatIsAllowed) {
     write("empty.toml", "");
     write("bad.toml", "[[wish]]\nat = 3\n");
+    write("note.session", "a note");
     const struct {
         const char* words;
         const char* message;
@@ -229,6 +230,12 @@ TEST_F(Tool, TuningSaysWhatIsAllowed) {
         {"solve bad.toml", "wishes for nothing"},
         {"diff", "what differs?"},
         {"fold", "what is folded?"},
+        {"session", "which session?"},
+        {"session none.session", "unable to open"},
+        {"session note.session", "not a database"},
+        {"diff none.session@x", "no change of a session"},
+        {"ttk thorn-rifle --session e.session", "--session has no change to keep"},
+        {"bout --watch none.session", "unable to open"},
         {"sweep --store x.csv", "sweep over what?"},
         {"sweep --vary weapon.thorn-rifle.damage=1:2:1", "--store"},
         {"sweep --vary weapon.thorn-rifle.damage=1:2:1 --store /nowhere/x.csv", "cannot be written"},
@@ -246,6 +253,39 @@ TEST_F(Tool, TuningSaysWhatIsAllowed) {
         EXPECT_NE(answer.err.find(call.message), std::string::npos) << call.words << '\n' << answer.err;
         EXPECT_TRUE(answer.out.empty()) << call.words;
     }
+}
+
+// A session keeps the changes of a bout, and its changes stand for arsenal files.
+TEST_F(Tool, ASessionGoesBackComparesAndStartsOthers) {
+    for (const auto& [name, rate] : {std::pair{"a.toml", 800}, {"b.toml", 900}}) {
+        write(name, "[weapon.thorn-rifle]\nrate_of_fire = " + std::to_string(rate) + "\n");
+    }
+    ASSERT_EQ(run("bout --crew 2 --for 2 --retune 0.5=a.toml --retune 1=b.toml --session e.session").status,
+              0);
+    const auto all = nlohmann::json::parse(run("session e.session --json").out);
+    ASSERT_EQ(all.size(), 3U);
+    EXPECT_EQ(all[1]["path"], "weapon.thorn-rifle.rate_of_fire");
+    EXPECT_EQ(all[2]["before"], "800");
+    EXPECT_EQ(all[2]["by"], "bout at 1.000 s");
+    EXPECT_NE(run("diff e.session@1 e.session@2").out.find("rate_of_fire: 800 -> 900 (+12.5 %)"),
+              std::string::npos);
+    EXPECT_NE(run("diff e.session").out.find("rate_of_fire: 720 -> 900"), std::string::npos);
+    EXPECT_EQ(run("ttk thorn-rifle e.session@1").out,
+              run("ttk thorn-rifle " AVREK_SOURCE_DIR "/data/halm-ring.toml a.toml").out);
+    EXPECT_NE(run("fold e.session@2").out.find("rate_of_fire = 900"), std::string::npos);
+    EXPECT_EQ(run("solve e.session@1").status, 2);
+    EXPECT_LT(run("solve " + wishes + "rifle-in-a-third.toml e.session@2 --tries 10").status, 2);
+    ASSERT_EQ(run("session e.session@2 --overlay o.toml").status, 0);
+    EXPECT_EQ(read_file(file("o.toml")), "[weapon.thorn-rifle]\nrate_of_fire = 900\n");
+    // Going back keeps what is there now, unless it has faults.
+    write("a.toml", "[weapon.thorn-rifle]\nrate_of_fire = 850\n");
+    ASSERT_EQ(run("session e.session@1 --restore").status, 0);
+    EXPECT_EQ(read_file(file("a.toml")), "[weapon.thorn-rifle]\nrate_of_fire = 800\n");
+    EXPECT_FALSE(std::filesystem::exists(file("halm-ring.toml"))) << "the shipped one is no file of ours";
+    EXPECT_NE(run("session e.session").out.find("rate_of_fire: 900 -> 850"), std::string::npos);
+    write("a.toml", "[weapon.thorn-rifle]\nrate = 850\n");
+    EXPECT_EQ(run("session e.session@2 --restore").status, 2);
+    EXPECT_EQ(read_file(file("a.toml")), "[weapon.thorn-rifle]\nrate = 850\n");
 }
 
 // Options on how shots are fired count in every table, not only in the details of two.

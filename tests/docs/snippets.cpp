@@ -441,6 +441,14 @@ void tidy_up(const TunedArsenal& tuned) {
     const auto tidy = fold_overlays(tuned.texts()); // what weeks of tuning have come to
 }
 
+void keep_changes(const GameData& data, const TunedArsenal& tuned, Server& server, SessionTime now) {
+    auto session = TuningSession::open("evening.session");
+    (void)session->keep(tuned.texts(), now, "playtest"); // after each step
+    const auto before = session->texts(3);               // back to change 3:
+    (void)server.retune({.texts = *before, .replaces = true});
+    const auto overlay = overlay_between(data.texts, tuned.texts(), "evening.toml");
+}
+
 void toughen(const Arsenal& arsenal, const BodySpec& crew, Vitals& vitals, std::vector<VitalsEvent>& events) {
     BodySpec tougher = crew;
     tougher.health = 150;

@@ -69,4 +69,11 @@ struct ArsenalDifference {
 std::vector<ArsenalDifference> differences(std::span<const ArsenalText> before,
                                            std::span<const ArsenalText> after);
 
+/// Returns an overlay that turns one arsenal into another: all values that differ, or that `before` lacks.
+/// Reports values that `after` lacks, because an overlay takes none away.
+///
+///     const auto overlay = overlay_between(data.texts, tuned.texts(), "evening.toml");
+[[nodiscard]] Loaded<ArsenalText> overlay_between(std::span<const ArsenalText> before,
+                                                  std::span<const ArsenalText> after, std::string_view name);
+
 } // namespace avrek
