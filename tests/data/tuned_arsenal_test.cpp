@@ -116,10 +116,11 @@ TEST(FoldedOverlays, HaveAllValuesAndTheTextOfTheFirst) {
     const std::vector<ArsenalText> texts{{"base.toml", base}, {"o.toml", overlay}};
     const auto folded = fold_overlays(texts);
     ASSERT_TRUE(folded) << to_string(folded.diagnostics.front());
-    for (const char* part : {"# of the ring\n", "carry_limit = 60  # enough\n", "reload.time = 1 # s\n",
-                             "spread = { hip = 3, aimed = 0.2 , airborne = 2 }\n", "]   # the only one\n",
-                             "falloff = [[0, 1], [9, 0.1]] # \u00fc\n", "reload.empty_time = 1.5\n",
-                             "\n[weapon.other]\nlike = 'w'\nrate_of_fire = 700\n"}) {
+    for (const char* part :
+         {"# of the ring\n", "carry_limit = 60  # enough\n", "reload.time = 1 # s\n",
+          "spread = { hip = 3, aimed = 0.2 , airborne = 2 }\n", "]   # the only one\n",
+          "falloff = [[0, 1], [9, 0.1]] # \u00fc\npellets = 3\n", "reload.empty_time = 1.5\n",
+          "\n[weapon.other]\nlike = 'w'\nrate_of_fire = 700\n"}) {
         EXPECT_NE(folded->text.find(part), std::string::npos) << part << "is not in\n" << folded->text;
     }
     EXPECT_EQ(hash_of(*parse_arsenal(std::span{&*folded.value, 1})), hash_of(*parse_arsenal(texts)));
