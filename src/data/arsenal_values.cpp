@@ -137,7 +137,11 @@ Loaded<ArsenalNumber> ArsenalValues::find(std::string_view path) const {
                          place->rule.range.min,
                          place->rule.range.max,
                          place->rule.type == KeyType::integer,
-                         place->rule.unit};
+                         place->rule.unit,
+                         place->rule.meaning};
+    if (const std::size_t comma = number.unit.find(", "); place->in_curve && comma != std::string::npos) {
+        number.unit = place->axis == 0 ? number.unit.substr(0, comma) : number.unit.substr(comma + 2);
+    }
     if (place->in_curve && place->axis == 0) {
         number.min = 0.0;
         number.max = 1e5;

@@ -20,6 +20,7 @@ struct ArsenalNumber {
     double max = 0.0;
     bool whole = false; ///< integers only
     std::string unit{};
+    std::string meaning{}; ///< one line
 };
 
 /// A new value of a number.

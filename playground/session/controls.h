@@ -1,0 +1,88 @@
+#pragma once
+#include <avrek/skirmish/intent.h>
+
+#include <cstdint>
+#include <optional>
+#include <string>
+#include <string_view>
+#include <vector>
+
+/// What a player holds and asks for, by name: keys, scripts and help share the names.
+namespace avrek::playground {
+
+/// Things that a player holds.
+enum class Held : std::uint8_t {
+    ahead,
+    back,
+    left,
+    right,
+    trigger,
+    aim,
+    reload,
+    guard,
+    sprint,
+    crouch,
+    jump,
+    take,
+    last_weapon,
+    next_mode,
+    light_strike,
+    heavy_strike,
+};
+
+/// Number of things to hold.
+inline constexpr std::size_t held_count = 16;
+
+/// Things that happen once.
+enum class Command : std::uint8_t {
+    pause,        ///< or go on
+    step_forward, ///< one tick
+    step_back,    ///< one tick
+    slower,
+    faster,
+    next_view,
+    undo,
+    redo,
+    save,    ///< the changed values, as an overlay
+    compare, ///< the first values, or the changed ones
+    next_entry,
+    previous_entry,
+    show_regions,
+    show_segments,
+    show_cone,
+    help,
+};
+
+/// Number of commands.
+inline constexpr std::size_t command_count = 16;
+
+/// Returns the name of a thing to hold, such as "light-strike".
+std::string_view name_of(Held held);
+/// Returns the name of a command, such as "step-back".
+std::string_view name_of(Command command);
+/// Returns what a command does, for the help.
+std::string_view meaning_of(Command command);
+/// Returns the thing to hold of this name, or none.
+std::optional<Held> held_named(std::string_view name);
+/// Returns the command of this name, or none.
+std::optional<Command> command_named(std::string_view name);
+/// Returns all names, of things to hold and of commands.
+std::vector<std::string> held_names();
+std::vector<std::string> command_names();
+
+/// The inputs of a player: what is held, and where it looks.
+struct Controls {
+    std::uint32_t held = 0;    ///< bit n: the thing with number n
+    Look look{};               ///< without recoil
+    std::int8_t slot = -1;     ///< swaps to this slot; -1: no swap
+    bool has(Held what) const; ///< whether it is held
+    void set(Held what, bool is_held);
+};
+
+/// Returns the intent of a player with these inputs.
+Intent intent_of(const Controls& controls, BodyId who);
+
+/// Turns a look; it goes round, and up or down to the vertical.
+Look turned(Look look, Radians left, Radians up);
+
+} // namespace avrek::playground

@@ -1,0 +1,50 @@
+#pragma once
+#include <avrek/arsenal/surface_spec.h>
+#include <avrek/ballistics/camera.h>
+#include <avrek/scene/level.h>
+
+#include <array>
+#include <cstdint>
+#include <span>
+#include <vector>
+
+/// Triangles to draw, without a graphics card.
+namespace avrek::playground {
+
+/// A colour: red, green, blue, opacity, each 0 to 255.
+using Colour = std::array<std::uint8_t, 4>;
+
+/// A corner of a triangle.
+struct Corner {
+    std::array<float, 3> at{};
+    std::array<float, 3> normal{};
+    Colour colour{};
+};
+
+/// Triangles that are near each other: a part of a list of corners.
+struct Chunk {
+    Bounds bounds{};
+    std::size_t first = 0; ///< corner
+    std::size_t count = 0; ///< corners, three for each triangle
+};
+
+/// A level to draw.
+struct LevelGeometry {
+    std::vector<Corner> corners{};
+    std::vector<Chunk> solid{};
+    std::vector<Chunk> clear{}; ///< panes, drawn after all that is solid
+};
+
+/// Returns the colour of a surface of the demo world; of others one by its name.
+Colour colour_of(const SurfaceSpec& surface);
+
+/// Returns the triangles of a level in chunks of 8 m; a half-space as a square of 200 m.
+LevelGeometry geometry_of(const Level& level, std::span<const SurfaceSpec> surfaces);
+
+/// Adds the triangles of a shape: round ones with eight sides. Precondition (asserted): no half-space.
+void add_shape(std::vector<Corner>& to, const Shape& shape, Colour colour);
+
+/// Returns whether any of a box may be in a perspective camera's picture.
+bool may_be_seen(const Bounds& box, const Camera& camera);
+
+} // namespace avrek::playground

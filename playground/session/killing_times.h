@@ -1,0 +1,66 @@
+#pragma once
+#include <avrek/arsenal/arsenal.h>
+#include <avrek/core/time.h>
+
+#include <memory>
+#include <optional>
+#include <string>
+#include <vector>
+
+/// Time to kill over distance, with the first values behind the present ones.
+namespace avrek::playground {
+
+/// The ideal kill at one distance.
+struct KillPoint {
+    Metres distance = 0.0;
+    std::int32_t shots = 0;          ///< 0: no kill
+    std::optional<Duration> ideal{}; ///< every shot hits; none: no kill
+    std::optional<Duration> usual{}; ///< half of a profile's fights are over; none: fewer are
+};
+
+/// Curves of a weapon, for one set of values.
+struct KillCurve {
+    std::vector<KillPoint> points{};
+};
+
+/// What curves are about.
+struct KillQuestion {
+    std::shared_ptr<const Arsenal> first{};
+    std::shared_ptr<const Arsenal> now{};
+    std::string weapon{};
+    std::string body{};    ///< the target
+    std::string shooter{}; ///< profile of the usual times
+    friend bool operator==(const KillQuestion&, const KillQuestion&) = default;
+};
+
+/// The answer: curves for both sets of values.
+struct KillAnswer {
+    KillQuestion question{};
+    KillCurve first{};
+    KillCurve now{};
+};
+
+/// Returns the curves at 5, 10 ... 60 m. A weapon, body or shooter that does not exist has an empty one.
+KillAnswer answer_of(const KillQuestion& question);
+
+/// Answers questions beside the game, in a thread of its own; the newest question counts.
+class KillAnswers {
+  public:
+    KillAnswers();
+    ~KillAnswers();
+    KillAnswers(const KillAnswers&) = delete;
+    KillAnswers& operator=(const KillAnswers&) = delete;
+
+    /// Asks, unless the last question was the same.
+    void ask(const KillQuestion& question);
+    /// Returns the newest answer, or null before the first.
+    std::shared_ptr<const KillAnswer> newest() const;
+    /// Waits until the last question is answered.
+    void wait() const;
+
+  private:
+    struct Worker;
+    std::unique_ptr<Worker> worker_;
+};
+
+} // namespace avrek::playground

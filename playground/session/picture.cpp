@@ -1,0 +1,143 @@
+#include "picture.h"
+
+#include <algorithm>
+
+namespace avrek::playground {
+
+namespace {
+
+constexpr std::size_t max_things = 512;
+constexpr Duration marks_last = std::chrono::seconds{20};
+constexpr Duration numbers_last = std::chrono::milliseconds{900};
+constexpr Duration flashes_last = std::chrono::milliseconds{300};
+constexpr Duration lines_last = std::chrono::seconds{6};
+constexpr Duration tracers_last = std::chrono::milliseconds{80}; // after their end
+
+template <class Thing>
+void add(std::deque<Thing>& things, Thing thing) {
+    things.push_back(std::move(thing));
+    if (things.size() > max_things) {
+        things.pop_front();
+    }
+}
+
+struct Taking {
+    Picture& picture;
+    const Skirmish& fight;
+    BodyId player;
+    const NameOf& name_of;
+
+    Vector3 middle_of(BodyId who, std::optional<RegionId> region) const {
+        const auto pose = fight.scene().pose_of(who);
+        const RigSpec* rig = fight.scene().rig_of(who);
+        if (!pose || rig == nullptr) {
+            const Fighter* fighter = fight.find(who);
+            return fighter != nullptr ? fighter->motion.position + world_up() : Vector3{Vector3::Zero()};
+        }
+        return to_world(*pose, aim_point(*rig, region.value_or(RegionId{})));
+    }
+    void say(Time at, std::string text) const { add(picture.feed, {std::move(text), at}); }
+
+    void operator()(const ShotEvent& shot) const {
+        if (!shot.held_back) {
+            add(picture.flashes, {shot.muzzle, 0.0, shot.at, shot.who});
+        }
+    }
+    void operator()(const SegmentEvent& segment) const {
+        const PathSegment& path = segment.segment;
+        add(picture.tracers, {path.start, path.end, segment.begins_at, segment.ends_at, segment.who,
+                              segment.flown, path.hit && path.hit->body});
+        if (path.hit) {
+            add(picture.marks,
+                {path.hit->point, path.hit->normal, segment.ends_at, path.hit->body.has_value()});
+        }
+    }
+    void operator()(const FlightEvent& flight) const {
+        if (flight.event.kind == ProjectileEventKind::bounced && flight.event.hit) {
+            add(picture.marks, {flight.event.hit->point, flight.event.hit->normal, flight.event.at, false});
+        }
+    }
+    void operator()(const BlastEvent& blast) const {
+        add(picture.flashes, {blast.centre, blast.radius, blast.at, blast.who});
+    }
+    void operator()(const DamageEvent& hurt) const {
+        const bool by_player = hurt.source == player && hurt.who != player;
+        const double points = points_of(hurt);
+        if (points > 0.0) {
+            add(picture.damage,
+                {middle_of(hurt.who, hurt.region), points, hurt.at, by_player, hurt.health_left <= 0.0});
+        }
+        if (by_player) {
+            picture.hit_at = hurt.at;
+        }
+        if (hurt.who == player) {
+            picture.hurt_at = hurt.at;
+        }
+    }
+    void operator()(const KillEvent& kill) const {
+        if (kill.by == player) {
+            picture.kill_at = kill.at;
+        }
+        say(kill.at, kill.by == nobody || kill.by == kill.who
+                         ? name_of(kill.who) + " is dead"
+                         : name_of(kill.by) + " killed " + name_of(kill.who));
+    }
+    void operator()(const AlertEvent& alert) const {
+        if (alert.who == player) {
+            picture.noticed_by = alert.raised ? 1 : 0;
+        }
+    }
+    void operator()(const RetunedEvent& retuned) const {
+        if (retuned.who == nobody) {
+            say(retuned.at, "other values count");
+        }
+    }
+    void operator()(const MatchOverEvent& over) const {
+        say(over.at, over.winner >= 0 ? "the match is over: side " + std::to_string(over.winner) + " wins"
+                                      : "the match is over: a draw");
+    }
+    template <class Other>
+    void operator()(const Other&) const {}
+};
+
+template <class Thing>
+void keep_until(std::deque<Thing>& things, Time now, Duration lasts) {
+    std::erase_if(things, [&](const Thing& thing) { return now - thing.since > lasts; });
+}
+
+template <class Thing>
+void keep_before(std::deque<Thing>& things, Time now) {
+    std::erase_if(things, [&](const Thing& thing) { return thing.since > now; });
+}
+
+} // namespace
+
+void take(Picture& picture, std::span<const Event> events, const Skirmish& fight, BodyId player,
+          const NameOf& name_of) {
+    for (const Event& event : events) {
+        std::visit(Taking{picture, fight, player, name_of}, event);
+    }
+}
+
+void drop_over(Picture& picture, Time now) {
+    keep_until(picture.marks, now, marks_last);
+    keep_until(picture.damage, now, numbers_last);
+    keep_until(picture.flashes, now, flashes_last);
+    keep_until(picture.feed, now, lines_last);
+    std::erase_if(picture.tracers, [now](const Tracer& tracer) { return now - tracer.ends > tracers_last; });
+}
+
+void drop_after(Picture& picture, Time now) {
+    keep_before(picture.marks, now);
+    keep_before(picture.damage, now);
+    keep_before(picture.flashes, now);
+    keep_before(picture.feed, now);
+    std::erase_if(picture.tracers, [now](const Tracer& tracer) { return tracer.begins > now; });
+    for (std::optional<Time>* at : {&picture.hit_at, &picture.kill_at, &picture.hurt_at}) {
+        if (*at && **at > now) {
+            at->reset();
+        }
+    }
+}
+
+} // namespace avrek::playground

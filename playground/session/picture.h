@@ -1,0 +1,79 @@
+#pragma once
+#include <avrek/skirmish/skirmish.h>
+
+#include <deque>
+#include <functional>
+#include <optional>
+#include <span>
+#include <string>
+
+/// What a playground draws of events: each thing with its times, so that it can be drawn at any.
+namespace avrek::playground {
+
+/// A tracer on its way.
+struct Tracer {
+    Vector3 from = Vector3::Zero();
+    Vector3 to = Vector3::Zero();
+    Time begins{};
+    Time ends{};
+    BodyId who = nobody;
+    Metres flown = 0.0; ///< at its end
+    bool hit_body = false;
+};
+
+/// A mark on a surface.
+struct Mark {
+    Vector3 at = Vector3::Zero();
+    Vector3 normal = world_up();
+    Time since{};
+    bool on_body = false;
+};
+
+/// Damage that floats where it was done.
+struct FloatingDamage {
+    Vector3 at = Vector3::Zero();
+    double amount = 0.0;
+    Time since{};
+    bool by_player = false;
+    bool killed = false;
+};
+
+/// A flash at a muzzle, or of an explosion with a radius.
+struct Flash {
+    Vector3 at = Vector3::Zero();
+    Metres radius = 0.0; ///< 0: of a muzzle
+    Time since{};
+    BodyId who = nobody;
+};
+
+/// A line about what has happened.
+struct FeedLine {
+    std::string text{};
+    Time since{};
+};
+
+/// Everything that events leave to be drawn.
+struct Picture {
+    std::deque<Tracer> tracers{};
+    std::deque<Mark> marks{};
+    std::deque<FloatingDamage> damage{};
+    std::deque<Flash> flashes{};
+    std::deque<FeedLine> feed{};
+    std::optional<Time> hit_at{};  ///< the player hit somebody
+    std::optional<Time> kill_at{}; ///< the player killed somebody
+    std::optional<Time> hurt_at{}; ///< the player was hurt
+    std::uint32_t noticed_by = 0;  ///< 1 while foes notice the player
+};
+
+/// Names of combatants for the feed.
+using NameOf = std::function<std::string(BodyId)>;
+
+/// Takes the events of a fight into a picture for a player.
+void take(Picture& picture, std::span<const Event> events, const Skirmish& fight, BodyId player,
+          const NameOf& name_of);
+/// Drops what is over at a time.
+void drop_over(Picture& picture, Time now);
+/// Drops what begins after a time, when time has gone back.
+void drop_after(Picture& picture, Time now);
+
+} // namespace avrek::playground

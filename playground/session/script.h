@@ -1,0 +1,35 @@
+#pragma once
+#include "controls.h"
+#include <avrek/core/diagnostics.h>
+#include <avrek/core/time.h>
+#include <avrek/core/units.h>
+
+#include <map>
+#include <optional>
+#include <string>
+#include <string_view>
+#include <vector>
+
+/// Scripts: inputs, commands and values at their times, from TOML.
+namespace avrek::playground {
+
+/// What a script does at a time.
+struct ScriptStep {
+    Time at{}; ///< of the playground's own clock, which a pause does not stop
+    std::vector<Held> hold{};
+    std::vector<Held> release{};
+    std::vector<Command> commands{};
+    std::optional<Look> look{};
+    std::optional<int> slot{};
+    std::map<std::string, double> values{}; ///< by path
+    std::string entry{};                    ///< shown in the panel; empty: as before
+    std::optional<Tick> seek{};
+    std::string shot{}; ///< picture to write; empty: none
+};
+
+/// Parses a script: `[[do]]` with `at` in seconds, and any of `hold`, `release` (names), `press` (commands),
+/// `look` ([yaw, pitch] in degrees), `slot`, `set` (a table of paths and values), `entry`, `seek` (a tick),
+/// `shot` (a file). Reports every fault. Steps come in order of time.
+Loaded<std::vector<ScriptStep>> parse_script(std::string_view text, std::string_view name);
+
+} // namespace avrek::playground

@@ -1,0 +1,258 @@
+#include "session.h"
+
+#include <nlohmann/json.hpp>
+
+#include <algorithm>
+#include <filesystem>
+#include <fstream>
+#include <utility>
+
+namespace avrek::playground {
+
+namespace {
+
+constexpr Duration between_looks = std::chrono::milliseconds{100};
+
+} // namespace
+
+Session::Session(std::shared_ptr<const GameData> data, const StageSettings& settings)
+    : stage_(data, settings), tuner_(data->texts) {
+    entry_ = tuner_.entries().empty() ? "" : tuner_.entries().front();
+    ask();
+}
+
+void Session::run(std::vector<ScriptStep> script) {
+    for (ScriptStep& step : script) {
+        step.at += clock_ - Time{};
+    }
+    script_ = std::move(script);
+    next_ = 0;
+}
+
+void Session::watch(std::vector<std::string> files) {
+    watch_.emplace(std::move(files));
+}
+
+void Session::look_at_files() {
+    const auto news = watch_->look();
+    if (!news) {
+        return;
+    }
+    std::vector<Diagnostic> faults = news->diagnostics;
+    if (news->arsenal != nullptr) {
+        faults = tuner_.take(watch_->texts());
+        take_values();
+        notice_ = "saved: " + std::to_string(news->differences.size()) + " values differ";
+    }
+    for (const Diagnostic& fault : faults) {
+        notice_ = to_string(fault);
+    }
+}
+
+std::vector<std::string> Session::advance(Duration real) {
+    clock_ += real;
+    since_look_ += real;
+    if (watch_ && since_look_ >= between_looks) {
+        since_look_ = {};
+        look_at_files();
+    }
+    std::vector<std::string> shots;
+    for (; next_ < script_.size() && script_[next_].at <= clock_; ++next_) {
+        do_step(script_[next_], shots);
+    }
+    stage_.play(real);
+    take(picture_, stage_.events(), stage_.fight(), stage_.player(),
+         [this](BodyId who) { return stage_.name_of(who); });
+    drop_over(picture_, stage_.shown());
+    return shots;
+}
+
+void Session::do_step(const ScriptStep& step, std::vector<std::string>& shots) {
+    for (const Held held : step.hold) {
+        stage_.controls.set(held, true);
+    }
+    for (const Held held : step.release) {
+        stage_.controls.set(held, false);
+    }
+    if (step.look) {
+        stage_.controls.look = *step.look;
+    }
+    if (step.slot) {
+        stage_.controls.slot = static_cast<std::int8_t>(*step.slot);
+    }
+    if (!step.entry.empty()) {
+        tune(step.entry);
+    }
+    for (const auto& [path, value] : step.values) {
+        set(path, value);
+    }
+    if (step.seek) {
+        seek(*step.seek);
+    }
+    for (const Command each : step.commands) {
+        command(each);
+    }
+    if (!step.shot.empty()) {
+        shots.push_back(step.shot);
+    }
+}
+
+void Session::command(Command command) {
+    const auto turn_entry = [this](std::ptrdiff_t by) {
+        const auto& all = tuner_.entries();
+        const auto at = std::find(all.begin(), all.end(), entry_) - all.begin();
+        const auto count = static_cast<std::ptrdiff_t>(all.size());
+        entry_ = count > 0 ? all[static_cast<std::size_t>((at + by + count) % count)] : entry_;
+        ask();
+    };
+    switch (command) {
+    case Command::pause:
+        stage_.pause(!stage_.is_paused());
+        break;
+    case Command::step_forward:
+        stage_.step();
+        take(picture_, stage_.events(), stage_.fight(), stage_.player(),
+             [this](BodyId who) { return stage_.name_of(who); });
+        break;
+    case Command::step_back:
+        seek(stage_.fight().tick() - 1);
+        break;
+    case Command::slower:
+        stage_.set_speed(stage_.speed() / 2.0);
+        break;
+    case Command::faster:
+        stage_.set_speed(stage_.speed() * 2.0);
+        break;
+    case Command::next_view:
+        view_ = static_cast<View>((static_cast<int>(view_) + 1) % 3);
+        break;
+    case Command::undo:
+        notice_ = tuner_.undo() ? "taken back" : "there is no change to take back";
+        take_values();
+        break;
+    case Command::redo:
+        notice_ = tuner_.redo() ? "made again" : "there is no change to make again";
+        take_values();
+        break;
+    case Command::save:
+        save();
+        break;
+    case Command::compare:
+        tuner_.compare();
+        notice_ = tuner_.shows_first() ? "the first values" : "the changed values";
+        take_values();
+        break;
+    case Command::next_entry:
+        turn_entry(1);
+        break;
+    case Command::previous_entry:
+        turn_entry(-1);
+        break;
+    case Command::show_regions:
+        shown_.regions = !shown_.regions;
+        break;
+    case Command::show_segments:
+        shown_.segments = !shown_.segments;
+        break;
+    case Command::show_cone:
+        shown_.cone = !shown_.cone;
+        break;
+    case Command::help:
+        shown_.help = !shown_.help;
+        break;
+    }
+}
+
+void Session::set(const std::string& path, double value, bool goes_on) {
+    const std::vector<Diagnostic> faults = tuner_.set(path, value, goes_on);
+    notice_ = faults.empty() ? "" : to_string(faults.front());
+    take_values();
+}
+
+// Writes beside the file first, so that a full disk leaves the last one whole.
+void Session::save() {
+    const Loaded<ArsenalText> overlay = tuner_.overlay(overlay_file_);
+    const std::string fresh = overlay_file_ + ".new";
+    std::ofstream file{fresh, std::ios::binary};
+    file << (overlay ? overlay->text : "") << std::flush;
+    std::error_code code;
+    if (file) {
+        std::filesystem::rename(fresh, overlay_file_, code);
+    }
+    if (!overlay || !file || code) {
+        std::filesystem::remove(fresh, code);
+        notice_ = overlay_file_ + " cannot be written";
+        return;
+    }
+    notice_ = "saved to " + overlay_file_;
+}
+
+// The fight has the tuner's values from the next tick on.
+void Session::take_values() {
+    if (const Outcome taken = stage_.retune(tuner_.arsenal()); !taken) {
+        notice_ = "the fight does not take it: " + std::string{taken.why()};
+    }
+    ask();
+}
+
+// Asks for the times of the tuned weapon, or of the first one.
+void Session::ask() {
+    const Arsenal& arsenal = *tuner_.arsenal();
+    const std::string section = "weapon.";
+    std::string weapon = entry_.starts_with(section) ? entry_.substr(section.size()) : std::string{};
+    if (find(arsenal.weapons, weapon) == nullptr) {
+        weapon = arsenal.weapons.front().id;
+    }
+    answers_.ask(
+        {tuner_.first(), tuner_.arsenal(), weapon, arsenal.bodies.front().id, arsenal.shooters.front().id});
+}
+
+void Session::seek(Tick tick) {
+    stage_.pause(true);
+    if (!stage_.seek(std::clamp(tick, stage_.oldest(), stage_.newest()))) {
+        notice_ = "there is no such tick any more";
+    }
+    drop_after(picture_, stage_.fight().now());
+}
+
+void Session::tune(const std::string& entry) {
+    const auto& all = tuner_.entries();
+    if (std::find(all.begin(), all.end(), entry) == all.end()) {
+        notice_ = "there is no entry '" + entry + "' with numbers";
+        return;
+    }
+    entry_ = entry;
+    ask();
+}
+
+std::string Session::report() const {
+    const Skirmish& fight = stage_.fight();
+    const CombatantReadout player = fight.readout(stage_.player());
+    char hash[17];
+    std::snprintf(hash, sizeof hash, "%016llx", static_cast<unsigned long long>(fight.state_hash()));
+    nlohmann::ordered_json json{
+        {"tick", fight.tick()},
+        {"hash", hash},
+        {"paused", stage_.is_paused()},
+        {"speed", stage_.speed()},
+        {"alive", player.alive},
+        {"health", player.health},
+        {"shots", fight.match().find(stage_.player())->stats.shots},
+        {"view", static_cast<int>(view_)},
+        {"entry", entry_},
+        {"changes", tuner_.change_count()},
+        {"first_values", tuner_.shows_first()},
+        {"notice", notice_},
+    };
+    if (player.weapon) {
+        json["rounds"] = player.weapon->rounds;
+        json["reserve"] = player.weapon->reserve;
+        json["cone_degrees"] = to_degrees(player.weapon->cone);
+    }
+    for (const ArsenalDifference& one : tuner_.differences()) {
+        json["values"][one.path] = one.after;
+    }
+    return json.dump(2) + '\n';
+}
+
+} // namespace avrek::playground

@@ -1,0 +1,91 @@
+#pragma once
+#include "killing_times.h"
+#include "picture.h"
+#include "script.h"
+#include "stage.h"
+#include "tuner.h"
+#include <avrek/data/arsenal_watch.h>
+
+#include <memory>
+#include <optional>
+#include <string>
+#include <utility>
+#include <vector>
+
+/// A playground without its window: the fight, the values, the picture and the script together.
+namespace avrek::playground {
+
+/// Where a picture is taken from.
+enum class View : std::uint8_t { eye, behind, above };
+
+/// What can be seen besides the fight.
+struct Shown {
+    bool regions = false;
+    bool segments = false;
+    bool cone = false;
+    bool help = false;
+};
+
+/// The state of a playground.
+class Session {
+  public:
+    /// Begins. Precondition (asserted): validate_stage() finds nothing; the data have texts.
+    Session(std::shared_ptr<const GameData> data, const StageSettings& settings);
+
+    /// Sets a script, whose times count from now on.
+    void run(std::vector<ScriptStep> script);
+    /// Watches files; what is saved there counts at once.
+    void watch(std::vector<std::string> files);
+    /// Sets the file that the command `save` writes; "tuned.toml" unless it is set.
+    void save_to(std::string file) { overlay_file_ = std::move(file); }
+    /// Goes on by a length of real time: does what the script says, plays, and takes events in. Returns the
+    /// pictures that the script wants after it.
+    std::vector<std::string> advance(Duration real);
+    /// Does a command.
+    void command(Command command);
+    /// Changes a value; the fight has it from the next tick on. `goes_on`: the same change, as of a slider.
+    void set(const std::string& path, double value, bool goes_on = false);
+    /// Goes to a tick, paused.
+    void seek(Tick tick);
+    /// Tunes another entry in the panel; one that does not exist changes nothing.
+    void tune(const std::string& entry);
+
+    Stage& stage() { return stage_; }                     ///< the fight
+    const Stage& stage() const { return stage_; }         ///< the fight
+    const Tuner& tuner() const { return tuner_; }         ///< the values
+    const Picture& picture() const { return picture_; }   ///< what events leave to be drawn
+    View view() const { return view_; }                   ///< where it is seen from
+    const Shown& shown() const { return shown_; }         ///< what else is drawn
+    const std::string& entry() const { return entry_; }   ///< tuned in the panel
+    const std::string& notice() const { return notice_; } ///< last fault or news, in words
+    std::shared_ptr<const KillAnswer> killing_times() const { return answers_.newest(); } ///< or null
+    /// Waits for the killing times of the present values.
+    void wait_for_killing_times() const { answers_.wait(); }
+    Time clock() const { return clock_; } ///< real time since the start
+    /// Returns the state as JSON: tick, hash, health, rounds, changes, view; for tests.
+    std::string report() const;
+
+  private:
+    void do_step(const ScriptStep& step, std::vector<std::string>& shots);
+    void take_values();
+    void ask();
+    void look_at_files();
+    void save();
+
+    Stage stage_;
+    Tuner tuner_;
+    Picture picture_{};
+    KillAnswers answers_{};
+    std::vector<ScriptStep> script_{};
+    std::size_t next_ = 0;
+    std::optional<ArsenalWatch> watch_{};
+    View view_ = View::eye;
+    Shown shown_{};
+    std::string entry_{};
+    std::string notice_{};
+    std::string overlay_file_ = "tuned.toml";
+    Time clock_{};
+    Duration since_look_{};
+};
+
+} // namespace avrek::playground

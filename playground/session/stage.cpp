@@ -1,0 +1,209 @@
+#include "stage.h"
+
+#include <algorithm>
+#include <cassert>
+#include <utility>
+
+namespace avrek::playground {
+
+namespace {
+
+constexpr Tick between_kept = 16; // ticks
+constexpr Duration max_at_once = std::chrono::milliseconds{250};
+
+BoutSetup setup_of(const Arsenal& arsenal, std::size_t crew) {
+    BoutSetup setup{.crew = crew};
+    for (std::size_t index = 0; index < arsenal.weapons.size(); ++index) {
+        setup.weapons.push_back(static_cast<WeaponId>(index));
+    }
+    for (std::size_t index = 0; index < arsenal.shooters.size(); ++index) {
+        setup.shooters.push_back(static_cast<ShooterId>(index));
+    }
+    if (!arsenal.melee.empty()) {
+        setup.melee = MeleeId{};
+    }
+    return setup;
+}
+
+SkirmishSettings settings_of(const StageSettings& settings) {
+    SkirmishSettings set{.rate = settings.rate};
+    set.limits.combatants = std::max<std::size_t>(settings.crew, 1);
+    set.history_frames = 8; // a picture is up to a tick behind
+    return set;
+}
+
+} // namespace
+
+std::vector<Diagnostic> validate_stage(const GameData& data, const StageSettings& settings) {
+    std::vector<Diagnostic> faults;
+    const auto need = [&faults](bool is_there, const char* what) {
+        if (!is_there) {
+            faults.push_back(
+                {.message = std::string{"the arsenal has no "} + what + ", and the playground needs one"});
+        }
+    };
+    need(!data.arsenal.bodies.empty(), "body");
+    need(!data.arsenal.weapons.empty(), "weapon");
+    need(!data.arsenal.shooters.empty(), "shooter");
+    need(!data.arsenal.matches.empty(), "rules of a match");
+    if (settings.crew < 1 || settings.crew > 256) {
+        faults.push_back({.message = "crew is " + std::to_string(settings.crew), .allowed = "1 to 256"});
+    }
+    if (faults.empty()) {
+        faults = avrek::validate(data.arsenal, settings_of(settings), data.arena.plan);
+    }
+    return faults;
+}
+
+Stage::Stage(std::shared_ptr<const GameData> data, const StageSettings& settings)
+    : data_(std::move(data)), setup_(setup_of(data_->arsenal, settings.crew)), members_(bout_members(setup_)),
+      max_kept_(static_cast<std::size_t>(to_seconds(settings.kept) * settings.rate.hertz) / between_kept +
+                2) {
+    fight_ = std::make_unique<Skirmish>(data_->arsenal, data_->arena.level, settings_of(settings),
+                                        settings.seed, data_->arena.plan);
+    bots_.emplace(*fight_);
+    // The player has everything that fits.
+    for (BoutMember& member : members_) {
+        if (member.id == player()) {
+            member.weapons = setup_.weapons;
+            member.weapons.resize(std::min<std::size_t>(member.weapons.size(), Loadout::slot_count));
+        }
+        [[maybe_unused]] const Outcome added = fight_->add(entrant_of(setup_, member));
+        assert(added);
+        if (member.id != player()) {
+            bots_->add(member.id, member.shooter);
+        }
+    }
+    counting_ = wanted_ = std::shared_ptr<const Arsenal>{data_, &data_->arsenal};
+    play_tick(); // the player has a place after the first tick
+    controls.look = fight_->find(player())->look;
+}
+
+const std::string& Stage::name_of(BodyId who) const {
+    static const std::string none = "nobody";
+    const auto found = std::find_if(members_.begin(), members_.end(),
+                                    [who](const BoutMember& member) { return member.id == who; });
+    return found != members_.end() ? found->name : none;
+}
+
+void Stage::advance(const Played& played) {
+    if (played.retuned != nullptr && fight_->retune(played.retuned)) {
+        counting_ = played.retuned;
+    }
+    const std::span<const Intent> thought = bots_->think(*fight_);
+    std::vector<Intent> intents{played.intent};
+    intents.insert(intents.end(), thought.begin(), thought.end());
+    fight_->advance(intents);
+}
+
+// Drops what came after the fight's tick.
+void Stage::forget_later() {
+    const Tick now = fight_->tick();
+    while (!kept_.empty() && kept_.back().tick > now) {
+        kept_.pop_back();
+    }
+    if (!kept_.empty()) {
+        played_.resize(static_cast<std::size_t>(now - kept_.front().tick));
+    }
+    newest_ = now;
+}
+
+void Stage::play_tick() {
+    const Tick tick = fight_->tick();
+    if (newest_ != tick) {
+        forget_later();
+    }
+    if (tick % between_kept == 0) {
+        kept_.push_back({tick, counting_, std::vector<std::byte>(fight_->saved_size()), *bots_});
+        (void)fight_->save(kept_.back().state);
+        while (kept_.size() > max_kept_) {
+            const auto ticks = static_cast<std::ptrdiff_t>(kept_[1].tick - kept_[0].tick);
+            played_.erase(played_.begin(), played_.begin() + ticks);
+            kept_.pop_front();
+        }
+    }
+    played_.push_back({intent_of(controls, player()), wanted_ != counting_ ? wanted_ : nullptr});
+    advance(played_.back());
+    newest_ = fight_->tick();
+    events_.insert(events_.end(), fight_->events().begin(), fight_->events().end());
+    controls.slot = -1;
+}
+
+void Stage::play(Duration real) {
+    events_.clear();
+    jumped_ = false;
+    if (paused_) {
+        return;
+    }
+    owed_ += from_seconds(to_seconds(std::clamp(real, Duration{}, max_at_once)) * speed_);
+    for (;;) {
+        const Span span = tick_span(fight_->tick(), fight_->settings().rate);
+        if (owed_ < span.end - span.begin) {
+            return;
+        }
+        owed_ -= span.end - span.begin;
+        play_tick();
+    }
+}
+
+void Stage::pause(bool is_paused) {
+    paused_ = is_paused;
+    owed_ = {};
+}
+
+void Stage::set_speed(double speed) {
+    speed_ = std::clamp(speed, 1.0 / 16.0, 4.0);
+}
+
+Tick Stage::oldest() const {
+    return kept_.front().tick;
+}
+
+bool Stage::seek(Tick tick) {
+    events_.clear();
+    if (tick < oldest() || tick > newest_) {
+        return false;
+    }
+    auto from = std::prev(kept_.end());
+    while (from->tick > tick) {
+        --from;
+    }
+    if (!fight_->restore(from->state)) {
+        return false;
+    }
+    bots_ = from->bots;
+    counting_ = from->counting;
+    const auto first = static_cast<std::size_t>(from->tick - oldest());
+    for (std::size_t index = first; fight_->tick() < tick; ++index) {
+        advance(played_[index]);
+    }
+    owed_ = {};
+    jumped_ = true;
+    return true;
+}
+
+void Stage::step() {
+    pause(true);
+    if (fight_->tick() < newest_) {
+        seek(fight_->tick() + 1);
+        return;
+    }
+    events_.clear();
+    jumped_ = false;
+    play_tick();
+}
+
+Time Stage::shown() const {
+    const Span last = tick_span(fight_->tick() - 1, fight_->settings().rate);
+    return last.begin + std::clamp(owed_, Duration{}, last.end - last.begin);
+}
+
+Outcome Stage::retune(std::shared_ptr<const Arsenal> arsenal) {
+    if (const Outcome known = fight_->know(arsenal); !known) {
+        return known;
+    }
+    wanted_ = std::move(arsenal);
+    return Outcome::done();
+}
+
+} // namespace avrek::playground

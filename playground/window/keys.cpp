@@ -1,0 +1,120 @@
+#include "keys.h"
+
+#include <SDL.h>
+
+#include <algorithm>
+#include <iterator>
+#include <utility>
+
+namespace avrek::playground {
+
+namespace {
+
+constexpr Radians per_pixel = 0.0022;
+constexpr Radians arrow_speed = 1.6; // per second
+
+constexpr std::pair<SDL_Scancode, Held> held_keys[] = {
+    {SDL_SCANCODE_W, Held::ahead},        {SDL_SCANCODE_S, Held::back},
+    {SDL_SCANCODE_A, Held::left},         {SDL_SCANCODE_D, Held::right},
+    {SDL_SCANCODE_LSHIFT, Held::sprint},  {SDL_SCANCODE_LCTRL, Held::crouch},
+    {SDL_SCANCODE_SPACE, Held::jump},     {SDL_SCANCODE_R, Held::reload},
+    {SDL_SCANCODE_Q, Held::last_weapon},  {SDL_SCANCODE_M, Held::next_mode},
+    {SDL_SCANCODE_F, Held::light_strike}, {SDL_SCANCODE_H, Held::heavy_strike},
+    {SDL_SCANCODE_G, Held::guard},        {SDL_SCANCODE_E, Held::take},
+    {SDL_SCANCODE_RETURN, Held::trigger}, {SDL_SCANCODE_RSHIFT, Held::aim},
+};
+
+constexpr std::pair<SDL_Scancode, Command> command_keys[] = {
+    {SDL_SCANCODE_P, Command::pause},
+    {SDL_SCANCODE_PERIOD, Command::step_forward},
+    {SDL_SCANCODE_COMMA, Command::step_back},
+    {SDL_SCANCODE_MINUS, Command::slower},
+    {SDL_SCANCODE_EQUALS, Command::faster},
+    {SDL_SCANCODE_V, Command::next_view},
+    {SDL_SCANCODE_Z, Command::undo},
+    {SDL_SCANCODE_Y, Command::redo},
+    {SDL_SCANCODE_O, Command::save},
+    {SDL_SCANCODE_B, Command::compare},
+    {SDL_SCANCODE_RIGHTBRACKET, Command::next_entry},
+    {SDL_SCANCODE_LEFTBRACKET, Command::previous_entry},
+    {SDL_SCANCODE_F1, Command::help},
+    {SDL_SCANCODE_F2, Command::show_regions},
+    {SDL_SCANCODE_F3, Command::show_segments},
+    {SDL_SCANCODE_F4, Command::show_cone},
+};
+
+void take_key(const SDL_KeyboardEvent& key, Session& session, InputState& state) {
+    const bool is_down = key.type == SDL_KEYDOWN;
+    const SDL_Scancode code = key.keysym.scancode;
+    for (const auto& [scancode, held] : held_keys) {
+        if (code == scancode) {
+            session.stage().controls.set(held, is_down);
+        }
+    }
+    if (!is_down || key.repeat != 0) {
+        return;
+    }
+    for (const auto& [scancode, command] : command_keys) {
+        if (code == scancode) {
+            session.command(command);
+        }
+    }
+    if (code >= SDL_SCANCODE_1 && code <= SDL_SCANCODE_6) {
+        session.stage().controls.slot = static_cast<std::int8_t>(code - SDL_SCANCODE_1);
+    }
+    if (code == SDL_SCANCODE_TAB) {
+        state.mouse_looks = !state.mouse_looks;
+        SDL_SetRelativeMouseMode(state.mouse_looks ? SDL_TRUE : SDL_FALSE);
+    }
+    state.toggles_panels = state.toggles_panels || code == SDL_SCANCODE_F5;
+    state.ends = state.ends || code == SDL_SCANCODE_ESCAPE;
+}
+
+} // namespace
+
+void take_event(const SDL_Event& event, Session& session, InputState& state, bool typing) {
+    Controls& controls = session.stage().controls;
+    switch (event.type) {
+    case SDL_QUIT:
+        state.ends = true;
+        break;
+    case SDL_KEYDOWN:
+    case SDL_KEYUP:
+        if (!typing) {
+            take_key(event.key, session, state);
+        }
+        break;
+    case SDL_MOUSEMOTION:
+        if (state.mouse_looks) {
+            controls.look =
+                turned(controls.look, -per_pixel * event.motion.xrel, -per_pixel * event.motion.yrel);
+        }
+        break;
+    case SDL_MOUSEBUTTONDOWN:
+    case SDL_MOUSEBUTTONUP:
+        if (state.mouse_looks) {
+            const bool is_down = event.type == SDL_MOUSEBUTTONDOWN;
+            controls.set(event.button.button == SDL_BUTTON_LEFT ? Held::trigger : Held::aim, is_down);
+        }
+        break;
+    case SDL_WINDOWEVENT:
+        if (event.window.event == SDL_WINDOWEVENT_FOCUS_LOST) {
+            controls.held = 0; // keys that are let go elsewhere are not seen
+        }
+        break;
+    default:
+        break;
+    }
+}
+
+void turn_by_arrows(Session& session, Duration real) {
+    const Uint8* keys = SDL_GetKeyboardState(nullptr);
+    const double step = arrow_speed * to_seconds(real);
+    const double left = keys[SDL_SCANCODE_LEFT] - keys[SDL_SCANCODE_RIGHT];
+    const double up = keys[SDL_SCANCODE_UP] - keys[SDL_SCANCODE_DOWN];
+    if (left != 0.0 || up != 0.0) {
+        session.stage().controls.look = turned(session.stage().controls.look, left * step, up * step);
+    }
+}
+
+} // namespace avrek::playground

@@ -1,0 +1,21 @@
+#pragma once
+#include <session/session.h>
+
+union SDL_Event;
+
+/// From the keyboard and the mouse to controls and commands.
+namespace avrek::playground {
+
+/// What the mouse is for.
+struct InputState {
+    bool mouse_looks = false; ///< else it points at the panels
+    bool ends = false;
+    bool toggles_panels = false; ///< since the last look at it
+};
+
+/// Takes an event of SDL. `typing`: letters go to a text field.
+void take_event(const SDL_Event& event, Session& session, InputState& state, bool typing);
+/// Turns the look by the arrows that are held for a length of real time.
+void turn_by_arrows(Session& session, Duration real);
+
+} // namespace avrek::playground

@@ -1,0 +1,268 @@
+#include "graphics.h"
+#include "keys.h"
+#include "panels.h"
+#include "world_view.h"
+
+#include <CLI/CLI.hpp>
+#include <SDL.h>
+#include <backends/imgui_impl_opengl3.h>
+#include <backends/imgui_impl_sdl.h>
+#include <fmt/format.h>
+#include <imgui.h>
+
+#include <chrono>
+#include <filesystem>
+#include <fstream>
+#include <memory>
+#include <sstream>
+
+namespace avrek::playground {
+
+namespace {
+
+struct Options {
+    std::vector<std::string> files{};
+    std::string level{};
+    std::string overlay = "tuned.toml";
+    std::size_t crew = 9;
+    std::uint64_t seed = 1;
+    std::string script{};
+    std::vector<std::string> shots{}; // FILE.png@SECONDS
+    double ends_after = 0.0;          // seconds; 0: never
+    std::string report{};
+    int width = 1280;
+    int height = 800;
+};
+
+constexpr int wrong_call = 2;
+constexpr Duration fixed_step = std::chrono::nanoseconds{15'625'000}; // of a script
+
+bool print_faults(const std::vector<Diagnostic>& faults) {
+    for (const Diagnostic& fault : faults) {
+        fmt::print(stderr, "{}\n", to_string(fault));
+    }
+    return !faults.empty();
+}
+
+// The demo data: beside an installed program, or in the tree that it was built from.
+std::string data_folder() {
+    char* base = SDL_GetBasePath();
+    const std::string installed = std::string{base != nullptr ? base : ""} + "../share/avrek";
+    SDL_free(base);
+    return std::filesystem::exists(installed + "/halm-ring.toml") ? installed : AVREK_PLAYGROUND_DATA;
+}
+
+// A window with a context for drawing, and what is drawn in it.
+struct Window {
+    SDL_Window* window = nullptr;
+    SDL_GLContext context = nullptr;
+
+    ~Window() {
+        if (context != nullptr) {
+            ImGui_ImplOpenGL3_Shutdown();
+            ImGui_ImplSDL2_Shutdown();
+            ImGui::DestroyContext();
+            SDL_GL_DeleteContext(context);
+        }
+        if (window != nullptr) {
+            SDL_DestroyWindow(window);
+        }
+        SDL_Quit();
+    }
+    bool open(const Options& options) {
+        if (SDL_Init(SDL_INIT_VIDEO | SDL_INIT_EVENTS) != 0) {
+            return false;
+        }
+        SDL_GL_SetAttribute(SDL_GL_CONTEXT_MAJOR_VERSION, 3);
+        SDL_GL_SetAttribute(SDL_GL_CONTEXT_MINOR_VERSION, 3);
+        SDL_GL_SetAttribute(SDL_GL_CONTEXT_PROFILE_MASK, SDL_GL_CONTEXT_PROFILE_CORE);
+        SDL_GL_SetAttribute(SDL_GL_DEPTH_SIZE, 24);
+        window = SDL_CreateWindow("Avrek playground", SDL_WINDOWPOS_CENTERED, SDL_WINDOWPOS_CENTERED,
+                                  options.width, options.height, SDL_WINDOW_OPENGL | SDL_WINDOW_RESIZABLE);
+        context = window != nullptr ? SDL_GL_CreateContext(window) : nullptr;
+        if (context == nullptr) {
+            return false;
+        }
+        SDL_GL_SetSwapInterval(1);
+        ImGui::CreateContext();
+        set_style();
+        return ImGui_ImplSDL2_InitForOpenGL(window, context) && ImGui_ImplOpenGL3_Init("#version 330 core");
+    }
+};
+
+std::string contents_of(const std::string& file) {
+    std::ifstream stream{file, std::ios::binary};
+    std::stringstream text;
+    text << stream.rdbuf();
+    return text.str();
+}
+
+// The script of the options, with the pictures that they ask for.
+Loaded<std::vector<ScriptStep>> script_of(const Options& options) {
+    Loaded<std::vector<ScriptStep>> script{std::vector<ScriptStep>{}, {}};
+    if (!options.script.empty()) {
+        if (!std::ifstream{options.script}) {
+            return {std::nullopt,
+                    {{.file = options.script, .message = "cannot be read", .allowed = "a script"}}};
+        }
+        script = parse_script(contents_of(options.script), options.script);
+    }
+    for (const std::string& shot : options.shots) {
+        const std::size_t at = shot.rfind('@');
+        char* end = nullptr;
+        const double seconds = at != std::string::npos ? std::strtod(shot.c_str() + at + 1, &end) : -1.0;
+        if (!(seconds >= 0.0) || end == nullptr || *end != '\0') {
+            return {std::nullopt,
+                    {{.where = "--shot",
+                      .message = "'" + shot + "' is no picture and time",
+                      .allowed = "FILE.png@SECONDS"}}};
+        }
+        if (script) {
+            script->push_back({.at = Time{from_seconds(seconds)}, .shot = shot.substr(0, at)});
+        }
+    }
+    if (script) {
+        std::stable_sort(script->begin(), script->end(),
+                         [](const auto& one, const auto& other) { return one.at < other.at; });
+    }
+    return script;
+}
+
+// One picture: events, the session's turn, the world, the panels.
+struct Running {
+    Session& session;
+    Window& window;
+    Painter painter{};
+    WorldView world;
+    InputState input{};
+    PanelState panels{};
+
+    Running(Session& its_session, Window& its_window)
+        : session(its_session), window(its_window), world(painter, its_session.stage().data()) {}
+
+    // Returns whether all pictures that were wanted could be written.
+    bool go_on(Duration real) {
+        SDL_Event event;
+        while (SDL_PollEvent(&event) != 0) {
+            if (!input.mouse_looks) {
+                ImGui_ImplSDL2_ProcessEvent(&event);
+            }
+            take_event(event, session, input, ImGui::GetIO().WantTextInput);
+        }
+        if (!ImGui::GetIO().WantTextInput) {
+            turn_by_arrows(session, real);
+        }
+        panels.shows_panels = panels.shows_panels != input.toggles_panels;
+        input.toggles_panels = false;
+        const std::vector<std::string> shots = session.advance(real);
+        draw();
+        bool done = true;
+        for (const std::string& shot : shots) {
+            int width = 0;
+            int height = 0;
+            SDL_GL_GetDrawableSize(window.window, &width, &height);
+            const std::string fault = write_picture(shot, width, height);
+            done = done && fault.empty();
+            fmt::print(stderr, "{}", fault.empty() ? "" : fault + '\n');
+        }
+        SDL_GL_SwapWindow(window.window);
+        return done;
+    }
+    void draw() {
+        ImGui_ImplOpenGL3_NewFrame();
+        ImGui_ImplSDL2_NewFrame();
+        ImGui::NewFrame();
+        int width = 0;
+        int height = 0;
+        SDL_GL_GetDrawableSize(window.window, &width, &height);
+        const auto [free_width, free_height] = free_part(panels, width, height);
+        const Camera camera = camera_of(session, free_width, free_height);
+        world.draw(session, camera, height);
+        draw_display(session, camera);
+        draw_panels(session, panels);
+        ImGui::Render();
+        ImGui_ImplOpenGL3_RenderDrawData(ImGui::GetDrawData());
+    }
+};
+
+int run(const Options& options) {
+    std::vector<std::string> files = options.files;
+    if (files.empty()) {
+        files.push_back(data_folder() + "/halm-ring.toml");
+    }
+    Loaded<GameData> loaded =
+        load_game_data(files, options.level.empty() ? data_folder() + "/atrium.toml" : options.level);
+    Loaded<std::vector<ScriptStep>> script = script_of(options);
+    if (!loaded || !script) {
+        print_faults(loaded.diagnostics);
+        print_faults(script.diagnostics);
+        return wrong_call;
+    }
+    const auto data = std::make_shared<const GameData>(std::move(*loaded.value));
+    const StageSettings settings{.crew = options.crew, .seed = options.seed};
+    if (print_faults(validate_stage(*data, settings))) {
+        return wrong_call;
+    }
+    Session session{data, settings};
+    session.watch(files);
+    session.save_to(options.overlay);
+    const bool is_scripted = !script->empty();
+    session.run(std::move(*script.value));
+    Window window;
+    if (!window.open(options)) {
+        fmt::print(stderr, "error: no window with OpenGL 3.3: {}\n", SDL_GetError());
+        return wrong_call;
+    }
+    Running running{session, window};
+    if (!running.painter.fault().empty()) {
+        fmt::print(stderr, "error: the shaders do not compile: {}\n", running.painter.fault());
+        return wrong_call;
+    }
+    bool done = true;
+    std::size_t pictures = 0;
+    auto before = std::chrono::steady_clock::now();
+    const auto began = before;
+    const Duration length = from_seconds(options.ends_after);
+    while (!running.input.ends && (options.ends_after <= 0.0 || session.clock() - Time{} < length)) {
+        const auto now = std::chrono::steady_clock::now();
+        const auto passed = std::chrono::duration_cast<Duration>(now - before);
+        before = now;
+        done = running.go_on(is_scripted ? fixed_step : passed) && done;
+        ++pictures;
+    }
+    if (!options.report.empty() && !(std::ofstream{options.report} << session.report())) {
+        fmt::print(stderr, "the report {} cannot be written\n", options.report);
+        done = false;
+    }
+    const std::chrono::duration<double> whole = std::chrono::steady_clock::now() - began;
+    fmt::print(stderr, "{} pictures, {:.1f} a second\n", pictures,
+               static_cast<double>(pictures) / whole.count());
+    return done ? 0 : 1;
+}
+
+} // namespace
+
+} // namespace avrek::playground
+
+int main(int count, char** words) {
+    avrek::playground::Options options;
+    CLI::App tool{"Fight in a level, and tune the values while you do. F1 shows the keys."};
+    tool.add_option("arsenal", options.files, "Arsenal files; what is saved in them counts at once");
+    tool.add_option("--level", options.level, "Level: FILE.toml, .glb or .gltf; the atrium by default");
+    tool.add_option("--crew", options.crew, "Combatants, you included")->check(CLI::Range(1, 64));
+    tool.add_option("--seed", options.seed, "Seed of the fight");
+    tool.add_option("--overlay", options.overlay, "File for the changed values; tuned.toml by default");
+    tool.add_option("--script", options.script, "Inputs, commands and values at their times, in fixed steps");
+    tool.add_option("--shot", options.shots,
+                    "FILE.png@SECONDS: write the picture at that time, in fixed steps");
+    tool.add_option("--exit", options.ends_after, "End after so many seconds")
+        ->check(CLI::Range(0.0, 86400.0));
+    tool.add_option("--report", options.report, "Write the state at the end to this file, as JSON");
+    tool.footer("Example: avrek-playground --crew 9 data/halm-ring.toml");
+    try {
+        tool.parse(count, words);
+    } catch (const CLI::ParseError& error) {
+        return tool.exit(error) == 0 ? 0 : avrek::playground::wrong_call;
+    }
+    return avrek::playground::run(options);
+}

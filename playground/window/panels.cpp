@@ -1,0 +1,434 @@
+#include "panels.h"
+
+#include <imgui.h>
+#include <imgui_stdlib.h>
+
+#include <algorithm>
+#include <cmath>
+#include <cstdio>
+#include <filesystem>
+#include <string>
+
+namespace avrek::playground {
+
+namespace {
+
+constexpr float side_width = 330.0F;
+constexpr float strip_height = 168.0F;
+constexpr const char* font_file = "/usr/share/fonts/truetype/dejavu/DejaVuSans.ttf";
+
+const ImU32 ink = IM_COL32(28, 40, 36, 255);
+const ImU32 paper = IM_COL32(246, 248, 240, 235);
+const ImU32 leaf = IM_COL32(86, 138, 84, 255);
+const ImU32 amber = IM_COL32(206, 138, 52, 255);
+const ImU32 alarm = IM_COL32(188, 66, 52, 255);
+
+std::string text_of(const char* format, double value) {
+    char text[64];
+    std::snprintf(text, sizeof text, format, value);
+    return text;
+}
+
+void write(ImDrawList& to, ImVec2 at, float size, ImU32 colour, const std::string& text,
+           bool centred = false) {
+    const ImVec2 extent = ImGui::GetFont()->CalcTextSizeA(size, 1e6F, 0.0F, text.c_str());
+    const ImVec2 place{at.x - (centred ? 0.5F * extent.x : 0.0F), at.y};
+    for (const auto& [x, y] : {std::pair{1.0F, 0.0F}, {-1.0F, 0.0F}, {0.0F, 1.0F}, {0.0F, -1.0F}}) {
+        to.AddText(ImGui::GetFont(), size, {place.x + x, place.y + y}, IM_COL32(255, 255, 255, 120),
+                   text.c_str());
+    }
+    to.AddText(ImGui::GetFont(), size, place, colour, text.c_str());
+}
+
+void draw_crosshair(ImDrawList& to, const Session& session, const CombatantReadout& player, ImVec2 middle) {
+    if (!player.alive || !player.weapon) {
+        return;
+    }
+    const auto gap = static_cast<float>(player.weapon->crosshair_gap);
+    const auto strength = static_cast<int>(230.0 * player.weapon->crosshair_opacity);
+    const ImU32 colour = IM_COL32(20, 36, 30, strength);
+    const ImU32 edge = IM_COL32(255, 255, 255, strength);
+    for (const auto& [x, y] : {std::pair{1.0F, 0.0F}, {-1.0F, 0.0F}, {0.0F, 1.0F}, {0.0F, -1.0F}}) {
+        const ImVec2 from{middle.x + x * gap, middle.y + y * gap};
+        const ImVec2 end{middle.x + x * (gap + 9.0F), middle.y + y * (gap + 9.0F)};
+        to.AddLine(from, end, edge, 4.0F);
+        to.AddLine(from, end, colour, 2.0F);
+    }
+    to.AddCircleFilled(middle, 1.5F, colour);
+    if (session.shown().cone) {
+        to.AddCircle(middle, gap, IM_COL32(206, 138, 52, 220), 48, 1.5F);
+        write(to, {middle.x + gap + 14.0F, middle.y + 10.0F}, 15.0F, amber,
+              text_of("%.2f deg", to_degrees(player.weapon->cone)));
+    }
+    const Time now = session.stage().shown();
+    const auto is_fresh = [now](const std::optional<Time>& at) {
+        return at && now >= *at && now - *at < std::chrono::milliseconds{220};
+    };
+    if (is_fresh(session.picture().hit_at)) {
+        const ImU32 mark = is_fresh(session.picture().kill_at) ? alarm : paper;
+        for (const auto& [x, y] : {std::pair{1.0F, 1.0F}, {-1.0F, 1.0F}, {1.0F, -1.0F}, {-1.0F, -1.0F}}) {
+            to.AddLine({middle.x + 7.0F * x, middle.y + 7.0F * y},
+                       {middle.x + 15.0F * x, middle.y + 15.0F * y}, mark, 2.5F);
+        }
+    }
+}
+
+void draw_bar(ImDrawList& to, ImVec2 at, ImVec2 size, double share, ImU32 colour) {
+    to.AddRectFilled(at, {at.x + size.x, at.y + size.y}, IM_COL32(255, 255, 255, 120), 3.0F);
+    const auto full = static_cast<float>(std::clamp(share, 0.0, 1.0)) * size.x;
+    to.AddRectFilled(at, {at.x + full, at.y + size.y}, colour, 3.0F);
+    to.AddRect(at, {at.x + size.x, at.y + size.y}, IM_COL32(28, 40, 36, 160), 3.0F);
+}
+
+void draw_state(ImDrawList& to, const Session& session, const CombatantReadout& player, ImVec2 corner) {
+    const Skirmish& fight = session.stage().fight();
+    const Combatant& who = *fight.match().find(session.stage().player());
+    to.AddRectFilled(corner, {corner.x + 250.0F, corner.y + 96.0F}, IM_COL32(246, 248, 240, 170), 6.0F);
+    const ImVec2 at{corner.x + 12.0F, corner.y + 8.0F};
+    if (!player.alive) {
+        const double wait = player.respawn_at ? to_seconds(*player.respawn_at - fight.now()) : 0.0;
+        write(to, at, 20.0F, alarm, "dead");
+        write(to, {at.x, at.y + 28.0F}, 16.0F, ink, text_of("back in %.1f s", std::max(0.0, wait)));
+        return;
+    }
+    write(to, at, 15.0F, ink, text_of("health %.0f", who.vitals.health));
+    draw_bar(to, {at.x + 96.0F, at.y + 2.0F}, {130.0F, 13.0F}, player.health,
+             player.health < 0.35 ? alarm : leaf);
+    if (!player.weapon) {
+        return;
+    }
+    const WeaponReadout& hands = *player.weapon;
+    const WeaponSpec* weapon = weapon_in(fight.arsenal(), who.loadout, who.loadout.in_hand);
+    write(to, {at.x, at.y + 24.0F}, 15.0F, ink, weapon != nullptr ? weapon->id : "");
+    const std::string rounds = hands.rounds == endless_rounds ? "endless" : std::to_string(hands.rounds);
+    const std::string reserve = hands.reserve == endless_rounds ? "" : " / " + std::to_string(hands.reserve);
+    write(to, {at.x, at.y + 42.0F}, 24.0F, hands.rounds == 0 ? alarm : ink, rounds + reserve);
+    write(to, {at.x + 112.0F, at.y + 50.0F}, 15.0F, ink, std::string{to_string(hands.activity)});
+    const double busy = std::max({hands.reload_progress, hands.charge, hands.spin, hands.heat});
+    if (busy > 0.0) {
+        draw_bar(to, {at.x, at.y + 72.0F}, {226.0F, 8.0F}, busy, amber);
+    }
+}
+
+} // namespace
+
+std::pair<double, double> free_part(const PanelState& state, int width, int height) {
+    const double panels = state.shows_panels ? 1.0 : 0.0;
+    return {std::max(320.0, width - panels * (static_cast<double>(side_width) + 12.0)),
+            std::max(200.0, height - panels * (static_cast<double>(strip_height) + 62.0))};
+}
+
+void set_style() {
+    ImGuiIO& io = ImGui::GetIO();
+    io.IniFilename = nullptr;
+    if (std::filesystem::exists(font_file)) {
+        io.Fonts->AddFontFromFileTTF(font_file, 16.0F);
+    }
+    ImGui::StyleColorsLight();
+    ImGuiStyle& style = ImGui::GetStyle();
+    style.WindowRounding = style.FrameRounding = style.GrabRounding = 5.0F;
+    style.WindowBorderSize = 0.0F;
+    style.Colors[ImGuiCol_WindowBg] = {0.95F, 0.96F, 0.93F, 0.94F};
+    style.Colors[ImGuiCol_FrameBg] = {0.86F, 0.90F, 0.85F, 1.0F};
+    style.Colors[ImGuiCol_FrameBgHovered] = {0.80F, 0.87F, 0.80F, 1.0F};
+    style.Colors[ImGuiCol_FrameBgActive] = {0.75F, 0.84F, 0.75F, 1.0F};
+    style.Colors[ImGuiCol_SliderGrab] = style.Colors[ImGuiCol_CheckMark] = {0.34F, 0.54F, 0.33F, 1.0F};
+    style.Colors[ImGuiCol_SliderGrabActive] = {0.24F, 0.44F, 0.24F, 1.0F};
+    style.Colors[ImGuiCol_Button] = {0.74F, 0.83F, 0.73F, 1.0F};
+    style.Colors[ImGuiCol_ButtonHovered] = {0.66F, 0.78F, 0.65F, 1.0F};
+    style.Colors[ImGuiCol_ButtonActive] = {0.55F, 0.70F, 0.54F, 1.0F};
+    style.Colors[ImGuiCol_Text] = {0.11F, 0.16F, 0.14F, 1.0F};
+}
+
+void draw_display(const Session& session, const Camera& camera) {
+    ImDrawList& to = *ImGui::GetBackgroundDrawList();
+    const Skirmish& fight = session.stage().fight();
+    const Time now = session.stage().shown();
+    const CombatantReadout player =
+        fight.readout(session.stage().player(), Screen{camera.field_of_view, camera.height});
+    const ImVec2 middle{0.5F * static_cast<float>(camera.width), 0.5F * static_cast<float>(camera.height)};
+    const Picture& picture = session.picture();
+    if (picture.hurt_at && now >= *picture.hurt_at &&
+        now - *picture.hurt_at < std::chrono::milliseconds{300}) {
+        to.AddRect({0, 0}, {2.0F * middle.x, 2.0F * middle.y}, IM_COL32(188, 66, 52, 150), 0.0F, 0, 18.0F);
+    }
+    for (const FloatingDamage& damage : picture.damage) {
+        const double age = to_seconds(now - damage.since);
+        const auto seen = on_screen(camera, damage.at + world_up() * (0.25 + 0.5 * age));
+        if (damage.by_player && seen && age >= 0.0) {
+            write(to, {static_cast<float>(seen->at.right), static_cast<float>(seen->at.down)},
+                  damage.killed ? 22.0F : 17.0F, damage.killed ? alarm : ink, text_of("%.0f", damage.amount),
+                  true);
+        }
+    }
+    if (session.shown().segments) {
+        for (const Tracer& tracer : picture.tracers) {
+            if (const auto seen = on_screen(camera, tracer.to); seen && seen->inside) {
+                write(to, {static_cast<float>(seen->at.right), static_cast<float>(seen->at.down)}, 13.0F,
+                      amber, text_of("%.1f m", tracer.flown));
+            }
+        }
+    }
+    if (session.view() == View::eye) {
+        draw_crosshair(to, session, player, middle);
+    }
+    draw_state(to, session, player, {16.0F, 2.0F * middle.y - 112.0F});
+    float line = 16.0F;
+    for (const FeedLine& news : picture.feed) {
+        write(to, {16.0F, line}, 15.0F, ink, news.text);
+        line += 19.0F;
+    }
+    if (picture.noticed_by > 0 && player.alive) {
+        write(to, {middle.x, middle.y + 60.0F}, 15.0F, alarm, "noticed", true);
+    }
+    write(to, {middle.x, 8.0F}, 18.0F, ink,
+          "Canopy " + std::to_string(fight.match().team_score(TeamId{0})) + "   Rootward " +
+              std::to_string(fight.match().team_score(TeamId{1})),
+          true);
+}
+
+namespace {
+
+void draw_number(Session& session, PanelState& state, const ArsenalNumber& number) {
+    const std::size_t head = session.entry().size() + 1;
+    const std::string label = number.path.size() > head ? number.path.substr(head) : number.path;
+    if (label.find(state.filter) == std::string::npos) {
+        return;
+    }
+    ImGui::PushID(number.path.c_str());
+    ImGui::TextUnformatted(label.c_str());
+    if (ImGui::IsItemHovered()) {
+        ImGui::SetTooltip("%s\n%g to %g %s", number.meaning.c_str(), number.min, number.max,
+                          number.unit.c_str());
+    }
+    // A slider goes as far as is of use: to three times the value, within what is allowed.
+    const double most = std::min(number.max, std::max({1.0, 3.0 * std::abs(number.value)}));
+    const double least = std::max(number.min, number.value < 0.0 ? -most : 0.0);
+    auto value = static_cast<float>(number.value);
+    ImGui::SetNextItemWidth(-1.0F);
+    const std::string shown = (number.whole ? std::string{"%.0f "} : std::string{"%.3g "}) +
+                              (number.unit == "%" ? "%%" : number.unit);
+    if (ImGui::SliderFloat("##value", &value, static_cast<float>(least), static_cast<float>(most),
+                           shown.c_str())) {
+        const double wanted =
+            number.whole ? std::round(static_cast<double>(value)) : static_cast<double>(value);
+        const double rounded = std::strtod(text_of("%.4g", wanted).c_str(), nullptr); // as one would write it
+        if (rounded != number.value) {
+            session.set(number.path, rounded, state.dragged == number.path);
+            state.dragged = number.path;
+        }
+    }
+    if (state.dragged == number.path && !ImGui::IsItemActive()) {
+        state.dragged.clear();
+    }
+    ImGui::PopID();
+}
+
+void draw_tuning(Session& session, PanelState& state, ImVec2 screen) {
+    ImGui::SetNextWindowPos({screen.x - side_width - 8.0F, 8.0F});
+    ImGui::SetNextWindowSize({side_width, screen.y - strip_height - 24.0F});
+    ImGui::Begin("values", nullptr,
+                 ImGuiWindowFlags_NoTitleBar | ImGuiWindowFlags_NoResize | ImGuiWindowFlags_NoMove);
+    ImGui::SetNextItemWidth(-1.0F);
+    if (ImGui::BeginCombo("##entry", session.entry().c_str())) {
+        for (const std::string& entry : session.tuner().entries()) {
+            if (ImGui::Selectable(entry.c_str(), entry == session.entry())) {
+                session.tune(entry);
+            }
+        }
+        ImGui::EndCombo();
+    }
+    for (const auto& [label, command] : {std::pair{"undo", Command::undo}, {"redo", Command::redo}}) {
+        if (ImGui::Button(label)) {
+            session.command(command);
+        }
+        ImGui::SameLine();
+    }
+    if (ImGui::Button("save")) {
+        session.command(Command::save);
+    }
+    ImGui::SameLine();
+    if (ImGui::Button(session.tuner().shows_first() ? "show changed" : "show first")) {
+        session.command(Command::compare);
+    }
+    ImGui::SameLine();
+    ImGui::Text("%zu changes", session.tuner().change_count());
+    ImGui::SetNextItemWidth(-1.0F);
+    ImGui::InputTextWithHint("##filter", "part of a name", &state.filter);
+    ImGui::BeginChild("numbers", {0.0F, -92.0F});
+    for (const ArsenalNumber& number : session.tuner().numbers_of(session.entry())) {
+        draw_number(session, state, number);
+    }
+    ImGui::EndChild();
+    ImGui::Separator();
+    ImGui::BeginChild("changes");
+    for (const ArsenalDifference& one : session.tuner().differences()) {
+        ImGui::TextWrapped("%s: %s -> %s", one.path.c_str(), one.before.c_str(), one.after.c_str());
+    }
+    ImGui::EndChild();
+    ImGui::End();
+}
+
+// Curves of one kind: the first values pale, the present ones strong.
+void draw_curve(ImDrawList& to, const KillCurve& curve, std::optional<Duration> KillPoint::*which, ImVec2 at,
+                ImVec2 size, double longest, ImU32 colour) {
+    std::optional<ImVec2> before;
+    for (const KillPoint& point : curve.points) {
+        const auto& time = point.*which;
+        if (!time || to_seconds(*time) > longest) {
+            before.reset();
+            continue;
+        }
+        const ImVec2 here{at.x + size.x * static_cast<float>(point.distance / 60.0),
+                          at.y + size.y * static_cast<float>(1.0 - to_seconds(*time) / longest)};
+        if (before) {
+            to.AddLine(*before, here, colour, 2.0F);
+        }
+        to.AddCircleFilled(here, 2.5F, colour);
+        before = here;
+    }
+}
+
+// Usual times count up to four times the longest ideal one, which would be flat at the bottom otherwise.
+double longest_of(const KillAnswer& answer) {
+    double ideal = 0.2;
+    double usual = 0.2;
+    for (const KillCurve* curve : {&answer.first, &answer.now}) {
+        for (const KillPoint& point : curve->points) {
+            ideal = std::max(ideal, point.ideal ? to_seconds(*point.ideal) : 0.0);
+            usual = std::max(usual, point.usual ? to_seconds(*point.usual) : 0.0);
+        }
+    }
+    return std::ceil(std::max(1.1 * ideal, std::min(4.0 * ideal, usual)) * 10.0) / 10.0;
+}
+
+void draw_shots_row(ImDrawList& to, const KillAnswer& answer, ImVec2 at, float width) {
+    for (std::size_t index = 0; index < answer.now.points.size(); ++index) {
+        const KillPoint& is = answer.now.points[index];
+        const std::int32_t was = index < answer.first.points.size() ? answer.first.points[index].shots : 0;
+        const ImU32 colour = is.shots == was                                 ? ink
+                             : is.shots != 0 && (is.shots < was || was == 0) ? leaf
+                                                                             : alarm;
+        write(to, {at.x + width * static_cast<float>(is.distance / 60.0), at.y}, 13.0F, colour,
+              is.shots > 0 ? std::to_string(is.shots) : "-", true);
+    }
+}
+
+void draw_strip(const Session& session, ImVec2 screen) {
+    ImGui::SetNextWindowPos({8.0F, screen.y - strip_height - 8.0F});
+    ImGui::SetNextWindowSize({screen.x - 16.0F, strip_height});
+    ImGui::Begin("times", nullptr,
+                 ImGuiWindowFlags_NoTitleBar | ImGuiWindowFlags_NoResize | ImGuiWindowFlags_NoMove);
+    const auto answer = session.killing_times();
+    if (answer == nullptr) {
+        ImGui::TextUnformatted("computing");
+        ImGui::End();
+        return;
+    }
+    ImGui::Text("%s against %s, time to kill:", answer->question.weapon.c_str(),
+                answer->question.body.c_str());
+    ImGui::SameLine();
+    ImGui::TextColored({0.34F, 0.54F, 0.33F, 1.0F}, "all hit");
+    ImGui::SameLine();
+    ImGui::TextColored({0.80F, 0.54F, 0.20F, 1.0F}, "half of a %s's fights",
+                       answer->question.shooter.c_str());
+    ImGui::SameLine();
+    ImGui::TextUnformatted("(pale: the first values)");
+    ImDrawList& to = *ImGui::GetWindowDrawList();
+    const ImVec2 corner = ImGui::GetCursorScreenPos();
+    const ImVec2 at{corner.x + 52.0F, corner.y + 6.0F};
+    const ImVec2 size{screen.x - 120.0F, 78.0F};
+    const double longest = longest_of(*answer);
+    to.AddRect(at, {at.x + size.x, at.y + size.y}, IM_COL32(28, 40, 36, 90));
+    write(to, {corner.x, at.y - 6.0F}, 13.0F, ink, text_of("%.1f s", longest));
+    write(to, {corner.x, at.y + size.y - 12.0F}, 13.0F, ink, "0 s");
+    draw_curve(to, answer->first, &KillPoint::ideal, at, size, longest, IM_COL32(86, 138, 84, 90));
+    draw_curve(to, answer->first, &KillPoint::usual, at, size, longest, IM_COL32(206, 138, 52, 90));
+    draw_curve(to, answer->now, &KillPoint::ideal, at, size, longest, leaf);
+    draw_curve(to, answer->now, &KillPoint::usual, at, size, longest, amber);
+    write(to, {corner.x, at.y + size.y + 3.0F}, 13.0F, ink, "shots");
+    draw_shots_row(to, *answer, {at.x, at.y + size.y + 3.0F}, size.x);
+    write(to, {corner.x, at.y + size.y + 18.0F}, 13.0F, ink, "m");
+    for (int metres = 10; metres <= 60; metres += 10) {
+        write(to, {at.x + size.x * static_cast<float>(metres) / 60.0F, at.y + size.y + 18.0F}, 13.0F, ink,
+              std::to_string(metres), true);
+    }
+    ImGui::End();
+}
+
+void draw_time(Session& session, ImVec2 screen) {
+    ImGui::SetNextWindowPos({8.0F, screen.y - strip_height - 56.0F});
+    ImGui::SetNextWindowSize({screen.x - side_width - 24.0F, 44.0F});
+    ImGui::Begin("time", nullptr,
+                 ImGuiWindowFlags_NoTitleBar | ImGuiWindowFlags_NoResize | ImGuiWindowFlags_NoMove);
+    Stage& stage = session.stage();
+    if (ImGui::Button(stage.is_paused() ? "go on" : "pause")) {
+        session.command(Command::pause);
+    }
+    ImGui::SameLine();
+    if (ImGui::Button("<")) {
+        session.command(Command::step_back);
+    }
+    ImGui::SameLine();
+    if (ImGui::Button(">")) {
+        session.command(Command::step_forward);
+    }
+    ImGui::SameLine();
+    auto tick = static_cast<int>(stage.fight().tick());
+    ImGui::SetNextItemWidth(-90.0F);
+    const double hertz = stage.fight().settings().rate.hertz;
+    const std::string label = "tick %d, " + text_of("%.2f s", static_cast<double>(tick) / hertz);
+    if (ImGui::SliderInt("##tick", &tick, static_cast<int>(stage.oldest()), static_cast<int>(stage.newest()),
+                         label.c_str())) {
+        session.seek(tick);
+    }
+    ImGui::SameLine();
+    ImGui::Text("speed %g", stage.speed());
+    ImGui::End();
+}
+
+void draw_help(const Session& session, ImVec2 screen) {
+    if (!session.shown().help) {
+        return;
+    }
+    ImGui::SetNextWindowPos({0.5F * (screen.x - side_width), 0.42F * screen.y}, 0, {0.5F, 0.5F});
+    ImGui::Begin("help", nullptr, ImGuiWindowFlags_NoTitleBar | ImGuiWindowFlags_AlwaysAutoResize);
+    constexpr std::pair<const char*, const char*> keys[] = {
+        {"Tab", "the mouse looks, or is free for the panels"},
+        {"W A S D", "walk; Shift sprints, Ctrl crouches, Space jumps"},
+        {"mouse, arrows", "look; left button or Enter fires, right button or Right Shift aims"},
+        {"R  Q  M  1-6", "reload, last weapon, next mode, weapon in a slot"},
+        {"F  H  G  E", "light strike, heavy strike, guard, take"},
+        {"P  ,  .", "pause, one tick back, one tick forward"},
+        {"-  =", "half the speed, twice the speed"},
+        {"V", "through the eye, from behind, from above"},
+        {"Z  Y  B  O", "undo, redo, first values or changed ones, save as an overlay"},
+        {"[  ]", "the entry before, the next entry"},
+        {"F2  F3  F4", "hit regions, paths of shots, cone of the next shot"},
+        {"F1  F5  Esc", "this help, panels, end"},
+    };
+    for (const auto& [key, what] : keys) {
+        ImGui::TextUnformatted(key);
+        ImGui::SameLine(150.0F);
+        ImGui::TextUnformatted(what);
+    }
+    ImGui::End();
+}
+
+} // namespace
+
+void draw_panels(Session& session, PanelState& state) {
+    const ImVec2 screen = ImGui::GetIO().DisplaySize;
+    if (state.shows_panels) {
+        draw_tuning(session, state, screen);
+        draw_strip(session, screen);
+        draw_time(session, screen);
+    }
+    draw_help(session, screen);
+    if (!session.notice().empty()) {
+        write(*ImGui::GetForegroundDrawList(), {0.5F * (screen.x - side_width), 34.0F}, 15.0F, ink,
+              session.notice().substr(0, 110), true);
+    }
+}
+
+} // namespace avrek::playground

@@ -1,0 +1,27 @@
+#pragma once
+#include <session/session.h>
+
+#include <string>
+#include <utility>
+
+/// The head-up display and the panels, over the picture of the world.
+namespace avrek::playground {
+
+/// Loads the font and sets the colours.
+void set_style();
+
+/// What the panels remember between pictures.
+struct PanelState {
+    std::string filter{};  ///< of the numbers in the panel
+    std::string dragged{}; ///< path of the slider that is held; empty: none
+    bool shows_panels = true;
+};
+
+/// Returns the width and height of what the panels leave free of a window, in its upper left.
+std::pair<double, double> free_part(const PanelState& state, int width, int height);
+/// Draws what a player needs: crosshair, health, ammunition, damage, news.
+void draw_display(const Session& session, const Camera& camera);
+/// Draws the panels, and does what is done in them.
+void draw_panels(Session& session, PanelState& state);
+
+} // namespace avrek::playground

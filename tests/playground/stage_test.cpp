@@ -1,0 +1,295 @@
+#include "../rounds.h"
+#include "../scene/draw.h"
+#include "../test_data.h"
+
+#include <gtest/gtest.h>
+#include <nlohmann/json.hpp>
+#include <session/geometry.h>
+#include <session/session.h>
+
+// The playground without its window.
+namespace avrek::playground {
+namespace {
+
+using nlohmann::json;
+
+std::shared_ptr<const GameData> demo() {
+    static const auto data = std::make_shared<const GameData>(
+        *load_game_data(std::vector<std::string>{AVREK_SOURCE_DIR "/data/halm-ring.toml"},
+                        AVREK_SOURCE_DIR "/data/atrium.toml"));
+    return data;
+}
+
+constexpr Duration tick = std::chrono::nanoseconds{15'625'000};
+
+void play(Session& session, int ticks) {
+    for (int index = 0; index < ticks; ++index) {
+        session.advance(tick);
+    }
+}
+
+json report_of(const Session& session) {
+    return json::parse(session.report());
+}
+
+// Back to any tick and on again, with the same inputs, comes to the same states.
+TEST(Stage, GoesBackAndOnToTheSameStates) {
+    Draw draw{4};
+    Stage stage{demo(), {.crew = 5, .seed = 3, .kept = std::chrono::seconds{2}}};
+    std::map<Tick, std::uint64_t> hashes;
+    Arsenal quick = demo()->arsenal;
+    quick.weapons[0].rounds_per_minute = 900;
+    for (int index = 0; index < 260; ++index) {
+        hashes[stage.fight().tick()] = stage.fight().state_hash();
+        stage.controls.held = static_cast<std::uint32_t>(draw.below(1U << held_count));
+        stage.controls.look = turned(stage.controls.look, draw(-0.2, 0.2), draw(-0.1, 0.1));
+        if (index == 180) {
+            ASSERT_TRUE(stage.retune(std::make_shared<const Arsenal>(quick)));
+        }
+        stage.play(tick);
+    }
+    hashes[stage.newest()] = stage.fight().state_hash();
+    EXPECT_LT(stage.newest() - stage.oldest(), 200) << "older ones are forgotten";
+    EXPECT_FALSE(stage.seek(stage.oldest() - 1) || stage.seek(stage.newest() + 1));
+    for (int trial = 0; trial < rounds(30); ++trial) {
+        const auto ticks = static_cast<std::size_t>(stage.newest() - stage.oldest());
+        const Tick to = stage.oldest() + static_cast<Tick>(draw.below(ticks + 1));
+        ASSERT_TRUE(stage.seek(to));
+        ASSERT_EQ(stage.fight().state_hash(), hashes[to]) << to;
+    }
+    ASSERT_TRUE(stage.seek(stage.newest() - 5));
+    const Tick newest = stage.newest();
+    for (int step = 0; step < 5; ++step) {
+        stage.step();
+        ASSERT_EQ(stage.fight().state_hash(), hashes[stage.fight().tick()]);
+    }
+    EXPECT_EQ(stage.newest(), newest);
+    stage.step();
+    EXPECT_EQ(stage.newest(), newest + 1) << "a new one";
+    // From before the change it plays on with the values that count now.
+    ASSERT_TRUE(stage.seek(stage.oldest()));
+    EXPECT_EQ(stage.fight().arsenal().weapons[0].rounds_per_minute,
+              demo()->arsenal.weapons[0].rounds_per_minute);
+    stage.pause(false);
+    stage.play(tick);
+    EXPECT_EQ(stage.fight().arsenal().weapons[0].rounds_per_minute, 900);
+    EXPECT_EQ(stage.newest(), stage.fight().tick()) << "what came later is gone";
+}
+
+TEST(Stage, KeepsTimeAtAnySpeed) {
+    Stage stage{demo(), {.crew = 2}};
+    const Tick begin = stage.fight().tick();
+    for (int frame = 0; frame < 100; ++frame) {
+        stage.play(tick / 4);
+    }
+    EXPECT_EQ(stage.fight().tick(), begin + 25);
+    stage.set_speed(0.5);
+    stage.play(4 * tick);
+    EXPECT_EQ(stage.fight().tick(), begin + 27);
+    stage.play(std::chrono::hours{1});
+    EXPECT_LE(stage.fight().tick(), begin + 27 + 16) << "a long wait is left out";
+    stage.pause(true);
+    const Tick paused = stage.fight().tick();
+    stage.play(std::chrono::milliseconds{100});
+    EXPECT_EQ(stage.fight().tick(), paused);
+    EXPECT_LE(stage.shown(), stage.fight().now());
+}
+
+TEST(Stage, SaysWhatAnArsenalLacks) {
+    GameData data = *demo();
+    data.arsenal.weapons.clear();
+    data.arsenal.shooters.clear();
+    EXPECT_EQ(validate_stage(data, {}).size(), 2U);
+    EXPECT_EQ(validate_stage(*demo(), {}).size(), 0U);
+    EXPECT_EQ(validate_stage(*demo(), {.crew = 0}).size(), 1U);
+}
+
+// Whatever is set, undone and redone: the values are those of the changes that count.
+TEST(Tuner, UndoesAndRedoesAnything) {
+    Draw draw{6};
+    Tuner tuner{shipped_texts()};
+    const std::string first = "weapon.thorn-rifle.rate_of_fire";
+    const std::vector<std::string> paths{first, "weapon.thorn-rifle.damage", "body.crew.health"};
+    std::vector<std::map<std::string, double>> history{{}};
+    std::size_t at = 0;
+    for (int trial = 0; trial < rounds(200); ++trial) {
+        const auto what = draw.below(5);
+        if (what < 2) {
+            const std::string& path = paths[draw.below(paths.size())];
+            const double value = 20.0 + static_cast<double>(draw.below(50));
+            ASSERT_TRUE(tuner.set(path, value).empty());
+            history.resize(at + 1);
+            history.push_back(history.back());
+            history[++at][path] = value;
+        } else if (what == 2) {
+            ASSERT_EQ(tuner.undo(), at > 0);
+            at -= at > 0 ? 1 : 0;
+        } else if (what == 3) {
+            ASSERT_EQ(tuner.redo(), at + 1 < history.size());
+            at += at + 1 < history.size() ? 1 : 0;
+        } else {
+            tuner.compare();
+            ASSERT_EQ(tuner.arsenal(), tuner.first());
+            ASSERT_EQ(tuner.find(first)->value, 720);
+            tuner.compare();
+        }
+        ASSERT_EQ(tuner.change_count(), at);
+        for (const std::string& path : paths) {
+            const auto changed = history[at].find(path);
+            const double wanted = changed != history[at].end()
+                                      ? changed->second
+                                      : ArsenalValues{shipped_texts()}.find(path)->value;
+            ASSERT_EQ(tuner.find(path)->value, wanted) << path;
+        }
+        const auto rate = history[at].contains(first) ? history[at][first] : 720.0;
+        ASSERT_EQ((*tuner.arsenal())[*tuner.arsenal()->weapon("thorn-rifle")].rounds_per_minute, rate);
+    }
+    const std::size_t before = tuner.change_count();
+    for (const double dragged : {30.0, 31.0, 32.0}) {
+        ASSERT_TRUE(tuner.set(paths[1], dragged, dragged > 30.0).empty());
+    }
+    EXPECT_EQ(tuner.change_count(), before + 1) << "a slider that is dragged is one change";
+    EXPECT_FALSE(tuner.set(first, -5).empty());
+    EXPECT_FALSE(tuner.set("weapon.thorn-rifle.rate", 5).empty());
+    EXPECT_EQ(tuner.change_count(), before + 1);
+    EXPECT_NE(tuner.overlay("o.toml")->text.find("damage = 32"), std::string::npos);
+    // Other files below it keep the changes on top.
+    std::vector<ArsenalText> texts = shipped_texts();
+    texts.push_back({"o.toml", "[weapon.thorn-rifle]\nmagazine = 11\n"});
+    EXPECT_TRUE(tuner.take(texts).empty());
+    EXPECT_EQ(tuner.arsenal()->weapons[0].magazine, 11);
+    EXPECT_EQ(tuner.arsenal()->weapons[0].damage, 32);
+    EXPECT_FALSE(tuner.take({{"o.toml", "[weapon"}}).empty());
+    EXPECT_EQ(tuner.arsenal()->weapons[0].magazine, 11);
+}
+
+TEST(PlaygroundSession, AScriptDrivesEverything) {
+    const auto script = parse_script("[[do]]\nat = 0.5\nhold = ['trigger', 'aim']\nshot = 'a.png'\n"
+                                     "[[do]]\nat = 1\nrelease = ['trigger']\nlook = [90, 5]\n"
+                                     "set = { 'weapon.thorn-rifle.rate_of_fire' = 900 }\n"
+                                     "entry = 'weapon.burr-gun'\npress = ['next-view', 'show-regions']\n"
+                                     "[[do]]\nat = 1.2\nslot = 1\n"
+                                     "[[do]]\nat = 1.5\npress = ['pause', 'step-back', 'step-back']\n",
+                                     "s.toml");
+    ASSERT_TRUE(script) << to_string(script.diagnostics[0]);
+    Session session{demo(), {.crew = 3}};
+    session.run(*script);
+    std::vector<std::string> shots;
+    for (int frame = 0; frame < 128; ++frame) {
+        const auto wanted = session.advance(tick);
+        shots.insert(shots.end(), wanted.begin(), wanted.end());
+    }
+    EXPECT_EQ(shots, std::vector<std::string>{"a.png"});
+    const json report = report_of(session);
+    EXPECT_EQ(report["paused"], true);
+    EXPECT_EQ(report["entry"], "weapon.burr-gun");
+    EXPECT_EQ(report["changes"], 1);
+    EXPECT_EQ(report["values"]["weapon.thorn-rifle.rate_of_fire"], "900");
+    EXPECT_EQ(report["tick"], session.stage().newest() - 2);
+    EXPECT_GT(report["shots"], 4);
+    EXPECT_EQ(session.view(), View::behind);
+    EXPECT_TRUE(session.shown().regions);
+    EXPECT_FALSE(session.picture().tracers.empty() && session.picture().marks.empty());
+    Session again{demo(), {.crew = 3}};
+    again.run(*script);
+    play(again, 128);
+    EXPECT_EQ(again.report(), session.report()) << "the same script, the same state";
+    again.command(Command::undo);
+    EXPECT_EQ(report_of(again)["changes"], 0);
+    again.command(Command::undo);
+    EXPECT_EQ(report_of(again)["notice"], "there is no change to take back");
+}
+
+TEST(PlaygroundSession, AChangedValueIsInTheFightWithinTwoTicks) {
+    Session session{demo(), {.crew = 2}};
+    play(session, 10);
+    session.set("weapon.thorn-rifle.magazine", 12);
+    play(session, 2);
+    EXPECT_EQ(session.stage().fight().arsenal().weapons[0].magazine, 12);
+    EXPECT_LE(session.stage().fight().readout(session.stage().player()).weapon->rounds, 13);
+    session.wait_for_killing_times();
+    const auto same = session.killing_times();
+    ASSERT_TRUE(same != nullptr && same->now.points.size() == 12U);
+    session.set("weapon.thorn-rifle.damage", 60);
+    session.wait_for_killing_times();
+    const auto answer = session.killing_times();
+    EXPECT_EQ(answer->now.points[0].shots, 2);
+    EXPECT_EQ(answer->first.points[0].shots, same->first.points[0].shots);
+    EXPECT_GT(answer->first.points[0].shots, 2);
+    EXPECT_LT(*answer->now.points[0].usual, *answer->first.points[0].usual);
+    session.command(Command::compare);
+    session.wait_for_killing_times();
+    EXPECT_EQ(session.killing_times()->now.points[0].shots, same->first.points[0].shots);
+}
+
+TEST(PlaygroundScript, SaysWhatIsWrongWhereAndWhatIsAllowed) {
+    const auto wrong = parse_script("[[do]]\nhold = ['triger']\nat = 1\n[[do]]\nat = -1\nlok = 3\n"
+                                    "press = 'pause'\n[[do]]\nset = 3\n[[den]]\n",
+                                    "s.toml");
+    ASSERT_FALSE(wrong);
+    ASSERT_EQ(wrong.diagnostics.size(), 6U);
+    std::string all;
+    for (const Diagnostic& fault : wrong.diagnostics) {
+        EXPECT_TRUE(fault.line > 0 && fault.column > 0 && !fault.allowed.empty()) << to_string(fault);
+        all += to_string(fault) + '\n';
+    }
+    for (const char* part : {"did you mean 'trigger'?", "did you mean 'look'?", "s.toml:2:9",
+                             "a list of commands", "[[do]] with at = SECONDS"}) {
+        EXPECT_NE(all.find(part), std::string::npos) << part << " is not in\n" << all;
+    }
+    EXPECT_FALSE(parse_script("[[do", "s.toml"));
+    EXPECT_TRUE(parse_script("", "s.toml"));
+    for (const std::string& name : held_names()) {
+        EXPECT_EQ(name_of(*held_named(name)), name);
+    }
+    for (const std::string& name : command_names()) {
+        EXPECT_EQ(name_of(*command_named(name)), name);
+        EXPECT_FALSE(meaning_of(*command_named(name)).empty());
+    }
+}
+
+// What a camera may see by its boxes is never less than what it sees by its points.
+TEST(PlaygroundGeometry, CullsNothingThatIsSeen) {
+    const LevelGeometry atrium = geometry_of(demo()->arena.level, demo()->arsenal.surfaces);
+    std::size_t corners = 0;
+    for (const auto* chunks : {&atrium.solid, &atrium.clear}) {
+        for (const Chunk& chunk : *chunks) {
+            corners += chunk.count;
+        }
+    }
+    EXPECT_EQ(corners, atrium.corners.size());
+    EXPECT_GT(corners, 3 * demo()->arena.level.triangle_count() - 1);
+    Draw draw{8};
+    std::size_t culled = 0;
+    for (int trial = 0; trial < rounds(40); ++trial) {
+        Camera camera;
+        camera.pose = {{draw(-15, 15), draw(0.5, 6), draw(-28, 28)},
+                       turned_to({draw(-pi, pi), draw(-0.5, 0.5)})};
+        for (const Chunk& chunk : atrium.solid) {
+            if (may_be_seen(chunk.bounds, camera)) {
+                continue;
+            }
+            ++culled;
+            for (std::size_t index = chunk.first; index < chunk.first + chunk.count; index += 7) {
+                const auto& at = atrium.corners[index].at;
+                const auto seen = on_screen(camera, {at[0], at[1], at[2]});
+                ASSERT_FALSE(seen && seen->inside) << "trial " << trial;
+            }
+        }
+    }
+    EXPECT_GT(culled, 40 * atrium.solid.size() / 4);
+    // Normals of closed shapes face outwards.
+    for (const Shape& shape : {Shape{Sphere{{1, 2, 3}, 0.5}}, Shape{Capsule{{0, 0, 0}, {0, 1, 1}, 0.3}},
+                               Shape{Box{{{1, 1, 1}, turned_to({1, 0.5})}, {1, 2, 3}}}}) {
+        std::vector<Corner> drawn;
+        add_shape(drawn, shape, {});
+        EXPECT_EQ(drawn.size() % 3, 0U);
+        for (const Corner& corner : drawn) {
+            const Vector3 out = Vector3{corner.at[0], corner.at[1], corner.at[2]} - centre_of(shape);
+            ASSERT_GT(out.dot(Vector3{corner.normal[0], corner.normal[1], corner.normal[2]}), 0.0);
+        }
+    }
+}
+
+} // namespace
+} // namespace avrek::playground
