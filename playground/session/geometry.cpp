@@ -13,7 +13,7 @@ namespace {
 
 constexpr Metres chunk_size = 8.0;
 constexpr Metres plane_size = 100.0;
-constexpr int sides = 8;
+constexpr std::size_t max_sides = 8;
 
 constexpr std::pair<std::string_view, Colour> palette[] = {
     {"soil", {104, 78, 58, 255}},   {"bark", {134, 100, 68, 255}},   {"stone", {176, 172, 160, 255}},
@@ -58,32 +58,32 @@ void add_box(std::vector<Corner>& to, const Box& box, Colour colour) {
     }
 }
 
-// Rings about an axis, from one end to the other.
-void add_capsule(std::vector<Corner>& to, const Capsule& capsule, Colour colour) {
+// Rings about an axis, from one end to the other; both ends of the straight part have one.
+void add_capsule(std::vector<Corner>& to, const Capsule& capsule, Colour colour, std::size_t sides) {
     const Vector3 way = capsule.to - capsule.from;
     const double length = std::sqrt(way.squaredNorm());
     const Vector3 axis = length > 0.0 ? Vector3{way / length} : world_up();
     const Across side = across(axis);
-    std::vector<std::pair<Vector3, double>> rings; // middle and radius
-    for (int ring = 0; ring <= 6; ++ring) {
-        const double angle = pi * (ring / 6.0 - 0.5);
-        const Vector3& end = ring <= 3 ? capsule.from : capsule.to;
-        if (ring == 3 && length > 0.0) {
-            rings.emplace_back(capsule.from, capsule.radius);
-            rings.emplace_back(capsule.to, capsule.radius);
-            continue;
-        }
-        rings.emplace_back(end + axis * capsule.radius * std::sin(angle), capsule.radius * std::cos(angle));
+    std::array<Vector3, max_sides> around;
+    for (std::size_t turn = 0; turn < sides; ++turn) {
+        const double angle = 2.0 * pi * static_cast<double>(turn) / static_cast<double>(sides);
+        around[turn] = capsule.radius * (side.left * std::cos(angle) + side.up * std::sin(angle));
     }
-    const auto point = [&](std::size_t ring, int turn) {
-        const double angle = 2.0 * pi * (turn % sides) / sides;
-        return Vector3{rings[ring].first +
-                       rings[ring].second * (side.left * std::cos(angle) + side.up * std::sin(angle))};
-    };
-    for (std::size_t ring = 0; ring + 1 < rings.size(); ++ring) {
-        for (int turn = 0; turn < sides; ++turn) {
-            add_quad(to, point(ring, turn), point(ring, turn + 1), point(ring + 1, turn + 1),
-                     point(ring + 1, turn), colour);
+    constexpr double steep = 0.8660254037844386; // 60 degrees up each end: half the radius is left
+    const std::pair<Vector3, double> rings[] = {{capsule.from - axis * capsule.radius, 0.0},
+                                                {capsule.from - axis * capsule.radius * steep, 0.5},
+                                                {capsule.from, 1.0},
+                                                {capsule.to, 1.0},
+                                                {capsule.to + axis * capsule.radius * steep, 0.5},
+                                                {capsule.to + axis * capsule.radius, 0.0}};
+    for (std::size_t ring = 0; ring + 1 < std::size(rings); ++ring) {
+        const auto& [low, low_share] = rings[ring];
+        const auto& [high, high_share] = rings[ring + 1];
+        for (std::size_t turn = 0; turn < sides; ++turn) {
+            const Vector3& here = around[turn];
+            const Vector3& next = around[(turn + 1) % sides];
+            add_quad(to, low + low_share * here, low + low_share * next, high + high_share * next,
+                     high + high_share * here, colour);
         }
     }
 }
@@ -106,11 +106,12 @@ Colour colour_of(const SurfaceSpec& surface) {
     return {part(0), part(8), part(16), 255};
 }
 
-void add_shape(std::vector<Corner>& to, const Shape& shape, Colour colour) {
+void add_shape(std::vector<Corner>& to, const Shape& shape, Colour colour, bool is_far) {
+    const std::size_t sides = is_far ? 5 : max_sides;
     if (const auto* sphere = std::get_if<Sphere>(&shape)) {
-        add_capsule(to, {sphere->centre, sphere->centre, sphere->radius}, colour);
+        add_capsule(to, {sphere->centre, sphere->centre, sphere->radius}, colour, sides);
     } else if (const auto* capsule = std::get_if<Capsule>(&shape)) {
-        add_capsule(to, *capsule, colour);
+        add_capsule(to, *capsule, colour, sides);
     } else if (const auto* box = std::get_if<Box>(&shape)) {
         add_box(to, *box, colour);
     } else {

@@ -41,8 +41,9 @@ Colour colour_of(const SurfaceSpec& surface);
 /// Returns the triangles of a level in chunks of 8 m; a half-space as a square of 200 m.
 LevelGeometry geometry_of(const Level& level, std::span<const SurfaceSpec> surfaces);
 
-/// Adds the triangles of a shape: round ones with eight sides. Precondition (asserted): no half-space.
-void add_shape(std::vector<Corner>& to, const Shape& shape, Colour colour);
+/// Adds the triangles of a shape: round ones with eight sides, or five if it is far away. Precondition
+/// (asserted): no half-space.
+void add_shape(std::vector<Corner>& to, const Shape& shape, Colour colour, bool is_far = false);
 
 /// Returns whether any of a box may be in a perspective camera's picture.
 bool may_be_seen(const Bounds& box, const Camera& camera);

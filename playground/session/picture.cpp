@@ -1,6 +1,7 @@
 #include "picture.h"
 
 #include <algorithm>
+#include <cstdio>
 
 namespace avrek::playground {
 
@@ -36,6 +37,27 @@ struct Taking {
         }
         return to_world(*pose, aim_point(*rig, region.value_or(RegionId{})));
     }
+    void remember(Moment::Kind kind, Time at, std::string text) const {
+        add(picture.moments, {kind, at, std::move(text)});
+    }
+    void explain(const DamageEvent& hurt) const {
+        std::vector<std::string> lines;
+        const Combatant* victim = fight.match().find(hurt.who);
+        const RigSpec* rig = victim != nullptr ? &fight.arsenal()[victim->body].rig : nullptr;
+        const std::string region =
+            rig != nullptr && hurt.region ? ", " + region_of(*rig, *hurt.region).name : std::string{};
+        lines.push_back(name_of(hurt.who) + region);
+        char line[64];
+        for (std::size_t step = 0; step < hurt.damage.step_count; ++step) {
+            const DamageStep& one = hurt.damage.steps[step];
+            std::snprintf(line, sizeof line, step == 0 ? "%7.2f  %s" : "x %5.2f  %s", one.factor,
+                          std::string{to_string(one.kind)}.c_str());
+            lines.emplace_back(line);
+        }
+        std::snprintf(line, sizeof line, "= %5.2f, %.0f left", hurt.damage.amount(), hurt.health_left);
+        lines.emplace_back(line);
+        picture.explanation = std::move(lines);
+    }
     void say(Time at, std::string text) const { add(picture.feed, {std::move(text), at}); }
 
     void operator()(const ShotEvent& shot) const {
@@ -67,16 +89,25 @@ struct Taking {
             add(picture.damage,
                 {middle_of(hurt.who, hurt.region), points, hurt.at, by_player, hurt.health_left <= 0.0});
         }
+        char text[64];
+        std::snprintf(text, sizeof text, "%.0f damage", points);
         if (by_player) {
             picture.hit_at = hurt.at;
+            explain(hurt);
+            remember(Moment::Kind::hit, hurt.at, name_of(hurt.who) + ": " + text);
         }
         if (hurt.who == player) {
             picture.hurt_at = hurt.at;
+            remember(Moment::Kind::hurt, hurt.at, std::string{"you: "} + text);
         }
     }
     void operator()(const KillEvent& kill) const {
         if (kill.by == player) {
             picture.kill_at = kill.at;
+            remember(Moment::Kind::kill, kill.at, "you killed " + name_of(kill.who));
+        }
+        if (kill.who == player) {
+            remember(Moment::Kind::death, kill.at, name_of(kill.by) + " killed you");
         }
         say(kill.at, kill.by == nobody || kill.by == kill.who
                          ? name_of(kill.who) + " is dead"
@@ -90,6 +121,7 @@ struct Taking {
     void operator()(const RetunedEvent& retuned) const {
         if (retuned.who == nobody) {
             say(retuned.at, "other values count");
+            remember(Moment::Kind::values, retuned.at, "other values count");
         }
     }
     void operator()(const MatchOverEvent& over) const {
@@ -133,6 +165,7 @@ void drop_after(Picture& picture, Time now) {
     keep_before(picture.flashes, now);
     keep_before(picture.feed, now);
     std::erase_if(picture.tracers, [now](const Tracer& tracer) { return tracer.begins > now; });
+    picture.explanation.clear();
     for (std::optional<Time>* at : {&picture.hit_at, &picture.kill_at, &picture.hurt_at}) {
         if (*at && **at > now) {
             at->reset();

@@ -6,6 +6,7 @@
 #include <optional>
 #include <span>
 #include <string>
+#include <vector>
 
 /// What a playground draws of events: each thing with its times, so that it can be drawn at any.
 namespace avrek::playground {
@@ -46,6 +47,14 @@ struct Flash {
     BodyId who = nobody;
 };
 
+/// A moment to go back to.
+struct Moment {
+    enum class Kind : std::uint8_t { hit, hurt, kill, death, values };
+    Kind kind = Kind::hit;
+    Time at{};
+    std::string text{};
+};
+
 /// A line about what has happened.
 struct FeedLine {
     std::string text{};
@@ -59,10 +68,12 @@ struct Picture {
     std::deque<FloatingDamage> damage{};
     std::deque<Flash> flashes{};
     std::deque<FeedLine> feed{};
-    std::optional<Time> hit_at{};  ///< the player hit somebody
-    std::optional<Time> kill_at{}; ///< the player killed somebody
-    std::optional<Time> hurt_at{}; ///< the player was hurt
-    std::uint32_t noticed_by = 0;  ///< 1 while foes notice the player
+    std::deque<Moment> moments{};           ///< of the player, all that are kept
+    std::vector<std::string> explanation{}; ///< the player's last damage, step by step
+    std::optional<Time> hit_at{};           ///< the player hit somebody
+    std::optional<Time> kill_at{};          ///< the player killed somebody
+    std::optional<Time> hurt_at{};          ///< the player was hurt
+    std::uint32_t noticed_by = 0;           ///< 1 while foes notice the player
 };
 
 /// Names of combatants for the feed.

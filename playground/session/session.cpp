@@ -18,7 +18,7 @@ constexpr Duration between_looks = std::chrono::milliseconds{100};
 Session::Session(std::shared_ptr<const GameData> data, const StageSettings& settings)
     : stage_(data, settings), tuner_(data->texts) {
     entry_ = tuner_.entries().empty() ? "" : tuner_.entries().front();
-    ask();
+    show_entry();
 }
 
 void Session::run(std::vector<ScriptStep> script) {
@@ -103,7 +103,7 @@ void Session::command(Command command) {
         const auto at = std::find(all.begin(), all.end(), entry_) - all.begin();
         const auto count = static_cast<std::ptrdiff_t>(all.size());
         entry_ = count > 0 ? all[static_cast<std::size_t>((at + by + count) % count)] : entry_;
-        ask();
+        show_entry();
     };
     switch (command) {
     case Command::pause:
@@ -192,11 +192,13 @@ void Session::take_values() {
     if (const Outcome taken = stage_.retune(tuner_.arsenal()); !taken) {
         notice_ = "the fight does not take it: " + std::string{taken.why()};
     }
-    ask();
+    show_entry();
 }
 
-// Asks for the times of the tuned weapon, or of the first one.
-void Session::ask() {
+// Finds the numbers of the entry, and asks for the times of the tuned weapon, or of the first one.
+void Session::show_entry() {
+    numbers_ = tuner_.numbers_of(entry_);
+    differences_ = tuner_.differences();
     const Arsenal& arsenal = *tuner_.arsenal();
     const std::string section = "weapon.";
     std::string weapon = entry_.starts_with(section) ? entry_.substr(section.size()) : std::string{};
@@ -222,7 +224,24 @@ void Session::tune(const std::string& entry) {
         return;
     }
     entry_ = entry;
-    ask();
+    show_entry();
+}
+
+std::optional<Sighted> Session::sighted() const {
+    const Skirmish& fight = stage_.fight();
+    const CombatantReadout player = fight.readout(stage_.player());
+    const auto hit = fight.scene().closest_hit({{player.eye, direction_of(player.view), 200.0}},
+                                               {.ignores = {stage_.player()}});
+    if (!hit) {
+        return std::nullopt;
+    }
+    Sighted sighted{hit->distance, surface_of(fight.arsenal().surfaces, hit->surface).id};
+    if (hit->body) {
+        const RigSpec* rig = fight.scene().rig_of(*hit->body);
+        sighted.what = stage_.name_of(*hit->body) +
+                       (rig != nullptr && hit->region ? ", " + region_of(*rig, *hit->region).name : "");
+    }
+    return sighted;
 }
 
 std::string Session::report() const {
@@ -249,7 +268,11 @@ std::string Session::report() const {
         json["reserve"] = player.weapon->reserve;
         json["cone_degrees"] = to_degrees(player.weapon->cone);
     }
-    for (const ArsenalDifference& one : tuner_.differences()) {
+    if (const auto seen = sighted()) {
+        json["sighted"] = {{"what", seen->what}, {"distance", seen->distance}};
+    }
+    json["moments"] = picture_.moments.size();
+    for (const ArsenalDifference& one : differences_) {
         json["values"][one.path] = one.after;
     }
     return json.dump(2) + '\n';

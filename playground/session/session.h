@@ -26,6 +26,12 @@ struct Shown {
     bool help = false;
 };
 
+/// What the middle of the player's picture is on.
+struct Sighted {
+    Metres distance = 0.0;
+    std::string what{}; ///< "rootward-2, head", or the surface
+};
+
 /// The state of a playground.
 class Session {
   public:
@@ -50,25 +56,31 @@ class Session {
     /// Tunes another entry in the panel; one that does not exist changes nothing.
     void tune(const std::string& entry);
 
-    Stage& stage() { return stage_; }                     ///< the fight
-    const Stage& stage() const { return stage_; }         ///< the fight
-    const Tuner& tuner() const { return tuner_; }         ///< the values
-    const Picture& picture() const { return picture_; }   ///< what events leave to be drawn
-    View view() const { return view_; }                   ///< where it is seen from
-    const Shown& shown() const { return shown_; }         ///< what else is drawn
-    const std::string& entry() const { return entry_; }   ///< tuned in the panel
+    Stage& stage() { return stage_; }                   ///< the fight
+    const Stage& stage() const { return stage_; }       ///< the fight
+    const Tuner& tuner() const { return tuner_; }       ///< the values
+    const Picture& picture() const { return picture_; } ///< what events leave to be drawn
+    View view() const { return view_; }                 ///< where it is seen from
+    const Shown& shown() const { return shown_; }       ///< what else is drawn
+    const std::string& entry() const { return entry_; } ///< tuned in the panel
+    /// Returns the numbers of that entry, with the values that count now.
+    const std::vector<ArsenalNumber>& numbers() const { return numbers_; }
+    /// Returns the changed values against the first.
+    const std::vector<ArsenalDifference>& differences() const { return differences_; }
     const std::string& notice() const { return notice_; } ///< last fault or news, in words
     std::shared_ptr<const KillAnswer> killing_times() const { return answers_.newest(); } ///< or null
     /// Waits for the killing times of the present values.
     void wait_for_killing_times() const { answers_.wait(); }
     Time clock() const { return clock_; } ///< real time since the start
+    /// Returns what the player's look, recoil included, is on within 200 m.
+    std::optional<Sighted> sighted() const;
     /// Returns the state as JSON: tick, hash, health, rounds, changes, view; for tests.
     std::string report() const;
 
   private:
     void do_step(const ScriptStep& step, std::vector<std::string>& shots);
     void take_values();
-    void ask();
+    void show_entry();
     void look_at_files();
     void save();
 
@@ -82,6 +94,8 @@ class Session {
     View view_ = View::eye;
     Shown shown_{};
     std::string entry_{};
+    std::vector<ArsenalNumber> numbers_{};
+    std::vector<ArsenalDifference> differences_{};
     std::string notice_{};
     std::string overlay_file_ = "tuned.toml";
     Time clock_{};

@@ -2,13 +2,16 @@
 
 #include <algorithm>
 #include <cassert>
+#include <cmath>
 #include <utility>
 
 namespace avrek::playground {
 
 namespace {
 
-constexpr Tick between_kept = 16; // ticks
+constexpr Tick between_kept = 16;    // ticks
+constexpr double target_speed = 2.0; // m/s
+constexpr std::uint32_t first_target = 1001;
 constexpr Duration max_at_once = std::chrono::milliseconds{250};
 
 BoutSetup setup_of(const Arsenal& arsenal, std::size_t crew) {
@@ -27,7 +30,7 @@ BoutSetup setup_of(const Arsenal& arsenal, std::size_t crew) {
 
 SkirmishSettings settings_of(const StageSettings& settings) {
     SkirmishSettings set{.rate = settings.rate};
-    set.limits.combatants = std::max<std::size_t>(settings.crew, 1);
+    set.limits.combatants = std::max<std::size_t>(settings.crew, 1) + std::min(settings.targets, max_targets);
     set.history_frames = 8; // a picture is up to a tick behind
     return set;
 }
@@ -46,6 +49,9 @@ std::vector<Diagnostic> validate_stage(const GameData& data, const StageSettings
     need(!data.arsenal.weapons.empty(), "weapon");
     need(!data.arsenal.shooters.empty(), "shooter");
     need(!data.arsenal.matches.empty(), "rules of a match");
+    if (settings.targets > max_targets) {
+        faults.push_back({.message = "targets are " + std::to_string(settings.targets), .allowed = "0 to 8"});
+    }
     if (settings.crew < 1 || settings.crew > 256) {
         faults.push_back({.message = "crew is " + std::to_string(settings.crew), .allowed = "1 to 256"});
     }
@@ -57,6 +63,7 @@ std::vector<Diagnostic> validate_stage(const GameData& data, const StageSettings
 
 Stage::Stage(std::shared_ptr<const GameData> data, const StageSettings& settings)
     : data_(std::move(data)), setup_(setup_of(data_->arsenal, settings.crew)), members_(bout_members(setup_)),
+      targets_(std::min(settings.targets, max_targets)),
       max_kept_(static_cast<std::size_t>(to_seconds(settings.kept) * settings.rate.hertz) / between_kept +
                 2) {
     fight_ = std::make_unique<Skirmish>(data_->arsenal, data_->arena.level, settings_of(settings),
@@ -76,11 +83,19 @@ Stage::Stage(std::shared_ptr<const GameData> data, const StageSettings& settings
     }
     counting_ = wanted_ = std::shared_ptr<const Arsenal>{data_, &data_->arsenal};
     play_tick(); // the player has a place after the first tick
+    lay_rails();
+    kept_.clear(); // the targets are there from here on
+    played_.clear();
+    keep_state();
     controls.look = fight_->find(player())->look;
 }
 
 const std::string& Stage::name_of(BodyId who) const {
     static const std::string none = "nobody";
+    static const std::string target = "target";
+    if (who != nobody && static_cast<std::uint32_t>(who) >= first_target) {
+        return target;
+    }
     const auto found = std::find_if(members_.begin(), members_.end(),
                                     [who](const BoutMember& member) { return member.id == who; });
     return found != members_.end() ? found->name : none;
@@ -90,10 +105,63 @@ void Stage::advance(const Played& played) {
     if (played.retuned != nullptr && fight_->retune(played.retuned)) {
         counting_ = played.retuned;
     }
+    stand_targets_up();
     const std::span<const Intent> thought = bots_->think(*fight_);
     std::vector<Intent> intents{played.intent};
     intents.insert(intents.end(), thought.begin(), thought.end());
-    fight_->advance(intents);
+    // To and fro at an even speed: where a target is depends on the time alone.
+    std::vector<BodyUpdate> updates;
+    const double end = to_seconds(tick_span(fight_->tick(), fight_->settings().rate).end - Time{});
+    for (const Rail& rail : rails_) {
+        const Vector3 way = rail.to - rail.from;
+        const double turns = end * target_speed / std::sqrt(way.squaredNorm());
+        const double share = std::abs(std::remainder(turns, 2.0));
+        const double sign = std::remainder(turns, 2.0) < 0.0 ? -1.0 : 1.0;
+        updates.push_back({.who = rail.target,
+                           .position = rail.from + way * share,
+                           .yaw = pi,
+                           .velocity = way.normalized() * (sign * target_speed)});
+    }
+    fight_->advance(intents, updates);
+}
+
+// One rail behind the other, across the look of the player's first place.
+void Stage::lay_rails() {
+    const Fighter& fighter = *fight_->find(player());
+    const Pose place{fighter.motion.position, turned_to({fighter.look.yaw, 0.0})};
+    for (std::size_t index = 0; index < targets_; ++index) {
+        const double ahead = 8.0 + 6.0 * static_cast<double>(index);
+        Rail rail{static_cast<BodyId>(first_target + index), to_world(place, Vector3{-3.0, 0.0, ahead}),
+                  to_world(place, Vector3{3.0, 0.0, ahead})};
+        for (Vector3* end : {&rail.from, &rail.to}) {
+            const Ray down{*end + 2.0 * world_up(), -world_up(), 6.0};
+            if (const auto ground = fight_->scene().closest_hit({down}, {.hits = {CollisionLayer::level}})) {
+                *end = ground->point;
+            }
+        }
+        rails_.push_back(rail);
+    }
+    stand_targets_up();
+}
+
+// Those that are not there come in; those that have fallen, at each even second.
+void Stage::stand_targets_up() {
+    for (const Rail& rail : rails_) {
+        const Combatant* who = std::as_const(*fight_).match().find(rail.target);
+        const bool is_time = fight_->tick() % (2 * fight_->settings().rate.hertz) == 0;
+        if (who != nullptr && who->vitals.life == LifeState::dead && is_time) {
+            fight_->remove(rail.target);
+            who = nullptr;
+        }
+        if (who == nullptr) {
+            (void)bool{fight_->add({.id = rail.target,
+                                    .team = TeamId{1},
+                                    .body = setup_.body,
+                                    .role = Role::prop,
+                                    .at = rail.from,
+                                    .yaw = pi})};
+        }
+    }
 }
 
 // Drops what came after the fight's tick.
@@ -108,14 +176,18 @@ void Stage::forget_later() {
     newest_ = now;
 }
 
+void Stage::keep_state() {
+    kept_.push_back({fight_->tick(), counting_, std::vector<std::byte>(fight_->saved_size()), *bots_});
+    (void)fight_->save(kept_.back().state);
+}
+
 void Stage::play_tick() {
     const Tick tick = fight_->tick();
     if (newest_ != tick) {
         forget_later();
     }
     if (tick % between_kept == 0) {
-        kept_.push_back({tick, counting_, std::vector<std::byte>(fight_->saved_size()), *bots_});
-        (void)fight_->save(kept_.back().state);
+        keep_state();
         while (kept_.size() > max_kept_) {
             const auto ticks = static_cast<std::ptrdiff_t>(kept_[1].tick - kept_[0].tick);
             played_.erase(played_.begin(), played_.begin() + ticks);

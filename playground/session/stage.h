@@ -17,7 +17,8 @@ namespace avrek::playground {
 
 /// Settings of a stage.
 struct StageSettings {
-    std::size_t crew = 9; ///< player included, at least 1
+    std::size_t crew = 9;    ///< player included, at least 1
+    std::size_t targets = 0; ///< targets on rails before the player's first place, 0 to 8
     std::uint64_t seed = 1;
     TickRate rate{64};
     Duration kept = std::chrono::seconds{20}; ///< how far back one can go, about
@@ -25,6 +26,9 @@ struct StageSettings {
 
 /// Returns the faults of an arsenal and a level for a stage: it needs a body, a weapon, a shooter and rules.
 std::vector<Diagnostic> validate_stage(const GameData& data, const StageSettings& settings);
+
+/// Maximum number of targets on rails.
+inline constexpr std::size_t max_targets = 8;
 
 /// A player among bots.
 class Stage {
@@ -72,17 +76,27 @@ class Stage {
         std::vector<std::byte> state{};
         Bots bots;
     };
+    struct Rail {
+        BodyId target = nobody;
+        Vector3 from = Vector3::Zero();
+        Vector3 to = Vector3::Zero();
+    };
     struct Played {
         Intent intent{};
         std::shared_ptr<const Arsenal> retuned{}; // before the tick
     };
     void advance(const Played& played);
     void play_tick();
+    void lay_rails();
+    void stand_targets_up();
     void forget_later();
+    void keep_state();
 
     std::shared_ptr<const GameData> data_;
     BoutSetup setup_{};
     std::vector<BoutMember> members_;
+    std::size_t targets_;
+    std::vector<Rail> rails_{};
     std::unique_ptr<Skirmish> fight_;
     std::optional<Bots> bots_;
     std::deque<Kept> kept_{};

@@ -18,7 +18,7 @@ class Tuner {
 
     /// Returns the entries that have numbers: "weapon.thorn-rifle".
     const std::vector<std::string>& entries() const { return entries_; }
-    /// Returns the numbers of an entry with the values that count now.
+    /// Returns the numbers of an entry with the values that count now, plain keys first.
     std::vector<ArsenalNumber> numbers_of(std::string_view entry) const;
     /// Returns the value of a number now. Returns diagnostics for a path that is unknown.
     [[nodiscard]] Loaded<ArsenalNumber> find(std::string_view path) const;

@@ -25,6 +25,7 @@ struct Options {
     std::string level{};
     std::string overlay = "tuned.toml";
     std::size_t crew = 9;
+    std::size_t targets = 3;
     std::uint64_t seed = 1;
     std::string script{};
     std::vector<std::string> shots{}; // FILE.png@SECONDS
@@ -199,7 +200,7 @@ int run(const Options& options) {
         return wrong_call;
     }
     const auto data = std::make_shared<const GameData>(std::move(*loaded.value));
-    const StageSettings settings{.crew = options.crew, .seed = options.seed};
+    const StageSettings settings{.crew = options.crew, .targets = options.targets, .seed = options.seed};
     if (print_faults(validate_stage(*data, settings))) {
         return wrong_call;
     }
@@ -250,6 +251,8 @@ int main(int count, char** words) {
     tool.add_option("arsenal", options.files, "Arsenal files; what is saved in them counts at once");
     tool.add_option("--level", options.level, "Level: FILE.toml, .glb or .gltf; the atrium by default");
     tool.add_option("--crew", options.crew, "Combatants, you included")->check(CLI::Range(1, 64));
+    tool.add_option("--targets", options.targets, "Targets on rails before your first place; 3 by default")
+        ->check(CLI::Range(0, 8));
     tool.add_option("--seed", options.seed, "Seed of the fight");
     tool.add_option("--overlay", options.overlay, "File for the changed values; tuned.toml by default");
     tool.add_option("--script", options.script, "Inputs, commands and values at their times, in fixed steps");

@@ -80,6 +80,21 @@ void draw_bar(ImDrawList& to, ImVec2 at, ImVec2 size, double share, ImU32 colour
     to.AddRect(at, {at.x + size.x, at.y + size.y}, IM_COL32(28, 40, 36, 160), 3.0F);
 }
 
+// The last damage that the player did, above a corner.
+void draw_explanation(ImDrawList& to, const Picture& picture, ImVec2 corner) {
+    const auto height = 18.0F * static_cast<float>(picture.explanation.size());
+    if (picture.explanation.empty()) {
+        return;
+    }
+    const ImVec2 at{corner.x - 190.0F, corner.y - height - 10.0F};
+    to.AddRectFilled(at, corner, IM_COL32(246, 248, 240, 170), 6.0F);
+    float line = at.y + 5.0F;
+    for (const std::string& text : picture.explanation) {
+        write(to, {at.x + 10.0F, line}, 14.0F, ink, text);
+        line += 18.0F;
+    }
+}
+
 void draw_state(ImDrawList& to, const Session& session, const CombatantReadout& player, ImVec2 corner) {
     const Skirmish& fight = session.stage().fight();
     const Combatant& who = *fight.match().find(session.stage().player());
@@ -115,7 +130,7 @@ void draw_state(ImDrawList& to, const Session& session, const CombatantReadout& 
 std::pair<double, double> free_part(const PanelState& state, int width, int height) {
     const double panels = state.shows_panels ? 1.0 : 0.0;
     return {std::max(320.0, width - panels * (static_cast<double>(side_width) + 12.0)),
-            std::max(200.0, height - panels * (static_cast<double>(strip_height) + 62.0))};
+            std::max(200.0, height - panels * (static_cast<double>(strip_height) + 66.0))};
 }
 
 void set_style() {
@@ -163,7 +178,8 @@ void draw_display(const Session& session, const Camera& camera) {
     }
     if (session.shown().segments) {
         for (const Tracer& tracer : picture.tracers) {
-            if (const auto seen = on_screen(camera, tracer.to); seen && seen->inside) {
+            const auto seen = on_screen(camera, tracer.to);
+            if (seen && seen->inside && tracer.who == session.stage().player()) {
                 write(to, {static_cast<float>(seen->at.right), static_cast<float>(seen->at.down)}, 13.0F,
                       amber, text_of("%.1f m", tracer.flown));
             }
@@ -171,15 +187,20 @@ void draw_display(const Session& session, const Camera& camera) {
     }
     if (session.view() == View::eye) {
         draw_crosshair(to, session, player, middle);
+        if (const auto seen = session.sighted(); seen && player.alive) {
+            write(to, {middle.x, middle.y + 46.0F}, 14.0F, ink,
+                  text_of("%.1f m  ", seen->distance) + seen->what, true);
+        }
     }
     draw_state(to, session, player, {16.0F, 2.0F * middle.y - 112.0F});
+    draw_explanation(to, picture, {2.0F * middle.x - 16.0F, 2.0F * middle.y - 16.0F});
     float line = 16.0F;
     for (const FeedLine& news : picture.feed) {
         write(to, {16.0F, line}, 15.0F, ink, news.text);
         line += 19.0F;
     }
     if (picture.noticed_by > 0 && player.alive) {
-        write(to, {middle.x, middle.y + 60.0F}, 15.0F, alarm, "noticed", true);
+        write(to, {middle.x, 54.0F}, 15.0F, alarm, "noticed", true);
     }
     write(to, {middle.x, 8.0F}, 18.0F, ink,
           "Canopy " + std::to_string(fight.match().team_score(TeamId{0})) + "   Rootward " +
@@ -256,13 +277,14 @@ void draw_tuning(Session& session, PanelState& state, ImVec2 screen) {
     ImGui::SetNextItemWidth(-1.0F);
     ImGui::InputTextWithHint("##filter", "part of a name", &state.filter);
     ImGui::BeginChild("numbers", {0.0F, -92.0F});
-    for (const ArsenalNumber& number : session.tuner().numbers_of(session.entry())) {
+    const std::vector<ArsenalNumber> numbers = session.numbers(); // a slider changes them
+    for (const ArsenalNumber& number : numbers) {
         draw_number(session, state, number);
     }
     ImGui::EndChild();
     ImGui::Separator();
     ImGui::BeginChild("changes");
-    for (const ArsenalDifference& one : session.tuner().differences()) {
+    for (const ArsenalDifference& one : session.differences()) {
         ImGui::TextWrapped("%s: %s -> %s", one.path.c_str(), one.before.c_str(), one.after.c_str());
     }
     ImGui::EndChild();
@@ -356,9 +378,39 @@ void draw_strip(const Session& session, ImVec2 screen) {
     ImGui::End();
 }
 
+// Marks below the slider of time: a click goes to just before what happened.
+void draw_moments(Session& session, ImVec2 low, ImVec2 high) {
+    constexpr ImU32 colours[] = {IM_COL32(86, 138, 84, 255), IM_COL32(206, 138, 52, 255),
+                                 IM_COL32(28, 84, 40, 255), IM_COL32(188, 66, 52, 255),
+                                 IM_COL32(70, 110, 160, 255)};
+    const Stage& stage = session.stage();
+    const double hertz = stage.fight().settings().rate.hertz;
+    const auto length = static_cast<double>(std::max<Tick>(1, stage.newest() - stage.oldest()));
+    std::optional<Tick> wanted;
+    for (const Moment& moment : session.picture().moments) {
+        const double tick = to_seconds(moment.at - Time{}) * hertz;
+        const double share = (tick - static_cast<double>(stage.oldest())) / length;
+        if (share < 0.0 || share > 1.0) {
+            continue;
+        }
+        const float x = low.x + static_cast<float>(share) * (high.x - low.x);
+        ImGui::GetWindowDrawList()->AddRectFilled({x - 2.0F, high.y + 2.0F}, {x + 2.0F, high.y + 10.0F},
+                                                  colours[static_cast<std::size_t>(moment.kind)], 1.0F);
+        if (ImGui::IsMouseHoveringRect({x - 4.0F, high.y}, {x + 4.0F, high.y + 12.0F})) {
+            ImGui::SetTooltip("%.2f s  %s", to_seconds(moment.at - Time{}), moment.text.c_str());
+            if (ImGui::IsMouseClicked(ImGuiMouseButton_Left)) {
+                wanted = static_cast<Tick>(tick);
+            }
+        }
+    }
+    if (wanted) {
+        session.seek(*wanted);
+    }
+}
+
 void draw_time(Session& session, ImVec2 screen) {
-    ImGui::SetNextWindowPos({8.0F, screen.y - strip_height - 56.0F});
-    ImGui::SetNextWindowSize({screen.x - side_width - 24.0F, 44.0F});
+    ImGui::SetNextWindowPos({8.0F, screen.y - strip_height - 60.0F});
+    ImGui::SetNextWindowSize({screen.x - side_width - 24.0F, 48.0F});
     ImGui::Begin("time", nullptr,
                  ImGuiWindowFlags_NoTitleBar | ImGuiWindowFlags_NoResize | ImGuiWindowFlags_NoMove);
     Stage& stage = session.stage();
@@ -382,6 +434,7 @@ void draw_time(Session& session, ImVec2 screen) {
                          label.c_str())) {
         session.seek(tick);
     }
+    draw_moments(session, ImGui::GetItemRectMin(), ImGui::GetItemRectMax());
     ImGui::SameLine();
     ImGui::Text("speed %g", stage.speed());
     ImGui::End();

@@ -110,7 +110,7 @@ void WorldView::draw_level(const Camera& camera, bool clear) {
     }
 }
 
-void WorldView::add_bodies(const Session& session) {
+void WorldView::add_bodies(const Session& session, const Camera& camera) {
     const Skirmish& fight = session.stage().fight();
     const Time shown = session.stage().shown();
     std::array<Pose, max_joints + 1> poses;
@@ -125,6 +125,12 @@ void WorldView::add_bodies(const Session& session) {
         if (count == 0 || rig == nullptr) {
             continue;
         }
+        const Bounds around{poses[0].position - Vector3::Constant(1.5),
+                            poses[0].position + Vector3{1.5, 2.5, 1.5}};
+        if (!may_be_seen(around, camera)) {
+            continue;
+        }
+        const bool is_far = (poses[0].position - camera.pose.position).squaredNorm() > 12.0 * 12.0;
         const Colour team = team_colours[std::min<std::size_t>(to_index(who->team), 2)];
         for (const PosedShape& part : posed_shapes(*rig, std::span{poses}.first(count))) {
             Colour colour = shaded(team, part.region == RegionId{} ? 1.25 : 1.0);
@@ -132,8 +138,8 @@ void WorldView::add_bodies(const Session& session) {
                 const auto number = static_cast<double>(part.region);
                 colour = shaded({200, 190, 210, 255}, 0.55 + 0.45 * std::fmod(number * 0.37, 1.0));
             }
-            add_shape(solid_, part.shape,
-                      who->vitals.life == LifeState::dead ? shaded(colour, 0.55) : colour);
+            add_shape(solid_, part.shape, who->vitals.life == LifeState::dead ? shaded(colour, 0.55) : colour,
+                      is_far);
         }
     }
 }
@@ -184,7 +190,7 @@ void WorldView::add_things(const Session& session, const Camera& camera) {
 void WorldView::draw(const Session& session, const Camera& camera, int height) {
     solid_.clear();
     clear_.clear();
-    add_bodies(session);
+    add_bodies(session, camera);
     add_things(session, camera);
     painter_.begin(camera, height);
     draw_level(camera, false);

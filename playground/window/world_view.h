@@ -16,7 +16,7 @@ class WorldView {
 
   private:
     void draw_level(const Camera& camera, bool clear);
-    void add_bodies(const Session& session);
+    void add_bodies(const Session& session, const Camera& camera);
     void add_things(const Session& session, const Camera& camera);
 
     Painter& painter_;

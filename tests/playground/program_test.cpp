@@ -42,7 +42,7 @@ TEST_F(Program, DoesInItsWindowWhatTheSessionDoes) {
     Session session{std::make_shared<const GameData>(
                         *load_game_data(std::vector<std::string>{AVREK_SOURCE_DIR "/data/halm-ring.toml"},
                                         AVREK_SOURCE_DIR "/data/atrium.toml")),
-                    {.crew = 4}};
+                    {.crew = 4, .targets = 3}};
     session.save_to(file("other.toml"));
     session.run(*parse_script(text, "s.toml"));
     while (session.clock() - Time{} < std::chrono::milliseconds{1100}) {

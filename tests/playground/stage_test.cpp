@@ -76,6 +76,40 @@ TEST(Stage, GoesBackAndOnToTheSameStates) {
     EXPECT_EQ(stage.newest(), stage.fight().tick()) << "what came later is gone";
 }
 
+// Targets walk their rails, fall, stand up again, and go back in time with everything else.
+TEST(Stage, TargetsFallAndStandUpAgain) {
+    Stage stage{demo(), {.crew = 1, .targets = 2}};
+    const BodyId target{1001};
+    stage.play(tick);
+    ASSERT_NE(stage.fight().find(target), nullptr);
+    const Vector3 eye = stage.fight().readout(stage.player()).eye;
+    double least = 1e9;
+    double most = 0.0;
+    bool fell = false;
+    std::map<Tick, std::uint64_t> hashes;
+    for (int index = 0;
+         index < 900 && !(fell && stage.fight().match().find(target)->vitals.life == LifeState::alive);
+         ++index) {
+        const Vector3 middle = stage.fight().scene().pose_of(target)->position + Vector3{0, 1.2, 0};
+        stage.controls.look = look_of(middle - eye);
+        stage.controls.set(Held::trigger, index % 40 < 30);
+        least = std::min(least, middle.x());
+        most = std::max(most, middle.x());
+        hashes[stage.fight().tick()] = stage.fight().state_hash();
+        stage.play(tick);
+        fell = fell || stage.fight().match().find(target)->vitals.life == LifeState::dead;
+    }
+    EXPECT_TRUE(fell) << "shots find it";
+    EXPECT_EQ(stage.fight().match().find(target)->vitals.fraction(), 1.0) << "it stands again";
+    EXPECT_GT(most - least, 0.5);
+    for (const auto& [at, hash] : hashes) {
+        if (at >= stage.oldest() && at % 7 == 0) {
+            ASSERT_TRUE(stage.seek(at));
+            ASSERT_EQ(stage.fight().state_hash(), hash) << at;
+        }
+    }
+}
+
 TEST(Stage, KeepsTimeAtAnySpeed) {
     Stage stage{demo(), {.crew = 2}};
     const Tick begin = stage.fight().tick();
