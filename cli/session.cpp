@@ -16,7 +16,7 @@ namespace avrek::cli {
 
 namespace {
 
-constexpr std::size_t max_values = 8; // of a change in the list of all
+constexpr std::size_t max_values = 8; // shown of each change in the list
 
 struct SessionOptions {
     CommonOptions common;

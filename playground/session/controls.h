@@ -7,7 +7,7 @@
 #include <string_view>
 #include <vector>
 
-/// What a player holds and asks for, by name: keys, scripts and help share the names.
+/// The inputs of a player by name: keys, scripts and help share the names.
 namespace avrek::playground {
 
 /// Things that a player holds.

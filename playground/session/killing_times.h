@@ -23,7 +23,7 @@ struct KillCurve {
     std::vector<KillPoint> points{};
 };
 
-/// What curves are about.
+/// The values and the weapon of curves.
 struct KillQuestion {
     std::shared_ptr<const Arsenal> first{};
     std::shared_ptr<const Arsenal> now{};

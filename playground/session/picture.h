@@ -8,7 +8,7 @@
 #include <string>
 #include <vector>
 
-/// What a playground draws of events: each thing with its times, so that it can be drawn at any.
+/// Things that events leave to be drawn, each with its times, so that it can be drawn at any.
 namespace avrek::playground {
 
 /// A tracer on its way.
@@ -68,7 +68,7 @@ struct Picture {
     std::deque<FloatingDamage> damage{};
     std::deque<Flash> flashes{};
     std::deque<FeedLine> feed{};
-    std::deque<Moment> moments{};           ///< of the player, all that are kept
+    std::deque<Moment> moments{};           ///< what happened to the player
     std::vector<std::string> explanation{}; ///< the player's last damage, step by step
     std::optional<Time> hit_at{};           ///< the player hit somebody
     std::optional<Time> kill_at{};          ///< the player killed somebody

@@ -13,9 +13,9 @@
 /// Scripts: inputs, commands and values at their times, from TOML.
 namespace avrek::playground {
 
-/// What a script does at a time.
+/// A step of a script, done at its time.
 struct ScriptStep {
-    Time at{}; ///< of the playground's own clock, which a pause does not stop
+    Time at{}; ///< on a clock that a pause does not stop
     std::vector<Held> hold{};
     std::vector<Held> release{};
     std::vector<Command> commands{};

@@ -18,7 +18,7 @@ namespace avrek::playground {
 /// Where a picture is taken from.
 enum class View : std::uint8_t { eye, behind, above };
 
-/// What can be seen besides the fight.
+/// Things that can be seen besides the fight.
 struct Shown {
     bool regions = false;
     bool segments = false;
@@ -26,7 +26,7 @@ struct Shown {
     bool help = false;
 };
 
-/// What the middle of the player's picture is on.
+/// The thing in the middle of the player's picture.
 struct Sighted {
     Metres distance = 0.0;
     std::string what{}; ///< "rootward-2, head", or the surface

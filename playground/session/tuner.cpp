@@ -63,7 +63,7 @@ std::vector<ArsenalNumber> Tuner::numbers_of(std::string_view entry) const {
             number.value = changed->second;
         }
     }
-    // What a weapon does comes before how it is handled: plain keys, then those of tables and curves.
+    // Damage and rate of fire come before handling: plain keys, then those of tables and curves.
     std::stable_partition(numbers.begin(), numbers.end(), [&entry](const ArsenalNumber& number) {
         return number.path.find_first_of(".[", entry.size() + 1) == std::string::npos;
     });

@@ -6,7 +6,7 @@ union SDL_Event;
 /// From the keyboard and the mouse to controls and commands.
 namespace avrek::playground {
 
-/// What the mouse is for.
+/// State of the mouse and of requests by keys.
 struct InputState {
     bool mouse_looks = false; ///< else it points at the panels
     bool ends = false;

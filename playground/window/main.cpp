@@ -36,7 +36,7 @@ struct Options {
 };
 
 constexpr int wrong_call = 2;
-constexpr Duration fixed_step = std::chrono::nanoseconds{15'625'000}; // of a script
+constexpr Duration fixed_step = std::chrono::nanoseconds{15'625'000}; // with a script
 
 bool print_faults(const std::vector<Diagnostic>& faults) {
     for (const Diagnostic& fault : faults) {

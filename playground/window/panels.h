@@ -10,9 +10,9 @@ namespace avrek::playground {
 /// Loads the font and sets the colours.
 void set_style();
 
-/// What the panels remember between pictures.
+/// State of the panels between pictures.
 struct PanelState {
-    std::string filter{};  ///< of the numbers in the panel
+    std::string filter{};  ///< numbers of the panel whose name has it
     std::string dragged{}; ///< path of the slider that is held; empty: none
     bool shows_panels = true;
 };

@@ -22,7 +22,7 @@ class WorldView {
     Painter& painter_;
     LevelGeometry level_;
     std::size_t kept_ = 0;
-    std::vector<Corner> solid_{}; ///< of this picture
+    std::vector<Corner> solid_{}; ///< this picture alone
     std::vector<Corner> clear_{};
     std::vector<ProjectileHandle> handles_{};
     std::vector<std::pair<double, const Chunk*>> seen_{}; ///< by distance

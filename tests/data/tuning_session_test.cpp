@@ -154,7 +154,7 @@ TEST(OverlayBetween, TurnsOneArsenalIntoTheOther) {
         const std::vector<ArsenalText> after = tuned_texts(draw);
         const auto is = parse_arsenal(after);
         const auto overlay = overlay_between(before, after, "o.toml");
-        // What only the first overlay has is given in the base too.
+        // The base gives whatever only the first overlay has.
         ASSERT_TRUE(overlay) << to_string(overlay.diagnostics[0]);
         std::vector<ArsenalText> both = before;
         both.push_back(*overlay);

@@ -282,7 +282,7 @@ TEST(PlaygroundScript, SaysWhatIsWrongWhereAndWhatIsAllowed) {
     }
 }
 
-// What a camera may see by its boxes is never less than what it sees by its points.
+// No corner in the picture is in a box that is culled.
 TEST(PlaygroundGeometry, CullsNothingThatIsSeen) {
     const LevelGeometry atrium = geometry_of(demo()->arena.level, demo()->arsenal.surfaces);
     std::size_t corners = 0;
