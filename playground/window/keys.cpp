@@ -66,6 +66,7 @@ void take_key(const SDL_KeyboardEvent& key, Session& session, InputState& state)
         state.mouse_looks = !state.mouse_looks;
         SDL_SetRelativeMouseMode(state.mouse_looks ? SDL_TRUE : SDL_FALSE);
     }
+    state.toggles_sound = state.toggles_sound || code == SDL_SCANCODE_F6;
     state.toggles_panels = state.toggles_panels || code == SDL_SCANCODE_F5;
     state.ends = state.ends || code == SDL_SCANCODE_ESCAPE;
 }

@@ -10,6 +10,7 @@ namespace avrek::playground {
 struct InputState {
     bool mouse_looks = false; ///< else it points at the panels
     bool ends = false;
+    bool toggles_sound = false;  ///< since the last look at it
     bool toggles_panels = false; ///< since the last look at it
 };
 

@@ -1,5 +1,6 @@
 #include "graphics.h"
 #include "keys.h"
+#include "loudspeaker.h"
 #include "panels.h"
 #include "world_view.h"
 
@@ -9,6 +10,7 @@
 #include <backends/imgui_impl_sdl.h>
 #include <fmt/format.h>
 #include <imgui.h>
+#include <session/sounds.h>
 
 #include <chrono>
 #include <filesystem>
@@ -31,6 +33,7 @@ struct Options {
     std::vector<std::string> shots{}; // FILE.png@SECONDS
     double ends_after = 0.0;          // seconds; 0: never
     std::string report{};
+    bool quiet = false;
     int width = 1280;
     int height = 800;
 };
@@ -137,6 +140,7 @@ struct Running {
     WorldView world;
     InputState input{};
     PanelState panels{};
+    Loudspeaker loudspeaker{};
 
     Running(Session& its_session, Window& its_window)
         : session(its_session), window(its_window), world(painter, its_session.stage().data()) {}
@@ -153,9 +157,15 @@ struct Running {
         if (!ImGui::GetIO().WantTextInput) {
             turn_by_arrows(session, real);
         }
+        if (input.toggles_sound) {
+            loudspeaker.toggle();
+        }
+        input.toggles_sound = false;
         panels.shows_panels = panels.shows_panels != input.toggles_panels;
         input.toggles_panels = false;
         const std::vector<std::string> shots = session.advance(real);
+        loudspeaker.play(
+            sounds_of(session.stage().events(), session.stage().fight(), session.stage().player()));
         draw();
         bool done = true;
         for (const std::string& shot : shots) {
@@ -219,6 +229,7 @@ int run(const Options& options) {
         fmt::print(stderr, "error: the shaders do not compile: {}\n", running.painter.fault());
         return wrong_call;
     }
+    running.loudspeaker.open(options.quiet || is_scripted);
     bool done = true;
     std::size_t pictures = 0;
     auto before = std::chrono::steady_clock::now();
@@ -260,6 +271,7 @@ int main(int count, char** words) {
                     "FILE.png@SECONDS: write the picture at that time, in fixed steps");
     tool.add_option("--exit", options.ends_after, "End after so many seconds")
         ->check(CLI::Range(0.0, 86400.0));
+    tool.add_flag("--quiet", options.quiet, "No sound");
     tool.add_option("--report", options.report, "Write the state at the end to this file, as JSON");
     tool.footer("Example: avrek-playground --crew 9 data/halm-ring.toml");
     try {

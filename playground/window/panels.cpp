@@ -458,7 +458,7 @@ void draw_help(const Session& session, ImVec2 screen) {
         {"Z  Y  B  O", "undo, redo, first values or changed ones, save as an overlay"},
         {"[  ]", "the entry before, the next entry"},
         {"F2  F3  F4", "hit regions, paths of shots, cone of the next shot"},
-        {"F1  F5  Esc", "this help, panels, end"},
+        {"F1  F5  F6  Esc", "this help, panels, sound, end"},
     };
     for (const auto& [key, what] : keys) {
         ImGui::TextUnformatted(key);

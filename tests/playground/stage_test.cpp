@@ -6,6 +6,7 @@
 #include <nlohmann/json.hpp>
 #include <session/geometry.h>
 #include <session/session.h>
+#include <session/sounds.h>
 
 // The playground without its window.
 namespace avrek::playground {
@@ -254,6 +255,40 @@ TEST(PlaygroundSession, AChangedValueIsInTheFightWithinTwoTicks) {
     session.command(Command::compare);
     session.wait_for_killing_times();
     EXPECT_EQ(session.killing_times()->now.points[0].shots, same->first.points[0].shots);
+}
+
+TEST(PlaygroundSounds, AreHeardFromWhereTheyAreAndEnd) {
+    for (std::size_t kind = 0; kind < sound_count; ++kind) {
+        const std::vector<float> samples = samples_of(static_cast<SoundKind>(kind));
+        const auto [least, most] = std::minmax_element(samples.begin(), samples.end());
+        EXPECT_TRUE(*least >= -1.0F && *most <= 1.0F && *most > 0.1F) << kind;
+        EXPECT_LT(std::abs(samples.back()), 0.01F) << kind;
+    }
+    Stage stage{demo(), {.crew = 2}};
+    stage.play(tick);
+    const CombatantReadout player = stage.fight().readout(stage.player());
+    Draw draw{3};
+    for (int trial = 0; trial < rounds(200); ++trial) {
+        const Vector3 way{draw(-30, 30), draw(-3, 3), draw(-30, 30)};
+        const Event shot = ShotEvent{.who = BodyId{2}, .muzzle = player.eye + way};
+        const auto heard = sounds_of({&shot, 1}, stage.fight(), stage.player());
+        ASSERT_EQ(heard.size(), 1U);
+        const double side = way.dot(turned_to(player.view) * world_left());
+        ASSERT_EQ(heard[0].left > heard[0].right, side > 0.0);
+        const Event farther = ShotEvent{.who = BodyId{2}, .muzzle = player.eye + 3.0 * way};
+        const auto faint = sounds_of({&farther, 1}, stage.fight(), stage.player());
+        ASSERT_LE(faint[0].left + faint[0].right, heard[0].left + heard[0].right);
+    }
+    Mixer mixer;
+    std::vector<float> both(2 * 4410);
+    mixer.add(std::vector<Sound>(500, {SoundKind::blast}));
+    mixer.mix(both);
+    EXPECT_LE(*std::max_element(both.begin(), both.end()), 1.0F);
+    EXPECT_GT(*std::max_element(both.begin(), both.end()), 0.3F);
+    for (int part = 0; part < 8; ++part) {
+        mixer.mix(both);
+    }
+    EXPECT_EQ(std::count(both.begin(), both.end(), 0.0F), static_cast<std::ptrdiff_t>(both.size()));
 }
 
 TEST(PlaygroundScript, SaysWhatIsWrongWhereAndWhatIsAllowed) {
