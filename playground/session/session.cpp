@@ -171,6 +171,10 @@ void Session::set(const std::string& path, double value, bool goes_on) {
 
 // Writes beside the file first, so that a full disk leaves the last one whole.
 void Session::save() {
+    if (tuner_.change_count() == 0) {
+        notice_ = "there is no change to save";
+        return;
+    }
     const Loaded<ArsenalText> overlay = tuner_.overlay(overlay_file_);
     const std::string fresh = overlay_file_ + ".new";
     std::ofstream file{fresh, std::ios::binary};

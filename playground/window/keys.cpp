@@ -86,6 +86,8 @@ void take_event(const SDL_Event& event, Session& session, InputState& state, boo
         }
         break;
     case SDL_MOUSEMOTION:
+        state.mouse_x = static_cast<float>(event.motion.x);
+        state.mouse_y = static_cast<float>(event.motion.y);
         if (state.mouse_looks) {
             controls.look =
                 turned(controls.look, -per_pixel * event.motion.xrel, -per_pixel * event.motion.yrel);

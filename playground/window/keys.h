@@ -9,6 +9,8 @@ namespace avrek::playground {
 /// State of the mouse and of requests by keys.
 struct InputState {
     bool mouse_looks = false; ///< else it points at the panels
+    float mouse_x = -1.0F;    ///< pixels; the panels go by the events, which come while a button is held too
+    float mouse_y = -1.0F;
     bool ends = false;
     bool toggles_sound = false;  ///< since the last look at it
     bool toggles_panels = false; ///< since the last look at it

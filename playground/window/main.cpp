@@ -182,6 +182,8 @@ struct Running {
     void draw() {
         ImGui_ImplOpenGL3_NewFrame();
         ImGui_ImplSDL2_NewFrame();
+        ImGui::GetIO().MousePos =
+            input.mouse_looks ? ImVec2{-1.0F, -1.0F} : ImVec2{input.mouse_x, input.mouse_y};
         ImGui::NewFrame();
         int width = 0;
         int height = 0;

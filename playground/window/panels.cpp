@@ -223,23 +223,29 @@ void draw_number(Session& session, PanelState& state, const ArsenalNumber& numbe
                           number.unit.c_str());
     }
     // A slider goes as far as is of use: to three times the value, within what is allowed.
-    const double most = std::min(number.max, std::max({1.0, 3.0 * std::abs(number.value)}));
-    const double least = std::max(number.min, number.value < 0.0 ? -most : 0.0);
+    const bool is_held = state.dragged == number.path;
+    const double most =
+        is_held ? state.most : std::min(number.max, std::max({1.0, 3.0 * std::abs(number.value)}));
+    const double least = is_held ? state.least : std::max(number.min, number.value < 0.0 ? -most : 0.0);
     auto value = static_cast<float>(number.value);
     ImGui::SetNextItemWidth(-1.0F);
     const std::string shown = (number.whole ? std::string{"%.0f "} : std::string{"%.3g "}) +
                               (number.unit == "%" ? "%%" : number.unit);
-    if (ImGui::SliderFloat("##value", &value, static_cast<float>(least), static_cast<float>(most),
-                           shown.c_str())) {
-        const double wanted =
-            number.whole ? std::round(static_cast<double>(value)) : static_cast<double>(value);
-        const double rounded = std::strtod(text_of("%.4g", wanted).c_str(), nullptr); // as one would write it
-        if (rounded != number.value) {
-            session.set(number.path, rounded, state.dragged == number.path);
-            state.dragged = number.path;
-        }
+    const bool is_moved = ImGui::SliderFloat("##value", &value, static_cast<float>(least),
+                                             static_cast<float>(most), shown.c_str());
+    if (ImGui::IsItemActivated()) {
+        state.dragged = number.path;
+        state.least = least;
+        state.most = most;
+        state.has_changed = false;
     }
-    if (state.dragged == number.path && !ImGui::IsItemActive()) {
+    const double wanted = number.whole ? std::round(static_cast<double>(value)) : static_cast<double>(value);
+    const double rounded = std::strtod(text_of("%.4g", wanted).c_str(), nullptr); // as one would write it
+    if (is_moved && rounded != number.value) {
+        session.set(number.path, rounded, state.has_changed);
+        state.has_changed = true;
+    }
+    if (ImGui::IsItemDeactivated()) {
         state.dragged.clear();
     }
     ImGui::PopID();

@@ -14,6 +14,9 @@ void set_style();
 struct PanelState {
     std::string filter{};  ///< numbers of the panel whose name has it
     std::string dragged{}; ///< path of the slider that is held; empty: none
+    double least = 0.0;    ///< its ends, which stay while it is held
+    double most = 0.0;
+    bool has_changed = false; ///< it has changed the value
     bool shows_panels = true;
 };
 
