@@ -31,7 +31,8 @@ constexpr std::array<CommandWords, command_count> command_words{{
     {"previous-entry", "tune the entry before"},
     {"show-regions", "hit regions"},
     {"show-segments", "paths of shots with distances"},
-    {"show-cone", "cone of the next shot"},
+    {"show-cone", "cone of the next shot, and where the last hundred went"},
+    {"show-sight", "what bots see, and what walkers collide with"},
     {"help", "this help"},
 }};
 

@@ -49,12 +49,13 @@ enum class Command : std::uint8_t {
     previous_entry,
     show_regions,
     show_segments,
-    show_cone,
+    show_cone,  ///< and the last hundred directions
+    show_sight, ///< lines from bots to whom they see, and what walkers collide with
     help,
 };
 
 /// Number of commands.
-inline constexpr std::size_t command_count = 16;
+inline constexpr std::size_t command_count = 17;
 
 /// Returns the name of a thing to hold, such as "light-strike".
 std::string_view name_of(Held held);

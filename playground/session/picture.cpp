@@ -1,6 +1,7 @@
 #include "picture.h"
 
 #include <algorithm>
+#include <cmath>
 #include <cstdio>
 
 namespace avrek::playground {
@@ -8,6 +9,7 @@ namespace avrek::playground {
 namespace {
 
 constexpr std::size_t max_things = 512;
+constexpr std::size_t max_directions = 100;
 constexpr Duration marks_last = std::chrono::seconds{20};
 constexpr Duration numbers_last = std::chrono::milliseconds{900};
 constexpr Duration flashes_last = std::chrono::milliseconds{300};
@@ -37,6 +39,18 @@ struct Taking {
         }
         return to_world(*pose, aim_point(*rig, region.value_or(RegionId{})));
     }
+    void add_direction(const Vector3& way) const {
+        const double length = std::sqrt(way.squaredNorm());
+        if (length <= 0.0) {
+            return;
+        }
+        const Across side = across(picture.axis);
+        picture.directions.push_back({std::asin(std::clamp(way.dot(side.left) / length, -1.0, 1.0)),
+                                      std::asin(std::clamp(way.dot(side.up) / length, -1.0, 1.0))});
+        if (picture.directions.size() > max_directions) {
+            picture.directions.pop_front();
+        }
+    }
     void remember(Moment::Kind kind, Time at, std::string text) const {
         add(picture.moments, {kind, at, std::move(text)});
     }
@@ -64,17 +78,29 @@ struct Taking {
         if (!shot.held_back) {
             add(picture.flashes, {shot.muzzle, 0.0, shot.at, shot.who});
         }
+        if (shot.who == player) {
+            picture.axis = shot.direction;
+            picture.axis_of = shot.shot;
+        }
     }
     void operator()(const SegmentEvent& segment) const {
         const PathSegment& path = segment.segment;
         add(picture.tracers, {path.start, path.end, segment.begins_at, segment.ends_at, segment.who,
                               segment.flown, path.hit && path.hit->body});
+        if (segment.who == player && segment.shot == picture.axis_of && path.flown_before <= 0.0) {
+            add_direction(path.end - path.start);
+        }
         if (path.hit) {
             add(picture.marks,
                 {path.hit->point, path.hit->normal, segment.ends_at, path.hit->body.has_value()});
         }
     }
     void operator()(const FlightEvent& flight) const {
+        const ProjectileEvent& event = flight.event;
+        if (event.kind != ProjectileEventKind::launched && event.at > event.since) {
+            add(picture.tracers, {event.from, event.point, event.since, event.at, event.shooter, event.flown,
+                                  event.hit && event.hit->body});
+        }
         if (flight.event.kind == ProjectileEventKind::bounced && flight.event.hit) {
             add(picture.marks, {flight.event.hit->point, flight.event.hit->normal, flight.event.at, false});
         }

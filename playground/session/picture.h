@@ -22,6 +22,12 @@ struct Tracer {
     bool hit_body = false;
 };
 
+/// Where a pellet of the player went, off the axis of its cone.
+struct Direction {
+    Radians left = 0.0;
+    Radians up = 0.0;
+};
+
 /// A mark on a surface.
 struct Mark {
     Vector3 at = Vector3::Zero();
@@ -65,11 +71,14 @@ struct FeedLine {
 struct Picture {
     std::deque<Tracer> tracers{};
     std::deque<Mark> marks{};
+    std::deque<Direction> directions{}; ///< the player's last hundred pellets
     std::deque<FloatingDamage> damage{};
     std::deque<Flash> flashes{};
     std::deque<FeedLine> feed{};
     std::deque<Moment> moments{};           ///< what happened to the player
     std::vector<std::string> explanation{}; ///< the player's last damage, step by step
+    Vector3 axis = world_forward();         ///< of the player's last shot
+    std::uint32_t axis_of = 0;              ///< number of that shot
     std::optional<Time> hit_at{};           ///< the player hit somebody
     std::optional<Time> kill_at{};          ///< the player killed somebody
     std::optional<Time> hurt_at{};          ///< the player was hurt

@@ -157,6 +157,9 @@ void Session::command(Command command) {
     case Command::show_cone:
         shown_.cone = !shown_.cone;
         break;
+    case Command::show_sight:
+        shown_.sight = !shown_.sight;
+        break;
     case Command::help:
         shown_.help = !shown_.help;
         break;

@@ -23,6 +23,7 @@ struct Shown {
     bool regions = false;
     bool segments = false;
     bool cone = false;
+    bool sight = false;
     bool help = false;
 };
 

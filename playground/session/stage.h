@@ -60,10 +60,11 @@ class Stage {
     /// Takes values from the next tick on. Says why if the fight does not take them.
     Outcome retune(std::shared_ptr<const Arsenal> arsenal);
 
-    const Skirmish& fight() const { return *fight_; } ///< the fight
-    BodyId player() const { return BodyId{1}; }       ///< the player's combatant
-    const std::string& name_of(BodyId who) const;     ///< "canopy-1"; "nobody" for others
-    const GameData& data() const { return *data_; }   ///< as it began
+    const Skirmish& fight() const { return *fight_; }           ///< the fight
+    std::span<const Bot> bots() const { return bots_->bots(); } ///< what each bot knows
+    BodyId player() const { return BodyId{1}; }                 ///< the player's combatant
+    const std::string& name_of(BodyId who) const;               ///< "canopy-1"; "nobody" for others
+    const GameData& data() const { return *data_; }             ///< as it began
     /// Returns the events of the ticks of the last play() or step(), in order.
     std::span<const Event> events() const { return events_; }
     /// Returns whether the last call has gone back or to another tick; pictures then begin anew.

@@ -41,6 +41,7 @@ constexpr std::pair<SDL_Scancode, Command> command_keys[] = {
     {SDL_SCANCODE_F2, Command::show_regions},
     {SDL_SCANCODE_F3, Command::show_segments},
     {SDL_SCANCODE_F4, Command::show_cone},
+    {SDL_SCANCODE_F7, Command::show_sight},
 };
 
 void take_key(const SDL_KeyboardEvent& key, Session& session, InputState& state) {

@@ -56,6 +56,13 @@ void draw_crosshair(ImDrawList& to, const Session& session, const CombatantReado
     }
     to.AddCircleFilled(middle, 1.5F, colour);
     if (session.shown().cone) {
+        const double per_radian =
+            player.weapon->cone > 0.0 ? player.weapon->crosshair_gap / player.weapon->cone : 0.0;
+        for (const Direction& direction : session.picture().directions) {
+            to.AddCircleFilled({middle.x - static_cast<float>(direction.left * per_radian),
+                                middle.y - static_cast<float>(direction.up * per_radian)},
+                               2.0F, IM_COL32(188, 66, 52, 190));
+        }
         to.AddCircle(middle, gap, IM_COL32(206, 138, 52, 220), 48, 1.5F);
         write(to, {middle.x + gap + 14.0F, middle.y + 10.0F}, 15.0F, amber,
               text_of("%.2f deg", to_degrees(player.weapon->cone)));
@@ -463,7 +470,7 @@ void draw_help(const Session& session, ImVec2 screen) {
         {"V", "through the eye, from behind, from above"},
         {"Z  Y  B  O", "undo, redo, first values or changed ones, save as an overlay"},
         {"[  ]", "the entry before, the next entry"},
-        {"F2  F3  F4", "hit regions, paths of shots, cone of the next shot"},
+        {"F2  F3  F4  F7", "hit regions, paths of shots, cone and last directions, sight of bots"},
         {"F1  F5  F6  Esc", "this help, panels, sound, end"},
     };
     for (const auto& [key, what] : keys) {

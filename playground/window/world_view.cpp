@@ -144,6 +144,32 @@ void WorldView::add_bodies(const Session& session, const Camera& camera) {
     }
 }
 
+// Lines from each bot to the foe that it sees, and the capsules by which walkers collide.
+void WorldView::add_sight(const Session& session, const Camera& camera) {
+    const Skirmish& fight = session.stage().fight();
+    for (const Bot& bot : session.stage().bots()) {
+        const Fighter* from = fight.find(bot.id);
+        const Fighter* target = fight.find(bot.target);
+        if (from != nullptr && target != nullptr && bot.target != nobody) {
+            const Vector3 up{0.0, 1.5, 0.0};
+            add_line(clear_, from->motion.position + up, target->motion.position + up, camera.pose.position,
+                     0.02,
+                     bot.target == session.stage().player() ? Colour{200, 70, 60, 170}
+                                                            : Colour{90, 120, 190, 120});
+        }
+    }
+    for (const Fighter& fighter : fight.fighters()) {
+        const MovementSpec& walk = fight.arsenal()[fight.match().find(fighter.id)->body].movement;
+        if (fighter.in_scene && fighter.id != session.stage().player()) {
+            const Vector3& feet = fighter.motion.position;
+            add_shape(clear_,
+                      Capsule{feet + Vector3{0, walk.radius, 0},
+                              feet + Vector3{0, walk.height - walk.radius, 0}, walk.radius},
+                      {200, 210, 230, 70});
+        }
+    }
+}
+
 void WorldView::add_things(const Session& session, const Camera& camera) {
     const Vector3& eye = camera.pose.position;
     const Time shown = session.stage().shown();
@@ -192,6 +218,9 @@ void WorldView::draw(const Session& session, const Camera& camera, int height) {
     clear_.clear();
     add_bodies(session, camera);
     add_things(session, camera);
+    if (session.shown().sight) {
+        add_sight(session, camera);
+    }
     painter_.begin(camera, height);
     draw_level(camera, false);
     painter_.paint(solid_);

@@ -17,6 +17,7 @@ class WorldView {
   private:
     void draw_level(const Camera& camera, bool clear);
     void add_bodies(const Session& session, const Camera& camera);
+    void add_sight(const Session& session, const Camera& camera);
     void add_things(const Session& session, const Camera& camera);
 
     Painter& painter_;

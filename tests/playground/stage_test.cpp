@@ -225,6 +225,11 @@ TEST(PlaygroundSession, AScriptDrivesEverything) {
     EXPECT_EQ(session.view(), View::behind);
     EXPECT_TRUE(session.shown().regions);
     EXPECT_FALSE(session.picture().tracers.empty() && session.picture().marks.empty());
+    EXPECT_GT(session.picture().directions.size(), 4U);
+    for (const Direction& direction : session.picture().directions) {
+        EXPECT_LT(std::hypot(direction.left, direction.up), from_degrees(8))
+            << "within any cone of the rifle";
+    }
     Session again{demo(), {.crew = 3}};
     again.run(*script);
     play(again, 128);
