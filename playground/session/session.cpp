@@ -97,6 +97,16 @@ void Session::do_step(const ScriptStep& step, std::vector<std::string>& shots) {
     }
 }
 
+// Shows a thing, or hides it again.
+void Session::show(Command what) {
+    bool& is_shown = what == Command::show_regions    ? shown_.regions
+                     : what == Command::show_segments ? shown_.segments
+                     : what == Command::show_cone     ? shown_.cone
+                     : what == Command::show_sight    ? shown_.sight
+                                                      : shown_.help;
+    is_shown = !is_shown;
+}
+
 void Session::command(Command command) {
     const auto turn_entry = [this](std::ptrdiff_t by) {
         const auto& all = tuner_.entries();
@@ -149,19 +159,11 @@ void Session::command(Command command) {
         turn_entry(-1);
         break;
     case Command::show_regions:
-        shown_.regions = !shown_.regions;
-        break;
     case Command::show_segments:
-        shown_.segments = !shown_.segments;
-        break;
     case Command::show_cone:
-        shown_.cone = !shown_.cone;
-        break;
     case Command::show_sight:
-        shown_.sight = !shown_.sight;
-        break;
     case Command::help:
-        shown_.help = !shown_.help;
+        show(command);
         break;
     }
 }

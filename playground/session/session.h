@@ -81,6 +81,7 @@ class Session {
   private:
     void do_step(const ScriptStep& step, std::vector<std::string>& shots);
     void take_values();
+    void show(Command what);
     void show_entry();
     void look_at_files();
     void save();

@@ -1,4 +1,6 @@
 #pragma once
+#include <avrek/ballistics/camera.h>
+
 #include <session/session.h>
 
 #include <string>
