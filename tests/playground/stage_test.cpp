@@ -335,7 +335,8 @@ TEST(PlaygroundGeometry, CullsNothingThatIsSeen) {
     EXPECT_GT(corners, 3 * demo()->arena.level.triangle_count() - 1);
     Draw draw{8};
     std::size_t culled = 0;
-    for (int trial = 0; trial < rounds(40); ++trial) {
+    const int trials = rounds(40);
+    for (int trial = 0; trial < trials; ++trial) {
         Camera camera;
         camera.pose = {{draw(-15, 15), draw(0.5, 6), draw(-28, 28)},
                        turned_to({draw(-pi, pi), draw(-0.5, 0.5)})};
@@ -351,7 +352,7 @@ TEST(PlaygroundGeometry, CullsNothingThatIsSeen) {
             }
         }
     }
-    EXPECT_GT(culled, 40 * atrium.solid.size() / 4);
+    EXPECT_GT(culled, static_cast<std::size_t>(trials) * atrium.solid.size() / 4);
     // Normals of closed shapes face outwards.
     for (const Shape& shape : {Shape{Sphere{{1, 2, 3}, 0.5}}, Shape{Capsule{{0, 0, 0}, {0, 1, 1}, 0.3}},
                                Shape{Box{{{1, 1, 1}, turned_to({1, 0.5})}, {1, 2, 3}}}}) {
