@@ -50,7 +50,7 @@ enum class Command : std::uint8_t {
     show_regions,
     show_segments,
     show_cone,  ///< and the last hundred directions
-    show_sight, ///< lines from bots to whom they see, and what walkers collide with
+    show_sight, ///< lines from bots to the foes that they see, and the capsules of walkers
     help,
 };
 

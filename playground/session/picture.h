@@ -77,7 +77,7 @@ struct Picture {
     std::deque<FeedLine> feed{};
     std::deque<Moment> moments{};           ///< what happened to the player
     std::vector<std::string> explanation{}; ///< the player's last damage, step by step
-    Vector3 axis = world_forward();         ///< of the player's last shot
+    Vector3 axis = world_forward();         ///< axis of the last shot by the player
     std::uint32_t axis_of = 0;              ///< number of that shot
     std::optional<Time> hit_at{};           ///< the player hit somebody
     std::optional<Time> kill_at{};          ///< the player killed somebody

@@ -17,7 +17,7 @@ struct Recipe {
     double tone = 200.0;   // hertz at the start
     double falls = 0.5;    // share of the tone at the end
     double noise = 0.5;    // share of noise
-    double softness = 0.3; // of the noise: 0 hisses, near 1 rumbles
+    double softness = 0.3; // 0 hisses, near 1 rumbles
     double dies = 8.0;     // how fast it fades
     double loudness = 0.8;
 };
