@@ -29,6 +29,7 @@ constexpr std::array<CommandWords, command_count> command_words{{
     {"compare", "the first values, or the changed ones"},
     {"next-entry", "tune the next entry"},
     {"previous-entry", "tune the entry before"},
+    {"link", "over a simulated link, or alone again"},
     {"show-regions", "hit regions"},
     {"show-segments", "paths of shots with distances"},
     {"show-cone", "cone of the next shot, and where the last hundred went"},

@@ -47,6 +47,7 @@ enum class Command : std::uint8_t {
     compare, ///< the first values, or the changed ones
     next_entry,
     previous_entry,
+    link, ///< over a simulated link, or alone again
     show_regions,
     show_segments,
     show_cone,  ///< and the last hundred directions
@@ -55,7 +56,7 @@ enum class Command : std::uint8_t {
 };
 
 /// Number of commands.
-inline constexpr std::size_t command_count = 17;
+inline constexpr std::size_t command_count = 18;
 
 /// Returns the name of a thing to hold, such as "light-strike".
 std::string_view name_of(Held held);

@@ -5,13 +5,14 @@
 #include <toml++/toml.h>
 
 #include <algorithm>
+#include <sstream>
 
 namespace avrek::playground {
 
 namespace {
 
-const std::vector<std::string> keys{"at",  "hold",  "release", "press", "look",
-                                    "set", "entry", "seek",    "slot",  "shot"};
+const std::vector<std::string> keys{"at",    "hold", "release", "press", "look", "set",
+                                    "entry", "seek", "slot",    "shot",  "link"};
 
 std::string listed(const std::vector<std::string>& names) {
     std::string text;
@@ -60,9 +61,9 @@ struct Reading {
     std::optional<double> number(const toml::node& node, double min, double max) {
         const auto value = node.value<double>();
         if (!value || !(*value >= min && *value <= max)) {
-            fault(node.source(), "is not allowed",
-                  "a number from " + std::to_string(static_cast<long long>(min)) + " to " +
-                      std::to_string(static_cast<long long>(max)));
+            std::ostringstream allowed;
+            allowed << "a number from " << min << " to " << max;
+            fault(node.source(), "is not allowed", allowed.str());
             return std::nullopt;
         }
         return value;
@@ -99,6 +100,30 @@ struct Reading {
         }
     }
 
+    void link(const toml::node& node, std::optional<LinkSpec>& to) {
+        const toml::table* table = node.as_table();
+        LinkSpec link{.latency = {}};
+        if (table == nullptr) {
+            fault(node.source(), "is no table", "{ latency = SECONDS, jitter = SECONDS, loss = SHARE }");
+            return;
+        }
+        for (const auto& [key, value] : *table) {
+            const bool is_loss = key.str() == "loss";
+            if (!is_loss && key.str() != "latency" && key.str() != "jitter") {
+                fault(key.source(), "a link has no key '" + std::string{key.str()} + "'",
+                      "latency, jitter, loss");
+                continue;
+            }
+            const auto found = number(value, 0.0, is_loss ? 0.95 : 2.0);
+            if (found && is_loss) {
+                link.loss = *found;
+            } else if (found) {
+                (key.str() == "latency" ? link.latency : link.jitter) = from_seconds(*found);
+            }
+        }
+        to = link;
+    }
+
     void key(std::string_view key, const toml::node& node, ScriptStep& step) {
         if (key == "at") {
             step.at = Time{from_seconds(number(node, 0, 86'400).value_or(0.0))};
@@ -110,6 +135,8 @@ struct Reading {
             look(node, step.look);
         } else if (key == "set") {
             values(node, step.values);
+        } else if (key == "link") {
+            link(node, step.link);
         } else if (key == "entry" || key == "shot") {
             text(node, key == "entry" ? step.entry : step.shot);
         } else if (key == "slot") {

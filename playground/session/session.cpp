@@ -12,11 +12,12 @@ namespace avrek::playground {
 namespace {
 
 constexpr Duration between_looks = std::chrono::milliseconds{100};
+constexpr Duration between_steps = std::chrono::milliseconds{250};
 
 } // namespace
 
 Session::Session(std::shared_ptr<const GameData> data, const StageSettings& settings)
-    : stage_(data, settings), tuner_(data->texts) {
+    : stage_(data, settings), settings_(settings), tuner_(data->texts) {
     entry_ = tuner_.entries().empty() ? "" : tuner_.entries().front();
     show_entry();
 }
@@ -60,31 +61,38 @@ std::vector<std::string> Session::advance(Duration real) {
     for (; next_ < script_.size() && script_[next_].at <= clock_; ++next_) {
         do_step(script_[next_], shots);
     }
-    stage_.play(real);
-    take(picture_, stage_.events(), stage_.fight(), stage_.player(),
-         [this](BodyId who) { return stage_.name_of(who); });
-    drop_over(picture_, stage_.shown());
+    if (linked_ != nullptr) {
+        tell_server();
+        linked_->play(real);
+    } else {
+        stage_.play(real);
+    }
+    take_events();
+    drop_over(picture_, picture_time());
     return shots;
 }
 
 void Session::do_step(const ScriptStep& step, std::vector<std::string>& shots) {
     for (const Held held : step.hold) {
-        stage_.controls.set(held, true);
+        controls().set(held, true);
     }
     for (const Held held : step.release) {
-        stage_.controls.set(held, false);
+        controls().set(held, false);
     }
     if (step.look) {
-        stage_.controls.look = *step.look;
+        controls().look = *step.look;
     }
     if (step.slot) {
-        stage_.controls.slot = static_cast<std::int8_t>(*step.slot);
+        controls().slot = static_cast<std::int8_t>(*step.slot);
     }
     if (!step.entry.empty()) {
         tune(step.entry);
     }
     for (const auto& [path, value] : step.values) {
         set(path, value);
+    }
+    if (step.link) {
+        connect(*step.link);
     }
     if (step.seek) {
         seek(*step.seek);
@@ -115,14 +123,21 @@ void Session::command(Command command) {
         entry_ = count > 0 ? all[static_cast<std::size_t>((at + by + count) % count)] : entry_;
         show_entry();
     };
+    const bool is_of_time = command <= Command::faster;
+    if (linked_ != nullptr && is_of_time) {
+        notice_ = "a fight over a link goes on";
+        return;
+    }
     switch (command) {
+    case Command::link:
+        linked_ == nullptr ? connect(link_) : disconnect();
+        break;
     case Command::pause:
         stage_.pause(!stage_.is_paused());
         break;
     case Command::step_forward:
         stage_.step();
-        take(picture_, stage_.events(), stage_.fight(), stage_.player(),
-             [this](BodyId who) { return stage_.name_of(who); });
+        take_events();
         break;
     case Command::step_back:
         seek(stage_.fight().tick() - 1);
@@ -201,6 +216,7 @@ void Session::take_values() {
     if (const Outcome taken = stage_.retune(tuner_.arsenal()); !taken) {
         notice_ = "the fight does not take it: " + std::string{taken.why()};
     }
+    is_to_tell_ = true;
     show_entry();
 }
 
@@ -218,7 +234,54 @@ void Session::show_entry() {
         {tuner_.first(), tuner_.arsenal(), weapon, arsenal.bodies.front().id, arsenal.shooters.front().id});
 }
 
+void Session::take_events() {
+    if (linked_ != nullptr && !is_linked()) {
+        return; // nobody plays
+    }
+    take(picture_, events(), fight(), player(), [this](BodyId who) { return stage_.name_of(who); });
+}
+
+void Session::connect(const LinkSpec& link) {
+    link_ = link;
+    if (linked_ != nullptr) {
+        linked_->change(link);
+        return;
+    }
+    // The server begins with the values that count now.
+    auto data = std::make_shared<GameData>(stage_.data());
+    data->texts = tuner_.texts();
+    data->arsenal = *tuner_.arsenal();
+    data->digest = digest_of(data->texts);
+    linked_ = std::make_unique<LinkedFight>(std::move(data), settings_, link);
+    picture_ = {};
+    is_to_tell_ = false;
+    notice_ = "over a link";
+}
+
+void Session::disconnect() {
+    linked_.reset();
+    picture_ = {};
+    notice_ = "alone again";
+}
+
+// A slider that is dragged is told four times a second.
+void Session::tell_server() {
+    if (!is_to_tell_ || clock_ < tells_at_ || !is_linked()) {
+        return;
+    }
+    is_to_tell_ = false;
+    tells_at_ = clock_ + between_steps;
+    const Loaded<Tick> told = linked_->retune({.texts = tuner_.texts(), .replaces = true});
+    for (const Diagnostic& fault : told.diagnostics) {
+        notice_ = told ? notice_ : to_string(fault);
+    }
+}
+
 void Session::seek(Tick tick) {
+    if (linked_ != nullptr) {
+        notice_ = "a fight over a link goes on";
+        return;
+    }
     stage_.pause(true);
     if (!stage_.seek(std::clamp(tick, stage_.oldest(), stage_.newest()))) {
         notice_ = "there is no such tick any more";
@@ -237,16 +300,16 @@ void Session::tune(const std::string& entry) {
 }
 
 std::optional<Sighted> Session::sighted() const {
-    const Skirmish& fight = stage_.fight();
-    const CombatantReadout player = fight.readout(stage_.player());
-    const auto hit = fight.scene().closest_hit({{player.eye, direction_of(player.view), 200.0}},
-                                               {.ignores = {stage_.player()}});
+    const Skirmish& seen = fight();
+    const CombatantReadout me = seen.readout(player());
+    const auto hit =
+        seen.scene().closest_hit({{me.eye, direction_of(me.view), 200.0}}, {.ignores = {player()}});
     if (!hit) {
         return std::nullopt;
     }
-    Sighted sighted{hit->distance, surface_of(fight.arsenal().surfaces, hit->surface).id};
+    Sighted sighted{hit->distance, surface_of(seen.arsenal().surfaces, hit->surface).id};
     if (hit->body) {
-        const RigSpec* rig = fight.scene().rig_of(*hit->body);
+        const RigSpec* rig = seen.scene().rig_of(*hit->body);
         sighted.what = stage_.name_of(*hit->body) +
                        (rig != nullptr && hit->region ? ", " + region_of(*rig, *hit->region).name : "");
     }
@@ -254,31 +317,44 @@ std::optional<Sighted> Session::sighted() const {
 }
 
 std::string Session::report() const {
-    const Skirmish& fight = stage_.fight();
-    const CombatantReadout player = fight.readout(stage_.player());
+    const Skirmish& seen = fight();
+    const CombatantReadout me = seen.readout(player());
     char hash[17];
-    std::snprintf(hash, sizeof hash, "%016llx", static_cast<unsigned long long>(fight.state_hash()));
+    std::snprintf(hash, sizeof hash, "%016llx", static_cast<unsigned long long>(seen.state_hash()));
     nlohmann::ordered_json json{
-        {"tick", fight.tick()},
+        {"tick", seen.tick()},
         {"hash", hash},
         {"paused", stage_.is_paused()},
         {"speed", stage_.speed()},
-        {"alive", player.alive},
-        {"health", player.health},
-        {"shots", fight.match().find(stage_.player())->stats.shots},
+        {"alive", me.alive},
+        {"health", me.health},
+        {"shots", seen.match().find(player())->stats.shots},
         {"view", static_cast<int>(view_)},
         {"entry", entry_},
         {"changes", tuner_.change_count()},
         {"first_values", tuner_.shows_first()},
         {"notice", notice_},
     };
-    if (player.weapon) {
-        json["rounds"] = player.weapon->rounds;
-        json["reserve"] = player.weapon->reserve;
-        json["cone_degrees"] = to_degrees(player.weapon->cone);
+    if (me.weapon) {
+        json["rounds"] = me.weapon->rounds;
+        json["reserve"] = me.weapon->reserve;
+        json["cone_degrees"] = to_degrees(me.weapon->cone);
     }
-    if (const auto seen = sighted()) {
-        json["sighted"] = {{"what", seen->what}, {"distance", seen->distance}};
+    if (const auto what = sighted()) {
+        json["sighted"] = {{"what", what->what}, {"distance", what->distance}};
+    }
+    if (linked_ != nullptr) {
+        json["link"]["playing"] = is_linked();
+        LinkFigures sum;
+        for (const LinkFigures& second : linked_->figures()) {
+            sum.corrections += second.corrections;
+            sum.withdrawn += second.withdrawn;
+            sum.round_trip = second.round_trip;
+        }
+        json["link"]["corrections"] = sum.corrections;
+        json["link"]["withdrawn"] = sum.withdrawn;
+        json["link"]["round_trip_ms"] = to_milliseconds(sum.round_trip);
+        json["link"]["server_tick"] = linked_->server().tick();
     }
     json["moments"] = picture_.moments.size();
     for (const ArsenalDifference& one : differences_) {

@@ -1,5 +1,6 @@
 #pragma once
 #include "killing_times.h"
+#include "linked_fight.h"
 #include "picture.h"
 #include "script.h"
 #include "stage.h"
@@ -52,10 +53,27 @@ class Session {
     void command(Command command);
     /// Changes a value; the fight has it from the next tick on. `goes_on`: the same change, as of a slider.
     void set(const std::string& path, double value, bool goes_on = false);
+    /// Plays over a link from now on; the fight alone waits where it is. A link that is there changes.
+    void connect(const LinkSpec& link);
+    /// Plays alone again.
+    void disconnect();
     /// Goes to a tick, paused.
     void seek(Tick tick);
     /// Tunes another entry in the panel; one that does not exist changes nothing.
     void tune(const std::string& entry);
+
+    /// Returns the fight that is seen: over the link once the player is let in, else alone.
+    const Skirmish& fight() const { return is_linked() ? linked_->fight() : stage_.fight(); }
+    BodyId player() const { return stage_.player(); } ///< the player's combatant
+    Controls& controls() { return linked_ != nullptr ? linked_->controls : stage_.controls; } ///< inputs
+    /// Returns the inputs.
+    const Controls& controls() const { return linked_ != nullptr ? linked_->controls : stage_.controls; }
+    Time picture_time() const { return is_linked() ? linked_->shown() : stage_.shown(); } ///< time of a picture
+    /// Returns what has happened in the last advance().
+    std::span<const Event> events() const { return is_linked() ? linked_->events() : stage_.events(); }
+    bool is_linked() const { return linked_ != nullptr && linked_->is_playing(); } ///< the player is let in
+    /// Returns the fight over the link, or null.
+    const LinkedFight* linked() const { return linked_.get(); }
 
     Stage& stage() { return stage_; }                   ///< the fight
     const Stage& stage() const { return stage_; }       ///< the fight
@@ -83,11 +101,18 @@ class Session {
     void take_values();
     void show(Command what);
     void show_entry();
+    void tell_server();
+    void take_events();
     void look_at_files();
     void save();
 
     Stage stage_;
+    StageSettings settings_;
     Tuner tuner_;
+    std::unique_ptr<LinkedFight> linked_{};
+    LinkSpec link_{};
+    bool is_to_tell_ = false; ///< the server does not have the values yet
+    Time tells_at_{};
     Picture picture_{};
     KillAnswers answers_{};
     std::vector<ScriptStep> script_{};

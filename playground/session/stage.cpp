@@ -9,12 +9,21 @@ namespace avrek::playground {
 
 namespace {
 
-constexpr Tick between_kept = 16;    // ticks
-constexpr double target_speed = 2.0; // m/s
+constexpr Tick between_kept = 16;             // ticks
+constexpr std::size_t max_new_arsenals = 64; // before some are forgotten
+constexpr double target_speed = 2.0;          // m/s
 constexpr std::uint32_t first_target = 1001;
-constexpr Duration max_at_once = std::chrono::milliseconds{250};
 
-BoutSetup setup_of(const Arsenal& arsenal, std::size_t crew) {
+SkirmishSettings settings_of(const StageSettings& settings) {
+    SkirmishSettings set{.rate = settings.rate};
+    set.limits.combatants = std::max<std::size_t>(settings.crew, 1) + std::min(settings.targets, max_targets);
+    set.history_frames = 8; // a picture is up to a tick behind
+    return set;
+}
+
+} // namespace
+
+BoutSetup bots_of(const Arsenal& arsenal, std::size_t crew) {
     BoutSetup setup{.crew = crew};
     for (std::size_t index = 0; index < arsenal.weapons.size(); ++index) {
         setup.weapons.push_back(static_cast<WeaponId>(index));
@@ -28,14 +37,16 @@ BoutSetup setup_of(const Arsenal& arsenal, std::size_t crew) {
     return setup;
 }
 
-SkirmishSettings settings_of(const StageSettings& settings) {
-    SkirmishSettings set{.rate = settings.rate};
-    set.limits.combatants = std::max<std::size_t>(settings.crew, 1) + std::min(settings.targets, max_targets);
-    set.history_frames = 8; // a picture is up to a tick behind
-    return set;
+std::vector<BoutMember> members_of(const BoutSetup& setup, BodyId player) {
+    std::vector<BoutMember> members = bout_members(setup);
+    for (BoutMember& member : members) {
+        if (member.id == player) {
+            member.weapons = setup.weapons;
+            member.weapons.resize(std::min<std::size_t>(member.weapons.size(), Loadout::slot_count));
+        }
+    }
+    return members;
 }
-
-} // namespace
 
 std::vector<Diagnostic> validate_stage(const GameData& data, const StageSettings& settings) {
     std::vector<Diagnostic> faults;
@@ -62,19 +73,14 @@ std::vector<Diagnostic> validate_stage(const GameData& data, const StageSettings
 }
 
 Stage::Stage(std::shared_ptr<const GameData> data, const StageSettings& settings)
-    : data_(std::move(data)), setup_(setup_of(data_->arsenal, settings.crew)), members_(bout_members(setup_)),
-      targets_(std::min(settings.targets, max_targets)),
+    : data_(std::move(data)), setup_(bots_of(data_->arsenal, settings.crew)),
+      members_(members_of(setup_, player())), targets_(std::min(settings.targets, max_targets)),
       max_kept_(static_cast<std::size_t>(to_seconds(settings.kept) * settings.rate.hertz) / between_kept +
                 2) {
     fight_ = std::make_unique<Skirmish>(data_->arsenal, data_->arena.level, settings_of(settings),
                                         settings.seed, data_->arena.plan);
     bots_.emplace(*fight_);
-    // The player has everything that fits.
-    for (BoutMember& member : members_) {
-        if (member.id == player()) {
-            member.weapons = setup_.weapons;
-            member.weapons.resize(std::min<std::size_t>(member.weapons.size(), Loadout::slot_count));
-        }
+    for (const BoutMember& member : members_) {
         [[maybe_unused]] const Outcome added = fight_->add(entrant_of(setup_, member));
         assert(added);
         if (member.id != player()) {
@@ -176,6 +182,23 @@ void Stage::forget_later() {
     newest_ = now;
 }
 
+// A slider that is dragged makes many arsenals: those that no kept tick needs are forgotten.
+void Stage::forget_arsenals() {
+    std::vector<std::shared_ptr<const Arsenal>> needed{wanted_};
+    for (const Kept& kept : kept_) {
+        needed.push_back(kept.counting);
+    }
+    for (const Played& played : played_) {
+        if (played.retuned != nullptr) {
+            needed.push_back(played.retuned);
+        }
+    }
+    std::sort(needed.begin(), needed.end());
+    needed.erase(std::unique(needed.begin(), needed.end()), needed.end());
+    fight_->forget_arsenals(needed);
+    new_arsenals_ = 0;
+}
+
 void Stage::keep_state() {
     kept_.push_back({fight_->tick(), counting_, std::vector<std::byte>(fight_->saved_size()), *bots_});
     (void)fight_->save(kept_.back().state);
@@ -193,6 +216,9 @@ void Stage::play_tick() {
             played_.erase(played_.begin(), played_.begin() + ticks);
             kept_.pop_front();
         }
+        if (new_arsenals_ > max_new_arsenals) {
+            forget_arsenals();
+        }
     }
     played_.push_back({intent_of(controls, player()), wanted_ != counting_ ? wanted_ : nullptr});
     advance(played_.back());
@@ -207,7 +233,7 @@ void Stage::play(Duration real) {
     if (paused_) {
         return;
     }
-    owed_ += from_seconds(to_seconds(std::clamp(real, Duration{}, max_at_once)) * speed_);
+    owed_ += from_seconds(to_seconds(std::clamp(real, Duration{}, max_played_at_once)) * speed_);
     for (;;) {
         const Span span = tick_span(fight_->tick(), fight_->settings().rate);
         if (owed_ < span.end - span.begin) {
@@ -275,6 +301,7 @@ Outcome Stage::retune(std::shared_ptr<const Arsenal> arsenal) {
         return known;
     }
     wanted_ = std::move(arsenal);
+    ++new_arsenals_;
     return Outcome::done();
 }
 

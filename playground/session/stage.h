@@ -27,6 +27,14 @@ struct StageSettings {
 /// Returns the faults of an arsenal and a level for a stage: it needs a body, a weapon, a shooter and rules.
 std::vector<Diagnostic> validate_stage(const GameData& data, const StageSettings& settings);
 
+/// Returns the setup of a stage's crews: everybody takes turns with the arsenal's weapons and profiles.
+BoutSetup bots_of(const Arsenal& arsenal, std::size_t crew);
+/// Returns the members of these crews; the player has every weapon that fits.
+std::vector<BoutMember> members_of(const BoutSetup& setup, BodyId player);
+
+/// Maximum length of real time that is played at once: after a longer wait the rest is left out.
+inline constexpr Duration max_played_at_once = std::chrono::milliseconds{250};
+
 /// Maximum number of targets on rails.
 inline constexpr std::size_t max_targets = 8;
 
@@ -92,6 +100,7 @@ class Stage {
     void stand_targets_up();
     void forget_later();
     void keep_state();
+    void forget_arsenals();
 
     std::shared_ptr<const GameData> data_;
     BoutSetup setup_{};
@@ -106,6 +115,7 @@ class Stage {
     std::shared_ptr<const Arsenal> counting_{}; ///< values of the fight
     std::vector<Event> events_{};
     std::size_t max_kept_;
+    std::size_t new_arsenals_ = 0; ///< since some were forgotten
     Tick newest_ = 0;
     Duration owed_{}; ///< time that is not yet a tick
     double speed_ = 1.0;

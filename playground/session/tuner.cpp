@@ -1,7 +1,9 @@
 #include "tuner.h"
 
 #include <algorithm>
+#include <array>
 #include <cassert>
+#include <charconv>
 #include <utility>
 
 namespace avrek::playground {
@@ -142,14 +144,28 @@ Loaded<ArsenalText> Tuner::overlay(std::string_view name) const {
 
 std::vector<ArsenalText> Tuner::texts() const {
     std::vector<ArsenalText> all{values_.texts().begin(), values_.texts().end()};
-    if (const auto changed = overlay("changes.toml")) {
-        all.push_back(*changed.value);
+    if (!shows_first_ && !history_[at_].empty()) {
+        if (auto changed = overlay("changes.toml")) {
+            all.push_back(std::move(*changed.value));
+        }
     }
     return all;
 }
 
 std::vector<ArsenalDifference> Tuner::differences() const {
-    return avrek::differences(values_.texts(), texts());
+    const auto text_of = [](double value) {
+        std::array<char, 32> digits{};
+        return std::string{digits.data(),
+                           std::to_chars(digits.data(), digits.data() + digits.size(), value).ptr};
+    };
+    std::vector<ArsenalDifference> found;
+    for (const auto& [path, value] : history_[at_]) {
+        const Loaded<ArsenalNumber> first = values_.find(path);
+        if (first && first->value != value) {
+            found.push_back({path, text_of(first->value), text_of(value)});
+        }
+    }
+    return found;
 }
 
 } // namespace avrek::playground

@@ -46,6 +46,8 @@ class Tuner {
     [[nodiscard]] Loaded<ArsenalText> overlay(std::string_view name) const;
     /// Returns the changed values against the first.
     std::vector<ArsenalDifference> differences() const;
+    /// Returns the texts with the values that count now.
+    std::vector<ArsenalText> texts() const;
     std::size_t change_count() const { return at_; } ///< changes that count
 
   private:
@@ -53,7 +55,6 @@ class Tuner {
     std::vector<ArsenalChange> changes_of(const Changes& changes) const;
     Loaded<Arsenal> made(const ArsenalValues& values, const Changes& changes) const;
     bool go(std::size_t at);
-    std::vector<ArsenalText> texts() const;
 
     ArsenalValues values_;
     std::vector<std::string> entries_{};

@@ -53,7 +53,7 @@ void draw_crosshair(ImDrawList& to, const Session& session, const CombatantReado
         write(to, {middle.x + gap + 14.0F, middle.y + 10.0F}, 15.0F, amber,
               text_of("%.2f deg", to_degrees(player.weapon->cone)));
     }
-    const Time now = session.stage().shown();
+    const Time now = session.picture_time();
     const auto is_fresh = [now](const std::optional<Time>& at) {
         return at && now >= *at && now - *at < std::chrono::milliseconds{220};
     };
@@ -89,8 +89,8 @@ void draw_explanation(ImDrawList& to, const Picture& picture, ImVec2 corner) {
 }
 
 void draw_state(ImDrawList& to, const Session& session, const CombatantReadout& player, ImVec2 corner) {
-    const Skirmish& fight = session.stage().fight();
-    const Combatant& who = *fight.match().find(session.stage().player());
+    const Skirmish& fight = session.fight();
+    const Combatant& who = *fight.match().find(session.player());
     to.AddRectFilled(corner, {corner.x + 250.0F, corner.y + 96.0F}, IM_COL32(246, 248, 240, 170), 6.0F);
     const ImVec2 at{corner.x + 12.0F, corner.y + 8.0F};
     if (!player.alive) {
@@ -122,10 +122,10 @@ void draw_state(ImDrawList& to, const Session& session, const CombatantReadout& 
 
 void draw_display(const Session& session, const Camera& camera) {
     ImDrawList& to = *ImGui::GetBackgroundDrawList();
-    const Skirmish& fight = session.stage().fight();
-    const Time now = session.stage().shown();
+    const Skirmish& fight = session.fight();
+    const Time now = session.picture_time();
     const CombatantReadout player =
-        fight.readout(session.stage().player(), Screen{camera.field_of_view, camera.height});
+        fight.readout(session.player(), Screen{camera.field_of_view, camera.height});
     const ImVec2 middle{0.5F * static_cast<float>(camera.width), 0.5F * static_cast<float>(camera.height)};
     const Picture& picture = session.picture();
     if (picture.hurt_at && now >= *picture.hurt_at &&
@@ -144,7 +144,7 @@ void draw_display(const Session& session, const Camera& camera) {
     if (session.shown().segments) {
         for (const Tracer& tracer : picture.tracers) {
             const auto seen = on_screen(camera, tracer.to);
-            if (seen && seen->inside && tracer.who == session.stage().player()) {
+            if (seen && seen->inside && tracer.who == session.player()) {
                 write(to, {static_cast<float>(seen->at.right), static_cast<float>(seen->at.down)}, 13.0F,
                       amber, text_of("%.1f m", tracer.flown));
             }

@@ -38,6 +38,7 @@ constexpr std::pair<SDL_Scancode, Command> command_keys[] = {
     {SDL_SCANCODE_RIGHTBRACKET, Command::next_entry},
     {SDL_SCANCODE_LEFTBRACKET, Command::previous_entry},
     {SDL_SCANCODE_F1, Command::help},
+    {SDL_SCANCODE_L, Command::link},
     {SDL_SCANCODE_F2, Command::show_regions},
     {SDL_SCANCODE_F3, Command::show_segments},
     {SDL_SCANCODE_F4, Command::show_cone},
@@ -49,7 +50,7 @@ void take_key(const SDL_KeyboardEvent& key, Session& session, InputState& state)
     const SDL_Scancode code = key.keysym.scancode;
     for (const auto& [scancode, held] : held_keys) {
         if (code == scancode) {
-            session.stage().controls.set(held, is_down);
+            session.controls().set(held, is_down);
         }
     }
     if (!is_down || key.repeat != 0) {
@@ -61,7 +62,7 @@ void take_key(const SDL_KeyboardEvent& key, Session& session, InputState& state)
         }
     }
     if (code >= SDL_SCANCODE_1 && code <= SDL_SCANCODE_6) {
-        session.stage().controls.slot = static_cast<std::int8_t>(code - SDL_SCANCODE_1);
+        session.controls().slot = static_cast<std::int8_t>(code - SDL_SCANCODE_1);
     }
     if (code == SDL_SCANCODE_TAB) {
         state.mouse_looks = !state.mouse_looks;
@@ -75,7 +76,7 @@ void take_key(const SDL_KeyboardEvent& key, Session& session, InputState& state)
 } // namespace
 
 void take_event(const SDL_Event& event, Session& session, InputState& state, bool typing) {
-    Controls& controls = session.stage().controls;
+    Controls& controls = session.controls();
     switch (event.type) {
     case SDL_QUIT:
         state.ends = true;
@@ -117,7 +118,7 @@ void turn_by_arrows(Session& session, Duration real) {
     const double left = keys[SDL_SCANCODE_LEFT] - keys[SDL_SCANCODE_RIGHT];
     const double up = keys[SDL_SCANCODE_UP] - keys[SDL_SCANCODE_DOWN];
     if (left != 0.0 || up != 0.0) {
-        session.stage().controls.look = turned(session.stage().controls.look, left * step, up * step);
+        session.controls().look = turned(session.controls().look, left * step, up * step);
     }
 }
 

@@ -164,8 +164,7 @@ struct Running {
         panels.shows_panels = panels.shows_panels != input.toggles_panels;
         input.toggles_panels = false;
         const std::vector<std::string> shots = session.advance(real);
-        loudspeaker.play(
-            sounds_of(session.stage().events(), session.stage().fight(), session.stage().player()));
+        loudspeaker.play(sounds_of(session.events(), session.fight(), session.player()));
         draw();
         bool done = true;
         for (const std::string& shot : shots) {

@@ -10,6 +10,7 @@
 #include <cstdio>
 #include <filesystem>
 #include <string>
+#include <vector>
 
 namespace avrek::playground {
 
@@ -287,6 +288,51 @@ void draw_time(Session& session, ImVec2 screen) {
     ImGui::End();
 }
 
+void draw_link(Session& session) {
+    const LinkedFight& linked = *session.linked();
+    ImGui::SetNextWindowPos({8.0F, 130.0F});
+    ImGui::SetNextWindowSize({280.0F, 262.0F});
+    ImGui::Begin("link", nullptr,
+                 ImGuiWindowFlags_NoTitleBar | ImGuiWindowFlags_NoResize | ImGuiWindowFlags_NoMove);
+    LinkSpec link = linked.link();
+    auto latency = static_cast<float>(to_milliseconds(link.latency));
+    auto jitter = static_cast<float>(to_milliseconds(link.jitter));
+    auto loss = static_cast<float>(100.0 * link.loss);
+    ImGui::PushItemWidth(170.0F);
+    bool is_changed = ImGui::SliderFloat("latency", &latency, 0.0F, 400.0F, "%.0f ms");
+    is_changed = ImGui::SliderFloat("jitter", &jitter, 0.0F, 100.0F, "%.0f ms") || is_changed;
+    is_changed = ImGui::SliderFloat("loss", &loss, 0.0F, 30.0F, "%.1f %%") || is_changed;
+    ImGui::PopItemWidth();
+    if (is_changed) {
+        link.latency = from_seconds(static_cast<double>(latency) / 1000.0);
+        link.jitter = from_seconds(static_cast<double>(jitter) / 1000.0);
+        link.loss = static_cast<double>(loss) / 100.0;
+        session.connect(link);
+    }
+    std::vector<float> trips;
+    std::vector<float> corrections;
+    for (const LinkFigures& second : linked.figures()) {
+        trips.push_back(static_cast<float>(to_milliseconds(second.round_trip)));
+        corrections.push_back(static_cast<float>(second.corrections));
+    }
+    if (!session.is_linked() || linked.figures().empty()) {
+        ImGui::TextUnformatted("connecting");
+    } else {
+        const LinkFigures& last = linked.figures().back();
+        ImGui::Text("round trip %.0f ms, intents %d ticks early", to_milliseconds(last.round_trip),
+                    last.early);
+        ImGui::Text("%.1f kB/s down, %.1f up", last.down, last.up);
+        ImGui::Text("a second: corrections %llu, withdrawn %llu",
+                    static_cast<unsigned long long>(last.corrections),
+                    static_cast<unsigned long long>(last.withdrawn));
+        const auto count = static_cast<int>(trips.size());
+        ImGui::PlotLines("##trips", trips.data(), count, 0, "round trip", 0.0F, 500.0F, {262.0F, 40.0F});
+        ImGui::PlotHistogram("##corrections", corrections.data(), count, 0, "corrections", 0.0F, 10.0F,
+                             {262.0F, 40.0F});
+    }
+    ImGui::End();
+}
+
 void draw_help(const Session& session, ImVec2 screen) {
     if (!session.shown().help) {
         return;
@@ -304,6 +350,7 @@ void draw_help(const Session& session, ImVec2 screen) {
         {"V", "through the eye, from behind, from above"},
         {"Z  Y  B  O", "undo, redo, first values or changed ones, save as an overlay"},
         {"[  ]", "the entry before, the next entry"},
+        {"L", "over a simulated link, or alone again"},
         {"F2  F3  F4  F7", "hit regions, paths of shots, cone and last directions, sight of bots"},
         {"F1  F5  F6  Esc", "this help, panels, sound, end"},
     };
@@ -322,7 +369,7 @@ void draw_panels(Session& session, PanelState& state) {
     if (state.shows_panels) {
         draw_tuning(session, state, screen);
         draw_strip(session, screen);
-        draw_time(session, screen);
+        session.linked() == nullptr ? draw_time(session, screen) : draw_link(session);
     }
     draw_help(session, screen);
     if (!session.notice().empty()) {

@@ -63,15 +63,15 @@ void add_gun(std::vector<Corner>& to, const WeaponSpec& weapon, const Pose& hand
 } // namespace
 
 Camera camera_of(const Session& session, double width, double height) {
-    const Skirmish& fight = session.stage().fight();
-    const CombatantReadout player = fight.readout(session.stage().player());
-    const Fighter& fighter = *fight.find(session.stage().player());
+    const Skirmish& fight = session.fight();
+    const CombatantReadout player = fight.readout(session.player());
+    const Fighter& fighter = *fight.find(session.player());
     Camera camera{.width = width, .height = height};
     const Span last = tick_span(fight.tick() - 1, fight.settings().rate);
-    const double share = to_seconds(session.stage().shown() - last.begin) / to_seconds(last.end - last.begin);
+    const double share = to_seconds(session.picture_time() - last.begin) / to_seconds(last.end - last.begin);
     const Vector3 eye = player.eye + (fighter.position_before - fighter.motion.position) *
                                          (1.0 - std::clamp(share, 0.0, 1.0));
-    Look look = session.stage().controls.look;
+    Look look = session.controls().look;
     if (player.weapon) {
         look = turned(look, player.weapon->view_kick.yaw, player.weapon->view_kick.pitch);
         camera.field_of_view =
@@ -111,13 +111,14 @@ void WorldView::draw_level(const Camera& camera, bool clear) {
 }
 
 void WorldView::add_bodies(const Session& session, const Camera& camera) {
-    const Skirmish& fight = session.stage().fight();
-    const Time shown = session.stage().shown();
+    const Skirmish& fight = session.fight();
+    // Over a link the client has placed everybody for the present picture.
+    const Time shown = session.is_linked() ? present : session.picture_time();
     std::array<Pose, max_joints + 1> poses;
     for (std::size_t index = 0; index < fight.scene().body_count(); ++index) {
         const BodyId id = fight.scene().body_at(index);
         const Combatant* who = fight.match().find(id);
-        if (who == nullptr || (id == session.stage().player() && session.view() == View::eye)) {
+        if (who == nullptr || (id == session.player() && session.view() == View::eye)) {
             continue;
         }
         const std::size_t count = fight.scene().poses_of(id, poses, shown);
@@ -146,21 +147,20 @@ void WorldView::add_bodies(const Session& session, const Camera& camera) {
 
 // Lines from each bot to the foe that it sees, and the capsules by which walkers collide.
 void WorldView::add_sight(const Session& session, const Camera& camera) {
-    const Skirmish& fight = session.stage().fight();
-    for (const Bot& bot : session.stage().bots()) {
+    const Skirmish& fight = session.fight();
+    for (const Bot& bot : session.linked() == nullptr ? session.stage().bots() : std::span<const Bot>{}) {
         const Fighter* from = fight.find(bot.id);
         const Fighter* target = fight.find(bot.target);
         if (from != nullptr && target != nullptr && bot.target != nobody) {
             const Vector3 up{0.0, 1.5, 0.0};
             add_line(clear_, from->motion.position + up, target->motion.position + up, camera.pose.position,
                      0.02,
-                     bot.target == session.stage().player() ? Colour{200, 70, 60, 170}
-                                                            : Colour{90, 120, 190, 120});
+                     bot.target == session.player() ? Colour{200, 70, 60, 170} : Colour{90, 120, 190, 120});
         }
     }
     for (const Fighter& fighter : fight.fighters()) {
         const MovementSpec& walk = fight.arsenal()[fight.match().find(fighter.id)->body].movement;
-        if (fighter.in_scene && fighter.id != session.stage().player()) {
+        if (fighter.in_scene && fighter.id != session.player()) {
             const Vector3& feet = fighter.motion.position;
             add_shape(clear_,
                       Capsule{feet + Vector3{0, walk.radius, 0},
@@ -172,7 +172,7 @@ void WorldView::add_sight(const Session& session, const Camera& camera) {
 
 void WorldView::add_things(const Session& session, const Camera& camera) {
     const Vector3& eye = camera.pose.position;
-    const Time shown = session.stage().shown();
+    const Time shown = session.picture_time();
     const Picture& picture = session.picture();
     for (const Mark& mark : picture.marks) {
         if (mark.since <= shown && !mark.on_body) {
@@ -195,7 +195,7 @@ void WorldView::add_things(const Session& session, const Camera& camera) {
     for (const Flash& flash : picture.flashes) {
         const double age = to_seconds(shown - flash.since);
         if (flash.radius <= 0.0 && age >= 0.0 && age < 0.05 &&
-            !(flash.who == session.stage().player() && session.view() == View::eye)) {
+            !(flash.who == session.player() && session.view() == View::eye)) {
             add_shining(clear_, Sphere{flash.at, 0.10}, {255, 236, 170, 220});
         } else if (flash.radius > 0.0 && age >= 0.0) {
             const double grown = std::min(1.0, age / 0.12);
@@ -203,7 +203,7 @@ void WorldView::add_things(const Session& session, const Camera& camera) {
             add_shining(clear_, Sphere{flash.at, 0.1 + flash.radius * grown}, {240, 190, 110, faded});
         }
     }
-    for (const ProjectilePool& pool : session.stage().fight().projectiles()) {
+    for (const ProjectilePool& pool : session.fight().projectiles()) {
         handles_.resize(pool.size());
         for (std::size_t index = 0; index < pool.list(handles_); ++index) {
             if (const auto flying = pool.find(handles_[index])) {
@@ -227,11 +227,10 @@ void WorldView::draw(const Session& session, const Camera& camera, int height) {
     painter_.set_clear(true);
     draw_level(camera, true);
     painter_.paint(clear_);
-    const CombatantReadout player = session.stage().fight().readout(session.stage().player());
+    const CombatantReadout player = session.fight().readout(session.player());
     if (session.view() == View::eye && player.alive && player.weapon) {
-        const Combatant& who = *session.stage().fight().match().find(session.stage().player());
-        const WeaponSpec* weapon =
-            weapon_in(session.stage().fight().arsenal(), who.loadout, who.loadout.in_hand);
+        const Combatant& who = *session.fight().match().find(session.player());
+        const WeaponSpec* weapon = weapon_in(session.fight().arsenal(), who.loadout, who.loadout.in_hand);
         const double aim = player.weapon->aim_blend;
         const Pose hand = to_world(
             camera.pose, Pose{Vector3{-0.16 * (1.0 - aim), -0.15 + 0.045 * aim, 0.32}, Rotation::Identity()});

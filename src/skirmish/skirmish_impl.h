@@ -29,6 +29,7 @@ struct Skirmish::Impl {
     struct Tuning {
         std::uint64_t kind = 0; ///< kind of the states with it
         std::shared_ptr<const Arsenal> arsenal{};
+        std::uint64_t given = 0; ///< hash of the arsenal as it was handed in
     };
 
     CompanionState* companion = nullptr;

@@ -77,6 +77,7 @@ Outcome Skirmish::Impl::take_in(const Arsenal& before, std::shared_ptr<const Ars
     if (fight.match.is_over()) {
         return Outcome::refused("the match is over");
     }
+    const std::uint64_t given = hash_of(*arsenal);
     if (!keeps_places(before, *arsenal)) {
         arsenal = std::make_shared<const Arsenal>(with_places_of(before, *arsenal));
     }
@@ -90,7 +91,7 @@ Outcome Skirmish::Impl::take_in(const Arsenal& before, std::shared_ptr<const Ars
     const std::uint64_t its_kind = kind_with(*arsenal);
     taken = find_tuning(its_kind);
     if (taken == nullptr) {
-        taken = &tunings.emplace_back(Tuning{its_kind, std::move(arsenal)});
+        taken = &tunings.emplace_back(Tuning{its_kind, std::move(arsenal), given});
     }
     return Outcome::done();
 }
@@ -129,6 +130,18 @@ void Skirmish::Impl::retune_swings(const Arsenal& was) {
 Outcome Skirmish::know(std::shared_ptr<const Arsenal> arsenal) {
     const Impl::Tuning* taken = nullptr;
     return impl_->take_in(*impl_->tunings.back().arsenal, std::move(arsenal), taken);
+}
+
+void Skirmish::forget_arsenals(std::span<const std::shared_ptr<const Arsenal>> keep) {
+    std::vector<std::uint64_t> kept;
+    for (const std::shared_ptr<const Arsenal>& arsenal : keep) {
+        kept.push_back(hash_of(*arsenal));
+    }
+    const std::uint64_t first = impl_->tunings.front().kind;
+    std::erase_if(impl_->tunings, [&](const Impl::Tuning& one) {
+        return one.kind != first && one.kind != impl_->kind &&
+               std::find(kept.begin(), kept.end(), one.given) == kept.end();
+    });
 }
 
 } // namespace avrek

@@ -296,19 +296,78 @@ TEST(PlaygroundSounds, AreHeardFromWhereTheyAreAndEnd) {
     EXPECT_EQ(std::count(both.begin(), both.end(), 0.0F), static_cast<std::ptrdiff_t>(both.size()));
 }
 
+// Over a link the player sees, hits and tunes what the server has; alone, the fight has waited.
+TEST(PlaygroundSession, PlaysOverALink) {
+    Session session{demo(), {.crew = 5}};
+    play(session, 20);
+    const std::uint64_t alone = session.fight().state_hash();
+    session.set("weapon.thorn-rifle.damage", 30);
+    session.connect({.latency = std::chrono::milliseconds{100}, .loss = 0.02});
+    play(session, 64);
+    ASSERT_TRUE(session.is_linked());
+    EXPECT_EQ(session.fight().arsenal().weapons[0].damage, 30) << "the values that count when it begins";
+    session.controls().set(Held::trigger, true);
+    session.controls().set(Held::ahead, true);
+    const Vector3 before = session.fight().find(session.player())->motion.position;
+    std::size_t shots = 0;
+    for (int frame = 0; frame < 128; ++frame) {
+        session.advance(tick);
+        shots += count_of<ShotEvent>(session.events());
+    }
+    EXPECT_GT(shots, 5U);
+    EXPECT_GT((session.fight().find(session.player())->motion.position - before).squaredNorm(), 1.0);
+    EXPECT_FALSE(session.picture().tracers.empty());
+    const auto& figures = session.linked()->figures();
+    ASSERT_GT(figures.size(), 2U);
+    EXPECT_NEAR(to_milliseconds(figures.back().round_trip), 100.0, 30.0);
+    EXPECT_GT(figures.back().down, 0.5);
+    session.set("weapon.thorn-rifle.damage", 44);
+    session.command(Command::pause);
+    EXPECT_EQ(session.notice(), "a fight over a link goes on");
+    play(session, 96);
+    EXPECT_EQ(session.fight().arsenal().weapons[0].damage, 44);
+    EXPECT_EQ(session.linked()->server().arsenal().weapons[0].damage, 44);
+    session.connect({.latency = std::chrono::milliseconds{240}});
+    play(session, 200);
+    EXPECT_NEAR(to_milliseconds(figures.back().round_trip), 240.0, 40.0);
+    EXPECT_EQ(report_of(session)["link"]["playing"], true);
+    session.command(Command::link);
+    EXPECT_EQ(session.linked(), nullptr);
+    EXPECT_EQ(session.fight().state_hash(), alone);
+    play(session, 2);
+    EXPECT_EQ(session.fight().arsenal().weapons[0].damage, 44);
+}
+
+// Hours of dragging a slider: old values are forgotten, and kept ticks can still be gone back to.
+TEST(PlaygroundSession, ForgetsValuesThatNoKeptTickNeeds) {
+    Session session{demo(), {.crew = 2, .kept = std::chrono::seconds{1}}};
+    for (int frame = 0; frame < 120; ++frame) {
+        session.set("weapon.thorn-rifle.damage", 20 + frame % 97, frame > 0);
+        session.advance(tick);
+    }
+    EXPECT_EQ(session.tuner().change_count(), 1U);
+    const Stage& stage = session.stage();
+    for (Tick to = stage.newest(); to >= stage.oldest(); to -= 5) {
+        session.seek(to);
+        ASSERT_EQ(stage.fight().tick(), to) << session.notice();
+    }
+}
+
 TEST(PlaygroundScript, SaysWhatIsWrongWhereAndWhatIsAllowed) {
-    const auto wrong = parse_script("[[do]]\nhold = ['triger']\nat = 1\n[[do]]\nat = -1\nlok = 3\n"
-                                    "press = 'pause'\n[[do]]\nset = 3\n[[den]]\n",
-                                    "s.toml");
+    const auto wrong =
+        parse_script("[[do]]\nhold = ['triger']\nat = 1\n[[do]]\nat = -1\nlok = 3\n"
+                     "press = 'pause'\nlink = { los = 1, loss = 0.99 }\n[[do]]\nset = 3\n[[den]]\n",
+                     "s.toml");
     ASSERT_FALSE(wrong);
-    ASSERT_EQ(wrong.diagnostics.size(), 6U);
+    ASSERT_EQ(wrong.diagnostics.size(), 8U);
     std::string all;
     for (const Diagnostic& fault : wrong.diagnostics) {
         EXPECT_TRUE(fault.line > 0 && fault.column > 0 && !fault.allowed.empty()) << to_string(fault);
         all += to_string(fault) + '\n';
     }
-    for (const char* part : {"did you mean 'trigger'?", "did you mean 'look'?", "s.toml:2:9",
-                             "a list of commands", "[[do]] with at = SECONDS"}) {
+    for (const char* part :
+         {"did you mean 'trigger'?", "did you mean 'look'?", "s.toml:2:9", "a list of commands",
+          "latency, jitter, loss", "0 to 0.95", "[[do]] with at = SECONDS"}) {
         EXPECT_NE(all.find(part), std::string::npos) << part << " is not in\n" << all;
     }
     EXPECT_FALSE(parse_script("[[do", "s.toml"));

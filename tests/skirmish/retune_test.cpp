@@ -169,6 +169,32 @@ TEST(RetunedFight, EntriesGoByTheirNames) {
     EXPECT_EQ(fight.skirmish.state_hash(), hash);
 }
 
+// Forgotten arsenals are those whose states cannot be restored any more; nothing else changes.
+TEST(RetunedFight, ForgetsArsenalsThatNobodyNeeds) {
+    Draw draw{11};
+    TunedFight fight{2};
+    std::vector<std::shared_ptr<const Arsenal>> arsenals;
+    std::vector<std::vector<std::byte>> states;
+    for (int change = 0; change < 12; ++change) {
+        arsenals.push_back(std::make_shared<const Arsenal>(
+            trial::tuned(draw, arsenals.empty() ? trial::bots_arsenal() : *arsenals.back())));
+        ASSERT_TRUE(fight.skirmish.retune(arsenals.back()));
+        fight.advance({});
+        states.emplace_back(fight.skirmish.saved_size());
+        ASSERT_FALSE(fight.skirmish.save(states.back()).empty());
+    }
+    const std::uint64_t hash = fight.skirmish.state_hash();
+    const std::vector<std::shared_ptr<const Arsenal>> keep{arsenals[3], arsenals[7]};
+    fight.skirmish.forget_arsenals(keep);
+    EXPECT_EQ(fight.skirmish.state_hash(), hash);
+    for (std::size_t change = 0; change < states.size(); ++change) {
+        const bool is_known = change == 3 || change == 7 || change == 11;
+        EXPECT_EQ(bool{fight.skirmish.restore(states[change])}, is_known) << change;
+    }
+    EXPECT_EQ(fight.skirmish.state_hash(), hash) << "the last of them";
+    EXPECT_TRUE(fight.skirmish.retune(arsenals[5])) << "it can come back";
+}
+
 // Everything that is under way goes on where it was.
 TEST(RetunedFight, WaitsHazardsSwingsAndFlightsKeepTheirPlace) {
     const Arsenal& was = trial::bots_arsenal();
