@@ -134,8 +134,9 @@ class Skirmish {
     /// Makes the states of an arsenal known to restore(), without a change now: call it for each that a saved
     /// fight was retuned to, in that order.
     Outcome know(std::shared_ptr<const Arsenal> arsenal);
-    /// Forgets the arsenals that it was retuned to, for tools that change values for hours. The first one, the
-    /// present one and those equal to one of `keep` stay. States of forgotten ones are no longer restored.
+    /// Forgets the arsenals that it was retuned to, for tools that change values for hours. The first one,
+    /// the present one and those equal to one of `keep` stay. States of forgotten ones are no longer
+    /// restored.
     void forget_arsenals(std::span<const std::shared_ptr<const Arsenal>> keep);
 
     Tick tick() const;                     ///< the next tick
