@@ -76,8 +76,9 @@ void LinkedFight::run_client() {
     const Time local = network_.now();
     const bool was_playing = is_playing();
     take(client_->receive(local));
-    if (is_playing() && !was_playing) {
-        controls.look = client_->view().find(player())->look;
+    const Fighter* me = is_playing() && !was_playing ? client_->view().find(player()) : nullptr;
+    if (me != nullptr) {
+        controls.look = me->look;
     }
     while (is_playing() && client_->is_tick_due(local)) {
         take(client_->tick(intent_of(controls, player())));
