@@ -15,7 +15,7 @@ namespace avrek::playground {
 /// Figures of a link over the last second.
 struct LinkFigures {
     Duration round_trip{};         ///< as the server measures it
-    std::uint64_t corrections = 0; ///< of the player's state
+    std::uint64_t corrections = 0; ///< mispredictions of the own state
     std::uint64_t withdrawn = 0;   ///< own events that the server did not confirm
     double down = 0.0;             ///< kB from the server
     double up = 0.0;               ///< kB to it

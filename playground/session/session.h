@@ -68,7 +68,9 @@ class Session {
     Controls& controls() { return linked_ != nullptr ? linked_->controls : stage_.controls; } ///< inputs
     /// Returns the inputs.
     const Controls& controls() const { return linked_ != nullptr ? linked_->controls : stage_.controls; }
-    Time picture_time() const { return is_linked() ? linked_->shown() : stage_.shown(); } ///< time of a picture
+    Time picture_time() const {
+        return is_linked() ? linked_->shown() : stage_.shown();
+    } ///< time of a picture
     /// Returns what has happened in the last advance().
     std::span<const Event> events() const { return is_linked() ? linked_->events() : stage_.events(); }
     bool is_linked() const { return linked_ != nullptr && linked_->is_playing(); } ///< the player is let in

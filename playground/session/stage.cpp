@@ -9,9 +9,9 @@ namespace avrek::playground {
 
 namespace {
 
-constexpr Tick between_kept = 16;             // ticks
+constexpr Tick between_kept = 16;            // ticks
 constexpr std::size_t max_new_arsenals = 64; // before some are forgotten
-constexpr double target_speed = 2.0;          // m/s
+constexpr double target_speed = 2.0;         // m/s
 constexpr std::uint32_t first_target = 1001;
 
 SkirmishSettings settings_of(const StageSettings& settings) {
