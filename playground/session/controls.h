@@ -50,7 +50,7 @@ enum class Command : std::uint8_t {
     link, ///< over a simulated link, or alone again
     show_regions,
     show_segments,
-    show_cone,  ///< and the last hundred directions
+    show_cone,  ///< cone of the next shot, and the last hundred directions
     show_sight, ///< lines from bots to the foes that they see, and the capsules of walkers
     help,
 };

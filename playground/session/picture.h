@@ -75,7 +75,7 @@ struct Picture {
     std::deque<FloatingDamage> damage{};
     std::deque<Flash> flashes{};
     std::deque<FeedLine> feed{};
-    std::deque<Moment> moments{};           ///< what happened to the player
+    std::deque<Moment> moments{};           ///< hits, kills and changes of the player
     std::vector<std::string> explanation{}; ///< the player's last damage, step by step
     Vector3 axis = world_forward();         ///< axis of the last shot by the player
     std::uint32_t axis_of = 0;              ///< number of that shot

@@ -225,6 +225,9 @@ void Session::show_entry() {
     numbers_ = tuner_.numbers_of(entry_);
     differences_ = tuner_.differences();
     const Arsenal& arsenal = *tuner_.arsenal();
+    if (arsenal.weapons.empty() || arsenal.bodies.empty() || arsenal.shooters.empty()) {
+        return; // a file was saved without them: the fight goes on with those that it has
+    }
     const std::string section = "weapon.";
     std::string weapon = entry_.starts_with(section) ? entry_.substr(section.size()) : std::string{};
     if (find(arsenal.weapons, weapon) == nullptr) {

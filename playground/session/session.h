@@ -80,9 +80,9 @@ class Session {
     Stage& stage() { return stage_; }                   ///< the fight
     const Stage& stage() const { return stage_; }       ///< the fight
     const Tuner& tuner() const { return tuner_; }       ///< the values
-    const Picture& picture() const { return picture_; } ///< what events leave to be drawn
+    const Picture& picture() const { return picture_; } ///< things that events left to be drawn
     View view() const { return view_; }                 ///< where it is seen from
-    const Shown& shown() const { return shown_; }       ///< what else is drawn
+    const Shown& shown() const { return shown_; }       ///< switches of things that are drawn too
     const std::string& entry() const { return entry_; } ///< tuned in the panel
     /// Returns the numbers of that entry, with the values that count now.
     const std::vector<ArsenalNumber>& numbers() const { return numbers_; }

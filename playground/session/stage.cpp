@@ -229,7 +229,6 @@ void Stage::play_tick() {
 
 void Stage::play(Duration real) {
     events_.clear();
-    jumped_ = false;
     if (paused_) {
         return;
     }
@@ -276,7 +275,6 @@ bool Stage::seek(Tick tick) {
         advance(played_[index]);
     }
     owed_ = {};
-    jumped_ = true;
     return true;
 }
 
@@ -287,7 +285,6 @@ void Stage::step() {
         return;
     }
     events_.clear();
-    jumped_ = false;
     play_tick();
 }
 

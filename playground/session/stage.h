@@ -69,14 +69,12 @@ class Stage {
     Outcome retune(std::shared_ptr<const Arsenal> arsenal);
 
     const Skirmish& fight() const { return *fight_; }           ///< the fight
-    std::span<const Bot> bots() const { return bots_->bots(); } ///< what each bot knows
+    std::span<const Bot> bots() const { return bots_->bots(); } ///< bots with their knowledge
     BodyId player() const { return BodyId{1}; }                 ///< the player's combatant
     const std::string& name_of(BodyId who) const;               ///< "canopy-1"; "nobody" for others
     const GameData& data() const { return *data_; }             ///< as it began
     /// Returns the events of the ticks of the last play() or step(), in order.
     std::span<const Event> events() const { return events_; }
-    /// Returns whether the last call has gone back or to another tick; pictures then begin anew.
-    bool has_jumped() const { return jumped_; }
 
   private:
     struct Kept {
@@ -120,7 +118,6 @@ class Stage {
     Duration owed_{}; ///< time that is not yet a tick
     double speed_ = 1.0;
     bool paused_ = false;
-    bool jumped_ = false;
 };
 
 } // namespace avrek::playground

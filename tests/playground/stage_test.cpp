@@ -7,6 +7,7 @@
 #include <session/geometry.h>
 #include <session/session.h>
 #include <session/sounds.h>
+#include <unistd.h>
 
 // The playground without its window.
 namespace avrek::playground {
@@ -336,6 +337,20 @@ TEST(PlaygroundSession, PlaysOverALink) {
     EXPECT_EQ(session.fight().state_hash(), alone);
     play(session, 2);
     EXPECT_EQ(session.fight().arsenal().weapons[0].damage, 44);
+}
+
+// A file that lacks everything is taken in too: the fight keeps what it needs.
+TEST(PlaygroundSession, GoesOnWhenAFileLosesItsWeapons) {
+    const std::string file = ::testing::TempDir() + "avrek-bare-" + std::to_string(getpid()) + ".toml";
+    std::ofstream{file} << shipped_texts().front().text;
+    Session session{demo(), {.crew = 2}};
+    session.watch({file});
+    play(session, 20);
+    std::ofstream{file} << "[surface.soil]\nfriction = 0.5\n";
+    play(session, 30);
+    EXPECT_TRUE(session.tuner().arsenal()->weapons.empty()) << session.notice();
+    EXPECT_EQ(session.fight().arsenal().weapons.size(), demo()->arsenal.weapons.size());
+    std::filesystem::remove(file);
 }
 
 // Hours of dragging a slider: old values are forgotten, and kept ticks can still be gone back to.
