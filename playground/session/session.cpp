@@ -255,6 +255,10 @@ void Session::connect(const LinkSpec& link) {
     data->texts = tuner_.texts();
     data->arsenal = *tuner_.arsenal();
     data->digest = digest_of(data->texts);
+    if (const std::vector<Diagnostic> faults = validate_stage(*data, settings_); !faults.empty()) {
+        notice_ = to_string(faults.front());
+        return;
+    }
     linked_ = std::make_unique<LinkedFight>(std::move(data), settings_, link);
     picture_ = {};
     is_to_tell_ = false;

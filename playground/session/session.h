@@ -53,7 +53,8 @@ class Session {
     void command(Command command);
     /// Changes a value; the fight has it from the next tick on. `goes_on`: the same change, as of a slider.
     void set(const std::string& path, double value, bool goes_on = false);
-    /// Plays over a link from now on; the fight alone waits where it is. A link that is there changes.
+    /// Plays over a link from now on; the fight alone waits where it is. A link that is there changes. The
+    /// notice says why if the present values do not allow a fight.
     void connect(const LinkSpec& link);
     /// Plays alone again.
     void disconnect();

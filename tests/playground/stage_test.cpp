@@ -350,6 +350,9 @@ TEST(PlaygroundSession, GoesOnWhenAFileLosesItsWeapons) {
     play(session, 30);
     EXPECT_TRUE(session.tuner().arsenal()->weapons.empty()) << session.notice();
     EXPECT_EQ(session.fight().arsenal().weapons.size(), demo()->arsenal.weapons.size());
+    session.command(Command::link);
+    EXPECT_EQ(session.linked(), nullptr) << "nobody could fight with these values";
+    EXPECT_NE(session.notice().find("the arsenal has no "), std::string::npos) << session.notice();
     std::filesystem::remove(file);
 }
 
