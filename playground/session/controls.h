@@ -47,16 +47,34 @@ enum class Command : std::uint8_t {
     compare, ///< the first values, or the changed ones
     next_entry,
     previous_entry,
-    link, ///< over a simulated link, or alone again
+    next_number,     ///< of the panel, for the keys
+    previous_number, ///< of the panel
+    larger,          ///< that number by a twentieth, or by one
+    smaller,
+    next_preset, ///< changes the values to those of the next preset
+    all_keys,    ///< keys that the files do not give in the panel too, or not
+    board,       ///< a board to shoot at: 10, 20, 30, 40 m away, or none
+    link,        ///< over a simulated link, or alone again
+    // From here on things that are shown, or not.
     show_regions,
     show_segments,
-    show_cone,  ///< cone of the next shot, and the last hundred directions
-    show_sight, ///< lines from bots to the foes that they see, and the capsules of walkers
+    show_cone,   ///< cone of the next shot, and the last hundred directions
+    show_sight,  ///< lines from bots to the foes that they see, and the capsules of walkers
+    show_recoil, ///< path of the recoil against that which was pulled
+    show_blasts, ///< lines of sight of explosions
+    show_ghosts, ///< where the server rewound targets to
+    show_second, ///< the picture of the second player over a link
+    show_kills,  ///< the last kill over a link, told three ways
     help,
 };
 
 /// Number of commands.
-inline constexpr std::size_t command_count = 18;
+inline constexpr std::size_t command_count = 30;
+
+/// Returns whether a command shows a thing, or hides it.
+constexpr bool is_switch(Command command) {
+    return command >= Command::show_regions;
+}
 
 /// Returns the name of a thing to hold, such as "light-strike".
 std::string_view name_of(Held held);

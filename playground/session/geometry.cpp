@@ -119,26 +119,138 @@ void add_shape(std::vector<Corner>& to, const Shape& shape, Colour colour, bool 
     }
 }
 
-LevelGeometry geometry_of(const Level& level, std::span<const SurfaceSpec> surfaces) {
-    // By opacity and place, in an order that does not depend on anything else.
-    std::map<std::array<int, 3>, std::vector<Corner>> cells;
-    const auto put = [&cells](const std::vector<Corner>& corners) {
-        for (std::size_t first = 0; first + 2 < corners.size(); first += 3) {
-            const Corner& corner = corners[first];
-            const auto cell = [](float place) { return static_cast<int>(std::floor(place / chunk_size)); };
-            std::vector<Corner>& list =
-                cells[{corner.colour[3] < 255 ? 1 : 0, cell(corner.at[0]), cell(corner.at[2])}];
-            list.insert(list.end(), corners.begin() + static_cast<std::ptrdiff_t>(first),
-                        corners.begin() + static_cast<std::ptrdiff_t>(first) + 3);
+namespace {
+
+// Sizes of cells whose corners become one, and the distance from which that is too small to see.
+constexpr Metres cell_sizes[detail_levels] = {0.0, 0.3, 0.7};
+constexpr Metres far_enough[detail_levels] = {0.0, 18.0, 36.0};
+
+// For each cell, that corner of the level in it which is nearest to the mean of all: flat parts stay flat.
+class Coarse {
+  public:
+    Coarse(const Level& level, Metres size) : size_(size) {
+        for (std::size_t index = 0; index < level.triangle_count(); ++index) {
+            const Triangle triangle = level.triangle(index);
+            for (const Vector3* corner : {&triangle.a, &triangle.b, &triangle.c}) {
+                Cell& cell = cells_[cell_of(*corner)];
+                cell.sum += *corner;
+                cell.count += 1.0;
+            }
         }
+        for (std::size_t index = 0; index < level.triangle_count(); ++index) {
+            const Triangle triangle = level.triangle(index);
+            for (const Vector3* corner : {&triangle.a, &triangle.b, &triangle.c}) {
+                Cell& cell = cells_[cell_of(*corner)];
+                const double away = (*corner - cell.sum / cell.count).squaredNorm();
+                if (away < cell.away) {
+                    cell.away = away;
+                    cell.chosen = *corner;
+                }
+            }
+        }
+    }
+    Triangle of(const Triangle& triangle) const {
+        return {chosen(triangle.a), chosen(triangle.b), chosen(triangle.c)};
+    }
+
+  private:
+    struct Cell {
+        Vector3 sum = Vector3::Zero();
+        double count = 0.0;
+        double away = 1e300;
+        Vector3 chosen = Vector3::Zero();
     };
+    std::array<int, 3> cell_of(const Vector3& at) const {
+        return {static_cast<int>(std::floor(at.x() / size_)), static_cast<int>(std::floor(at.y() / size_)),
+                static_cast<int>(std::floor(at.z() / size_))};
+    }
+    Vector3 chosen(const Vector3& at) const { return cells_.at(cell_of(at)).chosen; }
+
+    Metres size_;
+    std::map<std::array<int, 3>, Cell> cells_{};
+};
+
+// Corners by opacity and place, in an order that does not depend on anything else.
+class Cells {
+  public:
+    // Puts the corners of a shape where its first one is; all of one place in all details.
+    void put(const std::vector<Corner>& corners, std::size_t detail, const Corner& place) {
+        const auto cell = [](float at) { return static_cast<int>(std::floor(at / chunk_size)); };
+        std::vector<Corner>& list =
+            cells_[{place.colour[3] < 255 ? 1 : 0, cell(place.at[0]), cell(place.at[2])}][detail];
+        list.insert(list.end(), corners.begin(), corners.end());
+    }
+    void put(const std::vector<Corner>& corners) {
+        for (std::size_t first = 0; first + 2 < corners.size(); first += 3) {
+            const auto at = corners.begin() + static_cast<std::ptrdiff_t>(first);
+            for (std::size_t detail = 0; detail < detail_levels; ++detail) {
+                put({at, at + 3}, detail, *at);
+            }
+        }
+    }
+    LevelGeometry geometry() const {
+        LevelGeometry made;
+        for (const auto& [cell, details] : cells_) {
+            Chunk chunk;
+            for (std::size_t detail = 0; detail < detail_levels; ++detail) {
+                const std::vector<Corner>& corners = details[detail];
+                chunk.details[detail] = {made.corners.size(), corners.size()};
+                for (const Corner& corner : corners) {
+                    include(chunk.bounds, Vector3{corner.at[0], corner.at[1], corner.at[2]});
+                }
+                made.corners.insert(made.corners.end(), corners.begin(), corners.end());
+            }
+            (cell[0] == 1 ? made.clear : made.solid).push_back(chunk);
+        }
+        return made;
+    }
+
+  private:
+    std::map<std::array<int, 3>, std::array<std::vector<Corner>, detail_levels>> cells_{};
+};
+
+void put_triangles(const Level& level, std::span<const SurfaceSpec> surfaces, Cells& cells) {
+    const Coarse coarse[] = {{level, cell_sizes[1]}, {level, cell_sizes[2]}};
     std::vector<Corner> some;
     for (std::size_t index = 0; index < level.triangle_count(); ++index) {
+        const Triangle triangle = level.triangle(index);
+        const Colour colour = colour_of(surface_of(surfaces, level.triangle_surface(index)));
         some.clear();
-        add_triangle(some, level.triangle(index),
-                     colour_of(surface_of(surfaces, level.triangle_surface(index))));
-        put(some);
+        add_triangle(some, triangle, colour);
+        if (some.empty()) {
+            continue;
+        }
+        const Corner place = some.front();
+        cells.put(some, 0, place);
+        for (std::size_t detail = 1; detail < detail_levels; ++detail) {
+            some.clear();
+            add_triangle(some, coarse[detail - 1].of(triangle), colour); // none if two corners became one
+            cells.put(some, detail, place);
+        }
     }
+}
+
+} // namespace
+
+std::size_t detail_of(const Chunk& chunk, const Camera& camera) {
+    // A narrower picture is a nearer one.
+    const double nearer = std::tan(0.5 * camera.field_of_view) / std::tan(pi / 6.0);
+    Vector3 nearest = camera.pose.position;
+    for (int axis = 0; axis < 3; ++axis) {
+        nearest[axis] = std::clamp(nearest[axis], chunk.bounds.low[axis], chunk.bounds.high[axis]);
+    }
+    const double distance = std::sqrt((nearest - camera.pose.position).squaredNorm()) * nearer;
+    std::size_t detail = 0;
+    while (detail + 1 < detail_levels && distance > far_enough[detail + 1]) {
+        ++detail;
+    }
+    return detail;
+}
+
+LevelGeometry geometry_of(const Level& level, std::span<const SurfaceSpec> surfaces) {
+    Cells cells;
+    put_triangles(level, surfaces, cells);
+    std::vector<Corner> some;
     for (const LevelPiece& piece : level.pieces()) {
         some.clear();
         const Colour colour = colour_of(surface_of(surfaces, piece.surface));
@@ -155,18 +267,9 @@ LevelGeometry geometry_of(const Level& level, std::span<const SurfaceSpec> surfa
         } else {
             add_shape(some, piece.shape, colour);
         }
-        put(some);
+        cells.put(some);
     }
-    LevelGeometry geometry;
-    for (const auto& [cell, corners] : cells) {
-        Chunk chunk{{}, geometry.corners.size(), corners.size()};
-        for (const Corner& corner : corners) {
-            include(chunk.bounds, Vector3{corner.at[0], corner.at[1], corner.at[2]});
-        }
-        geometry.corners.insert(geometry.corners.end(), corners.begin(), corners.end());
-        (cell[0] == 1 ? geometry.clear : geometry.solid).push_back(chunk);
-    }
-    return geometry;
+    return cells.geometry();
 }
 
 bool may_be_seen(const Bounds& box, const Camera& camera) {

@@ -21,12 +21,23 @@ struct Corner {
     Colour colour{};
 };
 
-/// Triangles that are near each other: a part of a list of corners.
+/// A part of a list of corners, three for each triangle.
+struct CornerRange {
+    std::size_t first = 0;
+    std::size_t count = 0;
+};
+
+/// Numbers of triangles for the same surface: as it is, and two coarser ones for what is far away.
+inline constexpr std::size_t detail_levels = 3;
+
+/// Triangles that are near each other.
 struct Chunk {
     Bounds bounds{};
-    std::size_t first = 0; ///< corner
-    std::size_t count = 0; ///< corners, three for each triangle
+    std::array<CornerRange, detail_levels> details{}; ///< [0]: as the level has them
 };
+
+/// Returns which of its details a chunk needs, so that what is left out is smaller than two pixels or so.
+std::size_t detail_of(const Chunk& chunk, const Camera& camera);
 
 /// A level to draw.
 struct LevelGeometry {

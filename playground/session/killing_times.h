@@ -1,7 +1,9 @@
 #pragma once
 #include <avrek/arsenal/arsenal.h>
 #include <avrek/core/time.h>
+#include <avrek/tuning/breakpoints.h>
 
+#include <functional>
 #include <memory>
 #include <optional>
 #include <string>
@@ -21,6 +23,17 @@ struct KillPoint {
 /// Curves of a weapon, for one set of values.
 struct KillCurve {
     std::vector<KillPoint> points{};
+    std::vector<ShotsStretch> stretches{}; ///< distances with the same number of shots, to 60 m
+    std::optional<double> fewer_from{};    ///< damage for one shot fewer at 20 m
+    std::optional<double> more_below{};    ///< damage below which it takes one more there
+};
+
+/// A duel against another weapon of the arsenal, both in the hands of the profile.
+struct KillDuel {
+    std::string other{};
+    Metres distance = 0.0;
+    double first = 0.0; ///< share of duels won, trades by half, with the first values
+    double now = 0.0;
 };
 
 /// The values and the weapon of curves.
@@ -38,10 +51,17 @@ struct KillAnswer {
     KillQuestion question{};
     KillCurve first{};
     KillCurve now{};
+    std::vector<KillDuel> duels{}; ///< at 10 and 30 m; empty until they are computed
 };
 
 /// Returns the curves at 5, 10 ... 60 m. A weapon, body or shooter that does not exist has an empty one.
 KillAnswer answer_of(const KillQuestion& question);
+
+/// Adds the duels to an answer. Stops early, without them, once `is_old` says so.
+void add_duels(KillAnswer& answer, const std::function<bool()>& is_old);
+
+/// Returns what a change does, in words: shots to kill, times, duels. Empty if both sets of values are equal.
+std::vector<std::string> words_of(const KillAnswer& answer);
 
 /// Answers questions beside the game, in a thread of its own; the newest question counts.
 class KillAnswers {
@@ -53,7 +73,7 @@ class KillAnswers {
 
     /// Asks, unless the last question was the same.
     void ask(const KillQuestion& question);
-    /// Returns the newest answer, or null before the first.
+    /// Returns the newest answer, or null before the first. Its curves come first, its duels later.
     std::shared_ptr<const KillAnswer> newest() const;
     /// Waits until the last question is answered.
     void wait() const;

@@ -1,8 +1,8 @@
 #include "linked_fight.h"
 
 #include <algorithm>
+#include <array>
 #include <cassert>
-#include <cmath>
 #include <utility>
 
 namespace avrek::playground {
@@ -10,178 +10,184 @@ namespace avrek::playground {
 namespace {
 
 constexpr Duration step_length = std::chrono::milliseconds{1};
+constexpr Duration longest_rewind = std::chrono::seconds{1}; // that a slider goes to
+constexpr Duration ghosts_last = std::chrono::seconds{1};
 constexpr std::size_t max_figures = 60;
-constexpr Metres seen_range = 100.0;
-constexpr double seen_speed = 600.0; // m/s of a remote player's tracer
-constexpr std::int64_t day = 1;      // for tickets: the virtual day has one second
+constexpr std::size_t max_ghosts = 64;
+constexpr std::int64_t day = 1; // for tickets: the virtual day has one second
+constexpr BodyId player{1};
+constexpr BodyId second_player{2};
+
+ServerSettings settings_of(const LinkSettings& link, std::size_t combatants) {
+    ServerSettings set;
+    set.skirmish.rate = link.rate;
+    set.skirmish.limits.combatants = combatants;
+    set.skirmish.snapshot_interval = link.snapshot_interval;
+    const auto ticks = static_cast<std::size_t>(to_seconds(longest_rewind) * link.rate.hertz) + 4;
+    set.skirmish.history_frames = ticks;
+    set.skirmish.snapshot_history = ticks / static_cast<std::size_t>(link.snapshot_interval) + 4;
+    return set;
+}
+
+Traffic operator-(Traffic one, const Traffic& other) {
+    for (std::size_t kind = 0; kind < traffic_kind_count; ++kind) {
+        one.bytes[kind] -= other.bytes[kind];
+        one.packets[kind] -= other.packets[kind];
+    }
+    return one;
+}
 
 } // namespace
 
 LinkedFight::LinkedFight(std::shared_ptr<const GameData> data, const StageSettings& settings,
-                         const LinkSpec& link)
+                         const LinkSettings& link)
     : data_(std::move(data)), setup_(bots_of(data_->arsenal, settings.crew)),
-      members_(members_of(setup_, player())), link_(link), network_(settings.seed) {
-    const KeyPair issuer = make_issuer_keys();
-    ServerSettings set;
-    set.skirmish.rate = settings.rate;
-    set.skirmish.limits.combatants = members_.size();
-    set.issuer = issuer.open;
-    set.keys = make_server_keys();
-    const BoutMember& me = members_.front();
-    set.slots.push_back({me.id, me.name, me.team, setup_.body, setup_.melee, me.weapons, {}});
+      members_(members_of(setup_, player)), link_(link), network_(settings.seed), issuer_(make_issuer_keys()),
+      keys_(make_server_keys()) {
+    ServerSettings set = settings_of(link, members_.size());
+    set.issuer = issuer_.open;
+    set.keys = keys_;
+    for (const BoutMember& member : members_) {
+        if (member.id <= second_player) {
+            set.slots.push_back(
+                {member.id, member.name, member.team, setup_.body, setup_.melee, member.weapons, {}});
+        }
+    }
     server_ = std::make_unique<Server>(*data_, set, settings.seed, network_.server());
     bots_.emplace(server_->skirmish());
+    const Bots none = *bots_;
     for (const BoutMember& member : members_) {
-        if (member.id != player() && server_->skirmish().add(entrant_of(setup_, member))) {
+        if (member.id > second_player && server_->skirmish().add(entrant_of(setup_, member))) {
             bots_->add(member.id, member.shooter);
         }
     }
+    you_ = connect(members_.front(), link.yours);
+    if (members_.size() > 1) {
+        second_ = connect(members_[1], link.theirs);
+        second_->let_play(none, members_[1].shooter);
+    }
+}
+
+LinkedFight::LinkedFight(std::shared_ptr<const GameData> data, const ClientSettings& settings,
+                         std::unique_ptr<Transport> host)
+    : data_(std::move(data)), network_(1), host_(std::move(host)) {
+    const auto claims = read_ticket(settings.ticket);
+    assert(claims);
+    you_ = std::make_unique<LinkedPlayer>(*data_, settings, *host_, claims->player);
+}
+
+LinkedFight::~LinkedFight() {
+    if (host_ != nullptr) {
+        you_->leave();
+        host_->close(server_peer);
+        host_->flush();
+    }
+}
+
+Loaded<Tick> LinkedFight::retune(TuningStep step) {
+    assert(server_ != nullptr);
+    return server_->retune(std::move(step));
+}
+
+std::unique_ptr<LinkedPlayer> LinkedFight::connect(const BoutMember& member, const LinkSpec& link) {
     ClientSettings own;
-    own.ticket = issue_ticket(issuer, {.match = set.match,
-                                       .player = player(),
-                                       .expires = day + 1'000'000,
-                                       .server = set.keys.open,
-                                       .may_tune = true});
-    client_ = std::make_unique<Client>(*data_, own, network_.connect(link_));
+    own.interpolation = link_.interpolation;
+    own.ticket = issue_ticket(issuer_, {.match = 1,
+                                        .player = member.id,
+                                        .expires = day + 1'000'000,
+                                        .server = keys_.open,
+                                        .may_tune = true});
+    return std::make_unique<LinkedPlayer>(*data_, own, network_.connect(link), member.id);
 }
 
-bool LinkedFight::is_playing() const {
-    return client_->state() == ClientState::playing;
-}
-
-void LinkedFight::change(const LinkSpec& link) {
+void LinkedFight::change(const LinkSettings& link) {
+    assert(!begins_anew(link_, link) && server_ != nullptr);
     link_ = link;
-    network_.change(PeerId{1}, link);
+    network_.change(PeerId{1}, link.yours);
+    if (second_ != nullptr) {
+        network_.change(PeerId{2}, link.theirs);
+    }
 }
 
 void LinkedFight::play(Duration real) {
-    events_.clear();
-    owed_ += std::clamp(real, Duration{}, max_played_at_once);
-    for (; owed_ >= step_length; owed_ -= step_length) {
-        network_.advance(network_.now() + step_length);
-        run_client();
-        if (network_.now() >= server_->skirmish().now()) {
-            tick_server();
-        }
-        if (network_.now() >= next_figures_) {
-            note_figures();
-            next_figures_ = network_.now() + std::chrono::seconds{1};
-        }
+    you_->clear();
+    if (second_ != nullptr) {
+        second_->clear();
     }
-    std::stable_sort(events_.begin(), events_.end(),
-                     [](const Event& one, const Event& other) { return time_of(one) < time_of(other); });
+    owed_ += std::clamp(real, Duration{}, max_played_at_once);
+    // What came from elsewhere came in real time: there is nothing between.
+    const Duration step = host_ != nullptr ? std::max(owed_, step_length) : step_length;
+    for (; owed_ >= step; owed_ -= step) {
+        go_on(step);
+    }
+    std::erase_if(ghosts_, [this](const Ghost& ghost) { return now() - ghost.since > ghosts_last; });
+    you_->sort();
+    if (second_ != nullptr) {
+        second_->sort();
+    }
 }
 
-void LinkedFight::run_client() {
-    const Time local = network_.now();
-    const bool was_playing = is_playing();
-    take(client_->receive(local));
-    const Fighter* me = is_playing() && !was_playing ? client_->view().find(player()) : nullptr;
-    if (me != nullptr) {
-        controls.look = me->look;
+void LinkedFight::go_on(Duration length) {
+    network_.advance(network_.now() + length);
+    for (LinkedPlayer* one : {you_.get(), second_.get()}) {
+        if (one != nullptr) {
+            for (const PlayerNews& news : one->run(network_.now())) {
+                accounts_.take(*one, news);
+            }
+        }
     }
-    while (is_playing() && client_->is_tick_due(local)) {
-        take(client_->tick(intent_of(controls, player())));
-        controls.slot = -1;
+    if (server_ != nullptr && network_.now() >= server_->skirmish().now()) {
+        tick_server();
+    }
+    if (network_.now() >= next_figures_) {
+        note_figures();
+        next_figures_ = network_.now() + std::chrono::seconds{1};
     }
 }
 
 void LinkedFight::tick_server() {
-    server_->tick(day, bots_->think(server_->skirmish()));
-}
-
-Time LinkedFight::shown() const {
-    const Skirmish& view = client_->view();
-    const Span last = tick_span(view.tick() - 1, view.settings().rate);
-    const double share = std::clamp(client_->tick_share(network_.now()), 0.0, 1.0);
-    return last.begin + from_seconds(share * to_seconds(last.end - last.begin));
-}
-
-void LinkedFight::take(const ClientEvents& news) {
-    for (const OwnEvent& own : news.own) {
-        if (own.mark == EventMark::withdrawn) {
-            ++withdrawn_;
-        } else if (own.mark == EventMark::predicted) {
-            std::visit([this](const auto& event) { events_.emplace_back(event); }, own.event);
-            events_.insert(events_.end(), own.segments.begin(), own.segments.end());
-        }
-    }
-    if (!is_playing()) {
-        return;
-    }
-    for (const Notice& notice : news.shown) {
-        take_notice(notice);
-    }
-    for (const SeenShots& shots : news.shots) {
-        take_shots(shots);
-    }
-    for (const TuningNews& tuned : news.tuned) {
-        if (tuned.tick >= 0) {
-            events_.emplace_back(RetunedEvent{.at = client_->view().now()});
+    const std::span<const Event> events = server_->tick(day, bots_->think(server_->skirmish()));
+    accounts_.take(events, server_->skirmish(), now());
+    for (const Event& event : events) {
+        const auto* shot = std::get_if<ShotEvent>(&event);
+        if (shot != nullptr && shot->who <= second_player && shot->view_delay > Duration{}) {
+            add_ghosts(*shot);
         }
     }
 }
 
-// A notice as the event that it stands for, in the player's time.
-void LinkedFight::take_notice(const Notice& notice) {
-    const Time now = client_->view().now();
-    if (notice.kind == NoticeKind::hit) {
-        DamageEvent hurt{.at = now, .who = notice.who, .source = notice.by};
-        hurt.damage.multiply(DamageStepKind::base, notice.amount);
-        if (notice.index >= 0) {
-            hurt.region = static_cast<RegionId>(notice.index);
+// Where each foe of the shooter stood for this shot.
+void LinkedFight::add_ghosts(const ShotEvent& shot) {
+    const Skirmish& fight = server_->skirmish();
+    const Combatant* shooter = fight.match().find(shot.who);
+    std::array<Pose, max_joints + 1> poses;
+    for (const Fighter& fighter : fight.fighters()) {
+        const Combatant* who = fight.match().find(fighter.id);
+        if (shooter == nullptr || who == nullptr || who->team == shooter->team || !fighter.in_scene) {
+            continue;
         }
-        const Combatant* who = client_->view().match().find(notice.who);
-        hurt.health_left = who != nullptr ? who->vitals.health : 1.0;
-        events_.emplace_back(hurt);
-    } else if (notice.kind == NoticeKind::death) {
-        events_.emplace_back(KillEvent{.at = now, .who = notice.who, .by = notice.by});
-    } else if (notice.kind == NoticeKind::exploded) {
-        events_.emplace_back(BlastEvent{.at = now,
-                                        .who = notice.by,
-                                        .weapon = notice.weapon,
-                                        .centre = notice.point,
-                                        .radius = notice.amount});
-    } else if (notice.kind == NoticeKind::match_over) {
-        events_.emplace_back(MatchOverEvent{.at = now, .winner = notice.index});
+        const RigSpec& rig = fight.arsenal()[who->body].rig;
+        const std::size_t count = fight.snapshots()->poses_of(fighter.id, poses, shot.at - shot.view_delay);
+        if (count > 0 && count == rig.joints.size() + 1) {
+            ghosts_.push_back({fighter.id, now(), posed_shapes(rig, std::span{poses}.first(count))});
+        }
     }
-}
-
-// Remote shots are known by their number and where the shooter looked: one tracer stands for them.
-void LinkedFight::take_shots(const SeenShots& shots) {
-    const Skirmish& view = client_->view();
-    const Time now = view.now();
-    const Vector3 muzzle = shots.position + Vector3{0.0, 1.4, 0.0};
-    const Vector3 way = direction_of(shots.look);
-    const HitscanPath path = fire_hitscan(view.scene(), muzzle, way, seen_range, {.ignores = {shots.who}});
-    events_.emplace_back(ShotEvent{
-        .at = now, .who = shots.who, .weapon = shots.weapon, .muzzle = muzzle + 0.6 * way, .direction = way});
-    const double flown = std::sqrt((path.end - path.start).squaredNorm());
-    events_.emplace_back(SegmentEvent{.at = now,
-                                      .who = shots.who,
-                                      .weapon = shots.weapon,
-                                      .begins_at = now,
-                                      .ends_at = arrival(now, flown, seen_speed),
-                                      .segment = {.start = muzzle, .end = path.end, .hit = path.hit},
-                                      .flown = flown});
+    while (ghosts_.size() > max_ghosts) {
+        ghosts_.pop_front();
+    }
 }
 
 void LinkedFight::note_figures() {
-    const ClientCounts counts = client_->counts();
-    const LinkFigures totals{{},
-                             counts.corrections,
-                             withdrawn_,
-                             static_cast<double>(counts.down.all_bytes()) / 1000.0,
-                             static_cast<double>(counts.up.all_bytes()) / 1000.0,
-                             0};
+    const ClientCounts counts = you_->client().counts();
+    const LinkFigures totals{{}, counts.corrections, you_->withdrawn(), counts.down, counts.up, 0};
     LinkFigures second{{},
                        totals.corrections - before_.corrections,
                        totals.withdrawn - before_.withdrawn,
                        totals.down - before_.down,
                        totals.up - before_.up,
                        0};
-    for (const PeerReadout& peer : server_->peers()) {
-        if (peer.player == player()) {
+    for (const PeerReadout& peer : server_ != nullptr ? server_->peers() : std::vector<PeerReadout>{}) {
+        if (peer.player == player) {
             second.round_trip = peer.round_trip;
             second.early = peer.early;
         }

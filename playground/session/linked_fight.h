@@ -1,74 +1,100 @@
 #pragma once
+#include "kill_account.h"
+#include "link_settings.h"
+#include "linked_player.h"
 #include "stage.h"
-#include <avrek/net/client.h>
 #include <avrek/net/link_network.h>
 #include <avrek/net/server.h>
 
 #include <deque>
 #include <memory>
+#include <optional>
 #include <string>
 #include <vector>
 
-/// The fight over a simulated link, server and client in one process.
+/// The fight over a simulated link, server and clients in one process.
 namespace avrek::playground {
 
-/// Figures of a link over the last second.
+/// Figures of the player's link over the last second.
 struct LinkFigures {
     Duration round_trip{};         ///< as the server measures it
     std::uint64_t corrections = 0; ///< mispredictions of the own state
     std::uint64_t withdrawn = 0;   ///< own events that the server did not confirm
-    double down = 0.0;             ///< kB from the server
-    double up = 0.0;               ///< kB to it
+    Traffic down{};                ///< from the server
+    Traffic up{};                  ///< to it
     std::int32_t early = 0;        ///< ticks by which the player's intents reach the server early
 };
 
-/// A server with bots and the player's client, in virtual time: the same inputs give the same fight.
+/// Where the server rewound a target to, for a shot by a player.
+struct Ghost {
+    BodyId who = nobody;
+    Time since{}; ///< true time
+    std::vector<PosedShape> parts{};
+};
+
+/// A server with bots, the player's client and that of a second player, whom a bot plays, in virtual time:
+/// the same inputs give the same fight. Or the player's client alone, of a server elsewhere.
 class LinkedFight {
   public:
     /// Starts the server and connects. `texts` are those of the data's arsenal. Precondition (asserted):
     /// validate_stage() finds nothing.
-    LinkedFight(std::shared_ptr<const GameData> data, const StageSettings& settings, const LinkSpec& link);
-
-    Controls controls{}; ///< inputs of the player from its next tick on
+    LinkedFight(std::shared_ptr<const GameData> data, const StageSettings& settings,
+                const LinkSettings& link);
+    /// Joins a server elsewhere, as the player that the settings' ticket names. Precondition (asserted): the
+    /// ticket can be read.
+    LinkedFight(std::shared_ptr<const GameData> data, const ClientSettings& settings,
+                std::unique_ptr<Transport> host);
+    ~LinkedFight(); ///< leaves
+    LinkedFight(const LinkedFight&) = delete;
+    LinkedFight& operator=(const LinkedFight&) = delete;
 
     /// Goes on by a length of time; lengths beyond 0.25 s are left out.
     void play(Duration real);
-    /// Changes the link; packets on their way are not affected.
-    void change(const LinkSpec& link);
+    /// Changes the links; packets on their way are not affected. Precondition (asserted): not begins_anew(),
+    /// and it has a server of its own.
+    void change(const LinkSettings& link);
     /// Changes values for all, in one tick. Returns that tick, or why not.
-    [[nodiscard]] Loaded<Tick> retune(TuningStep step) { return server_->retune(std::move(step)); }
+    /// Precondition (asserted): it has a server of its own.
+    [[nodiscard]] Loaded<Tick> retune(TuningStep step);
+    /// Asks the server elsewhere for a change. Says why not if that cannot be asked.
+    Outcome propose(const TuningStep& step) { return you_->propose(step); }
 
-    bool is_playing() const; ///< the player is let in
-    /// Returns the fight as the player sees it. Precondition (asserted): is_playing().
-    const Skirmish& fight() const { return client_->view(); }
-    const Skirmish& server() const { return server_->skirmish(); } ///< the fight that counts
-    BodyId player() const { return BodyId{1}; }                    ///< the player's combatant
-    const LinkSpec& link() const { return link_; }                 ///< as it was set
-    Time shown() const;                                            ///< time that a picture shows
-    /// Returns what there is to draw of the last play(), in the player's time.
-    std::span<const Event> events() const { return events_; }
+    LinkedPlayer& you() { return *you_; }             ///< the player
+    const LinkedPlayer& you() const { return *you_; } ///< the player
+    /// Returns the second player, a foe; null in a fight of one.
+    const LinkedPlayer* second() const { return second_.get(); }
+    /// Returns the fight that counts; null if the server is elsewhere.
+    const Skirmish* server() const { return server_ != nullptr ? &server_->skirmish() : nullptr; }
+    const LinkSettings& link() const { return link_; } ///< as it was set
+    Time now() const { return network_.now(); }        ///< true time
     /// Returns the figures of each of the last seconds, at most 60, the newest last.
     const std::deque<LinkFigures>& figures() const { return figures_; }
+    /// Returns where targets were rewound to in the last second.
+    const std::deque<Ghost>& ghosts() const { return ghosts_; }
+    const KillAccounts& accounts() const { return accounts_; } ///< kills told three ways
 
   private:
-    void run_client();
+    std::unique_ptr<LinkedPlayer> connect(const BoutMember& member, const LinkSpec& link);
+    void go_on(Duration length);
     void tick_server();
-    void take(const ClientEvents& news);
-    void take_notice(const Notice& notice);
-    void take_shots(const SeenShots& shots);
+    void add_ghosts(const ShotEvent& shot);
     void note_figures();
 
     std::shared_ptr<const GameData> data_;
     BoutSetup setup_;
     std::vector<BoutMember> members_;
-    LinkSpec link_;
-    LinkNetwork network_;
+    LinkSettings link_;
+    LinkNetwork network_; ///< its time is the true time
+    std::unique_ptr<Transport> host_{};
+    KeyPair issuer_;
+    KeyPair keys_;
     std::unique_ptr<Server> server_{};
     std::optional<Bots> bots_{};
-    std::unique_ptr<Client> client_{};
-    std::vector<Event> events_{};
+    std::unique_ptr<LinkedPlayer> you_{};
+    std::unique_ptr<LinkedPlayer> second_{};
+    KillAccounts accounts_{};
+    std::deque<Ghost> ghosts_{};
     std::deque<LinkFigures> figures_{};
-    std::uint64_t withdrawn_ = 0;
     LinkFigures before_{}; ///< totals at the last figures
     Time next_figures_{};
     Duration owed_{};

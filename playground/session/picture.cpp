@@ -1,6 +1,9 @@
 #include "picture.h"
 
+#include <avrek/ballistics/blast.h>
+
 #include <algorithm>
+#include <array>
 #include <cmath>
 #include <cstdio>
 
@@ -14,6 +17,8 @@ constexpr Duration marks_last = std::chrono::seconds{20};
 constexpr Duration numbers_last = std::chrono::milliseconds{900};
 constexpr Duration flashes_last = std::chrono::milliseconds{300};
 constexpr Duration lines_last = std::chrono::seconds{6};
+constexpr Duration blast_lines_last = std::chrono::seconds{4};
+constexpr Duration run_ends = std::chrono::milliseconds{500};    // after its last shot
 constexpr Duration tracers_last = std::chrono::milliseconds{80}; // after their end
 
 template <class Thing>
@@ -79,6 +84,7 @@ struct Taking {
             add(picture.flashes, {shot.muzzle, 0.0, shot.at, shot.who});
         }
         if (shot.who == player) {
+            picture.shot_at = shot.at;
             picture.axis = shot.direction;
             picture.axis_of = shot.shot;
         }
@@ -105,7 +111,20 @@ struct Taking {
             add(picture.marks, {flight.event.hit->point, flight.event.hit->normal, flight.event.at, false});
         }
     }
+    void add_sight_lines(const BlastEvent& blast) const {
+        std::array<SightLine, blast_sight_lines> lines;
+        for (const Fighter& fighter : fight.fighters()) {
+            const std::size_t count = sight_lines_to(
+                fight.scene(), blast.radius, {.centre = blast.centre, .at = blast.at}, fighter.id, lines);
+            for (std::size_t index = 0; index < count; ++index) {
+                add(picture.blast_lines, {blast.centre, lines[index].to, lines[index].reaches, blast.at});
+            }
+        }
+    }
     void operator()(const BlastEvent& blast) const {
+        if (blast.radius > 0.0) {
+            add_sight_lines(blast);
+        }
         add(picture.flashes, {blast.centre, blast.radius, blast.at, blast.who});
     }
     void operator()(const DamageEvent& hurt) const {
@@ -177,11 +196,37 @@ void take(Picture& picture, std::span<const Event> events, const Skirmish& fight
     }
 }
 
+void note_recoil(Picture& picture, const Skirmish& fight, BodyId player) {
+    const Fighter* fighter = fight.find(player);
+    const CombatantReadout readout = fight.readout(player);
+    if (fighter == nullptr || !readout.alive || !readout.weapon || !picture.shot_at) {
+        return;
+    }
+    const Time now = fight.now();
+    if (now - *picture.shot_at > run_ends) {
+        return; // the last run stays to be looked at
+    }
+    if (!picture.recoil.empty() &&
+        (now - picture.recoil.back().at > run_ends || now < picture.recoil.back().at)) {
+        picture.recoil.clear();
+    }
+    if (picture.recoil.empty()) {
+        picture.run_began = fighter->look;
+        picture.kick_began = {readout.view.yaw - fighter->look.yaw, readout.view.pitch - fighter->look.pitch};
+    }
+    add(picture.recoil, {{shortest_turn(readout.view.yaw - fighter->look.yaw - picture.kick_began.yaw),
+                          readout.view.pitch - fighter->look.pitch - picture.kick_began.pitch},
+                         {shortest_turn(picture.run_began.yaw - fighter->look.yaw),
+                          picture.run_began.pitch - fighter->look.pitch},
+                         now});
+}
+
 void drop_over(Picture& picture, Time now) {
     keep_until(picture.marks, now, marks_last);
     keep_until(picture.damage, now, numbers_last);
     keep_until(picture.flashes, now, flashes_last);
     keep_until(picture.feed, now, lines_last);
+    keep_until(picture.blast_lines, now, blast_lines_last);
     std::erase_if(picture.tracers, [now](const Tracer& tracer) { return now - tracer.ends > tracers_last; });
 }
 
@@ -190,9 +235,10 @@ void drop_after(Picture& picture, Time now) {
     keep_before(picture.damage, now);
     keep_before(picture.flashes, now);
     keep_before(picture.feed, now);
+    keep_before(picture.blast_lines, now);
     std::erase_if(picture.tracers, [now](const Tracer& tracer) { return tracer.begins > now; });
     picture.explanation.clear();
-    for (std::optional<Time>* at : {&picture.hit_at, &picture.kill_at, &picture.hurt_at}) {
+    for (std::optional<Time>* at : {&picture.hit_at, &picture.kill_at, &picture.hurt_at, &picture.shot_at}) {
         if (*at && **at > now) {
             at->reset();
         }

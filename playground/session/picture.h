@@ -53,6 +53,21 @@ struct Flash {
     BodyId who = nobody;
 };
 
+/// A sight line of an explosion to a body.
+struct BlastLine {
+    Vector3 from = Vector3::Zero();
+    Vector3 to = Vector3::Zero();
+    bool reaches = false;
+    Time since{};
+};
+
+/// Recoil of a run of shots so far, and how far the player has pulled against it.
+struct RecoilPoint {
+    Look kick{};
+    Look pulled{}; ///< equal to `kick` if the player holds on to the point
+    Time at{};
+};
+
 /// A moment to go back to.
 struct Moment {
     enum class Kind : std::uint8_t { hit, hurt, kill, death, values };
@@ -75,6 +90,11 @@ struct Picture {
     std::deque<FloatingDamage> damage{};
     std::deque<Flash> flashes{};
     std::deque<FeedLine> feed{};
+    std::deque<BlastLine> blast_lines{};
+    std::deque<RecoilPoint> recoil{};       ///< of the player's run of shots, newest last
+    Look run_began{};                       ///< where the player looked then
+    Look kick_began{};                      ///< recoil that there was then
+    std::optional<Time> shot_at{};          ///< the player's last shot
     std::deque<Moment> moments{};           ///< hits, kills and changes of the player
     std::vector<std::string> explanation{}; ///< the player's last damage, step by step
     Vector3 axis = world_forward();         ///< axis of the last shot by the player
@@ -91,6 +111,8 @@ using NameOf = std::function<std::string(BodyId)>;
 /// Takes the events of a fight into a picture for a player.
 void take(Picture& picture, std::span<const Event> events, const Skirmish& fight, BodyId player,
           const NameOf& name_of);
+/// Notes the recoil of a player, once for each picture. A run ends 0.5 s after its last shot.
+void note_recoil(Picture& picture, const Skirmish& fight, BodyId player);
 /// Drops what is over at a time.
 void drop_over(Picture& picture, Time now);
 /// Drops what begins after a time, when time has gone back.

@@ -12,7 +12,7 @@ namespace avrek::playground {
 namespace {
 
 const std::vector<std::string> keys{"at",    "hold", "release", "press", "look", "set",
-                                    "entry", "seek", "slot",    "shot",  "link"};
+                                    "entry", "seek", "slot",    "shot",  "link", "preset"};
 
 std::string listed(const std::vector<std::string>& names) {
     std::string text;
@@ -100,28 +100,31 @@ struct Reading {
         }
     }
 
-    void link(const toml::node& node, std::optional<LinkSpec>& to) {
+    void link(const toml::node& node, std::optional<LinkSettings>& to) {
         const toml::table* table = node.as_table();
-        LinkSpec link{.latency = {}};
         if (table == nullptr) {
-            fault(node.source(), "is no table", "{ latency = SECONDS, jitter = SECONDS, loss = SHARE }");
+            fault(node.source(), "is no table", "{ latency = MILLISECONDS, loss = PERCENT }");
             return;
         }
+        to.emplace();
+        const std::vector<ArsenalNumber> known = numbers_of(*to);
+        std::vector<std::string> words;
+        for (const ArsenalNumber& one : known) {
+            words.push_back(one.path.substr(std::string_view{"link."}.size()));
+        }
         for (const auto& [key, value] : *table) {
-            const bool is_loss = key.str() == "loss";
-            if (!is_loss && key.str() != "latency" && key.str() != "jitter") {
-                fault(key.source(), "a link has no key '" + std::string{key.str()} + "'",
-                      "latency, jitter, loss");
+            const std::string word{key.str()};
+            const auto at = std::find(words.begin(), words.end(), word);
+            if (at == words.end()) {
+                fault(key.source(), "a link has no key '" + word + "'", listed(words),
+                      nearest_name(word, words));
                 continue;
             }
-            const auto found = number(value, 0.0, is_loss ? 0.95 : 2.0);
-            if (found && is_loss) {
-                link.loss = *found;
-            } else if (found) {
-                (key.str() == "latency" ? link.latency : link.jitter) = from_seconds(*found);
+            const ArsenalNumber& one = known[static_cast<std::size_t>(at - words.begin())];
+            if (const auto found = number(value, one.min, one.max)) {
+                set_number(*to, one.path, *found);
             }
         }
-        to = link;
     }
 
     void key(std::string_view key, const toml::node& node, ScriptStep& step) {
@@ -137,8 +140,8 @@ struct Reading {
             values(node, step.values);
         } else if (key == "link") {
             link(node, step.link);
-        } else if (key == "entry" || key == "shot") {
-            text(node, key == "entry" ? step.entry : step.shot);
+        } else if (key == "entry" || key == "shot" || key == "preset") {
+            text(node, key == "entry" ? step.entry : key == "shot" ? step.shot : step.preset);
         } else if (key == "slot") {
             if (const auto slot = number(node, 0, 5)) {
                 step.slot = static_cast<int>(*slot);

@@ -1,6 +1,6 @@
 #pragma once
 #include "controls.h"
-#include <avrek/arsenal/link_spec.h>
+#include "link_settings.h"
 #include <avrek/core/diagnostics.h>
 #include <avrek/core/time.h>
 #include <avrek/core/units.h>
@@ -24,14 +24,15 @@ struct ScriptStep {
     std::optional<int> slot{};
     std::map<std::string, double> values{}; ///< by path
     std::string entry{};                    ///< shown in the panel; empty: as before
-    std::optional<LinkSpec> link{};         ///< to play over; a link that is there changes
+    std::optional<LinkSettings> link{};     ///< to play over; a link that is there changes
+    std::string preset{};                   ///< overlay to take the values of; empty: none
     std::optional<Tick> seek{};
     std::string shot{}; ///< picture to write; empty: none
 };
 
 /// Parses a script: `[[do]]` with `at` in seconds, and any of `hold`, `release` (names), `press` (commands),
 /// `look` ([yaw, pitch] in degrees), `slot`, `set` (a table of paths and values), `entry`, `seek` (a tick),
-/// `link` (a table of `latency`, `jitter` in seconds and `loss`), `shot` (a file). Reports every fault. Steps
+/// `preset` (a file), `link` (a table; see docs/playground.md), `shot` (a file). Reports every fault. Steps
 /// come in order of time.
 Loaded<std::vector<ScriptStep>> parse_script(std::string_view text, std::string_view name);
 

@@ -1,8 +1,7 @@
 #include "session.h"
 
-#include <nlohmann/json.hpp>
-
 #include <algorithm>
+#include <cassert>
 #include <filesystem>
 #include <fstream>
 #include <utility>
@@ -12,7 +11,6 @@ namespace avrek::playground {
 namespace {
 
 constexpr Duration between_looks = std::chrono::milliseconds{100};
-constexpr Duration between_steps = std::chrono::milliseconds{250};
 
 } // namespace
 
@@ -62,12 +60,12 @@ std::vector<std::string> Session::advance(Duration real) {
         do_step(script_[next_], shots);
     }
     if (linked_ != nullptr) {
-        tell_server();
-        linked_->play(real);
+        play_over_link(real);
     } else {
         stage_.play(real);
     }
     take_events();
+    note_recoil(picture_, fight(), player());
     drop_over(picture_, picture_time());
     return shots;
 }
@@ -88,8 +86,11 @@ void Session::do_step(const ScriptStep& step, std::vector<std::string>& shots) {
     if (!step.entry.empty()) {
         tune(step.entry);
     }
-    for (const auto& [path, value] : step.values) {
-        set(path, value);
+    if (!step.values.empty()) {
+        set(step.values);
+    }
+    if (!step.preset.empty()) {
+        apply(step.preset);
     }
     if (step.link) {
         connect(*step.link);
@@ -105,33 +106,32 @@ void Session::do_step(const ScriptStep& step, std::vector<std::string>& shots) {
     }
 }
 
-// Shows a thing, or hides it again.
-void Session::show(Command what) {
-    bool& is_shown = what == Command::show_regions    ? shown_.regions
-                     : what == Command::show_segments ? shown_.segments
-                     : what == Command::show_cone     ? shown_.cone
-                     : what == Command::show_sight    ? shown_.sight
-                                                      : shown_.help;
-    is_shown = !is_shown;
+bool Session::shows(Command what) const {
+    assert(is_switch(what));
+    return (shown_ >> static_cast<unsigned>(what) & 1U) != 0;
+}
+
+// 10, 20, 30, 40 m, and away with it.
+void Session::put_up_board() {
+    constexpr Metres step = 10.0;
+    constexpr Metres farthest = 40.0;
+    const Metres distance = board_.distance >= farthest ? 0.0 : board_.distance + step;
+    board_ = distance > 0.0 ? board_before(fight(), player(), distance) : FiringBoard{};
 }
 
 void Session::command(Command command) {
-    const auto turn_entry = [this](std::ptrdiff_t by) {
-        const auto& all = tuner_.entries();
-        const auto at = std::find(all.begin(), all.end(), entry_) - all.begin();
-        const auto count = static_cast<std::ptrdiff_t>(all.size());
-        entry_ = count > 0 ? all[static_cast<std::size_t>((at + by + count) % count)] : entry_;
-        show_entry();
-    };
     const bool is_of_time = command <= Command::faster;
-    if (linked_ != nullptr && is_of_time) {
+    if (is_switch(command)) {
+        shown_ ^= 1U << static_cast<unsigned>(command);
+    } else if (linked_ != nullptr && is_of_time) {
         notice_ = "a fight over a link goes on";
-        return;
+    } else {
+        do_command(command);
     }
+}
+
+void Session::do_command(Command command) {
     switch (command) {
-    case Command::link:
-        linked_ == nullptr ? connect(link_) : disconnect();
-        break;
     case Command::pause:
         stage_.pause(!stage_.is_paused());
         break;
@@ -168,119 +168,36 @@ void Session::command(Command command) {
         take_values();
         break;
     case Command::next_entry:
-        turn_entry(1);
-        break;
     case Command::previous_entry:
-        turn_entry(-1);
+        turn_entry(command == Command::next_entry ? 1 : -1);
         break;
-    case Command::show_regions:
-    case Command::show_segments:
-    case Command::show_cone:
-    case Command::show_sight:
-    case Command::help:
-        show(command);
+    case Command::next_number:
+    case Command::previous_number:
+        select_number(command == Command::next_number ? 1 : -1);
         break;
-    }
-}
-
-void Session::set(const std::string& path, double value, bool goes_on) {
-    const std::vector<Diagnostic> faults = tuner_.set(path, value, goes_on);
-    notice_ = faults.empty() ? "" : to_string(faults.front());
-    take_values();
-}
-
-// Writes beside the file first, so that a full disk leaves the last one whole.
-void Session::save() {
-    if (tuner_.change_count() == 0) {
-        notice_ = "there is no change to save";
-        return;
-    }
-    const Loaded<ArsenalText> overlay = tuner_.overlay(overlay_file_);
-    const std::string fresh = overlay_file_ + ".new";
-    std::ofstream file{fresh, std::ios::binary};
-    file << (overlay ? overlay->text : "") << std::flush;
-    std::error_code code;
-    if (file) {
-        std::filesystem::rename(fresh, overlay_file_, code);
-    }
-    if (!overlay || !file || code) {
-        std::filesystem::remove(fresh, code);
-        notice_ = overlay_file_ + " cannot be written";
-        return;
-    }
-    notice_ = "saved to " + overlay_file_;
-}
-
-// The fight has the tuner's values from the next tick on.
-void Session::take_values() {
-    if (const Outcome taken = stage_.retune(tuner_.arsenal()); !taken) {
-        notice_ = "the fight does not take it: " + std::string{taken.why()};
-    }
-    is_to_tell_ = true;
-    show_entry();
-}
-
-// Finds the numbers of the entry, and asks for the times of the tuned weapon, or of the first one.
-void Session::show_entry() {
-    numbers_ = tuner_.numbers_of(entry_);
-    differences_ = tuner_.differences();
-    const Arsenal& arsenal = *tuner_.arsenal();
-    if (arsenal.weapons.empty() || arsenal.bodies.empty() || arsenal.shooters.empty()) {
-        return; // a file was saved without them: the fight goes on with those that it has
-    }
-    const std::string section = "weapon.";
-    std::string weapon = entry_.starts_with(section) ? entry_.substr(section.size()) : std::string{};
-    if (find(arsenal.weapons, weapon) == nullptr) {
-        weapon = arsenal.weapons.front().id;
-    }
-    answers_.ask(
-        {tuner_.first(), tuner_.arsenal(), weapon, arsenal.bodies.front().id, arsenal.shooters.front().id});
-}
-
-void Session::take_events() {
-    if (linked_ != nullptr && !is_linked()) {
-        return; // nobody plays
-    }
-    take(picture_, events(), fight(), player(), [this](BodyId who) { return stage_.name_of(who); });
-}
-
-void Session::connect(const LinkSpec& link) {
-    link_ = link;
-    if (linked_ != nullptr) {
-        linked_->change(link);
-        return;
-    }
-    // The server begins with the values that count now.
-    auto data = std::make_shared<GameData>(stage_.data());
-    data->texts = tuner_.texts();
-    data->arsenal = *tuner_.arsenal();
-    data->digest = digest_of(data->texts);
-    if (const std::vector<Diagnostic> faults = validate_stage(*data, settings_); !faults.empty()) {
-        notice_ = to_string(faults.front());
-        return;
-    }
-    linked_ = std::make_unique<LinkedFight>(std::move(data), settings_, link);
-    picture_ = {};
-    is_to_tell_ = false;
-    notice_ = "over a link";
-}
-
-void Session::disconnect() {
-    linked_.reset();
-    picture_ = {};
-    notice_ = "alone again";
-}
-
-// A slider that is dragged is told four times a second.
-void Session::tell_server() {
-    if (!is_to_tell_ || clock_ < tells_at_ || !is_linked()) {
-        return;
-    }
-    is_to_tell_ = false;
-    tells_at_ = clock_ + between_steps;
-    const Loaded<Tick> told = linked_->retune({.texts = tuner_.texts(), .replaces = true});
-    for (const Diagnostic& fault : told.diagnostics) {
-        notice_ = told ? notice_ : to_string(fault);
+    case Command::larger:
+    case Command::smaller:
+        nudge_number(command == Command::larger ? 1.0 : -1.0);
+        break;
+    case Command::next_preset:
+        if (presets_.empty()) {
+            notice_ = "there is no preset";
+        } else {
+            apply(presets_[next_preset_++ % presets_.size()]);
+        }
+        break;
+    case Command::all_keys:
+        all_keys_ = !all_keys_;
+        show_entry();
+        break;
+    case Command::board:
+        put_up_board();
+        break;
+    case Command::link:
+        linked_ == nullptr ? connect(link_) : disconnect();
+        break;
+    default:
+        break; // things that are shown
     }
 }
 
@@ -294,80 +211,6 @@ void Session::seek(Tick tick) {
         notice_ = "there is no such tick any more";
     }
     drop_after(picture_, stage_.fight().now());
-}
-
-void Session::tune(const std::string& entry) {
-    const auto& all = tuner_.entries();
-    if (std::find(all.begin(), all.end(), entry) == all.end()) {
-        notice_ = "there is no entry '" + entry + "' with numbers";
-        return;
-    }
-    entry_ = entry;
-    show_entry();
-}
-
-std::optional<Sighted> Session::sighted() const {
-    const Skirmish& seen = fight();
-    const CombatantReadout me = seen.readout(player());
-    const auto hit =
-        seen.scene().closest_hit({{me.eye, direction_of(me.view), 200.0}}, {.ignores = {player()}});
-    if (!hit) {
-        return std::nullopt;
-    }
-    Sighted sighted{hit->distance, surface_of(seen.arsenal().surfaces, hit->surface).id};
-    if (hit->body) {
-        const RigSpec* rig = seen.scene().rig_of(*hit->body);
-        sighted.what = stage_.name_of(*hit->body) +
-                       (rig != nullptr && hit->region ? ", " + region_of(*rig, *hit->region).name : "");
-    }
-    return sighted;
-}
-
-std::string Session::report() const {
-    const Skirmish& seen = fight();
-    const CombatantReadout me = seen.readout(player());
-    char hash[17];
-    std::snprintf(hash, sizeof hash, "%016llx", static_cast<unsigned long long>(seen.state_hash()));
-    nlohmann::ordered_json json{
-        {"tick", seen.tick()},
-        {"hash", hash},
-        {"paused", stage_.is_paused()},
-        {"speed", stage_.speed()},
-        {"alive", me.alive},
-        {"health", me.health},
-        {"shots", seen.match().find(player())->stats.shots},
-        {"view", static_cast<int>(view_)},
-        {"entry", entry_},
-        {"changes", tuner_.change_count()},
-        {"first_values", tuner_.shows_first()},
-        {"notice", notice_},
-    };
-    if (me.weapon) {
-        json["rounds"] = me.weapon->rounds;
-        json["reserve"] = me.weapon->reserve;
-        json["cone_degrees"] = to_degrees(me.weapon->cone);
-    }
-    if (const auto what = sighted()) {
-        json["sighted"] = {{"what", what->what}, {"distance", what->distance}};
-    }
-    if (linked_ != nullptr) {
-        json["link"]["playing"] = is_linked();
-        LinkFigures sum;
-        for (const LinkFigures& second : linked_->figures()) {
-            sum.corrections += second.corrections;
-            sum.withdrawn += second.withdrawn;
-            sum.round_trip = second.round_trip;
-        }
-        json["link"]["corrections"] = sum.corrections;
-        json["link"]["withdrawn"] = sum.withdrawn;
-        json["link"]["round_trip_ms"] = to_milliseconds(sum.round_trip);
-        json["link"]["server_tick"] = linked_->server().tick();
-    }
-    json["moments"] = picture_.moments.size();
-    for (const ArsenalDifference& one : differences_) {
-        json["values"][one.path] = one.after;
-    }
-    return json.dump(2) + '\n';
 }
 
 } // namespace avrek::playground

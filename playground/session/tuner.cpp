@@ -56,8 +56,8 @@ Loaded<ArsenalNumber> Tuner::find(std::string_view path) const {
     return number;
 }
 
-std::vector<ArsenalNumber> Tuner::numbers_of(std::string_view entry) const {
-    std::vector<ArsenalNumber> numbers = values_.numbers_of(entry);
+std::vector<ArsenalNumber> Tuner::numbers_of(std::string_view entry, bool all) const {
+    std::vector<ArsenalNumber> numbers = all ? values_.all_numbers_of(entry) : values_.numbers_of(entry);
     const Changes& changes = history_[at_];
     for (ArsenalNumber& number : numbers) {
         const auto changed = changes.find(number.path);
@@ -67,30 +67,72 @@ std::vector<ArsenalNumber> Tuner::numbers_of(std::string_view entry) const {
     }
     // Damage and rate of fire come before handling: plain keys, then those of tables and curves.
     std::stable_partition(numbers.begin(), numbers.end(), [&entry](const ArsenalNumber& number) {
-        return number.path.find_first_of(".[", entry.size() + 1) == std::string::npos;
+        return number.given && number.path.find_first_of(".[", entry.size() + 1) == std::string::npos;
     });
     return numbers;
 }
 
-std::vector<Diagnostic> Tuner::set(const std::string& path, double value, bool goes_on) {
+std::vector<Diagnostic> Tuner::set(const std::map<std::string, double>& values, bool goes_on) {
     Changes changes = history_[at_];
-    changes[path] = value;
+    std::vector<std::string> paths;
+    for (const auto& [path, value] : values) {
+        changes[path] = value;
+        paths.push_back(path);
+    }
     Loaded<Arsenal> arsenal = made(values_, changes);
     if (!arsenal) {
         return std::move(arsenal.diagnostics);
     }
-    if (goes_on && at_ > 0 && at_ + 1 == history_.size() && paths_.back() == path) {
+    touched_.insert(paths.begin(), paths.end());
+    if (goes_on && at_ > 0 && at_ + 1 == history_.size() && paths_.back() == paths) {
         history_.back() = std::move(changes);
     } else {
         history_.resize(at_ + 1);
         paths_.resize(at_);
         history_.push_back(std::move(changes));
-        paths_.push_back(path);
+        paths_.push_back(std::move(paths));
         ++at_;
     }
     shows_first_ = false;
     arsenal_ = std::make_shared<const Arsenal>(std::move(*arsenal.value));
     return {};
+}
+
+std::vector<Diagnostic> Tuner::apply(const ArsenalText& overlay) {
+    std::vector<ArsenalText> all{values_.texts().begin(), values_.texts().end()};
+    all.push_back(overlay);
+    if (Loaded<Arsenal> arsenal = parse_arsenal(all); !arsenal) {
+        return std::move(arsenal.diagnostics);
+    }
+    const ArsenalValues other{{&overlay, 1}};
+    const ArsenalValues with_it{all};
+    std::map<std::string, double> values;
+    for (const std::string& entry : entries_) {
+        for (const ArsenalNumber& number : other.numbers_of(entry)) {
+            values[number.path] = number.value;
+            // The y of a point is listed, and its x may differ too.
+            std::string x = number.path;
+            if (x.ends_with("].y") && values_.find(x.replace(x.size() - 1, 1, "x"))) {
+                values[x] = with_it.find(x)->value;
+            }
+        }
+    }
+    if (values.empty()) {
+        return {{.file = overlay.name,
+                 .message = "changes no number of this arsenal",
+                 .allowed = "an overlay with numbers of its entries"}};
+    }
+    return set(values);
+}
+
+Loaded<ArsenalText> Tuner::whole_overlay(std::string_view name) const {
+    std::vector<ArsenalChange> all;
+    for (const std::string& path : touched_) {
+        if (const Loaded<ArsenalNumber> number = find(path)) {
+            all.push_back({path, number->value});
+        }
+    }
+    return values_.overlay(all, name);
 }
 
 // Shows the values after so many changes.

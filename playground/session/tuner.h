@@ -3,6 +3,7 @@
 
 #include <map>
 #include <memory>
+#include <set>
 #include <string>
 #include <string_view>
 #include <vector>
@@ -19,13 +20,16 @@ class Tuner {
     /// Returns the entries that have numbers: "weapon.thorn-rifle".
     const std::vector<std::string>& entries() const { return entries_; }
     /// Returns the numbers of an entry with the values that count now, plain keys first.
-    std::vector<ArsenalNumber> numbers_of(std::string_view entry) const;
+    /// With `all`, those that the texts leave out come last, with their defaults.
+    std::vector<ArsenalNumber> numbers_of(std::string_view entry, bool all = false) const;
     /// Returns the value of a number now. Returns diagnostics for a path that is unknown.
     [[nodiscard]] Loaded<ArsenalNumber> find(std::string_view path) const;
 
-    /// Changes a value; returns why it is not allowed, and then nothing has changed. With `goes_on` it
-    /// replaces the last change if that was of the same value: a slider that is dragged is one change.
-    std::vector<Diagnostic> set(const std::string& path, double value, bool goes_on = false);
+    /// Changes values, at once; returns why that is not allowed, and then nothing has changed. With `goes_on`
+    /// it replaces the last change if that was of the same values: a slider that is dragged is one change.
+    std::vector<Diagnostic> set(const std::map<std::string, double>& values, bool goes_on = false);
+    /// Changes the values to those of an overlay, as one change. Entries that the arsenal lacks are left out.
+    std::vector<Diagnostic> apply(const ArsenalText& overlay);
     /// Takes back the last change. Returns false without one.
     bool undo();
     /// Makes it again. Returns false without one.
@@ -48,6 +52,9 @@ class Tuner {
     std::vector<ArsenalDifference> differences() const;
     /// Returns the texts with the values that count now.
     std::vector<ArsenalText> texts() const;
+    /// Returns an overlay with the present values of everything that was ever changed: for a server that has
+    /// seen some of the changes.
+    [[nodiscard]] Loaded<ArsenalText> whole_overlay(std::string_view name) const;
     std::size_t change_count() const { return at_; } ///< changes that count
 
   private:
@@ -58,9 +65,10 @@ class Tuner {
 
     ArsenalValues values_;
     std::vector<std::string> entries_{};
-    std::vector<Changes> history_{{}}; ///< [0] has no change
-    std::vector<std::string> paths_{}; ///< path of each change
-    std::size_t at_ = 0;               ///< in `history_`
+    std::vector<Changes> history_{{}};              ///< [0] has no change
+    std::vector<std::vector<std::string>> paths_{}; ///< paths of each change
+    std::set<std::string> touched_{};               ///< paths that were ever changed
+    std::size_t at_ = 0;                            ///< in `history_`
     bool shows_first_ = false;
     std::shared_ptr<const Arsenal> first_{};
     std::shared_ptr<const Arsenal> arsenal_{};

@@ -148,10 +148,14 @@ std::size_t Painter::keep(std::span<const Corner> corners) {
     return kept_.size() - 1;
 }
 
-void Painter::begin(const Camera& camera, int height) {
+void Painter::begin(const Camera& camera, const Frame& frame) {
     set_clear(false); // without a depth mask nothing would be cleared
-    glViewport(0, height - static_cast<GLint>(camera.height), static_cast<GLsizei>(camera.width),
-               static_cast<GLsizei>(camera.height));
+    const auto width = static_cast<GLsizei>(camera.width);
+    const auto height = static_cast<GLsizei>(camera.height);
+    const GLint bottom = frame.window_height - frame.top - height;
+    glViewport(frame.left, bottom, width, height);
+    glScissor(frame.left, bottom, width, height);
+    glEnable(GL_SCISSOR_TEST); // what is beside it stays
     glClearColor(0.80F, 0.87F, 0.86F, 1.0F);
     glClear(GL_COLOR_BUFFER_BIT | GL_DEPTH_BUFFER_BIT);
     glEnable(GL_DEPTH_TEST);
@@ -173,6 +177,16 @@ void Painter::set_clear(bool clear) {
         glEnable(GL_CULL_FACE);
         glDisable(GL_BLEND);
     }
+}
+
+void Painter::clear() {
+    glDisable(GL_SCISSOR_TEST);
+    glClearColor(0.95F, 0.96F, 0.93F, 1.0F);
+    glClear(GL_COLOR_BUFFER_BIT);
+}
+
+void Painter::end() {
+    glDisable(GL_SCISSOR_TEST);
 }
 
 void Painter::begin_near() {

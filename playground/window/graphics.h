@@ -9,6 +9,13 @@
 /// Drawing with OpenGL 3.3.
 namespace avrek::playground {
 
+/// Where in the window a camera's picture is, in pixels.
+struct Frame {
+    int left = 0;
+    int top = 0;
+    int window_height = 0;
+};
+
 /// A program of a vertex and a fragment shader, and what it is given.
 class Painter {
   public:
@@ -20,9 +27,14 @@ class Painter {
 
     /// Uploads corners that stay. Returns their number for paint().
     std::size_t keep(std::span<const Corner> corners);
-    /// Clears the picture and sets the camera for what is painted next. The camera's picture is in the upper
-    /// left of a window of this height, in pixels.
-    void begin(const Camera& camera, int height);
+    /// Clears the whole window to the colour of the panels, which have none of their own: blending over large
+    /// parts of a window takes longer than the world does, where there is no graphics card.
+    void clear();
+    /// Clears a part of the window, as large as the camera's picture, and sets the camera for what is painted
+    /// next.
+    void begin(const Camera& camera, const Frame& frame);
+    /// Ends what begin() began: the whole window can be painted again.
+    void end();
     /// Paints a part of kept corners.
     void paint(std::size_t kept, std::size_t first, std::size_t count);
     /// Paints corners that are there for this picture alone.

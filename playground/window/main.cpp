@@ -188,8 +188,17 @@ struct Running {
         int height = 0;
         SDL_GL_GetDrawableSize(window.window, &width, &height);
         const auto [free_width, free_height] = free_part(panels, width, height);
-        const Camera camera = camera_of(session, free_width, free_height);
-        world.draw(session, camera, height);
+        const Seen seen = session.seen();
+        const auto second = session.second_seen();
+        const double own_width = second ? 0.5 * free_width : free_width;
+        const Camera camera = camera_of(seen, own_width, free_height);
+        painter.clear();
+        world.draw(session, seen, camera, {0, 0, height});
+        if (second) {
+            const Camera other = camera_of(*second, free_width - own_width, free_height);
+            world.draw(session, *second, other, {static_cast<int>(own_width), 0, height});
+            draw_second_display(session, *second, other, static_cast<float>(own_width));
+        }
         draw_display(session, camera);
         draw_panels(session, panels);
         ImGui::Render();

@@ -19,6 +19,10 @@ struct PanelState {
     double least = 0.0;    ///< its ends, which stay while it is held
     double most = 0.0;
     bool has_changed = false; ///< it has changed the value
+    std::size_t point = 0;    ///< point of the curve that is held
+    CurvePoint low{};         ///< the drawing of that curve, which stays too
+    CurvePoint high{};
+    std::string selected{}; ///< number that was scrolled to
     bool shows_panels = true;
 };
 
@@ -26,6 +30,8 @@ struct PanelState {
 std::pair<double, double> free_part(const PanelState& state, int width, int height);
 /// Draws what a player needs: crosshair, health, ammunition, damage, news.
 void draw_display(const Session& session, const Camera& camera);
+/// Draws the same, without news, for the second player, whose picture begins so many pixels from the left.
+void draw_second_display(const Session& session, const Seen& seen, const Camera& camera, float left);
 /// Draws the panels, and does what is done in them.
 void draw_panels(Session& session, PanelState& state);
 

@@ -53,4 +53,25 @@ std::size_t blast(const World& world, const BlastSpec& spec, const Blast& blast,
     return count;
 }
 
+std::size_t sight_lines_to(const World& world, Metres radius, const Blast& blast, BodyId body,
+                           std::span<SightLine, blast_sight_lines> lines) {
+    assert(radius > 0.0);
+    std::array<Hit, 1> touched;
+    const Filter filter{.hits = {CollisionLayer::bodies}, .only = body};
+    if (world.overlaps(Sphere{blast.centre, radius}, blast.at, filter, touched) == 0) {
+        return 0;
+    }
+    const Sight sight{blast.centre, radius, blast.at};
+    std::size_t count = 0;
+    Hit nearest;
+    (void)exposure_of(
+        world, sight, touched[0],
+        [&](const Vector3& point) {
+            lines[count++] = {point, is_in_sight(world, sight, point)};
+            return true;
+        },
+        nearest);
+    return count;
+}
+
 } // namespace avrek

@@ -194,6 +194,21 @@ Diagnostic fault_of(const std::string& path, const WrongPath& wrong) {
             printable(path), what, allowed, nearest_name(wrong.found, wrong.known)};
 }
 
+void list_keys(const std::string& section, const std::string& path, std::vector<std::string>& paths) {
+    const auto& sections = rules_by_section();
+    const auto rules = sections.find(section);
+    if (rules == sections.end()) {
+        return;
+    }
+    for (const KeyRule& rule : rules->second) {
+        if (rule.type == KeyType::number || rule.type == KeyType::integer) {
+            paths.push_back(path + '.' + rule.name);
+        } else if (rule.type == KeyType::group) {
+            list_keys(section + '.' + rule.name, path + '.' + rule.name, paths);
+        }
+    }
+}
+
 void list_numbers(const toml::node& node, const std::string& path, std::vector<std::string>& paths) {
     if (const toml::table* table = node.as_table()) {
         for (const auto& [key, inner] : *table) {

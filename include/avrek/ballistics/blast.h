@@ -38,4 +38,15 @@ inline constexpr std::size_t blast_sight_lines = 13;
 /// and 64 others count, those with the lowest ids.
 std::size_t blast(const World& world, const BlastSpec& spec, const Blast& blast, std::span<BlastHit> hits);
 
+/// One sight line of an explosion, for pictures.
+struct SightLine {
+    Vector3 to = Vector3::Zero(); ///< point of the body
+    bool reaches = false;         ///< false: the level blocks it
+};
+
+/// Writes the sight lines from `blast.centre` to a body within the radius, from which blast() has its
+/// exposure. Returns how many; 0 for a body that is not within the radius, or whose inside the centre is in.
+std::size_t sight_lines_to(const World& world, Metres radius, const Blast& blast, BodyId body,
+                           std::span<SightLine, blast_sight_lines> lines);
+
 } // namespace avrek

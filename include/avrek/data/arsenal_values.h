@@ -21,6 +21,7 @@ struct ArsenalNumber {
     bool whole = false; ///< integers only
     std::string unit{};
     std::string meaning{}; ///< one line
+    bool given = true;     ///< false: the texts leave it out, and the value is its default
 };
 
 /// A new value of a number.
@@ -44,6 +45,9 @@ class ArsenalValues {
     /// Returns the numbers that the texts give for an entry, such as "weapon.thorn-rifle", its tables and the
     /// y of its curves included. Empty if there is no such entry.
     std::vector<ArsenalNumber> numbers_of(std::string_view entry) const;
+    /// Returns the same, and the numbers with a default that the texts leave out; those in groups too, such
+    /// as "weapon.thorn-rifle.spread.crouching".
+    std::vector<ArsenalNumber> all_numbers_of(std::string_view entry) const;
     /// Returns an overlay with these changes, under a comment of any number of lines. Reports paths that
     /// find() does not find.
     [[nodiscard]] Loaded<ArsenalText> overlay(std::span<const ArsenalChange> changes, std::string_view name,

@@ -1,0 +1,246 @@
+#include "panel_parts.h"
+
+#include <imgui_stdlib.h>
+
+#include <algorithm>
+#include <cmath>
+#include <string>
+#include <utility>
+#include <vector>
+
+namespace avrek::playground {
+
+void draw_number(Session& session, PanelState& state, const ArsenalNumber& number, std::size_t head) {
+    const std::string label = number.path.size() > head ? number.path.substr(head) : number.path;
+    if (label.find(state.filter) == std::string::npos) {
+        return;
+    }
+    ImGui::PushID(number.path.c_str());
+    const bool is_selected = number.path == session.selected();
+    ImGui::TextColored(is_selected    ? ImVec4{0.74F, 0.42F, 0.08F, 1.0F}
+                       : number.given ? ImVec4{0.11F, 0.16F, 0.14F, 1.0F}
+                                      : ImVec4{0.42F, 0.47F, 0.44F, 1.0F},
+                       is_selected ? "> %s" : "%s", label.c_str());
+    if (is_selected && state.selected != number.path) {
+        ImGui::SetScrollHereY();
+        state.selected = number.path;
+    }
+    if (ImGui::IsItemHovered()) {
+        ImGui::SetTooltip("%s\n%g to %g %s", number.meaning.c_str(), number.min, number.max,
+                          number.unit.c_str());
+    }
+    // A slider goes as far as is of use: to three times the value, within what is allowed.
+    const bool is_held = state.dragged == number.path;
+    const double most =
+        is_held ? state.most : std::min(number.max, std::max({1.0, 3.0 * std::abs(number.value)}));
+    const double least = is_held ? state.least : std::max(number.min, number.value < 0.0 ? -most : 0.0);
+    auto value = static_cast<float>(number.value);
+    ImGui::SetNextItemWidth(-1.0F);
+    const std::string shown = (number.whole ? std::string{"%.0f "} : std::string{"%.3g "}) +
+                              (number.unit == "%" ? "%%" : number.unit);
+    const bool is_moved = ImGui::SliderFloat("##value", &value, static_cast<float>(least),
+                                             static_cast<float>(most), shown.c_str());
+    if (ImGui::IsItemActivated()) {
+        state.dragged = number.path;
+        state.least = least;
+        state.most = most;
+        state.has_changed = false;
+    }
+    const double wanted = number.whole ? std::round(static_cast<double>(value)) : static_cast<double>(value);
+    const double rounded = std::strtod(text_of("%.4g", wanted).c_str(), nullptr); // as one would write it
+    if (is_moved && rounded != number.value) {
+        session.set(number.path, rounded, state.has_changed);
+        state.has_changed = true;
+    }
+    if (ImGui::IsItemDeactivated()) {
+        state.dragged.clear();
+    }
+    ImGui::PopID();
+}
+
+namespace {
+
+// Presets, all keys or those given, and a part of a name.
+void draw_filter(Session& session, PanelState& state) {
+    ImGui::SetNextItemWidth(150.0F);
+    ImGui::InputTextWithHint("##filter", "part of a name", &state.filter);
+    ImGui::SameLine();
+    bool all = session.shows_all_keys();
+    if (ImGui::Checkbox("all", &all)) {
+        session.command(Command::all_keys);
+    }
+    if (ImGui::IsItemHovered()) {
+        ImGui::SetTooltip("keys too that the files do not give, with their defaults");
+    }
+    if (session.presets().empty()) {
+        return;
+    }
+    ImGui::SameLine();
+    ImGui::SetNextItemWidth(-1.0F);
+    if (ImGui::BeginCombo("##preset", "preset")) {
+        const std::vector<std::string> presets = session.presets();
+        for (const std::string& file : presets) {
+            const std::size_t name = file.rfind('/') == std::string::npos ? 0 : file.rfind('/') + 1;
+            if (ImGui::Selectable(file.c_str() + name)) {
+                session.apply(file);
+            }
+        }
+        ImGui::EndCombo();
+    }
+}
+
+// The window of a curve in its own units: what is drawn, with some room around it.
+struct CurveFrame {
+    CurvePoint low{};
+    CurvePoint high{};
+};
+
+CurveFrame frame_of(const EditedCurve& curve) {
+    CurveFrame frame{{0.0, 0.0}, {0.0, 0.0}};
+    for (std::size_t index = 0; index < curve.points.size(); ++index) {
+        const CurvePoint at = drawn_point(curve, index);
+        frame.low = {std::min(frame.low.x, at.x), std::min(frame.low.y, at.y)};
+        frame.high = {std::max(frame.high.x, at.x), std::max(frame.high.y, at.y)};
+    }
+    const double wide = std::max(frame.high.x - frame.low.x, 1e-3);
+    const double tall = std::max(frame.high.y - frame.low.y, 1e-3);
+    if (curve.kind == EditedCurve::Kind::curve) {
+        return {{0.0, std::min(0.0, frame.low.y)}, {frame.high.x + 0.2 * wide, frame.high.y + 0.25 * tall}};
+    }
+    // Of a plane both axes have the same scale.
+    const double half = 0.7 * std::max({wide, tall, 0.5});
+    const CurvePoint middle{0.5 * (frame.low.x + frame.high.x), 0.5 * (frame.low.y + frame.high.y)};
+    return {{middle.x - half, middle.y - half}, {middle.x + half, middle.y + half}};
+}
+
+// A curve or a pattern whose points are dragged. Patterns have left on the left, as the shooter sees it.
+void draw_curve(Session& session, PanelState& state, const EditedCurve& curve, std::size_t head) {
+    const bool is_plane = curve.kind != EditedCurve::Kind::curve;
+    ImGui::PushID(curve.path.c_str());
+    ImGui::Text("%s, %zu points", curve.path.c_str() + head, curve.points.size());
+    if (ImGui::IsItemHovered()) {
+        ImGui::SetTooltip("%s\nDrag a point. %g to %g %s", curve.meaning.c_str(), curve.min, curve.max,
+                          curve.unit_y.c_str());
+    }
+    const bool is_held = state.dragged == curve.path;
+    const CurveFrame frame = is_held ? CurveFrame{state.low, state.high} : frame_of(curve);
+    const ImVec2 at = ImGui::GetCursorScreenPos();
+    const ImVec2 size{is_plane ? 150.0F : ImGui::GetContentRegionAvail().x, is_plane ? 150.0F : 96.0F};
+    const auto place = [&](CurvePoint point) {
+        const double x = (point.x - frame.low.x) / (frame.high.x - frame.low.x);
+        const double y = (point.y - frame.low.y) / (frame.high.y - frame.low.y);
+        return ImVec2{at.x + size.x * static_cast<float>(is_plane ? 1.0 - x : x),
+                      at.y + size.y * static_cast<float>(1.0 - y)};
+    };
+    ImDrawList& to = *ImGui::GetWindowDrawList();
+    to.AddRectFilled(at, {at.x + size.x, at.y + size.y}, IM_COL32(255, 255, 255, 130), 4.0F);
+    if (is_plane) {
+        const ImVec2 middle = place({0.0, 0.0});
+        to.AddLine({at.x, middle.y}, {at.x + size.x, middle.y}, IM_COL32(28, 40, 36, 50));
+        to.AddLine({middle.x, at.y}, {middle.x, at.y + size.y}, IM_COL32(28, 40, 36, 50));
+    }
+    ImGui::InvisibleButton("##plane", size);
+    const ImVec2 mouse = ImGui::GetIO().MousePos;
+    std::size_t nearest = 0;
+    float least = 1e9F;
+    ImVec2 before = curve.kind == EditedCurve::Kind::path ? place({0.0, 0.0}) : ImVec2{};
+    for (std::size_t index = 0; index < curve.points.size(); ++index) {
+        const ImVec2 here = place(drawn_point(curve, index));
+        if (curve.kind == EditedCurve::Kind::path || (!is_plane && index > 0)) {
+            to.AddLine(before, here, leaf, 1.5F);
+        }
+        to.AddCircleFilled(here, is_held && state.point == index ? 6.0F : 4.0F, amber);
+        const float away = std::hypot(here.x - mouse.x, here.y - mouse.y);
+        if (away < least) {
+            least = away;
+            nearest = index;
+        }
+        before = here;
+    }
+    if (ImGui::IsItemActivated() && least < 24.0F) {
+        state.dragged = curve.path;
+        state.point = nearest;
+        state.low = frame.low;
+        state.high = frame.high;
+        state.has_changed = false;
+    }
+    const std::size_t shown = is_held ? state.point : nearest;
+    if ((is_held || (ImGui::IsItemHovered() && least < 24.0F)) && shown < curve.points.size()) {
+        const CurvePoint& point = curve.points[shown];
+        ImGui::SetTooltip("%zu: %g %s, %g %s", shown + 1, point.x, curve.unit_x.c_str(), point.y,
+                          curve.unit_y.c_str());
+    }
+    if (is_held && ImGui::IsItemActive() && state.point < curve.points.size()) {
+        const double x = static_cast<double>((mouse.x - at.x) / size.x);
+        const double y = 1.0 - static_cast<double>((mouse.y - at.y) / size.y);
+        const CurvePoint wanted{frame.low.x + (is_plane ? 1.0 - x : x) * (frame.high.x - frame.low.x),
+                                frame.low.y + y * (frame.high.y - frame.low.y)};
+        if (ImGui::IsMouseDragging(ImGuiMouseButton_Left, 2.0F)) {
+            session.move_point(curve, state.point, wanted, state.has_changed);
+            state.has_changed = true;
+        }
+    }
+    if (ImGui::IsItemDeactivated()) {
+        state.dragged.clear();
+    }
+    ImGui::PopID();
+}
+
+} // namespace
+
+void draw_tuning(Session& session, PanelState& state, ImVec2 screen, float bottom) {
+    ImGui::SetNextWindowPos({screen.x - side_width - 8.0F, 8.0F});
+    ImGui::SetNextWindowSize({side_width, bottom - 8.0F});
+    ImGui::Begin("values", nullptr, panel_flags);
+    ImGui::SetNextItemWidth(-1.0F);
+    if (ImGui::BeginCombo("##entry", session.entry().c_str())) {
+        for (const std::string& entry : session.tuner().entries()) {
+            if (ImGui::Selectable(entry.c_str(), entry == session.entry())) {
+                session.tune(entry);
+            }
+        }
+        ImGui::EndCombo();
+    }
+    for (const auto& [label, command] : {std::pair{"undo", Command::undo}, {"redo", Command::redo}}) {
+        if (ImGui::Button(label)) {
+            session.command(command);
+        }
+        ImGui::SameLine();
+    }
+    if (ImGui::Button("save")) {
+        session.command(Command::save);
+    }
+    ImGui::SameLine();
+    if (ImGui::Button(session.tuner().shows_first() ? "show changed" : "show first")) {
+        session.command(Command::compare);
+    }
+    ImGui::SameLine();
+    const std::size_t changes = session.tuner().change_count();
+    ImGui::Text(changes == 1 ? "%zu change" : "%zu changes", changes);
+    draw_filter(session, state);
+    ImGui::BeginChild("numbers", {0.0F, session.linked() == nullptr ? -92.0F : -46.0F});
+    const std::vector<ArsenalNumber> numbers = session.numbers(); // a slider changes them
+    const std::vector<EditedCurve> curves = session.curves();
+    const std::size_t head = session.entry().size() + 1;
+    for (const ArsenalNumber& number : numbers) {
+        const auto curve = std::find_if(curves.begin(), curves.end(), [&](const EditedCurve& one) {
+            return number.path.starts_with(one.path + '[');
+        });
+        if (curve == curves.end()) {
+            draw_number(session, state, number, head);
+        } else if (number.path == curve->path + "[1].y" &&
+                   curve->path.find(state.filter, head) != std::string::npos) {
+            draw_curve(session, state, *curve, head);
+        }
+    }
+    ImGui::EndChild();
+    ImGui::Separator();
+    ImGui::BeginChild("changes");
+    for (const ArsenalDifference& one : session.differences()) {
+        ImGui::TextWrapped("%s: %s -> %s", one.path.c_str(), one.before.c_str(), one.after.c_str());
+    }
+    ImGui::EndChild();
+    ImGui::End();
+}
+
+} // namespace avrek::playground
