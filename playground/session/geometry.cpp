@@ -123,7 +123,7 @@ namespace {
 
 // Sizes of cells whose corners become one, and the distance from which that is too small to see.
 constexpr Metres cell_sizes[detail_levels] = {0.0, 0.3, 0.7};
-constexpr Metres far_enough[detail_levels] = {0.0, 18.0, 36.0};
+constexpr Metres far_enough[detail_levels] = {0.0, 12.0, 26.0};
 
 // For each cell, that corner of the level in it which is nearest to the mean of all: flat parts stay flat.
 class Coarse {
@@ -232,14 +232,18 @@ void put_triangles(const Level& level, std::span<const SurfaceSpec> surfaces, Ce
 
 } // namespace
 
+Metres distance_to(const Chunk& chunk, const Vector3& point) {
+    Vector3 nearest = point;
+    for (int axis = 0; axis < 3; ++axis) {
+        nearest[axis] = std::clamp(point[axis], chunk.bounds.low[axis], chunk.bounds.high[axis]);
+    }
+    return std::sqrt((nearest - point).squaredNorm());
+}
+
 std::size_t detail_of(const Chunk& chunk, const Camera& camera) {
     // A narrower picture is a nearer one.
     const double nearer = std::tan(0.5 * camera.field_of_view) / std::tan(pi / 6.0);
-    Vector3 nearest = camera.pose.position;
-    for (int axis = 0; axis < 3; ++axis) {
-        nearest[axis] = std::clamp(nearest[axis], chunk.bounds.low[axis], chunk.bounds.high[axis]);
-    }
-    const double distance = std::sqrt((nearest - camera.pose.position).squaredNorm()) * nearer;
+    const double distance = distance_to(chunk, camera.pose.position) * nearer;
     std::size_t detail = 0;
     while (detail + 1 < detail_levels && distance > far_enough[detail + 1]) {
         ++detail;

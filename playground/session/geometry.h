@@ -36,6 +36,8 @@ struct Chunk {
     std::array<CornerRange, detail_levels> details{}; ///< [0]: as the level has them
 };
 
+/// Returns the distance from a point to a chunk; 0 inside.
+Metres distance_to(const Chunk& chunk, const Vector3& point);
 /// Returns which of its details a chunk needs, so that what is left out is smaller than two pixels or so.
 std::size_t detail_of(const Chunk& chunk, const Camera& camera);
 

@@ -18,12 +18,14 @@ layout(location = 0) in vec3 place;
 layout(location = 1) in vec4 colour;
 uniform mat4 to_screen;
 uniform vec3 eye;
+uniform float gone_at; // metres; things fade out over the last third
 flat out vec4 lit;
 void main() {
     gl_Position = to_screen * vec4(place, 1.0);
     float way = distance(eye, place);
     float haze = way / (way + 80.0);
-    lit = vec4(mix(colour.rgb, vec3(0.80, 0.87, 0.86), haze), colour.a);
+    lit = vec4(mix(colour.rgb, vec3(0.80, 0.87, 0.86), haze),
+               colour.a * clamp(3.0 - 3.0 * way / gone_at, 0.0, 1.0));
 }
 )";
 
@@ -71,6 +73,7 @@ void upload(std::span<const Corner> corners, GLenum use) {
 
 constexpr double near_plane = 0.05;
 constexpr double far_plane = 300.0;
+constexpr Metres never_gone = 1e6;
 
 std::uint32_t compiled(GLenum kind, const char* text, std::string& fault) {
     const std::uint32_t shader = glCreateShader(kind);
@@ -165,6 +168,11 @@ void Painter::begin(const Camera& camera, const Frame& frame) {
     glUniformMatrix4fv(glGetUniformLocation(program_, "to_screen"), 1, GL_FALSE, matrix.data());
     const Eigen::Vector3f eye = camera.pose.position.cast<float>();
     glUniform3f(glGetUniformLocation(program_, "eye"), eye.x(), eye.y(), eye.z());
+    fade_out(never_gone);
+}
+
+void Painter::fade_out(Metres gone_at) {
+    glUniform1f(glGetUniformLocation(program_, "gone_at"), static_cast<float>(gone_at));
 }
 
 void Painter::set_clear(bool clear) {

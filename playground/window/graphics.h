@@ -41,6 +41,8 @@ class Painter {
     void paint(std::span<const Corner> corners);
     /// Paints what follows over everything so far, as what is held in the hands.
     void begin_near();
+    /// Lets what follows fade out towards a distance, until begin() or the next call.
+    void fade_out(Metres gone_at);
     /// Lets what follows shine through: no depth is written.
     void set_clear(bool clear);
     /// Returns what went wrong; empty if nothing did.

@@ -34,6 +34,7 @@ struct Options {
     double ends_after = 0.0;          // seconds; 0: never
     std::string report{};
     bool quiet = false;
+    bool whole = false;
     int width = 1280;
     int height = 800;
 };
@@ -239,6 +240,7 @@ int run(const Options& options) {
         fmt::print(stderr, "error: the shaders do not compile: {}\n", running.painter.fault());
         return wrong_call;
     }
+    running.world.draws_all = options.whole;
     running.loudspeaker.open(options.quiet || is_scripted);
     bool done = true;
     std::size_t pictures = 0;
@@ -282,6 +284,8 @@ int main(int count, char** words) {
     tool.add_option("--exit", options.ends_after, "End after so many seconds")
         ->check(CLI::Range(0.0, 86400.0));
     tool.add_flag("--quiet", options.quiet, "No sound");
+    tool.add_flag("--whole", options.whole,
+                  "Draw the whole level in full detail each time, to see what leaving out saves");
     tool.add_option("--report", options.report, "Write the state at the end to this file, as JSON");
     tool.footer("Example: avrek-playground --crew 9 data/halm-ring.toml");
     try {

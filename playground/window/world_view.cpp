@@ -5,6 +5,12 @@
 
 namespace avrek::playground {
 
+namespace {
+
+constexpr Metres panes_gone_at = 18.0; // glass before a bright sky: it is not seen, and takes long to draw
+
+} // namespace
+
 Camera camera_of(const Seen& seen, double width, double height) {
     const Skirmish& fight = seen.fight;
     const CombatantReadout player = fight.readout(seen.player);
@@ -42,14 +48,15 @@ void WorldView::draw_level(const Camera& camera, bool clear) {
     // The nearest first, so that what they hide is not painted; panes from behind.
     seen_.clear();
     for (const Chunk& chunk : clear ? level_.clear : level_.solid) {
-        if (may_be_seen(chunk.bounds, camera)) {
+        const bool is_gone = clear && distance_to(chunk, camera.pose.position) > panes_gone_at;
+        if (draws_all || (!is_gone && may_be_seen(chunk.bounds, camera))) {
             const Vector3 middle = 0.5 * (chunk.bounds.low + chunk.bounds.high);
             seen_.emplace_back((middle - camera.pose.position).squaredNorm() * (clear ? -1.0 : 1.0), &chunk);
         }
     }
     std::sort(seen_.begin(), seen_.end());
     for (const auto& [distance, chunk] : seen_) {
-        const CornerRange& part = chunk->details[detail_of(*chunk, camera)];
+        const CornerRange& part = chunk->details[draws_all ? 0 : detail_of(*chunk, camera)];
         painter_.paint(kept_, part.first, part.count);
     }
 }
@@ -64,7 +71,9 @@ void WorldView::draw(const Session& session, const Seen& seen, const Camera& cam
     draw_level(camera, false);
     painter_.paint(passing_.solid);
     painter_.set_clear(true);
+    painter_.fade_out(draws_all ? 1e6 : panes_gone_at);
     draw_level(camera, true);
+    painter_.fade_out(1e6);
     painter_.paint(passing_.clear);
     passing_.solid.clear();
     add_own_hands(passing_, seen, camera);

@@ -15,6 +15,7 @@ class WorldView {
   public:
     /// Uploads the level.
     WorldView(Painter& painter, const GameData& data);
+    bool draws_all = false; ///< the whole level in full detail, for comparison
     /// Draws what a player sees into a part of the window.
     void draw(const Session& session, const Seen& seen, const Camera& camera, const Frame& frame);
 
