@@ -3,11 +3,11 @@
 #include "live_tuning.h"
 #include "metrics.h"
 #include "progress.h"
-#include "server_file.h"
 #include "table.h"
 #include <avrek/data/arsenal_digest.h>
 #include <avrek/net/enet_transport.h>
 #include <avrek/net/server.h>
+#include <avrek/net/server_file.h>
 
 #include <fmt/format.h>
 #include <nlohmann/json.hpp>
@@ -244,9 +244,9 @@ void run_host(const HostOptions& options) {
     Recording recording;
     recording.open(crew, texts, server.skirmish(), members);
     const bool any_address = options.address == "0.0.0.0";
-    write_server_file({settings.match, issuer, settings.keys.open,
-                       any_address ? "127.0.0.1" : options.address, transport.port()},
-                      options.server_file);
+    stop_at(write_server_file({settings.match, issuer, settings.keys.open,
+                               any_address ? "127.0.0.1" : options.address, transport.port()},
+                              options.server_file));
     fmt::print(stderr, "listens at {}:{}, {} slots; the server file is {}\n", options.address,
                transport.port(), members.size(), options.server_file);
     Hosting hosting{options, std::move(members),  transport,

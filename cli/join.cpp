@@ -2,11 +2,11 @@
 #include "crew_options.h"
 #include "live_tuning.h"
 #include "progress.h"
-#include "server_file.h"
 #include "table.h"
 #include <avrek/data/arsenal_digest.h>
 #include <avrek/net/client.h>
 #include <avrek/net/enet_transport.h>
+#include <avrek/net/server_file.h>
 
 #include <fmt/format.h>
 #include <nlohmann/json.hpp>
@@ -93,7 +93,9 @@ struct Joined {
 
 // The door, at another address where one is wanted.
 ServerFile server_file_of(const JoinOptions& options) {
-    ServerFile server_file = read_server_file(options.server_file);
+    Loaded<ServerFile> read = read_server_file(options.server_file);
+    stop_at(read.diagnostics);
+    ServerFile server_file = std::move(*read);
     server_file.address = options.address.empty() ? server_file.address : options.address;
     server_file.port =
         options.port ? static_cast<std::uint16_t>(whole("--port", *options.port)) : server_file.port;

@@ -89,6 +89,7 @@
 #include <avrek/net/link_trial.h>
 #include <avrek/net/notices.h>
 #include <avrek/net/server.h>
+#include <avrek/net/server_file.h>
 #include <avrek/net/tickets.h>
 #include <avrek/net/traffic.h>
 #include <avrek/net/transport.h>

@@ -125,7 +125,7 @@ void draw_link(Session& session, PanelState& state, ImVec2 screen, float top) {
         const std::vector<ArsenalNumber> numbers = session.link_numbers(); // a slider changes them
         for (const ArsenalNumber& number : numbers) {
             const bool is_of_link = number.path.starts_with("link.");
-            draw_number(session, state, number, is_of_link ? 5 : number.path.rfind('.') + 1);
+            draw_number(session, state, number, is_of_link ? 5 : number.path.rfind('.') + 1, true);
         }
         ImGui::EndChild();
     }

@@ -3,6 +3,8 @@
 #include "loudspeaker.h"
 #include "panels.h"
 #include "world_view.h"
+#include <avrek/net/enet_transport.h>
+#include <avrek/net/server_file.h>
 
 #include <CLI/CLI.hpp>
 #include <SDL.h>
@@ -12,6 +14,7 @@
 #include <imgui.h>
 #include <session/sounds.h>
 
+#include <algorithm>
 #include <chrono>
 #include <filesystem>
 #include <fstream>
@@ -33,6 +36,9 @@ struct Options {
     std::vector<std::string> shots{}; // FILE.png@SECONDS
     double ends_after = 0.0;          // seconds; 0: never
     std::string report{};
+    std::vector<std::string> presets{};
+    std::string server_file{}; // of a host to join
+    std::uint32_t player = 1;
     bool quiet = false;
     bool whole = false;
     int width = 1280;
@@ -207,6 +213,39 @@ struct Running {
     }
 };
 
+// Overlays that come with the demo data.
+std::vector<std::string> shipped_presets() {
+    std::vector<std::string> files;
+    std::error_code code;
+    for (const auto& file : std::filesystem::directory_iterator{data_folder() + "/overlays", code}) {
+        if (file.path().extension() == ".toml") {
+            files.push_back(file.path().string());
+        }
+    }
+    std::sort(files.begin(), files.end());
+    return files;
+}
+
+// Joins the host whose server file it is.
+std::vector<Diagnostic> join(Session& session, const Options& options) {
+    Loaded<ServerFile> file = read_server_file(options.server_file);
+    if (!file) {
+        return std::move(file.diagnostics);
+    }
+    auto host = EnetTransport::connect(file->address, file->port);
+    if (!host) {
+        return std::move(host.diagnostics);
+    }
+    ClientSettings own;
+    own.ticket = issue_ticket(file->issuer, {.match = file->match,
+                                             .player = BodyId{options.player},
+                                             .expires = seconds_of_day() + 60,
+                                             .server = file->server,
+                                             .may_tune = true});
+    session.join(own, std::move(*host.value));
+    return {};
+}
+
 int run(const Options& options) {
     std::vector<std::string> files = options.files;
     if (files.empty()) {
@@ -228,6 +267,10 @@ int run(const Options& options) {
     Session session{data, settings};
     session.watch(files);
     session.save_to(options.overlay);
+    session.offer_presets(options.presets.empty() ? shipped_presets() : options.presets);
+    if (!options.server_file.empty() && print_faults(join(session, options))) {
+        return wrong_call;
+    }
     const bool is_scripted = !script->empty();
     session.run(std::move(*script.value));
     Window window;
@@ -278,6 +321,12 @@ int main(int count, char** words) {
         ->check(CLI::Range(0, 8));
     tool.add_option("--seed", options.seed, "Seed of the fight");
     tool.add_option("--overlay", options.overlay, "File for the changed values; tuned.toml by default");
+    tool.add_option("--preset", options.presets,
+                    "Overlay to offer as a preset; may be given several times; else those of the demo data");
+    tool.add_option("--join", options.server_file,
+                    "Join the host that wrote this server file, with its data");
+    tool.add_option("--player", options.player, "Player slot of that host; 1 by default")
+        ->check(CLI::Range(1, 1000000));
     tool.add_option("--script", options.script, "Inputs, commands and values at their times, in fixed steps");
     tool.add_option("--shot", options.shots,
                     "FILE.png@SECONDS: write the picture at that time, in fixed steps");

@@ -13,8 +13,10 @@ inline constexpr float strip_height = 168.0F;
 inline constexpr ImGuiWindowFlags panel_flags = ImGuiWindowFlags_NoTitleBar | ImGuiWindowFlags_NoResize |
                                                 ImGuiWindowFlags_NoMove | ImGuiWindowFlags_NoNavInputs;
 
-/// Draws a number as a slider, with a label without the first letters of its path.
-void draw_number(Session& session, PanelState& state, const ArsenalNumber& number, std::size_t head);
+/// Draws a number as a slider, labelled by its path without the first letters; with the label in the slider
+/// if it is compact.
+void draw_number(Session& session, PanelState& state, const ArsenalNumber& number, std::size_t head,
+                 bool is_compact = false);
 /// Draws the values of the tuned entry, down to `bottom`.
 void draw_tuning(Session& session, PanelState& state, ImVec2 screen, float bottom);
 /// Draws the numbers and the figures of the link below `top`.

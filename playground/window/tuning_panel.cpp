@@ -10,12 +10,11 @@
 
 namespace avrek::playground {
 
-void draw_number(Session& session, PanelState& state, const ArsenalNumber& number, std::size_t head) {
-    const std::string label = number.path.size() > head ? number.path.substr(head) : number.path;
-    if (label.find(state.filter) == std::string::npos) {
-        return;
-    }
-    ImGui::PushID(number.path.c_str());
+namespace {
+
+// A label of its own above the slider.
+void draw_label(const Session& session, PanelState& state, const ArsenalNumber& number,
+                const std::string& label) {
     const bool is_selected = number.path == session.selected();
     ImGui::TextColored(is_selected    ? ImVec4{0.74F, 0.42F, 0.08F, 1.0F}
                        : number.given ? ImVec4{0.11F, 0.16F, 0.14F, 1.0F}
@@ -25,21 +24,43 @@ void draw_number(Session& session, PanelState& state, const ArsenalNumber& numbe
         ImGui::SetScrollHereY();
         state.selected = number.path;
     }
+}
+
+void show_meaning(const ArsenalNumber& number) {
     if (ImGui::IsItemHovered()) {
         ImGui::SetTooltip("%s\n%g to %g %s", number.meaning.c_str(), number.min, number.max,
                           number.unit.c_str());
     }
+}
+
+} // namespace
+
+void draw_number(Session& session, PanelState& state, const ArsenalNumber& number, std::size_t head,
+                 bool is_compact) {
+    const std::string label = number.path.size() > head ? number.path.substr(head) : number.path;
+    if (!is_compact && label.find(state.filter) == std::string::npos) {
+        return;
+    }
+    ImGui::PushID(number.path.c_str());
+    if (!is_compact) {
+        draw_label(session, state, number, label);
+        show_meaning(number);
+    }
     // A slider goes as far as is of use: to three times the value, within what is allowed.
     const bool is_held = state.dragged == number.path;
-    const double most =
-        is_held ? state.most : std::min(number.max, std::max({1.0, 3.0 * std::abs(number.value)}));
+    const double useful = is_compact ? number.max : std::max({1.0, 3.0 * std::abs(number.value)});
+    const double most = is_held ? state.most : std::min(number.max, useful);
     const double least = is_held ? state.least : std::max(number.min, number.value < 0.0 ? -most : 0.0);
     auto value = static_cast<float>(number.value);
     ImGui::SetNextItemWidth(-1.0F);
-    const std::string shown = (number.whole ? std::string{"%.0f "} : std::string{"%.3g "}) +
-                              (number.unit == "%" ? "%%" : number.unit);
+    const bool is_selected = is_compact && number.path == session.selected();
+    const std::string shown = (is_compact ? (is_selected ? "> " : "") + label + "  " : std::string{}) +
+                              (number.whole ? "%.0f " : "%.3g ") + (number.unit == "%" ? "%%" : number.unit);
     const bool is_moved = ImGui::SliderFloat("##value", &value, static_cast<float>(least),
                                              static_cast<float>(most), shown.c_str());
+    if (is_compact) {
+        show_meaning(number);
+    }
     if (ImGui::IsItemActivated()) {
         state.dragged = number.path;
         state.least = least;

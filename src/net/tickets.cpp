@@ -4,6 +4,7 @@
 
 #include <algorithm>
 #include <bit>
+#include <chrono>
 #include <cstring>
 
 namespace avrek {
@@ -44,6 +45,12 @@ KeyPair make_server_keys() {
     KeyPair keys;
     crypto_kx_keypair(raw(keys.open.data()), raw(keys.secret.data()));
     return keys;
+}
+
+std::int64_t seconds_of_day() {
+    return std::chrono::duration_cast<std::chrono::seconds>(
+               std::chrono::system_clock::now().time_since_epoch())
+        .count();
 }
 
 Ticket issue_ticket(const KeyPair& issuer, TicketClaims claims) {

@@ -45,6 +45,9 @@ inline constexpr std::size_t ticket_size = 129;
 /// A signed ticket.
 using Ticket = std::array<std::byte, ticket_size>;
 
+/// Returns the time of day by which tickets expire: seconds since 1970-01-01, by the system's clock.
+std::int64_t seconds_of_day();
+
 /// Signs a ticket. With `claims.number` 0 its number is drawn from the system's random numbers.
 Ticket issue_ticket(const KeyPair& issuer, TicketClaims claims);
 

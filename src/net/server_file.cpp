@@ -1,26 +1,27 @@
-#include "server_file.h"
-
-#include "command_line.h"
+#include <avrek/net/server_file.h>
 
 #include <fcntl.h>
-#include <fmt/format.h>
 #include <nlohmann/json.hpp>
 #include <unistd.h>
 
 #include <cerrno>
-#include <chrono>
 #include <cstring>
 #include <fstream>
 #include <span>
+#include <utility>
 
-namespace avrek::cli {
+namespace avrek {
 
 namespace {
 
-std::string hex(std::span<const std::byte> bytes) {
+constexpr const char* allowed_file = "the file that `avrek host --server-file` wrote";
+
+std::string hex_of(std::span<const std::byte> bytes) {
+    constexpr const char* digits = "0123456789abcdef";
     std::string text;
     for (const std::byte byte : bytes) {
-        text += fmt::format("{:02x}", static_cast<unsigned>(byte));
+        text += digits[static_cast<unsigned>(byte) >> 4U];
+        text += digits[static_cast<unsigned>(byte) & 15U];
     }
     return text;
 }
@@ -37,23 +38,13 @@ bool from_hex(const nlohmann::json& value, std::span<std::byte> bytes) {
     return true;
 }
 
-WrongCall cannot(const std::string& file, const std::string& what) {
-    return {{fmt::format("error: {}: {}", file, what)}};
-}
-
 } // namespace
 
-std::int64_t seconds_of_day() {
-    return std::chrono::duration_cast<std::chrono::seconds>(
-               std::chrono::system_clock::now().time_since_epoch())
-        .count();
-}
-
-void write_server_file(const ServerFile& server_file, const std::string& file) {
+std::vector<Diagnostic> write_server_file(const ServerFile& server_file, const std::string& file) {
     const nlohmann::ordered_json all{{"match", server_file.match},
-                                     {"issuer", hex(server_file.issuer.open)},
-                                     {"issuer_secret", hex(server_file.issuer.secret)},
-                                     {"server", hex(server_file.server)},
+                                     {"issuer", hex_of(server_file.issuer.open)},
+                                     {"issuer_secret", hex_of(server_file.issuer.secret)},
+                                     {"server", hex_of(server_file.server)},
                                      {"address", server_file.address},
                                      {"port", server_file.port}};
     const std::string text = all.dump(2) + '\n';
@@ -67,17 +58,20 @@ void write_server_file(const ServerFile& server_file, const std::string& file) {
         ::close(to);
     }
     if (!written || ::rename(fresh.c_str(), file.c_str()) != 0) {
+        const int why = written ? errno : fault;
         ::unlink(fresh.c_str());
-        throw cannot(file, fmt::format("cannot be written: {}", std::strerror(written ? errno : fault)));
+        return {{.file = file, .message = std::string{"cannot be written: "} + std::strerror(why)}};
     }
+    return {};
 }
 
-ServerFile read_server_file(const std::string& file) {
+Loaded<ServerFile> read_server_file(const std::string& file) {
     std::ifstream from{file};
     if (!from) {
-        throw cannot(
-            file, fmt::format("cannot be read: {}; allowed: the file that `avrek host --server-file` wrote",
-                              std::strerror(errno)));
+        return {std::nullopt,
+                {{.file = file,
+                  .message = std::string{"cannot be read: "} + std::strerror(errno),
+                  .allowed = allowed_file}}};
     }
     const nlohmann::json all = nlohmann::json::parse(from, nullptr, false);
     ServerFile server_file;
@@ -88,12 +82,12 @@ ServerFile read_server_file(const std::string& file) {
                        all.contains("address") && all["address"].is_string() && all.contains("port") &&
                        all["port"].is_number_unsigned() && all["port"] >= 1 && all["port"] <= 65535;
     if (!sound) {
-        throw cannot(file, "is not a server file; allowed: the file that `avrek host --server-file` wrote");
+        return {std::nullopt, {{.file = file, .message = "is not a server file", .allowed = allowed_file}}};
     }
     server_file.match = all["match"].get<std::uint64_t>();
     server_file.address = all["address"].get<std::string>();
     server_file.port = all["port"].get<std::uint16_t>();
-    return server_file;
+    return {std::move(server_file), {}};
 }
 
-} // namespace avrek::cli
+} // namespace avrek

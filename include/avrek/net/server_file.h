@@ -1,0 +1,29 @@
+#pragma once
+#include <avrek/core/diagnostics.h>
+#include <avrek/net/tickets.h>
+
+#include <cstdint>
+#include <string>
+#include <vector>
+
+/// Where a server is and who issues its tickets, in a file: a stand-in for the service that makes matches.
+namespace avrek {
+
+/// What a client needs to join, and the issuer's keys. Whoever has it can join as any player.
+struct ServerFile {
+    std::uint64_t match = 0;
+    KeyPair issuer{};
+    PublicKey server{};    ///< session key of the server
+    std::string address{}; ///< where to connect to
+    std::uint16_t port = 0;
+};
+
+/// Writes a server file as JSON, readable for its owner alone. Returns why it cannot; a file that was there
+/// stays then.
+[[nodiscard]] std::vector<Diagnostic> write_server_file(const ServerFile& server_file,
+                                                        const std::string& file);
+
+/// Reads a server file, or returns why it cannot.
+[[nodiscard]] Loaded<ServerFile> read_server_file(const std::string& file);
+
+} // namespace avrek
