@@ -1,7 +1,5 @@
 #include "edited_curve.h"
 
-#include <avrek/data/arsenal_keys.h>
-
 #include <algorithm>
 #include <cassert>
 #include <cmath>
@@ -12,22 +10,10 @@ namespace avrek::playground {
 
 namespace {
 
-// "weapon.recoil" and "pattern" of "weapon.thorn-rifle.recoil.pattern".
-EditedCurve::Kind kind_of(const std::string& path) {
-    static const std::vector<KeyRule> rules = arsenal_keys();
-    const std::size_t entry = path.find('.');
-    const std::size_t group = path.find('.', entry + 1);
-    const std::size_t key = path.rfind('.');
-    const std::string section =
-        path.substr(0, entry) + (group < key ? path.substr(group, key - group) : std::string{});
-    const std::string name = path.substr(key + 1);
-    const auto rule = std::find_if(rules.begin(), rules.end(), [&](const KeyRule& one) {
-        return one.section == section && one.name == name;
-    });
-    if (rule == rules.end() || rule->type != KeyType::pairs) {
-        return EditedCurve::Kind::curve;
-    }
-    return section == "weapon.recoil" ? EditedCurve::Kind::path : EditedCurve::Kind::points;
+EditedCurve::Kind kind_of(const ArsenalNumber& number, const std::string& path) {
+    return number.type != KeyType::pairs       ? EditedCurve::Kind::curve
+           : path.ends_with(".recoil.pattern") ? EditedCurve::Kind::path
+                                               : EditedCurve::Kind::points;
 }
 
 // As one would write it.
@@ -52,10 +38,20 @@ std::vector<EditedCurve> curves_of(const Tuner& tuner, const std::vector<Arsenal
         }
         const std::string path = number.path.substr(0, bracket);
         if (curves.empty() || curves.back().path != path) {
-            curves.push_back(
-                {path, kind_of(path), {}, number.min, number.max, {}, number.unit, number.meaning});
+            curves.push_back({path,
+                              kind_of(number, path),
+                              {},
+                              {},
+                              number.min,
+                              number.max,
+                              {},
+                              number.unit,
+                              number.meaning});
         }
         EditedCurve& curve = curves.back();
+        const Loaded<ArsenalNumber> first_y = tuner.first_of(number.path);
+        const Loaded<ArsenalNumber> first_x = tuner.first_of(point_path(curve, curve.points.size(), "x"));
+        curve.first.push_back({first_x ? first_x->value : 0.0, first_y ? first_y->value : 0.0});
         const Loaded<ArsenalNumber> x = tuner.find(point_path(curve, curve.points.size(), "x"));
         curve.points.push_back({x ? x->value : 0.0, number.value});
         curve.unit_x = x ? x->unit : "";
@@ -63,15 +59,16 @@ std::vector<EditedCurve> curves_of(const Tuner& tuner, const std::vector<Arsenal
     return curves;
 }
 
-CurvePoint drawn_point(const EditedCurve& curve, std::size_t index) {
-    assert(index < curve.points.size());
+CurvePoint drawn_point(const EditedCurve& curve, std::size_t index, bool first) {
+    const std::vector<CurvePoint>& points = first ? curve.first : curve.points;
+    assert(index < points.size());
     if (curve.kind != EditedCurve::Kind::path) {
-        return curve.points[index];
+        return points[index];
     }
     CurvePoint sum;
     for (std::size_t step = 0; step <= index; ++step) {
-        sum.x += curve.points[step].x;
-        sum.y += curve.points[step].y;
+        sum.x += points[step].x;
+        sum.y += points[step].y;
     }
     return sum;
 }
@@ -93,11 +90,7 @@ std::map<std::string, double> moved_point(const EditedCurve& curve, std::size_t 
         x = (is_first ? x >= low : x > low) && x < high ? x : curve.points[index].x;
     }
     const double y = std::clamp(rounded(wanted.y), curve.min, curve.max);
-    std::map<std::string, double> values{{point_path(curve, index, "y"), y}};
-    if (x != curve.points[index].x) {
-        values[point_path(curve, index, "x")] = x;
-    }
-    return values;
+    return {{point_path(curve, index, "x"), x}, {point_path(curve, index, "y"), y}};
 }
 
 } // namespace avrek::playground

@@ -19,6 +19,7 @@ struct EditedCurve {
     std::string path{}; ///< "weapon.thorn-rifle.falloff"
     Kind kind = Kind::curve;
     std::vector<CurvePoint> points{}; ///< as in the arsenal
+    std::vector<CurvePoint> first{};  ///< with the first values
     double min = 0.0;                 ///< limits of y
     double max = 0.0;
     std::string unit_x{};
@@ -28,8 +29,9 @@ struct EditedCurve {
 
 /// Returns the curves and patterns among the numbers of an entry.
 std::vector<EditedCurve> curves_of(const Tuner& tuner, const std::vector<ArsenalNumber>& numbers);
-/// Returns the point of a path in the plane, or the point itself.
-CurvePoint drawn_point(const EditedCurve& curve, std::size_t index);
+/// Returns a point of the plane: of a path the sum of its steps, else the point itself. `first`: that with
+/// the first values. Precondition (asserted): there is such a point.
+CurvePoint drawn_point(const EditedCurve& curve, std::size_t index, bool first = false);
 /// Returns the values that move a point to where it is wanted in the drawing, as near as is allowed: x stays
 /// between its neighbours. Precondition (asserted): there is such a point.
 std::map<std::string, double> moved_point(const EditedCurve& curve, std::size_t index, CurvePoint wanted);

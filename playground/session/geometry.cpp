@@ -209,12 +209,39 @@ class Cells {
     std::map<std::array<int, 3>, std::array<std::vector<Corner>, detail_levels>> cells_{};
 };
 
+double area_of(const Triangle& triangle) {
+    const Vector3 across_it = (triangle.b - triangle.a).cross(triangle.c - triangle.a);
+    return 0.5 * std::sqrt(across_it.squaredNorm());
+}
+
+// Surfaces of thin things, such as pipes, most of which would be gone in a coarse level: they stay as they
+// are.
+std::vector<bool> thin_surfaces(const Level& level, std::size_t count, const Coarse& coarse) {
+    constexpr double kept = 0.75; // share of the area
+    std::vector<double> fine_areas(count + 1);
+    std::vector<double> coarse_areas(count + 1);
+    for (std::size_t index = 0; index < level.triangle_count(); ++index) {
+        const std::size_t surface = std::min<std::size_t>(to_index(level.triangle_surface(index)), count);
+        fine_areas[surface] += area_of(level.triangle(index));
+        coarse_areas[surface] += area_of(coarse.of(level.triangle(index)));
+    }
+    std::vector<bool> are_thin(count + 1);
+    for (std::size_t surface = 0; surface <= count; ++surface) {
+        are_thin[surface] = coarse_areas[surface] < kept * fine_areas[surface];
+    }
+    return are_thin;
+}
+
 void put_triangles(const Level& level, std::span<const SurfaceSpec> surfaces, Cells& cells) {
     const Coarse coarse[] = {{level, cell_sizes[1]}, {level, cell_sizes[2]}};
+    const std::vector<bool> are_thin[] = {thin_surfaces(level, surfaces.size(), coarse[0]),
+                                          thin_surfaces(level, surfaces.size(), coarse[1])};
     std::vector<Corner> some;
     for (std::size_t index = 0; index < level.triangle_count(); ++index) {
         const Triangle triangle = level.triangle(index);
         const Colour colour = colour_of(surface_of(surfaces, level.triangle_surface(index)));
+        const std::size_t surface =
+            std::min<std::size_t>(to_index(level.triangle_surface(index)), surfaces.size());
         some.clear();
         add_triangle(some, triangle, colour);
         if (some.empty()) {
@@ -223,8 +250,9 @@ void put_triangles(const Level& level, std::span<const SurfaceSpec> surfaces, Ce
         const Corner place = some.front();
         cells.put(some, 0, place);
         for (std::size_t detail = 1; detail < detail_levels; ++detail) {
-            some.clear();
-            add_triangle(some, coarse[detail - 1].of(triangle), colour); // none if two corners became one
+            some.clear(); // there is no triangle left if two corners became one
+            add_triangle(some, are_thin[detail - 1][surface] ? triangle : coarse[detail - 1].of(triangle),
+                         colour);
             cells.put(some, detail, place);
         }
     }

@@ -9,6 +9,7 @@ namespace avrek::playground {
 namespace {
 
 constexpr Duration remembered = std::chrono::seconds{3};
+constexpr Duration longest_way = std::chrono::seconds{2}; // from a shot to the server
 constexpr std::size_t max_kills = 16;
 
 Vector3 feet_of(const Scene& scene, BodyId who, Time at) {
@@ -199,7 +200,7 @@ void KillAccounts::take_kill(const KillEvent& kill, Time now) {
 }
 
 void KillAccounts::forget_before(Time at) {
-    std::erase_if(fired_, [at](const Fired& fired) { return fired.at < at; });
+    std::erase_if(fired_, [at](const Fired& fired) { return fired.at < at - longest_way; });
     std::erase_if(open_, [at](const Open& open) { return *open.hit.judged < at; });
 }
 

@@ -119,8 +119,15 @@ std::int32_t shots_at(const KillCurve& curve, Metres distance) {
     return 0;
 }
 
-// Where the number of shots differs: from one change of either to the next.
-void say_stretches(const KillAnswer& answer, std::vector<std::string>& words) {
+// Distances over which both sets of values have the same number of shots each, and they differ.
+struct ChangedStretch {
+    Metres from = 0.0;
+    Metres to = 0.0;
+    std::int32_t was = 0;
+    std::int32_t is = 0;
+};
+
+std::vector<ChangedStretch> changed_stretches(const KillAnswer& answer) {
     std::vector<Metres> ends{longest};
     for (const KillCurve* curve : {&answer.first, &answer.now}) {
         for (const ShotsStretch& stretch : curve->stretches) {
@@ -128,30 +135,46 @@ void say_stretches(const KillAnswer& answer, std::vector<std::string>& words) {
         }
     }
     std::sort(ends.begin(), ends.end());
+    std::vector<ChangedStretch> changed;
     Metres from = 0.0;
     for (const Metres end : ends) {
         const Metres middle = 0.5 * (from + end);
-        const std::int32_t was = shots_at(answer.first, middle);
-        const std::int32_t is = shots_at(answer.now, middle);
-        if (end - from > 0.005 && was != is) {
-            words.push_back(text_of("%.1f to %.1f m: ", from, end) + shots_text(is) + " instead of " +
-                            std::to_string(was));
+        const ChangedStretch one{from, end, shots_at(answer.first, middle), shots_at(answer.now, middle)};
+        if (end - from > 0.005 && one.was != one.is) {
+            changed.push_back(one);
         }
         from = end;
+    }
+    return changed;
+}
+
+// Where the number of shots differs: each stretch, or from the first to the last where there are many.
+void say_stretches(const KillAnswer& answer, std::vector<std::string>& words) {
+    constexpr std::size_t many = 4;
+    const std::vector<ChangedStretch> changed = changed_stretches(answer);
+    if (changed.size() > many) {
+        const ChangedStretch& first = changed.front();
+        const ChangedStretch& last = changed.back();
+        words.push_back(text_of("%.1f to %.1f m: from ", first.from, last.to) + shots_text(first.is) +
+                        ", was " + std::to_string(first.was) + ",");
+        words.push_back("  to " + shots_text(last.is) + ", was " + std::to_string(last.was));
+        return;
+    }
+    for (const ChangedStretch& one : changed) {
+        words.push_back(text_of("%.1f to %.1f m: ", one.from, one.to) + shots_text(one.is) + ", was " +
+                        std::to_string(one.was));
     }
 }
 
 void say_times(const KillAnswer& answer, std::vector<std::string>& words) {
-    for (const auto& [which, what] :
-         {std::pair{&KillPoint::ideal, "when all hit"}, {&KillPoint::usual, "in half of the fights"}}) {
+    for (const auto& [which, what] : {std::pair{&KillPoint::ideal, "all hit"}, {&KillPoint::usual, "half"}}) {
         for (std::size_t index = 1; index < answer.now.points.size(); index += 4) { // 10, 30, 50 m
             const auto& is = answer.now.points[index].*which;
             const auto was =
                 index < answer.first.points.size() ? answer.first.points[index].*which : std::nullopt;
             if (is && was && *is != *was) {
-                words.push_back(
-                    text_of("at %.0f m ", answer.now.points[index].distance) +
-                    text_of("%.0f ms instead of %.0f ", to_milliseconds(*is), to_milliseconds(*was)) + what);
+                words.push_back(text_of("%.0f m, ", answer.now.points[index].distance) + what +
+                                text_of(": %.0f ms, was %.0f", to_milliseconds(*is), to_milliseconds(*was)));
             }
         }
     }
@@ -176,8 +199,8 @@ std::vector<std::string> words_of(const KillAnswer& answer) {
         return std::abs(one->now - one->first) > std::abs(other->now - other->first);
     });
     for (const KillDuel* one : duels) {
-        words.push_back(text_of("wins %.0f %% instead of %.0f ", 100.0 * one->now, 100.0 * one->first) +
-                        text_of("at %.0f m against ", one->distance) + one->other);
+        words.push_back(text_of("%.0f m, ", one->distance) + one->other +
+                        text_of(": wins %.0f %%, was %.0f", 100.0 * one->now, 100.0 * one->first));
     }
     if (words.empty()) {
         words.push_back("no time to kill changes");

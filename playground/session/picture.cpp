@@ -17,6 +17,7 @@ constexpr Duration marks_last = std::chrono::seconds{20};
 constexpr Duration numbers_last = std::chrono::milliseconds{900};
 constexpr Duration flashes_last = std::chrono::milliseconds{300};
 constexpr Duration lines_last = std::chrono::seconds{6};
+constexpr Duration soon = std::chrono::seconds{1};
 constexpr Duration blast_lines_last = std::chrono::seconds{4};
 constexpr Duration run_ends = std::chrono::milliseconds{500};    // after its last shot
 constexpr Duration tracers_last = std::chrono::milliseconds{80}; // after their end
@@ -57,6 +58,10 @@ struct Taking {
         }
     }
     void remember(Moment::Kind kind, Time at, std::string text) const {
+        if (kind == Moment::Kind::values && !picture.moments.empty() && picture.moments.back().kind == kind &&
+            at - picture.moments.back().at < soon) {
+            return;
+        }
         add(picture.moments, {kind, at, std::move(text)});
     }
     void explain(const DamageEvent& hurt) const {
@@ -77,7 +82,15 @@ struct Taking {
         lines.emplace_back(line);
         picture.explanation = std::move(lines);
     }
-    void say(Time at, std::string text) const { add(picture.feed, {std::move(text), at}); }
+    // The same again soon after is said once: a slider that is dragged would fill the feed.
+    void say(Time at, std::string text) const {
+        if (!picture.feed.empty() && picture.feed.back().text == text &&
+            at - picture.feed.back().since < soon) {
+            picture.feed.back().since = at;
+        } else {
+            add(picture.feed, {std::move(text), at});
+        }
+    }
 
     void operator()(const ShotEvent& shot) const {
         if (!shot.held_back) {

@@ -8,6 +8,8 @@ namespace avrek::playground {
 namespace {
 
 constexpr Duration between_steps = std::chrono::milliseconds{250};
+constexpr const char* joining = "joining";
+constexpr Duration patience = std::chrono::seconds{10}; // for an answer
 constexpr Duration stands_still = std::chrono::milliseconds{400};
 constexpr Duration between_proposals = std::chrono::milliseconds{1100}; // a server hears one a second
 
@@ -94,7 +96,7 @@ void Session::join(const ClientSettings& settings, std::unique_ptr<Transport> ho
     picture_ = {};
     board_ = {};
     is_to_tell_ = false;
-    notice_ = "joining";
+    notice_ = joining;
 }
 
 void Session::disconnect() {
@@ -111,6 +113,14 @@ void Session::play_over_link(Duration real) {
     tell_server();
     linked_->play(real);
     const Client& client = linked_->you().client();
+    if (notice_ == joining && is_linked()) {
+        notice_ = "joined";
+    }
+    if (client.state() == ClientState::connecting && linked_->now() - Time{} > patience) {
+        disconnect();
+        notice_ = "nobody answers";
+        return;
+    }
     if (client.state() == ClientState::refused || client.state() == ClientState::ended) {
         const std::string reason = client.reason();
         disconnect();

@@ -102,7 +102,8 @@ void Session::apply(const std::string& overlay_file) {
     }
     const std::string text{std::istreambuf_iterator<char>{file}, {}};
     take_faults(tuner_.apply({overlay_file, text}));
-    notice_ = notice_.empty() ? "values of " + overlay_file : notice_;
+    notice_ =
+        notice_.empty() ? "values of " + std::filesystem::path{overlay_file}.filename().string() : notice_;
 }
 
 // Writes beside the file first, so that a full disk leaves the last one whole.

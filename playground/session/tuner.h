@@ -25,6 +25,8 @@ class Tuner {
     /// Returns the value of a number now. Returns diagnostics for a path that is unknown.
     [[nodiscard]] Loaded<ArsenalNumber> find(std::string_view path) const;
 
+    /// Returns a number with its first value.
+    [[nodiscard]] Loaded<ArsenalNumber> first_of(std::string_view path) const { return values_.find(path); }
     /// Changes values, at once; returns why that is not allowed, and then nothing has changed. With `goes_on`
     /// it replaces the last change if that was of the same values: a slider that is dragged is one change.
     std::vector<Diagnostic> set(const std::map<std::string, double>& values, bool goes_on = false);

@@ -148,7 +148,8 @@ void draw_state(const Display& on, ImVec2 corner) {
     if (!player.alive) {
         const double wait = player.respawn_at ? to_seconds(*player.respawn_at - fight.now()) : 0.0;
         write(to, at, 20.0F, alarm, "dead");
-        write(to, {at.x, at.y + 28.0F}, 16.0F, ink, text_of("back in %.1f s", std::max(0.0, wait)));
+        write(to, {at.x, at.y + 28.0F}, 16.0F, ink,
+              wait > 0.0 ? text_of("back in %.1f s", wait) : std::string{"waits for a place"});
         return;
     }
     if (const std::string conditions = conditions_of(fight, who); !conditions.empty()) {
@@ -270,7 +271,7 @@ void draw_display(const Session& session, const Camera& camera) {
     }
     draw_state(on, {16.0F, 2.0F * middle.y - 112.0F});
     draw_explanation(to, picture, {2.0F * middle.x - 16.0F, 2.0F * middle.y - 16.0F});
-    float line = 16.0F;
+    float line = session.second_seen() ? 52.0F : 16.0F; // a narrow picture has no room beside the score
     for (const FeedLine& news : picture.feed) {
         write(to, {16.0F, line}, 15.0F, ink, news.text);
         line += 19.0F;

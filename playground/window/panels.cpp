@@ -128,7 +128,11 @@ void draw_panels(Session& session, PanelState& state) {
         session.shows(Command::show_kills) ? draw_kill(session, screen) : draw_strip(session, screen);
     }
     draw_help(session, screen);
-    if (!session.notice().empty()) {
+    if (session.notice() != state.notice) {
+        state.notice = session.notice();
+        state.noticed_at = session.clock();
+    }
+    if (session.clock() - state.noticed_at < std::chrono::seconds{6}) {
         write(*ImGui::GetForegroundDrawList(), {0.5F * (screen.x - side_width), 34.0F}, 15.0F, ink,
               session.notice().substr(0, 110), true);
     }

@@ -23,6 +23,8 @@ struct PanelState {
     CurvePoint low{};         ///< the drawing of that curve, which stays too
     CurvePoint high{};
     std::string selected{}; ///< number that was scrolled to
+    std::string notice{};   ///< last one that was shown
+    Time noticed_at{};
     bool shows_panels = true;
 };
 

@@ -146,7 +146,7 @@ void draw_curve(Session& session, PanelState& state, const EditedCurve& curve, s
     const bool is_held = state.dragged == curve.path;
     const CurveFrame frame = is_held ? CurveFrame{state.low, state.high} : frame_of(curve);
     const ImVec2 at = ImGui::GetCursorScreenPos();
-    const ImVec2 size{is_plane ? 150.0F : ImGui::GetContentRegionAvail().x, is_plane ? 150.0F : 96.0F};
+    const ImVec2 size{is_plane ? 220.0F : ImGui::GetContentRegionAvail().x, is_plane ? 220.0F : 96.0F};
     const auto place = [&](CurvePoint point) {
         const double x = (point.x - frame.low.x) / (frame.high.x - frame.low.x);
         const double y = (point.y - frame.low.y) / (frame.high.y - frame.low.y);
@@ -159,6 +159,15 @@ void draw_curve(Session& session, PanelState& state, const EditedCurve& curve, s
         const ImVec2 middle = place({0.0, 0.0});
         to.AddLine({at.x, middle.y}, {at.x + size.x, middle.y}, IM_COL32(28, 40, 36, 50));
         to.AddLine({middle.x, at.y}, {middle.x, at.y + size.y}, IM_COL32(28, 40, 36, 50));
+    }
+    write(to, {at.x + 3.0F, at.y + 1.0F}, 13.0F, ink, text_of("%.3g ", frame.high.y) + curve.unit_y);
+    const std::string end = text_of("%.3g ", is_plane ? frame.low.x : frame.high.x) + curve.unit_x;
+    write(to, {at.x + size.x - ImGui::CalcTextSize(end.c_str()).x, at.y + size.y - 15.0F}, 13.0F, ink, end);
+    for (std::size_t index = 1; index < curve.first.size(); ++index) {
+        if (curve.kind != EditedCurve::Kind::points) {
+            to.AddLine(place(drawn_point(curve, index - 1, true)), place(drawn_point(curve, index, true)),
+                       IM_COL32(86, 138, 84, 90), 1.5F);
+        }
     }
     ImGui::InvisibleButton("##plane", size);
     const ImVec2 mouse = ImGui::GetIO().MousePos;

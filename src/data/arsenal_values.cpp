@@ -139,6 +139,7 @@ Loaded<ArsenalNumber> ArsenalValues::find(std::string_view path) const {
                          place->rule.type == KeyType::integer,
                          place->rule.unit,
                          place->rule.meaning};
+    number.type = place->rule.type;
     number.given = detail::node_of(root, *place) != nullptr;
     if (const std::size_t comma = number.unit.find(", "); place->in_curve && comma != std::string::npos) {
         number.unit = place->axis == 0 ? number.unit.substr(0, comma) : number.unit.substr(comma + 2);
@@ -169,11 +170,12 @@ std::vector<ArsenalNumber> ArsenalValues::numbers_of(std::string_view entry) con
 std::vector<ArsenalNumber> ArsenalValues::all_numbers_of(std::string_view entry) const {
     std::vector<ArsenalNumber> numbers = numbers_of(entry);
     const std::vector<std::string> parts = detail::parts_of_path(entry);
-    if (parts.size() != 2 || detail::table_at(parsed_->root, parts) == nullptr) {
+    const toml::table* table = detail::table_at(parsed_->root, parts);
+    if (parts.size() != 2 || table == nullptr) {
         return numbers;
     }
     std::vector<std::string> paths;
-    detail::list_keys(parts.front(), std::string{entry}, paths);
+    detail::list_keys(*table, parts.front(), std::string{entry}, paths);
     const std::size_t given = numbers.size();
     for (const std::string& path : paths) {
         const auto is_it = [&path](const ArsenalNumber& number) { return number.path == path; };

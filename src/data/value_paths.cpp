@@ -194,7 +194,8 @@ Diagnostic fault_of(const std::string& path, const WrongPath& wrong) {
             printable(path), what, allowed, nearest_name(wrong.found, wrong.known)};
 }
 
-void list_keys(const std::string& section, const std::string& path, std::vector<std::string>& paths) {
+void list_keys(const toml::table& table, const std::string& section, const std::string& path,
+               std::vector<std::string>& paths) {
     const auto& sections = rules_by_section();
     const auto rules = sections.find(section);
     if (rules == sections.end()) {
@@ -203,8 +204,10 @@ void list_keys(const std::string& section, const std::string& path, std::vector<
     for (const KeyRule& rule : rules->second) {
         if (rule.type == KeyType::number || rule.type == KeyType::integer) {
             paths.push_back(path + '.' + rule.name);
-        } else if (rule.type == KeyType::group) {
-            list_keys(section + '.' + rule.name, path + '.' + rule.name, paths);
+        } else if (const toml::table* group = table[rule.name].as_table();
+                   rule.type == KeyType::group && group != nullptr) {
+            // A group that is not there may mean that the thing itself is not there, such as a guard.
+            list_keys(*group, section + '.' + rule.name, path + '.' + rule.name, paths);
         }
     }
 }

@@ -42,8 +42,9 @@ const toml::node* node_of(const toml::table& root, const ValuePlace& place);
 std::optional<double> value_at(const toml::table& root, const ValuePlace& place);
 /// Returns a diagnostic for a path.
 Diagnostic fault_of(const std::string& path, const WrongPath& wrong);
-/// Appends the paths of all single numbers that a section and its groups can have, under a path.
-void list_keys(const std::string& section, const std::string& path, std::vector<std::string>& paths);
+/// Appends the paths of all single numbers that a table of a section can have, and its groups that are there.
+void list_keys(const toml::table& table, const std::string& section, const std::string& path,
+               std::vector<std::string>& paths);
 /// Appends the paths of all numbers in a node.
 void list_numbers(const toml::node& node, const std::string& path, std::vector<std::string>& paths);
 

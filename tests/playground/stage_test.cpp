@@ -1,11 +1,9 @@
 #include "../rounds.h"
 #include "../scene/draw.h"
-#include "../test_data.h"
+#include "playground_rig.h"
 
 #include <gtest/gtest.h>
-#include <nlohmann/json.hpp>
 #include <session/geometry.h>
-#include <session/session.h>
 #include <session/sounds.h>
 #include <unistd.h>
 
@@ -14,25 +12,6 @@ namespace avrek::playground {
 namespace {
 
 using nlohmann::json;
-
-std::shared_ptr<const GameData> demo() {
-    static const auto data = std::make_shared<const GameData>(
-        *load_game_data(std::vector<std::string>{AVREK_SOURCE_DIR "/data/halm-ring.toml"},
-                        AVREK_SOURCE_DIR "/data/atrium.toml"));
-    return data;
-}
-
-constexpr Duration tick = std::chrono::nanoseconds{15'625'000};
-
-void play(Session& session, int ticks) {
-    for (int index = 0; index < ticks; ++index) {
-        session.advance(tick);
-    }
-}
-
-json report_of(const Session& session) {
-    return json::parse(session.report());
-}
 
 // Back to any tick and on again, with the same inputs, comes to the same states.
 TEST(Stage, GoesBackAndOnToTheSameStates) {
@@ -295,48 +274,6 @@ TEST(PlaygroundSounds, AreHeardFromWhereTheyAreAndEnd) {
         mixer.mix(both);
     }
     EXPECT_EQ(std::count(both.begin(), both.end(), 0.0F), static_cast<std::ptrdiff_t>(both.size()));
-}
-
-// Over a link the player sees, hits and tunes what the server has; alone, the fight has waited.
-TEST(PlaygroundSession, PlaysOverALink) {
-    Session session{demo(), {.crew = 5}};
-    play(session, 20);
-    const std::uint64_t alone = session.fight().state_hash();
-    session.set("weapon.thorn-rifle.damage", 30);
-    session.connect({.yours = {.latency = std::chrono::milliseconds{100}, .loss = 0.02}});
-    play(session, 64);
-    ASSERT_TRUE(session.is_linked());
-    EXPECT_EQ(session.fight().arsenal().weapons[0].damage, 30) << "the values that count when it begins";
-    session.controls().set(Held::trigger, true);
-    session.controls().set(Held::ahead, true);
-    const Vector3 before = session.fight().find(session.player())->motion.position;
-    std::size_t shots = 0;
-    for (int frame = 0; frame < 128; ++frame) {
-        session.advance(tick);
-        shots += count_of<ShotEvent>(session.events());
-    }
-    EXPECT_GT(shots, 5U);
-    EXPECT_GT((session.fight().find(session.player())->motion.position - before).squaredNorm(), 1.0);
-    EXPECT_FALSE(session.picture().tracers.empty());
-    const auto& figures = session.linked()->figures();
-    ASSERT_GT(figures.size(), 2U);
-    EXPECT_NEAR(to_milliseconds(figures.back().round_trip), 100.0, 30.0);
-    EXPECT_GT(figures.back().down.all_bytes(), 500U);
-    session.set("weapon.thorn-rifle.damage", 44);
-    session.command(Command::pause);
-    EXPECT_EQ(session.notice(), "a fight over a link goes on");
-    play(session, 96);
-    EXPECT_EQ(session.fight().arsenal().weapons[0].damage, 44);
-    EXPECT_EQ(session.linked()->server()->arsenal().weapons[0].damage, 44);
-    session.connect({.yours = {.latency = std::chrono::milliseconds{240}}});
-    play(session, 200);
-    EXPECT_NEAR(to_milliseconds(figures.back().round_trip), 240.0, 40.0);
-    EXPECT_EQ(report_of(session)["link"]["playing"], true);
-    session.command(Command::link);
-    EXPECT_EQ(session.linked(), nullptr);
-    EXPECT_EQ(session.fight().state_hash(), alone);
-    play(session, 2);
-    EXPECT_EQ(session.fight().arsenal().weapons[0].damage, 44);
 }
 
 // A file that lacks everything is taken in too: the fight keeps what it needs.

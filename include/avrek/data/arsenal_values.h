@@ -1,5 +1,6 @@
 #pragma once
 #include <avrek/core/diagnostics.h>
+#include <avrek/data/arsenal_keys.h>
 #include <avrek/data/arsenal_toml.h>
 
 #include <memory>
@@ -20,8 +21,9 @@ struct ArsenalNumber {
     double max = 0.0;
     bool whole = false; ///< integers only
     std::string unit{};
-    std::string meaning{}; ///< one line
-    bool given = true;     ///< false: the texts leave it out, and the value is its default
+    std::string meaning{};          ///< one line
+    KeyType type = KeyType::number; ///< of its key: `curve` or `pairs` for a point
+    bool given = true;              ///< false: the texts leave it out, and the value is its default
 };
 
 /// A new value of a number.
@@ -45,8 +47,8 @@ class ArsenalValues {
     /// Returns the numbers that the texts give for an entry, such as "weapon.thorn-rifle", its tables and the
     /// y of its curves included. Empty if there is no such entry.
     std::vector<ArsenalNumber> numbers_of(std::string_view entry) const;
-    /// Returns the same, and the numbers with a default that the texts leave out; those in groups too, such
-    /// as "weapon.thorn-rifle.spread.crouching".
+    /// Returns the same, and the numbers with a default that the texts leave out, in the entry and in groups
+    /// that it has: "weapon.thorn-rifle.spread.crouching".
     std::vector<ArsenalNumber> all_numbers_of(std::string_view entry) const;
     /// Returns an overlay with these changes, under a comment of any number of lines. Reports paths that
     /// find() does not find.

@@ -1,0 +1,185 @@
+#include "../rounds.h"
+#include "../scene/draw.h"
+#include "playground_rig.h"
+#include <avrek/arsenal/arsenal_hash.h>
+
+#include <gtest/gtest.h>
+
+// The values of the playground: curves, presets, keys with their defaults, and what a change does.
+namespace avrek::playground {
+namespace {
+
+// Whatever is dragged to wherever: the arsenal stays whole, and undo takes it back.
+TEST(PlaygroundValues, CurvesAndPatternsCanBeDraggedAnywhere) {
+    Draw draw{12};
+    Session session{demo(), {.crew = 1}};
+    std::array<int, 3> kinds{};
+    for (int trial = 0; trial < rounds(60); ++trial) {
+        const auto& entries = session.tuner().entries();
+        session.tune(trial == 0 ? "weapon.thorn-rifle" : entries[draw.below(entries.size())]);
+        if (session.curves().empty()) {
+            continue;
+        }
+        const EditedCurve curve = session.curves()[draw.below(session.curves().size())];
+        const std::size_t index = draw.below(curve.points.size());
+        const CurvePoint from = drawn_point(curve, index);
+        const CurvePoint wanted{from.x + draw(-3.0, 3.0), from.y + draw(-1.0, 1.0)};
+        const std::size_t changes = session.tuner().change_count();
+        session.move_point(curve, index, {from.x, from.y});
+        session.move_point(curve, index, wanted, true);
+        ASSERT_EQ(session.notice(), "") << curve.path;
+        ASSERT_EQ(session.tuner().change_count(), changes + 1) << "a drag is one change";
+        ++kinds[static_cast<std::size_t>(curve.kind)];
+        const EditedCurve& moved =
+            *std::find_if(session.curves().begin(), session.curves().end(),
+                          [&](const EditedCurve& one) { return one.path == curve.path; });
+        const CurvePoint is = drawn_point(moved, index);
+        if (curve.kind == EditedCurve::Kind::curve) {
+            for (std::size_t next = 1; next < moved.points.size(); ++next) {
+                ASSERT_LT(moved.points[next - 1].x, moved.points[next].x);
+            }
+        } else {
+            ASSERT_NEAR(is.x, wanted.x, 0.01 + 0.01 * std::abs(wanted.x));
+        }
+        ASSERT_NEAR(is.y, std::clamp(wanted.y, curve.kind == EditedCurve::Kind::path ? -1e9 : curve.min, 1e9),
+                    0.01 + 0.01 * std::abs(wanted.y));
+        session.command(Command::undo);
+        ASSERT_EQ(session.curves()[0].points.size(), session.curves()[0].first.size());
+        ASSERT_EQ(session.tuner().arsenal()->weapons.size(), demo()->arsenal.weapons.size());
+        ASSERT_EQ(hash_of(*session.tuner().arsenal()), hash_of(demo()->arsenal)) << curve.path;
+    }
+    EXPECT_GT(kinds[0], 0);
+    EXPECT_GT(kinds[2], 0) << "a recoil pattern";
+}
+
+// A default that is written out changes nothing: what the panel shows of keys that are not given is true.
+TEST(PlaygroundValues, ShowsTheDefaultsOfKeysThatAreNotGiven) {
+    Session session{demo(), {.crew = 1}};
+    const std::size_t given = session.numbers().size();
+    session.command(Command::all_keys);
+    EXPECT_GT(session.numbers().size(), given + 10);
+    const ArsenalValues values{shipped_texts()};
+    const std::uint64_t hash = hash_of(demo()->arsenal);
+    std::size_t defaults = 0;
+    for (const std::string& entry : session.tuner().entries()) {
+        for (const ArsenalNumber& number : values.all_numbers_of(entry)) {
+            if (number.given ||
+                number.path.ends_with(".field")) { // 2.1 radians are no round number of degrees
+                continue;
+            }
+            const ArsenalChange change{number.path, number.value};
+            const Loaded<Arsenal> arsenal = values.with({&change, 1});
+            if (arsenal) { // a table that is not there may need more
+                ++defaults;
+                EXPECT_EQ(hash_of(*arsenal), hash) << number.path << " = " << number.value;
+            }
+        }
+    }
+    EXPECT_GT(defaults, 150U);
+}
+
+TEST(PlaygroundValues, PresetsAreTheirOverlays) {
+    for (const char* name : {"hot-burr-gun", "quick-rifle", "tough-crew"}) {
+        const std::string file = std::string{AVREK_SOURCE_DIR "/data/overlays/"} + name + ".toml";
+        Session session{demo(), {.crew = 1}};
+        session.offer_presets({file});
+        session.set("weapon.thorn-rifle.magazine", 21);
+        session.command(Command::next_preset);
+        std::vector<ArsenalText> texts = shipped_texts();
+        std::ifstream stream{file};
+        texts.push_back({"one", "[weapon.thorn-rifle]\nmagazine = 21\n"});
+        texts.push_back({file, std::string{std::istreambuf_iterator<char>{stream}, {}}});
+        EXPECT_EQ(hash_of(*session.tuner().arsenal()), hash_of(*parse_arsenal(texts))) << session.notice();
+        session.command(Command::undo);
+        EXPECT_EQ(session.tuner().change_count(), 1U) << "a preset is one change";
+        session.apply("none.toml");
+        EXPECT_EQ(session.notice(), "none.toml cannot be read");
+        session.apply(AVREK_SOURCE_DIR "/README.md");
+        EXPECT_NE(session.notice().find("README.md"), std::string::npos);
+        EXPECT_EQ(session.tuner().change_count(), 1U);
+    }
+    Session none{demo(), {.crew = 1}};
+    none.command(Command::next_preset);
+    EXPECT_EQ(none.notice(), "there is no preset");
+}
+
+TEST(PlaygroundValues, KeysChangeTheNumberThatIsChosen) {
+    Session session{demo(), {.crew = 1}};
+    session.command(Command::larger);
+    EXPECT_EQ(session.notice(), "no number is chosen");
+    const std::size_t count = session.numbers().size();
+    for (std::size_t index = 0; index < count; ++index) {
+        session.command(Command::next_number);
+        ASSERT_EQ(session.selected(), session.numbers()[index].path);
+        const double before = session.numbers()[index].value;
+        session.command(Command::larger);
+        ASSERT_TRUE(session.numbers()[index].value > before || session.numbers()[index].max <= before)
+            << session.selected() << ' ' << session.notice();
+        session.command(Command::undo);
+    }
+    session.command(Command::next_number);
+    EXPECT_EQ(session.selected(), session.numbers().front().path) << "it goes round";
+    session.command(Command::previous_number);
+    EXPECT_EQ(session.selected(), session.numbers().back().path);
+    session.command(Command::link);
+    session.command(Command::next_number);
+    EXPECT_EQ(session.selected(), "link.latency");
+    session.command(Command::smaller);
+    EXPECT_EQ(session.linked()->link().yours.latency, from_seconds(0.057));
+}
+
+TEST(PlaygroundValues, SaysWhatAChangeDoes) {
+    Session session{demo(), {.crew = 1}};
+    session.wait_for_killing_times();
+    EXPECT_TRUE(words_of(*session.killing_times()).empty());
+    EXPECT_EQ(session.killing_times()->duels.size(), 2 * (demo()->arsenal.weapons.size() - 1));
+    session.set("weapon.thorn-rifle.damage", 26);
+    session.wait_for_killing_times();
+    const auto answer = session.killing_times();
+    const std::vector<std::string> words = words_of(*answer);
+    ASSERT_GT(words.size(), 2U);
+    EXPECT_NE(words.front().find("4 shots, was 5"), std::string::npos) << words.front();
+    for (const KillDuel& one : answer->duels) {
+        EXPECT_GE(one.now, one.first - 0.01) << one.other;
+    }
+    EXPECT_LE(*answer->first.fewer_from, 26.0) << "the damage that passes it";
+    EXPECT_EQ(answer->now.stretches.front().shots, answer->now.points.front().shots);
+    session.set("weapon.thorn-rifle.tracer_speed", 500);
+    session.command(Command::undo);
+    session.command(Command::undo);
+    session.set("shooter." + demo()->arsenal.shooters.back().id + ".reaction", 0.3);
+    session.wait_for_killing_times();
+    EXPECT_EQ(words_of(*session.killing_times()).front(), "no time to kill changes");
+}
+
+// The group on the board is that of the rifle's cone.
+TEST(PlaygroundValues, ABoardShowsWhereShotsGo) {
+    Session session{demo(), {.crew = 1}};
+    play(session, 20);
+    session.command(Command::board);
+    session.controls().set(Held::trigger, true);
+    for (int index = 0; index < 60; ++index) {
+        session.advance(tick);
+        const Fighter& me = *session.fight().find(session.player());
+        session.controls().look = turned(session.controls().look, 0.0, -0.3 * me.kick.pitch);
+    }
+    const FiringBoard& board = session.board();
+    EXPECT_EQ(board.distance, 10.0);
+    ASSERT_GT(board.hits.size(), 5U);
+    EXPECT_LE(board.hits.size(), session.fight().match().find(session.player())->stats.shots);
+    for (const Vector3& point : board.points) {
+        EXPECT_NEAR(to_local(board.pose, point).z(), 0.0, 1e-9);
+    }
+    EXPECT_GT(session.picture().recoil.size(), 20U);
+    EXPECT_GT(session.picture().recoil.back().kick.pitch, 0.0);
+    EXPECT_NEAR(session.picture().recoil.front().pulled.pitch, 0.0, 1e-9);
+    EXPECT_GT(session.picture().recoil.back().pulled.pitch, 0.0) << "it was pulled down";
+    for (const Metres distance : {20.0, 30.0, 40.0, 0.0}) {
+        session.command(Command::board);
+        EXPECT_EQ(session.board().distance, distance);
+        EXPECT_TRUE(session.board().hits.empty());
+    }
+}
+
+} // namespace
+} // namespace avrek::playground
