@@ -47,8 +47,8 @@ enum class Command : std::uint8_t {
     compare, ///< the first values, or the changed ones
     next_entry,
     previous_entry,
-    next_number,     ///< of the panel, for the keys
-    previous_number, ///< of the panel
+    next_number,     ///< the next number of the panel is the one that keys change
+    previous_number, ///< the number before
     larger,          ///< that number by a twentieth, or by one
     smaller,
     next_preset, ///< changes the values to those of the next preset

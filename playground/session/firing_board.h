@@ -15,7 +15,7 @@ struct FiringBoard {
     Metres distance = 0.0;          ///< from the eye that it was put up before; 0: there is none
     Vector3 foot = Vector3::Zero(); ///< feet of the player then
     Pose pose{};                    ///< its middle; its +Z points away from the player
-    std::deque<BoardPoint> hits{};  ///< of the player's hitscan shots, about the middle
+    std::deque<BoardPoint> hits{};  ///< hitscan shots by the player, about the middle
     std::deque<Vector3> points{};   ///< the same in the world
 };
 

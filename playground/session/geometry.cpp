@@ -214,7 +214,7 @@ double area_of(const Triangle& triangle) {
     return 0.5 * std::sqrt(across_it.squaredNorm());
 }
 
-// Surfaces of thin things, such as pipes, most of which would be gone in a coarse level: they stay as they
+// Surfaces of thin things, such as pipes. A coarse level would lose most of them, so they stay as they
 // are.
 std::vector<bool> thin_surfaces(const Level& level, std::size_t count, const Coarse& coarse) {
     constexpr double kept = 0.75; // share of the area

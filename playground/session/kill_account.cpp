@@ -269,6 +269,12 @@ ToldKill told(const KillAccount& kill, const Skirmish& server,
                                " from where it was hit" + (hit.in_cover ? ", in cover" : "")));
         }
     }
+    if (words.shooter.empty()) {
+        words.shooter.push_back("has no link: it sees what the server has");
+    }
+    if (words.victim.empty()) {
+        words.victim.push_back("has no link: it feels what the server has");
+    }
     if (kill.felt) {
         words.victim.push_back(line(*kill.felt, "is dead"));
     }

@@ -26,7 +26,7 @@ struct HitAccount {
     std::optional<Vector3> drawn{}; ///< feet of the victim in its picture
 
     std::optional<Time> judged{};         ///< the server had it; none: its shot missed
-    Duration view_delay{};                ///< by which it rewound the victim
+    Duration view_delay{};                ///< rewind of the victim
     Vector3 rewound = Vector3::Zero();    ///< feet of the victim there
     Vector3 stood = Vector3::Zero();      ///< where they were for the server
     std::optional<Time> felt{};           ///< the victim heard of it; none: it has no link
@@ -85,7 +85,7 @@ class KillAccounts {
     std::vector<BodyId> linked_{};
     std::deque<Fired> fired_{};
     std::deque<Open> open_{};
-    std::vector<std::pair<BodyId, Duration>> view_delays_{}; ///< of each combatant's last shot
+    std::vector<std::pair<BodyId, Duration>> view_delays_{}; ///< view delays of last shots
     std::deque<KillAccount> kills_{};
 };
 

@@ -11,9 +11,9 @@ namespace avrek::playground {
 
 /// Settings of a fight over a link.
 struct LinkSettings {
-    LinkSpec yours{.latency = std::chrono::milliseconds{60}};  ///< of the player
-    LinkSpec theirs{.latency = std::chrono::milliseconds{60}}; ///< of the second player
-    TickRate rate{64};                  ///< of the server, 10 to 128; a change begins anew
+    LinkSpec yours{.latency = std::chrono::milliseconds{60}};  ///< the player's link
+    LinkSpec theirs{.latency = std::chrono::milliseconds{60}}; ///< the second player's link
+    TickRate rate{64};                  ///< rate of the server, 10 to 128; a change begins anew
     std::int32_t snapshot_interval = 2; ///< ticks, 1 to 16; a change begins anew
     /// Extra delay before remote players are drawn, 0 to 0.3 s; a change begins anew.
     Duration interpolation = std::chrono::milliseconds{70};

@@ -115,7 +115,7 @@ void LinkedFight::play(Duration real) {
         second_->clear();
     }
     owed_ += std::clamp(real, Duration{}, max_played_at_once);
-    // What came from elsewhere came in real time: there is nothing between.
+    // A server elsewhere sends in real time: all of it has come by now.
     const Duration step = host_ != nullptr ? std::max(owed_, step_length) : step_length;
     for (; owed_ >= step; owed_ -= step) {
         go_on(step);

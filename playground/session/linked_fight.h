@@ -32,8 +32,8 @@ struct Ghost {
     std::vector<PosedShape> parts{};
 };
 
-/// A server with bots, the player's client and that of a second player, whom a bot plays, in virtual time:
-/// the same inputs give the same fight. Or the player's client alone, of a server elsewhere.
+/// A server with bots and two clients, the player's and a second one that a bot plays, in virtual time: the
+/// same inputs give the same fight. Or the player's client alone, with a server elsewhere.
 class LinkedFight {
   public:
     /// Starts the server and connects. `texts` are those of the data's arsenal. Precondition (asserted):

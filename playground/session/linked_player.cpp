@@ -83,7 +83,7 @@ void LinkedPlayer::take(const ClientEvents& news) {
     if (!is_playing()) {
         return;
     }
-    // What hits the player itself is felt as it comes; all else when the picture comes to its time.
+    // A hit on the player itself is felt as it comes, all else when the picture comes to its time.
     const auto is_own = [this](const Notice& notice) {
         return notice.kind == NoticeKind::hit && notice.who == who_;
     };

@@ -91,7 +91,7 @@ struct Picture {
     std::deque<Flash> flashes{};
     std::deque<FeedLine> feed{};
     std::deque<BlastLine> blast_lines{};
-    std::deque<RecoilPoint> recoil{};       ///< of the player's run of shots, newest last
+    std::deque<RecoilPoint> recoil{};       ///< the player's run of shots, newest last
     Look run_began{};                       ///< where the player looked then
     Look kick_began{};                      ///< recoil that there was then
     std::optional<Time> shot_at{};          ///< the player's last shot

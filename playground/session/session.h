@@ -83,7 +83,7 @@ class Session {
     bool is_linked() const { return linked_ != nullptr && linked_->you().is_playing(); }
     /// Returns the fight over the link, or null.
     const LinkedFight* linked() const { return linked_.get(); }
-    const LinkSettings& link() const { return link_; } ///< of the link that is there, or of the next
+    const LinkSettings& link() const { return link_; } ///< link that is there, or the next one
     Seen seen() const;                                 ///< what the player's picture shows
     /// Returns what the second player's picture shows: over a link, if `show-second` is on.
     std::optional<Seen> second_seen() const;

@@ -4,7 +4,7 @@
 
 #include <cstdio>
 
-// What a session says of its present state.
+// Report of a session.
 namespace avrek::playground {
 
 std::optional<Sighted> Session::sighted() const {

@@ -37,7 +37,7 @@ struct Options {
     double ends_after = 0.0;          // seconds; 0: never
     std::string report{};
     std::vector<std::string> presets{};
-    std::string server_file{}; // of a host to join
+    std::string server_file{}; // written by the host to join
     std::uint32_t player = 1;
     bool quiet = false;
     bool whole = false;

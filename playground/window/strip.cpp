@@ -86,7 +86,7 @@ void draw_duels(ImDrawList& to, const KillAnswer& answer, ImVec2 at, ImVec2 size
     }
 }
 
-// What the change does; without one, where one shot fewer would do.
+// Effects of the change; without one, the distances and damages at which the number of shots changes.
 void draw_words(const KillAnswer& answer) {
     const std::vector<std::string> words = words_of(answer);
     for (const std::string& line : words) {

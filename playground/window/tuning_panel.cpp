@@ -128,7 +128,7 @@ CurveFrame frame_of(const EditedCurve& curve) {
     if (curve.kind == EditedCurve::Kind::curve) {
         return {{0.0, std::min(0.0, frame.low.y)}, {frame.high.x + 0.2 * wide, frame.high.y + 0.25 * tall}};
     }
-    // Of a plane both axes have the same scale.
+    // Both axes of a plane have the same scale.
     const double half = 0.7 * std::max({wide, tall, 0.5});
     const CurvePoint middle{0.5 * (frame.low.x + frame.high.x), 0.5 * (frame.low.y + frame.high.y)};
     return {{middle.x - half, middle.y - half}, {middle.x + half, middle.y + half}};

@@ -130,6 +130,16 @@ TEST(Blast, HurtsEachBodyOnceByItsNearestExposedPoint) {
     EXPECT_EQ(hits[2].body, hostile);
     EXPECT_GT(hits[2].exposure, 0.2);
     EXPECT_LT(hits[2].exposure, 0.9) << "partly behind the wall";
+    for (const BlastHit& hit : hits) {
+        std::array<SightLine, blast_sight_lines> lines;
+        const std::size_t count =
+            sight_lines_to(garden.scene, spec.radius, {.centre = {0, 1, 0}}, hit.body, lines);
+        ASSERT_GT(count, 0U);
+        const auto reached = std::count_if(lines.begin(), lines.begin() + static_cast<std::ptrdiff_t>(count),
+                                           [](const SightLine& line) { return line.reaches; });
+        EXPECT_EQ(static_cast<double>(reached) / static_cast<double>(count), hit.exposure);
+        EXPECT_EQ(sight_lines_to(garden.scene, 1.0, {.centre = {0, 1, 0}}, hit.body, lines), 0U) << "too far";
+    }
     // From the ground nothing of it is to be seen at all; from up high all of it.
     for (const auto& [height, exposed] : {std::pair{0.05, false}, std::pair{3.0, true}}) {
         const auto some = garden.go_off({1.5, height, 0}, spec);

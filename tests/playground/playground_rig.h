@@ -5,7 +5,7 @@
 #include <nlohmann/json.hpp>
 #include <session/session.h>
 
-// What the tests of the playground share.
+// Shared by the tests of the playground.
 namespace avrek::playground {
 
 inline constexpr Duration tick = std::chrono::nanoseconds{15'625'000};

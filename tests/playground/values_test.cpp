@@ -45,7 +45,7 @@ TEST(PlaygroundValues, CurvesAndPatternsCanBeDraggedAnywhere) {
         } else {
             ASSERT_NEAR(is.x, wanted.x, 0.01 + 0.01 * std::abs(wanted.x));
         }
-        const bool is_path = curve.kind == EditedCurve::Kind::path; // of which the limits hold for each step
+        const bool is_path = curve.kind == EditedCurve::Kind::path; // limits hold for its steps
         ASSERT_NEAR(is.y, is_path ? wanted.y : std::clamp(wanted.y, curve.min, curve.max),
                     0.01 + 0.01 * std::abs(wanted.y));
         session.command(Command::undo);

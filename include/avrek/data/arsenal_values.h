@@ -22,7 +22,7 @@ struct ArsenalNumber {
     bool whole = false; ///< integers only
     std::string unit{};
     std::string meaning{};          ///< one line
-    KeyType type = KeyType::number; ///< of its key: `curve` or `pairs` for a point
+    KeyType type = KeyType::number; ///< type of its key; a point has `curve` or `pairs`
     bool given = true;              ///< false: the texts leave it out, and the value is its default
 };
 

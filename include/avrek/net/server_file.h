@@ -9,7 +9,7 @@
 /// Where a server is and who issues its tickets, in a file: a stand-in for the service that makes matches.
 namespace avrek {
 
-/// What a client needs to join, and the issuer's keys. Whoever has it can join as any player.
+/// Address of a server, and the keys of its ticket issuer. Anyone with it can join as any player.
 struct ServerFile {
     std::uint64_t match = 0;
     KeyPair issuer{};
