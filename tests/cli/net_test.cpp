@@ -213,7 +213,7 @@ TEST_F(Tool, JoinAndHostSayWhatIsWrongWithTheCall) {
     write("server.json", "{\"match\": 1}");
     const Answer no_server_file = run("join --server-file server.json");
     EXPECT_EQ(no_server_file.status, 2);
-    EXPECT_NE(no_server_file.err.find("server.json: is not a server file"), std::string::npos)
+    EXPECT_NE(no_server_file.err.find("server.json: error: is not a server file"), std::string::npos)
         << no_server_file.err;
     EXPECT_EQ(run("join --server-file none.json").status, 2);
     EXPECT_EQ(run("host --at 300.1.1.1 --for 0.02").status, 2);
