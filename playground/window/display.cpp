@@ -160,7 +160,7 @@ void draw_state(const Display& on, ImVec2 corner) {
     for (std::size_t layer = 0; layer < layers.size(); ++layer) {
         shield += who.vitals.defence[layer].points;
     }
-    write(to, at, 15.0F, ink, text_of("health %.0f", who.vitals.health));
+    write(to, at, 15.0F, ink, text_of("health %.0f", std::ceil(who.vitals.health)));
     draw_bar(to, {at.x + 96.0F, at.y + 2.0F}, {130.0F, 13.0F}, player.health,
              player.health < 0.35 ? alarm : leaf);
     if (shield > 0.0) {
@@ -187,9 +187,11 @@ void draw_state(const Display& on, ImVec2 corner) {
 void draw_marks(const Display& on) {
     const Picture& picture = on.seen.picture;
     if (on.is_fresh(picture.hurt_at, 300)) {
-        on.to.AddRect({on.left, 0},
-                      {on.left + static_cast<float>(on.camera.width), static_cast<float>(on.camera.height)},
-                      IM_COL32(188, 66, 52, 150), 0.0F, 0, 18.0F);
+        constexpr float rim = 9.0F;
+        on.to.AddRect(
+            {on.left + rim, rim},
+            {on.left + static_cast<float>(on.camera.width) - rim, static_cast<float>(on.camera.height) - rim},
+            IM_COL32(188, 66, 52, 150), 0.0F, 0, 2.0F * rim);
     }
     for (const FloatingDamage& damage : picture.damage) {
         const double age = to_seconds(on.seen.at - damage.since);

@@ -138,7 +138,14 @@ CurveFrame frame_of(const EditedCurve& curve) {
 void draw_curve(Session& session, PanelState& state, const EditedCurve& curve, std::size_t head) {
     const bool is_plane = curve.kind != EditedCurve::Kind::curve;
     ImGui::PushID(curve.path.c_str());
-    ImGui::Text("%s, %zu points", curve.path.c_str() + head, curve.points.size());
+    // A point that the keys have chosen is named.
+    const bool has_chosen = session.selected().starts_with(curve.path + '[');
+    ImGui::Text("%s%s, %zu points", has_chosen ? "> " : "",
+                (has_chosen ? session.selected() : curve.path).c_str() + head, curve.points.size());
+    if (has_chosen && state.selected != session.selected()) {
+        ImGui::SetScrollHereY();
+        state.selected = session.selected();
+    }
     if (ImGui::IsItemHovered()) {
         ImGui::SetTooltip("%s\nDrag a point. %g to %g %s", curve.meaning.c_str(), curve.min, curve.max,
                           curve.unit_y.c_str());

@@ -16,11 +16,16 @@ TEST(PlaygroundValues, CurvesAndPatternsCanBeDraggedAnywhere) {
     std::array<int, 3> kinds{};
     for (int trial = 0; trial < rounds(60); ++trial) {
         const auto& entries = session.tuner().entries();
-        session.tune(trial == 0 ? "weapon.thorn-rifle" : entries[draw.below(entries.size())]);
+        session.tune(trial < 2 ? "weapon.thorn-rifle" : entries[draw.below(entries.size())]);
         if (session.curves().empty()) {
             continue;
         }
-        const EditedCurve curve = session.curves()[draw.below(session.curves().size())];
+        std::size_t which = draw.below(session.curves().size());
+        for (std::size_t other = 0; trial < 2 && other < session.curves().size(); ++other) {
+            const char* name = trial == 0 ? ".recoil.pattern" : ".falloff";
+            which = session.curves()[other].path.ends_with(name) ? other : which;
+        }
+        const EditedCurve curve = session.curves()[which];
         const std::size_t index = draw.below(curve.points.size());
         const CurvePoint from = drawn_point(curve, index);
         const CurvePoint wanted{from.x + draw(-3.0, 3.0), from.y + draw(-1.0, 1.0)};
