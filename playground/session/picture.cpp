@@ -110,8 +110,8 @@ struct Taking {
             add_direction(path.end - path.start);
         }
         if (path.hit) {
-            add(picture.marks,
-                {path.hit->point, path.hit->normal, segment.ends_at, path.hit->body.has_value()});
+            add(picture.marks, {path.hit->point, path.hit->normal, segment.ends_at,
+                                path.hit->body.has_value(), path.hit->surface});
         }
     }
     void operator()(const FlightEvent& flight) const {
@@ -121,7 +121,8 @@ struct Taking {
                                   event.hit && event.hit->body});
         }
         if (flight.event.kind == ProjectileEventKind::bounced && flight.event.hit) {
-            add(picture.marks, {flight.event.hit->point, flight.event.hit->normal, flight.event.at, false});
+            add(picture.marks, {flight.event.hit->point, flight.event.hit->normal, flight.event.at, false,
+                                flight.event.hit->surface});
         }
     }
     void add_sight_lines(const BlastEvent& blast) const {

@@ -34,6 +34,7 @@ struct Mark {
     Vector3 normal = world_up();
     Time since{};
     bool on_body = false;
+    SurfaceId surface{};
 };
 
 /// Damage that floats where it was done.

@@ -10,7 +10,6 @@ namespace {
 
 constexpr Colour team_colours[] = {{96, 150, 92, 255}, {186, 112, 74, 255}, {120, 120, 168, 255}};
 constexpr Colour tracer_colour{255, 244, 196, 220};
-constexpr Colour mark_colour{52, 46, 40, 255};
 
 Colour shaded(Colour colour, double factor) {
     for (std::size_t part = 0; part < 3; ++part) {
@@ -139,7 +138,10 @@ void add_traces(PassingCorners& to, const Seen& seen, const Camera& camera, bool
     const Picture& picture = seen.picture;
     for (const Mark& mark : picture.marks) {
         if (mark.since <= shown && !mark.on_body) {
-            add_shape(to.solid, Sphere{mark.at, 0.035}, mark_colour);
+            // Darker than the surface: a hole in bark is not one in stone.
+            const Colour surface = colour_of(surface_of(seen.fight.arsenal().surfaces, mark.surface));
+            add_shape(to.solid, Sphere{mark.at, 0.035},
+                      shaded({surface[0], surface[1], surface[2], 255}, 0.4), true);
         }
     }
     for (const Tracer& tracer : picture.tracers) {
