@@ -122,8 +122,8 @@ void add_shape(std::vector<Corner>& to, const Shape& shape, Colour colour, bool 
 namespace {
 
 // Sizes of cells whose corners become one, and the distance from which that is too small to see.
-constexpr Metres cell_sizes[detail_levels] = {0.0, 0.3, 0.7};
-constexpr Metres far_enough[detail_levels] = {0.0, 12.0, 26.0};
+constexpr Metres cell_sizes[detail_levels] = {0.0, 0.2, 0.4, 0.9};
+constexpr Metres far_enough[detail_levels] = {0.0, 5.0, 12.0, 26.0};
 
 // For each cell, that corner of the level in it which is nearest to the mean of all: flat parts stay flat.
 class Coarse {
@@ -233,9 +233,10 @@ std::vector<bool> thin_surfaces(const Level& level, std::size_t count, const Coa
 }
 
 void put_triangles(const Level& level, std::span<const SurfaceSpec> surfaces, Cells& cells) {
-    const Coarse coarse[] = {{level, cell_sizes[1]}, {level, cell_sizes[2]}};
+    const Coarse coarse[] = {{level, cell_sizes[1]}, {level, cell_sizes[2]}, {level, cell_sizes[3]}};
     const std::vector<bool> are_thin[] = {thin_surfaces(level, surfaces.size(), coarse[0]),
-                                          thin_surfaces(level, surfaces.size(), coarse[1])};
+                                          thin_surfaces(level, surfaces.size(), coarse[1]),
+                                          thin_surfaces(level, surfaces.size(), coarse[2])};
     std::vector<Corner> some;
     for (std::size_t index = 0; index < level.triangle_count(); ++index) {
         const Triangle triangle = level.triangle(index);

@@ -27,8 +27,8 @@ struct CornerRange {
     std::size_t count = 0;
 };
 
-/// Numbers of triangles for the same surface: as it is, and two coarser ones for what is far away.
-inline constexpr std::size_t detail_levels = 3;
+/// Numbers of triangles for the same surface: as it is, and three coarser ones for what is far away.
+inline constexpr std::size_t detail_levels = 4;
 
 /// Triangles that are near each other.
 struct Chunk {
