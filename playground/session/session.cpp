@@ -151,45 +151,6 @@ void Session::do_command(Command command) {
     case Command::next_view:
         view_ = static_cast<View>((static_cast<int>(view_) + 1) % 3);
         break;
-    case Command::undo:
-        notice_ = tuner_.undo() ? "taken back" : "there is no change to take back";
-        take_values();
-        break;
-    case Command::redo:
-        notice_ = tuner_.redo() ? "made again" : "there is no change to make again";
-        take_values();
-        break;
-    case Command::save:
-        save();
-        break;
-    case Command::compare:
-        tuner_.compare();
-        notice_ = tuner_.shows_first() ? "the first values" : "the changed values";
-        take_values();
-        break;
-    case Command::next_entry:
-    case Command::previous_entry:
-        turn_entry(command == Command::next_entry ? 1 : -1);
-        break;
-    case Command::next_number:
-    case Command::previous_number:
-        select_number(command == Command::next_number ? 1 : -1);
-        break;
-    case Command::larger:
-    case Command::smaller:
-        nudge_number(command == Command::larger ? 1.0 : -1.0);
-        break;
-    case Command::next_preset:
-        if (presets_.empty()) {
-            notice_ = "there is no preset";
-        } else {
-            apply(presets_[next_preset_++ % presets_.size()]);
-        }
-        break;
-    case Command::all_keys:
-        all_keys_ = !all_keys_;
-        show_entry();
-        break;
     case Command::board:
         put_up_board();
         break;
@@ -197,7 +158,8 @@ void Session::do_command(Command command) {
         linked_ == nullptr ? connect(link_) : disconnect();
         break;
     default:
-        break; // things that are shown
+        do_value_command(command);
+        break;
     }
 }
 

@@ -121,6 +121,7 @@ class Session {
   private:
     void do_step(const ScriptStep& step, std::vector<std::string>& shots);
     void do_command(Command command);
+    void do_value_command(Command command);
     void take_faults(const std::vector<Diagnostic>& faults);
     void turn_entry(std::ptrdiff_t by);
     void put_up_board();

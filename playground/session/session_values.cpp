@@ -11,6 +11,52 @@
 // The values of a session.
 namespace avrek::playground {
 
+void Session::do_value_command(Command command) {
+    switch (command) {
+    case Command::undo:
+        notice_ = tuner_.undo() ? "taken back" : "there is no change to take back";
+        take_values();
+        break;
+    case Command::redo:
+        notice_ = tuner_.redo() ? "made again" : "there is no change to make again";
+        take_values();
+        break;
+    case Command::save:
+        save();
+        break;
+    case Command::compare:
+        tuner_.compare();
+        notice_ = tuner_.shows_first() ? "the first values" : "the changed values";
+        take_values();
+        break;
+    case Command::next_entry:
+    case Command::previous_entry:
+        turn_entry(command == Command::next_entry ? 1 : -1);
+        break;
+    case Command::next_number:
+    case Command::previous_number:
+        select_number(command == Command::next_number ? 1 : -1);
+        break;
+    case Command::larger:
+    case Command::smaller:
+        nudge_number(command == Command::larger ? 1.0 : -1.0);
+        break;
+    case Command::next_preset:
+        if (presets_.empty()) {
+            notice_ = "there is no preset";
+        } else {
+            apply(presets_[next_preset_++ % presets_.size()]);
+        }
+        break;
+    case Command::all_keys:
+        all_keys_ = !all_keys_;
+        show_entry();
+        break;
+    default:
+        break; // not about values
+    }
+}
+
 void Session::turn_entry(std::ptrdiff_t by) {
     const auto& all = tuner_.entries();
     const auto at = std::find(all.begin(), all.end(), entry_) - all.begin();

@@ -4,6 +4,7 @@
 
 #include <algorithm>
 #include <cmath>
+#include <optional>
 #include <string>
 #include <utility>
 #include <vector>
@@ -134,10 +135,77 @@ CurveFrame frame_of(const EditedCurve& curve) {
     return {{middle.x - half, middle.y - half}, {middle.x + half, middle.y + half}};
 }
 
-// A curve or a pattern whose points are dragged. Patterns have left on the left, as the shooter sees it.
-void draw_curve(Session& session, PanelState& state, const EditedCurve& curve, std::size_t head) {
-    const bool is_plane = curve.kind != EditedCurve::Kind::curve;
-    ImGui::PushID(curve.path.c_str());
+// A curve on the screen, from its own units to pixels and back. Planes have left on the left, as the shooter
+// sees them.
+struct CurveView {
+    CurveFrame frame{};
+    ImVec2 at{};
+    ImVec2 size{};
+    bool is_plane = false;
+
+    ImVec2 place(CurvePoint point) const {
+        const double x = (point.x - frame.low.x) / (frame.high.x - frame.low.x);
+        const double y = (point.y - frame.low.y) / (frame.high.y - frame.low.y);
+        return {at.x + size.x * static_cast<float>(is_plane ? 1.0 - x : x),
+                at.y + size.y * static_cast<float>(1.0 - y)};
+    }
+    CurvePoint point(ImVec2 place) const {
+        const double x = static_cast<double>((place.x - at.x) / size.x);
+        const double y = 1.0 - static_cast<double>((place.y - at.y) / size.y);
+        return {frame.low.x + (is_plane ? 1.0 - x : x) * (frame.high.x - frame.low.x),
+                frame.low.y + y * (frame.high.y - frame.low.y)};
+    }
+};
+
+// Draws the paper, the axes, the first values and the present ones.
+void draw_points(const EditedCurve& curve, const CurveView& view, std::optional<std::size_t> held) {
+    ImDrawList& to = *ImGui::GetWindowDrawList();
+    const ImVec2& at = view.at;
+    const ImVec2 end{at.x + view.size.x, at.y + view.size.y};
+    to.AddRectFilled(at, end, IM_COL32(255, 255, 255, 130), 4.0F);
+    if (view.is_plane) {
+        const ImVec2 middle = view.place({0.0, 0.0});
+        to.AddLine({at.x, middle.y}, {end.x, middle.y}, IM_COL32(28, 40, 36, 50));
+        to.AddLine({middle.x, at.y}, {middle.x, end.y}, IM_COL32(28, 40, 36, 50));
+    }
+    write(to, {at.x + 3.0F, at.y + 1.0F}, 13.0F, ink, text_of("%.3g ", view.frame.high.y) + curve.unit_y);
+    const std::string last =
+        text_of("%.3g ", view.is_plane ? view.frame.low.x : view.frame.high.x) + curve.unit_x;
+    write(to, {end.x - ImGui::CalcTextSize(last.c_str()).x, end.y - 15.0F}, 13.0F, ink, last);
+    const auto draw_lines = [&](std::size_t count, bool first, ImU32 colour) {
+        if (curve.kind == EditedCurve::Kind::path && count > 0) {
+            to.AddLine(view.place({0.0, 0.0}), view.place(drawn_point(curve, 0, first)), colour, 1.5F);
+        }
+        for (std::size_t index = 1; index < count && curve.kind != EditedCurve::Kind::points; ++index) {
+            to.AddLine(view.place(drawn_point(curve, index - 1, first)),
+                       view.place(drawn_point(curve, index, first)), colour, 1.5F);
+        }
+    };
+    draw_lines(curve.first.size(), true, IM_COL32(86, 138, 84, 90));
+    draw_lines(curve.points.size(), false, leaf);
+    for (std::size_t index = 0; index < curve.points.size(); ++index) {
+        to.AddCircleFilled(view.place(drawn_point(curve, index)), held == index ? 6.0F : 4.0F, amber);
+    }
+}
+
+// Returns the point under the mouse, or none.
+std::optional<std::size_t> point_at_mouse(const EditedCurve& curve, const CurveView& view) {
+    constexpr float reach = 24.0F; // pixels
+    const ImVec2 mouse = ImGui::GetIO().MousePos;
+    std::optional<std::size_t> nearest;
+    float least = reach;
+    for (std::size_t index = 0; index < curve.points.size(); ++index) {
+        const ImVec2 here = view.place(drawn_point(curve, index));
+        const float away = std::hypot(here.x - mouse.x, here.y - mouse.y);
+        if (away < least) {
+            least = away;
+            nearest = index;
+        }
+    }
+    return nearest;
+}
+
+void draw_curve_label(const Session& session, PanelState& state, const EditedCurve& curve, std::size_t head) {
     // A point that the keys have chosen is named.
     const bool has_chosen = session.selected().starts_with(curve.path + '[');
     ImGui::Text("%s%s, %zu points", has_chosen ? "> " : "",
@@ -150,72 +218,37 @@ void draw_curve(Session& session, PanelState& state, const EditedCurve& curve, s
         ImGui::SetTooltip("%s\nDrag a point. %g to %g %s", curve.meaning.c_str(), curve.min, curve.max,
                           curve.unit_y.c_str());
     }
-    const bool is_held = state.dragged == curve.path;
-    const CurveFrame frame = is_held ? CurveFrame{state.low, state.high} : frame_of(curve);
-    const ImVec2 at = ImGui::GetCursorScreenPos();
-    const ImVec2 size{is_plane ? 220.0F : ImGui::GetContentRegionAvail().x, is_plane ? 220.0F : 96.0F};
-    const auto place = [&](CurvePoint point) {
-        const double x = (point.x - frame.low.x) / (frame.high.x - frame.low.x);
-        const double y = (point.y - frame.low.y) / (frame.high.y - frame.low.y);
-        return ImVec2{at.x + size.x * static_cast<float>(is_plane ? 1.0 - x : x),
-                      at.y + size.y * static_cast<float>(1.0 - y)};
-    };
-    ImDrawList& to = *ImGui::GetWindowDrawList();
-    to.AddRectFilled(at, {at.x + size.x, at.y + size.y}, IM_COL32(255, 255, 255, 130), 4.0F);
-    if (is_plane) {
-        const ImVec2 middle = place({0.0, 0.0});
-        to.AddLine({at.x, middle.y}, {at.x + size.x, middle.y}, IM_COL32(28, 40, 36, 50));
-        to.AddLine({middle.x, at.y}, {middle.x, at.y + size.y}, IM_COL32(28, 40, 36, 50));
-    }
-    write(to, {at.x + 3.0F, at.y + 1.0F}, 13.0F, ink, text_of("%.3g ", frame.high.y) + curve.unit_y);
-    const std::string end = text_of("%.3g ", is_plane ? frame.low.x : frame.high.x) + curve.unit_x;
-    write(to, {at.x + size.x - ImGui::CalcTextSize(end.c_str()).x, at.y + size.y - 15.0F}, 13.0F, ink, end);
-    for (std::size_t index = 1; index < curve.first.size(); ++index) {
-        if (curve.kind != EditedCurve::Kind::points) {
-            to.AddLine(place(drawn_point(curve, index - 1, true)), place(drawn_point(curve, index, true)),
-                       IM_COL32(86, 138, 84, 90), 1.5F);
-        }
-    }
-    ImGui::InvisibleButton("##plane", size);
-    const ImVec2 mouse = ImGui::GetIO().MousePos;
-    std::size_t nearest = 0;
-    float least = 1e9F;
-    ImVec2 before = curve.kind == EditedCurve::Kind::path ? place({0.0, 0.0}) : ImVec2{};
-    for (std::size_t index = 0; index < curve.points.size(); ++index) {
-        const ImVec2 here = place(drawn_point(curve, index));
-        if (curve.kind == EditedCurve::Kind::path || (!is_plane && index > 0)) {
-            to.AddLine(before, here, leaf, 1.5F);
-        }
-        to.AddCircleFilled(here, is_held && state.point == index ? 6.0F : 4.0F, amber);
-        const float away = std::hypot(here.x - mouse.x, here.y - mouse.y);
-        if (away < least) {
-            least = away;
-            nearest = index;
-        }
-        before = here;
-    }
-    if (ImGui::IsItemActivated() && least < 24.0F) {
+}
+
+// A curve or a pattern whose points are dragged.
+void draw_curve(Session& session, PanelState& state, const EditedCurve& curve, std::size_t head) {
+    ImGui::PushID(curve.path.c_str());
+    draw_curve_label(session, state, curve, head);
+    const bool is_held = state.dragged == curve.path && state.point < curve.points.size();
+    const bool is_plane = curve.kind != EditedCurve::Kind::curve;
+    const CurveView view{is_held ? CurveFrame{state.low, state.high} : frame_of(curve),
+                         ImGui::GetCursorScreenPos(),
+                         {is_plane ? 220.0F : ImGui::GetContentRegionAvail().x, is_plane ? 220.0F : 96.0F},
+                         is_plane};
+    draw_points(curve, view, is_held ? std::optional{state.point} : std::nullopt);
+    ImGui::InvisibleButton("##plane", view.size);
+    const auto under = point_at_mouse(curve, view);
+    if (ImGui::IsItemActivated() && under) {
         state.dragged = curve.path;
-        state.point = nearest;
-        state.low = frame.low;
-        state.high = frame.high;
+        state.point = *under;
+        state.low = view.frame.low;
+        state.high = view.frame.high;
         state.has_changed = false;
     }
-    const std::size_t shown = is_held ? state.point : nearest;
-    if ((is_held || (ImGui::IsItemHovered() && least < 24.0F)) && shown < curve.points.size()) {
-        const CurvePoint& point = curve.points[shown];
-        ImGui::SetTooltip("%zu: %g %s, %g %s", shown + 1, point.x, curve.unit_x.c_str(), point.y,
+    const auto shown = is_held ? std::optional{state.point} : under;
+    if (shown && (is_held || ImGui::IsItemHovered())) {
+        const CurvePoint& point = curve.points[*shown];
+        ImGui::SetTooltip("%zu: %g %s, %g %s", *shown + 1, point.x, curve.unit_x.c_str(), point.y,
                           curve.unit_y.c_str());
     }
-    if (is_held && ImGui::IsItemActive() && state.point < curve.points.size()) {
-        const double x = static_cast<double>((mouse.x - at.x) / size.x);
-        const double y = 1.0 - static_cast<double>((mouse.y - at.y) / size.y);
-        const CurvePoint wanted{frame.low.x + (is_plane ? 1.0 - x : x) * (frame.high.x - frame.low.x),
-                                frame.low.y + y * (frame.high.y - frame.low.y)};
-        if (ImGui::IsMouseDragging(ImGuiMouseButton_Left, 2.0F)) {
-            session.move_point(curve, state.point, wanted, state.has_changed);
-            state.has_changed = true;
-        }
+    if (is_held && ImGui::IsItemActive() && ImGui::IsMouseDragging(ImGuiMouseButton_Left, 2.0F)) {
+        session.move_point(curve, state.point, view.point(ImGui::GetIO().MousePos), state.has_changed);
+        state.has_changed = true;
     }
     if (ImGui::IsItemDeactivated()) {
         state.dragged.clear();
