@@ -31,13 +31,19 @@ class Program : public Tool {
 
 // The window adds nothing: a script comes to the same in it as in the session alone.
 TEST_F(Program, DoesInItsWindowWhatTheSessionDoes) {
-    const std::string text = "[[do]]\nat = 0.2\nhold = ['ahead', 'trigger']\nlook = [4, 0]\n"
-                             "[[do]]\nat = 0.5\nset = { 'weapon.thorn-rifle.damage' = 33 }\n"
-                             "press = ['show-cone', 'show-regions', 'show-segments', 'help', 'save']\n"
-                             "[[do]]\nat = 0.7\npress = ['next-view']\nshot = 'behind.png'\n"
-                             "[[do]]\nat = 0.9\npress = ['next-view', 'pause', 'step-back', 'undo']\n";
+    const std::string text =
+        "[[do]]\nat = 0.2\nhold = ['ahead', 'trigger']\nlook = [4, 0]\n"
+        "[[do]]\nat = 0.5\nset = { 'weapon.thorn-rifle.damage' = 33 }\n"
+        "press = ['show-cone', 'show-regions', 'show-segments', 'help', 'save']\n"
+        "[[do]]\nat = 0.7\npress = ['next-view']\nshot = 'behind.png'\n"
+        "[[do]]\nat = 0.9\npress = ['next-view', 'pause', 'step-back', 'undo', 'all-keys']\n"
+        "[[do]]\nat = 1\npress = ['next-view', 'pause', 'show-recoil', 'show-blasts', 'board',"
+        " 'next-number', 'larger']\nset = { 'weapon.thorn-rifle.falloff[2].y' = 0.8 }\n"
+        "[[do]]\nat = 1.1\nlink = { latency = 80, their_latency = 40, loss = 2 }\n"
+        "press = ['show-second', 'show-ghosts', 'show-kills']\n"
+        "[[do]]\nat = 2\nhold = ['trigger', 'left']\nshot = 'link.png'\n";
     write("s.toml", text);
-    const Answer played = play("--crew 4 --script s.toml --exit 1.1 --report r.json --shot last.png@1");
+    const Answer played = play("--crew 4 --script s.toml --exit 2.5 --report r.json --shot last.png@1");
     ASSERT_EQ(played.status, 0) << played.err;
     Session session{std::make_shared<const GameData>(
                         *load_game_data(std::vector<std::string>{AVREK_SOURCE_DIR "/data/halm-ring.toml"},
@@ -45,13 +51,15 @@ TEST_F(Program, DoesInItsWindowWhatTheSessionDoes) {
                     {.crew = 4, .targets = 3}};
     session.save_to(file("other.toml"));
     session.run(*parse_script(text, "s.toml"));
-    while (session.clock() - Time{} < std::chrono::milliseconds{1100}) {
+    while (session.clock() - Time{} < std::chrono::milliseconds{2500}) {
         session.advance(std::chrono::nanoseconds{15'625'000});
     }
     EXPECT_EQ(read_file(file("r.json")), session.report());
     EXPECT_EQ(size_of("behind.png"), (std::pair{1280U, 800U}));
     EXPECT_EQ(size_of("last.png"), (std::pair{1280U, 800U}));
+    EXPECT_EQ(size_of("link.png"), (std::pair{1280U, 800U}));
     EXPECT_NE(contents(file("behind.png")), contents(file("last.png")));
+    EXPECT_TRUE(session.is_linked() && session.second_seen());
     EXPECT_EQ(read_file(file("tuned.toml")), "[weapon.thorn-rifle]\ndamage = 33\n");
     EXPECT_EQ(read_file(file("other.toml")), read_file(file("tuned.toml")));
 }
