@@ -111,6 +111,10 @@ TEST(PlaygroundLink, JoinsAServerElsewhereAndTunesItIfItMay) {
         session.set("weapon.thorn-rifle.magazine", 44);
         session.command(Command::undo); // the server is to have the first magazine, which it may know or not
         elsewhere.play(session, 160);
+        session.set("weapon.thorn-rifle.damage", 31);
+        elsewhere.play(session, 5);
+        session.set("weapon.thorn-rifle.damage", 33); // too soon to be asked for at once
+        elsewhere.play(session, 160);
         EXPECT_EQ(elsewhere.server->skirmish().arsenal().weapons[0].damage, may_tune ? 33.0 : 22.0);
         EXPECT_EQ(session.fight().arsenal().weapons[0].damage, may_tune ? 33.0 : 22.0);
         EXPECT_EQ(elsewhere.server->skirmish().arsenal().weapons[0].magazine, 30);

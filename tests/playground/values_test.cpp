@@ -28,7 +28,13 @@ TEST(PlaygroundValues, CurvesAndPatternsCanBeDraggedAnywhere) {
         const EditedCurve curve = session.curves()[which];
         const std::size_t index = draw.below(curve.points.size());
         const CurvePoint from = drawn_point(curve, index);
-        const CurvePoint wanted{from.x + draw(-3.0, 3.0), from.y + draw(-1.0, 1.0)};
+        const bool is_curve = curve.kind == EditedCurve::Kind::curve;
+        const CurvePoint wanted{from.x + (is_curve ? draw(-50.0, 50.0) : draw(-3.0, 3.0)),
+                                from.y + draw(-1.0, 1.0)};
+        const double x =
+            moved_point(curve, index, wanted).at(curve.path + '[' + std::to_string(index + 1) + "].x");
+        ASSERT_TRUE(!is_curve || index == 0 || x > curve.points[index - 1].x);
+        ASSERT_TRUE(!is_curve || index + 1 == curve.points.size() || x < curve.points[index + 1].x);
         const std::size_t changes = session.tuner().change_count();
         session.move_point(curve, index, {from.x, from.y});
         session.move_point(curve, index, wanted, true);
@@ -43,7 +49,7 @@ TEST(PlaygroundValues, CurvesAndPatternsCanBeDraggedAnywhere) {
             *std::find_if(session.curves().begin(), session.curves().end(),
                           [&](const EditedCurve& one) { return one.path == curve.path; });
         const CurvePoint is = drawn_point(moved, index);
-        if (curve.kind == EditedCurve::Kind::curve) {
+        if (is_curve) {
             for (std::size_t next = 1; next < moved.points.size(); ++next) {
                 ASSERT_LT(moved.points[next - 1].x, moved.points[next].x);
             }
