@@ -64,7 +64,7 @@ struct Taking {
         }
         add(picture.moments, {kind, at, std::move(text)});
     }
-    void explain(const DamageEvent& hurt) const {
+    std::vector<std::string> explanation_of(const DamageEvent& hurt) const {
         std::vector<std::string> lines;
         const Combatant* victim = fight.match().find(hurt.who);
         const RigSpec* rig = victim != nullptr ? &fight.arsenal()[victim->body].rig : nullptr;
@@ -80,7 +80,7 @@ struct Taking {
         }
         std::snprintf(line, sizeof line, "= %5.2f, %.0f left", hurt.damage.amount(), hurt.health_left);
         lines.emplace_back(line);
-        picture.explanation = std::move(lines);
+        return lines;
     }
     // The same again soon after is said once: a slider that is dragged would fill the feed.
     void say(Time at, std::string text) const {
@@ -145,14 +145,14 @@ struct Taking {
         const bool by_player = hurt.source == player && hurt.who != player;
         const double points = points_of(hurt);
         if (points > 0.0) {
-            add(picture.damage,
-                {middle_of(hurt.who, hurt.region), points, hurt.at, by_player, hurt.health_left <= 0.0});
+            add(picture.damage, {middle_of(hurt.who, hurt.region), points, hurt.at, by_player,
+                                 hurt.health_left <= 0.0, explanation_of(hurt)});
         }
         char text[64];
         std::snprintf(text, sizeof text, "%.0f damage", points);
         if (by_player) {
             picture.hit_at = hurt.at;
-            explain(hurt);
+            picture.explanation = explanation_of(hurt);
             remember(Moment::Kind::hit, hurt.at, name_of(hurt.who) + ": " + text);
         }
         if (hurt.who == player) {

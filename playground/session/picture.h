@@ -44,6 +44,7 @@ struct FloatingDamage {
     Time since{};
     bool by_player = false;
     bool killed = false;
+    std::vector<std::string> explanation{}; ///< step by step
 };
 
 /// A flash at a muzzle, or of an explosion with a radius.

@@ -112,16 +112,16 @@ void draw_bar(ImDrawList& to, ImVec2 at, ImVec2 size, double share, ImU32 colour
     to.AddRect(at, {at.x + size.x, at.y + size.y}, IM_COL32(28, 40, 36, 160), 3.0F);
 }
 
-// The last damage that the player did, above a corner.
-void draw_explanation(ImDrawList& to, const Picture& picture, ImVec2 corner) {
-    const auto height = 18.0F * static_cast<float>(picture.explanation.size());
-    if (picture.explanation.empty()) {
+// Damage step by step, above a corner on its lower right.
+void draw_explanation(ImDrawList& to, const std::vector<std::string>& lines, ImVec2 corner) {
+    const auto height = 18.0F * static_cast<float>(lines.size());
+    if (lines.empty()) {
         return;
     }
     const ImVec2 at{corner.x - 190.0F, corner.y - height - 10.0F};
-    to.AddRectFilled(at, corner, IM_COL32(246, 248, 240, 170), 6.0F);
+    to.AddRectFilled(at, corner, IM_COL32(246, 248, 240, 200), 6.0F);
     float line = at.y + 5.0F;
-    for (const std::string& text : picture.explanation) {
+    for (const std::string& text : lines) {
         write(to, {at.x + 10.0F, line}, 14.0F, ink, text);
         line += 18.0F;
     }
@@ -196,7 +196,7 @@ void draw_marks(const Display& on) {
     for (const FloatingDamage& damage : picture.damage) {
         const double age = to_seconds(on.seen.at - damage.since);
         const auto place = on.place_of(damage.at + world_up() * (0.25 + 0.5 * age));
-        if (damage.by_player && place && age >= 0.0) {
+        if ((damage.by_player || on.session.stage().is_paused()) && place && age >= 0.0) {
             write(on.to, *place, damage.killed ? 22.0F : 17.0F, damage.killed ? alarm : ink,
                   text_of("%.0f", damage.amount), true);
         }
@@ -209,6 +209,20 @@ void draw_marks(const Display& on) {
             }
         }
     }
+}
+
+// Returns the explanation of the damage under the mouse, or null.
+const FloatingDamage* damage_under_mouse(const Display& on) {
+    constexpr float reach = 24.0F; // pixels
+    const ImVec2 mouse = ImGui::GetIO().MousePos;
+    for (const FloatingDamage& damage : on.seen.picture.damage) {
+        const double age = to_seconds(on.seen.at - damage.since);
+        const auto place = on.place_of(damage.at + world_up() * (0.25 + 0.5 * age));
+        if (place && age >= 0.0 && std::hypot(place->x - mouse.x, place->y + 8.0F - mouse.y) < reach) {
+            return &damage;
+        }
+    }
+    return nullptr;
 }
 
 // Distances to a board on the ground, and its group.
@@ -272,7 +286,11 @@ void draw_display(const Session& session, const Camera& camera) {
         }
     }
     draw_state(on, {16.0F, 2.0F * middle.y - 112.0F});
-    draw_explanation(to, picture, {2.0F * middle.x - 16.0F, 2.0F * middle.y - 16.0F});
+    draw_explanation(to, picture.explanation, {2.0F * middle.x - 16.0F, 2.0F * middle.y - 16.0F});
+    if (const FloatingDamage* under = damage_under_mouse(on)) {
+        const ImVec2 mouse = ImGui::GetIO().MousePos;
+        draw_explanation(to, under->explanation, {mouse.x + 202.0F, mouse.y + 20.0F});
+    }
     float line = session.second_seen() ? 52.0F : 16.0F; // a narrow picture has no room beside the score
     for (const FeedLine& news : picture.feed) {
         write(to, {16.0F, line}, 15.0F, ink, news.text);

@@ -29,8 +29,9 @@ void draw_label(const Session& session, PanelState& state, const ArsenalNumber& 
 
 void show_meaning(const ArsenalNumber& number) {
     if (ImGui::IsItemHovered()) {
-        ImGui::SetTooltip("%s\n%g to %g %s", number.meaning.c_str(), number.min, number.max,
-                          number.unit.c_str());
+        const std::string fallback = number.fallback.empty() ? std::string{} : ", default " + number.fallback;
+        ImGui::SetTooltip("%s\n%g to %g %s%s", number.meaning.c_str(), number.min, number.max,
+                          number.unit.c_str(), fallback.c_str());
     }
 }
 

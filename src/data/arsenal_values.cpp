@@ -140,6 +140,7 @@ Loaded<ArsenalNumber> ArsenalValues::find(std::string_view path) const {
                          place->rule.unit,
                          place->rule.meaning};
     number.type = place->rule.type;
+    number.fallback = place->rule.fallback;
     number.given = detail::node_of(root, *place) != nullptr;
     if (const std::size_t comma = number.unit.find(", "); place->in_curve && comma != std::string::npos) {
         number.unit = place->axis == 0 ? number.unit.substr(0, comma) : number.unit.substr(comma + 2);

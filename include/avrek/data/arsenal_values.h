@@ -24,6 +24,7 @@ struct ArsenalNumber {
     std::string meaning{};          ///< one line
     KeyType type = KeyType::number; ///< type of its key; a point has `curve` or `pairs`
     bool given = true;              ///< false: the texts leave it out, and the value is its default
+    std::string fallback{};         ///< default of its key, as text; empty: there is none
 };
 
 /// A new value of a number.
