@@ -4,6 +4,7 @@
 #include <cassert>
 #include <cmath>
 #include <map>
+#include <optional>
 #include <string_view>
 #include <utility>
 
@@ -121,18 +122,52 @@ void add_shape(std::vector<Corner>& to, const Shape& shape, Colour colour, bool 
 
 namespace {
 
+// The normal, as long as twice the area.
+Vector3 normal_of(const Triangle& triangle) {
+    return (triangle.b - triangle.a).cross(triangle.c - triangle.a);
+}
+
 // Sizes of cells whose corners become one, and the distance from which that is too small to see.
 constexpr Metres cell_sizes[detail_levels] = {0.0, 0.2, 0.4, 0.9};
-constexpr Metres far_enough[detail_levels] = {0.0, 5.0, 12.0, 26.0};
+constexpr Metres far_enough[detail_levels] = {0.0, 9.0, 16.0, 30.0};
 
-// For each cell, that corner of the level in it which is nearest to the mean of all: flat parts stay flat.
+int chunk_cell(double at) {
+    return static_cast<int>(std::floor(at / chunk_size));
+}
+
+// Corners of triangles in different chunks: they stay where they are in all details, so that no gap opens
+// between a coarse chunk and a fine one.
+class Seams {
+  public:
+    explicit Seams(const Level& level) {
+        for (std::size_t index = 0; index < level.triangle_count(); ++index) {
+            const Triangle triangle = level.triangle(index);
+            const std::array<int, 2> chunk{chunk_cell(triangle.a.x()), chunk_cell(triangle.a.z())};
+            for (const Vector3* corner : {&triangle.a, &triangle.b, &triangle.c}) {
+                const auto [at, is_new] = chunks_.try_emplace(key_of(*corner), chunk);
+                if (!is_new && at->second != chunk) {
+                    at->second.reset();
+                }
+            }
+        }
+    }
+    bool has(const Vector3& corner) const { return !chunks_.at(key_of(corner)); }
+
+  private:
+    static std::array<double, 3> key_of(const Vector3& at) { return {at.x(), at.y(), at.z()}; }
+
+    std::map<std::array<double, 3>, std::optional<std::array<int, 2>>> chunks_{}; // none: several
+};
+
+// For each cell, that corner of a surface in it which is nearest to the mean of all: flat parts stay flat,
+// and what stands on the ground stays apart from it.
 class Coarse {
   public:
-    Coarse(const Level& level, Metres size) : size_(size) {
+    Coarse(const Level& level, const Seams& seams, Metres size) : seams_(seams), size_(size) {
         for (std::size_t index = 0; index < level.triangle_count(); ++index) {
             const Triangle triangle = level.triangle(index);
             for (const Vector3* corner : {&triangle.a, &triangle.b, &triangle.c}) {
-                Cell& cell = cells_[cell_of(*corner)];
+                Cell& cell = cells_[cell_of(*corner, level.triangle_surface(index))];
                 cell.sum += *corner;
                 cell.count += 1.0;
             }
@@ -140,7 +175,7 @@ class Coarse {
         for (std::size_t index = 0; index < level.triangle_count(); ++index) {
             const Triangle triangle = level.triangle(index);
             for (const Vector3* corner : {&triangle.a, &triangle.b, &triangle.c}) {
-                Cell& cell = cells_[cell_of(*corner)];
+                Cell& cell = cells_[cell_of(*corner, level.triangle_surface(index))];
                 const double away = (*corner - cell.sum / cell.count).squaredNorm();
                 if (away < cell.away) {
                     cell.away = away;
@@ -149,8 +184,11 @@ class Coarse {
             }
         }
     }
-    Triangle of(const Triangle& triangle) const {
-        return {chosen(triangle.a), chosen(triangle.b), chosen(triangle.c)};
+    Triangle of(const Triangle& triangle, SurfaceId surface) const {
+        const Triangle made{chosen(triangle.a, surface), chosen(triangle.b, surface),
+                            chosen(triangle.c, surface)};
+        // One that has turned over would be a hole.
+        return normal_of(made).dot(normal_of(triangle)) < 0.0 ? Triangle{made.a, made.c, made.b} : made;
     }
 
   private:
@@ -160,14 +198,17 @@ class Coarse {
         double away = 1e300;
         Vector3 chosen = Vector3::Zero();
     };
-    std::array<int, 3> cell_of(const Vector3& at) const {
-        return {static_cast<int>(std::floor(at.x() / size_)), static_cast<int>(std::floor(at.y() / size_)),
-                static_cast<int>(std::floor(at.z() / size_))};
+    std::array<int, 4> cell_of(const Vector3& at, SurfaceId surface) const {
+        return {static_cast<int>(to_index(surface)), static_cast<int>(std::floor(at.x() / size_)),
+                static_cast<int>(std::floor(at.y() / size_)), static_cast<int>(std::floor(at.z() / size_))};
     }
-    Vector3 chosen(const Vector3& at) const { return cells_.at(cell_of(at)).chosen; }
+    Vector3 chosen(const Vector3& at, SurfaceId surface) const {
+        return seams_.has(at) ? at : cells_.at(cell_of(at, surface)).chosen;
+    }
 
+    const Seams& seams_;
     Metres size_;
-    std::map<std::array<int, 3>, Cell> cells_{};
+    std::map<std::array<int, 4>, Cell> cells_{};
 };
 
 // Corners by opacity and place, in an order that does not depend on anything else.
@@ -175,9 +216,8 @@ class Cells {
   public:
     // Puts the corners of a shape where its first one is; all of one place in all details.
     void put(const std::vector<Corner>& corners, std::size_t detail, const Corner& place) {
-        const auto cell = [](float at) { return static_cast<int>(std::floor(at / chunk_size)); };
         std::vector<Corner>& list =
-            cells_[{place.colour[3] < 255 ? 1 : 0, cell(place.at[0]), cell(place.at[2])}][detail];
+            cells_[{place.colour[3] < 255 ? 1 : 0, chunk_cell(place.at[0]), chunk_cell(place.at[2])}][detail];
         list.insert(list.end(), corners.begin(), corners.end());
     }
     void put(const std::vector<Corner>& corners) {
@@ -210,8 +250,7 @@ class Cells {
 };
 
 double area_of(const Triangle& triangle) {
-    const Vector3 across_it = (triangle.b - triangle.a).cross(triangle.c - triangle.a);
-    return 0.5 * std::sqrt(across_it.squaredNorm());
+    return 0.5 * std::sqrt(normal_of(triangle).squaredNorm());
 }
 
 // Surfaces of thin things, such as pipes. A coarse level would lose most of them, so they stay as they
@@ -223,7 +262,7 @@ std::vector<bool> thin_surfaces(const Level& level, std::size_t count, const Coa
     for (std::size_t index = 0; index < level.triangle_count(); ++index) {
         const std::size_t surface = std::min<std::size_t>(to_index(level.triangle_surface(index)), count);
         fine_areas[surface] += area_of(level.triangle(index));
-        coarse_areas[surface] += area_of(coarse.of(level.triangle(index)));
+        coarse_areas[surface] += area_of(coarse.of(level.triangle(index), level.triangle_surface(index)));
     }
     std::vector<bool> are_thin(count + 1);
     for (std::size_t surface = 0; surface <= count; ++surface) {
@@ -233,7 +272,9 @@ std::vector<bool> thin_surfaces(const Level& level, std::size_t count, const Coa
 }
 
 void put_triangles(const Level& level, std::span<const SurfaceSpec> surfaces, Cells& cells) {
-    const Coarse coarse[] = {{level, cell_sizes[1]}, {level, cell_sizes[2]}, {level, cell_sizes[3]}};
+    const Seams seams{level};
+    const Coarse coarse[] = {
+        {level, seams, cell_sizes[1]}, {level, seams, cell_sizes[2]}, {level, seams, cell_sizes[3]}};
     const std::vector<bool> are_thin[] = {thin_surfaces(level, surfaces.size(), coarse[0]),
                                           thin_surfaces(level, surfaces.size(), coarse[1]),
                                           thin_surfaces(level, surfaces.size(), coarse[2])};
@@ -252,7 +293,10 @@ void put_triangles(const Level& level, std::span<const SurfaceSpec> surfaces, Ce
         cells.put(some, 0, place);
         for (std::size_t detail = 1; detail < detail_levels; ++detail) {
             some.clear(); // there is no triangle left if two corners became one
-            add_triangle(some, are_thin[detail - 1][surface] ? triangle : coarse[detail - 1].of(triangle),
+            add_triangle(some,
+                         are_thin[detail - 1][surface]
+                             ? triangle
+                             : coarse[detail - 1].of(triangle, level.triangle_surface(index)),
                          colour);
             cells.put(some, detail, place);
         }
