@@ -142,7 +142,7 @@ void draw_strip(const Session& session, ImVec2 screen) {
         return;
     }
     const float curves = 0.44F * screen.x;
-    const float words = 0.24F * screen.x;
+    const float words = (screen.x < 1100.0F ? 0.5F : 0.24F) * screen.x;
     ImGui::BeginChild("curves", {curves, 0.0F});
     ImGui::Text("%s against %s:", answer->question.weapon.c_str(), answer->question.body.c_str());
     ImGui::SameLine();
@@ -156,6 +156,10 @@ void draw_strip(const Session& session, ImVec2 screen) {
     ImGui::BeginChild("words", {words, 0.0F});
     draw_words(*answer);
     ImGui::EndChild();
+    if (screen.x < 1100.0F) { // there is no room for bars
+        ImGui::End();
+        return;
+    }
     ImGui::SameLine();
     draw_duels(*ImGui::GetWindowDrawList(), *answer, ImGui::GetCursorScreenPos(),
                {screen.x - curves - words - 60.0F, strip_height - 16.0F});
