@@ -108,6 +108,10 @@ class Session {
     const std::string& selected() const { return selected_; } ///< path of the number that keys change
     /// Returns the changed values against the first.
     const std::vector<ArsenalDifference>& differences() const { return differences_; }
+    /// Returns whether there are changed values that no saved overlay has.
+    bool has_unsaved() const;
+    /// Asks to end. Returns whether it may: with changes that are not saved only when it is asked again.
+    bool may_end();
     const std::string& notice() const { return notice_; } ///< last fault or news, in words
     std::shared_ptr<const KillAnswer> killing_times() const { return answers_.newest(); } ///< or null
     /// Waits for the killing times of the present values.
@@ -165,6 +169,8 @@ class Session {
     std::vector<ArsenalDifference> differences_{};
     std::string notice_{};
     std::string overlay_file_ = "tuned.toml";
+    std::string saved_{};        ///< text of the last overlay
+    std::string asked_to_end_{}; ///< text of the overlay that would be lost, when it was asked
     Time clock_{};
     Duration since_look_{};
 };

@@ -171,7 +171,23 @@ void Session::save() {
         notice_ = overlay_file_ + " cannot be written";
         return;
     }
+    saved_ = overlay->text;
     notice_ = "saved to " + overlay_file_;
+}
+
+bool Session::has_unsaved() const {
+    const Loaded<ArsenalText> overlay = tuner_.overlay(overlay_file_);
+    return !differences_.empty() && overlay && overlay->text != saved_;
+}
+
+bool Session::may_end() {
+    const Loaded<ArsenalText> overlay = tuner_.overlay(overlay_file_);
+    if (!has_unsaved() || asked_to_end_ == overlay->text) {
+        return true;
+    }
+    asked_to_end_ = overlay->text;
+    notice_ = "there are changes that are not saved: O saves them, and once more ends";
+    return false;
 }
 
 // The fight has the tuner's values from the next tick on.

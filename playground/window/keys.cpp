@@ -82,7 +82,7 @@ void take_key(const SDL_KeyboardEvent& key, Session& session, InputState& state)
     }
     state.toggles_sound = state.toggles_sound || code == SDL_SCANCODE_F6;
     state.toggles_panels = state.toggles_panels || code == SDL_SCANCODE_F5;
-    state.ends = state.ends || code == SDL_SCANCODE_ESCAPE;
+    state.ends = state.ends || (code == SDL_SCANCODE_ESCAPE && session.may_end());
 }
 
 } // namespace
@@ -90,7 +90,7 @@ void take_key(const SDL_KeyboardEvent& key, Session& session, InputState& state)
 void take_event(const SDL_Event& event, Session& session, InputState& state, bool typing) {
     Controls& controls = session.controls();
     switch (event.type) {
-    case SDL_QUIT:
+    case SDL_QUIT: // also of a signal, which is not asked twice
         state.ends = true;
         break;
     case SDL_KEYDOWN:

@@ -159,7 +159,9 @@ struct Running {
             if (!input.mouse_looks) {
                 ImGui_ImplSDL2_ProcessEvent(&event);
             }
-            take_event(event, session, input, ImGui::GetIO().WantTextInput);
+            const bool is_of_panels =
+                ImGui::GetIO().WantTextInput || ImGui::IsPopupOpen("", ImGuiPopupFlags_AnyPopup);
+            take_event(event, session, input, is_of_panels);
         }
         if (!ImGui::GetIO().WantTextInput) {
             turn_by_arrows(session, real);

@@ -4,6 +4,7 @@
 #include <avrek/arsenal/arsenal_hash.h>
 
 #include <gtest/gtest.h>
+#include <unistd.h>
 
 // The values of the playground: curves, presets, keys with their defaults, and what a change does.
 namespace avrek::playground {
@@ -142,6 +143,24 @@ TEST(PlaygroundValues, KeysChangeTheNumberThatIsChosen) {
     EXPECT_EQ(session.selected(), "link.latency");
     session.command(Command::smaller);
     EXPECT_EQ(session.linked()->link().yours.latency, from_seconds(0.057));
+}
+
+TEST(PlaygroundValues, EndsWithoutChangesThatAreLostOnlyWhenAskedTwice) {
+    const std::string file = ::testing::TempDir() + "avrek-end-" + std::to_string(getpid()) + ".toml";
+    Session session{demo(), {.crew = 1}};
+    session.save_to(file);
+    EXPECT_TRUE(session.may_end());
+    session.set("weapon.thorn-rifle.damage", 26);
+    EXPECT_FALSE(session.may_end());
+    EXPECT_NE(session.notice().find("not saved"), std::string::npos);
+    EXPECT_TRUE(session.may_end());
+    session.set("weapon.thorn-rifle.damage", 27);
+    EXPECT_FALSE(session.may_end()) << "another change";
+    session.command(Command::save);
+    EXPECT_TRUE(session.may_end() && !session.has_unsaved());
+    session.set("weapon.thorn-rifle.damage", 22);
+    EXPECT_TRUE(session.may_end()) << "the first values again";
+    std::filesystem::remove(file);
 }
 
 TEST(PlaygroundValues, SaysWhatAChangeDoes) {
