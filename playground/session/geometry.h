@@ -38,7 +38,8 @@ struct Chunk {
 
 /// Returns the distance from a point to a chunk; 0 inside.
 Metres distance_to(const Chunk& chunk, const Vector3& point);
-/// Returns which of its details a chunk needs, so that what is left out is smaller than two pixels or so.
+/// Returns the number of the detail that a chunk needs: corners that became one are at most two degrees
+/// apart.
 std::size_t detail_of(const Chunk& chunk, const Camera& camera);
 
 /// A level to draw.

@@ -84,8 +84,8 @@ class Session {
     /// Returns the fight over the link, or null.
     const LinkedFight* linked() const { return linked_.get(); }
     const LinkSettings& link() const { return link_; } ///< link that is there, or the next one
-    Seen seen() const;                                 ///< what the player's picture shows
-    /// Returns what the second player's picture shows: over a link, if `show-second` is on.
+    Seen seen() const;                                 ///< content of the player's picture
+    /// Returns the content of the second player's picture: over a link, if `show-second` is on.
     std::optional<Seen> second_seen() const;
 
     Stage& stage() { return stage_; }                   ///< the fight
