@@ -53,11 +53,9 @@ BENCHMARK(server_tick)->Arg(16)->Arg(64)->UseManualTime()->Unit(benchmark::kMicr
 // millisecond; the server may, or may not, send it away for that.
 void flooded_tick(benchmark::State& state) {
     const GameData data{bench::arsenal(), {.whole = 1}, bench::atrium()}; // both ends are here
-    const KeyPair issuer = make_issuer_keys();
-    const KeyPair keys = make_server_keys();
+    const KeyPair issuer = make_keys();
     ServerSettings settings;
     settings.issuer = issuer.open;
-    settings.keys = keys;
     if (state.range(1) == 0) {
         settings.limits.faults = 1 << 30; // it is not sent away
     }
@@ -68,20 +66,18 @@ void flooded_tick(benchmark::State& state) {
     }
     LinkNetwork network{3};
     Server server{data, settings, 5, network.server()};
-    const auto ticket = [&](std::uint32_t player) {
-        return issue_ticket(
-            issuer,
-            {.match = 1, .player = BodyId{player}, .expires = 1000, .number = 0, .server = keys.open});
+    const auto credentials = [&](std::uint32_t player) {
+        return issue_credentials(
+            issuer, {.match = 1, .player = BodyId{player}, .expires = 1000, .server = network.server_key()});
     };
-    trial::TamperingClient other{network.connect({}),
-                                 ticket(8),
+    trial::TamperingClient other{network.connect({}, credentials(8)),
                                  data.digest,
                                  digest_of(data.arena.level),
                                  {.floods = static_cast<int>(state.range(0))}};
     std::vector<std::unique_ptr<Client>> clients;
     for (std::uint32_t id = 1; id <= 7; ++id) {
         clients.push_back(
-            std::make_unique<Client>(data, ClientSettings{.ticket = ticket(id)}, network.connect({})));
+            std::make_unique<Client>(data, ClientSettings{}, network.connect({}, credentials(id))));
     }
     std::vector<double> times;
     const auto step = [&] {

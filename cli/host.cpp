@@ -5,17 +5,22 @@
 #include "progress.h"
 #include "table.h"
 #include <avrek/data/arsenal_digest.h>
-#include <avrek/net/enet_transport.h>
 #include <avrek/net/server.h>
 #include <avrek/net/server_file.h>
+#include <avrek/net/udp_transport.h>
 
+#include <fcntl.h>
 #include <fmt/format.h>
 #include <nlohmann/json.hpp>
+#include <sys/stat.h>
+#include <unistd.h>
 
 #include <algorithm>
 #include <chrono>
 #include <memory>
 #include <optional>
+#include <random>
+#include <thread>
 
 namespace avrek::cli {
 
@@ -51,7 +56,7 @@ struct TickTimes {
 struct Hosting {
     const HostOptions& options;
     std::vector<BoutMember> members;
-    EnetTransport& transport;
+    UdpServer& transport;
     Server& server;
     TunedArsenal tuned;
     SessionKeeper session;
@@ -138,8 +143,7 @@ struct Hosting {
             const auto due =
                 began + tick_span(skirmish.tick(), skirmish.settings().rate).begin.time_since_epoch();
             while (Clock::now() < due && !interrupts.was_interrupted()) {
-                const auto left = std::chrono::duration_cast<Duration>(due - Clock::now());
-                transport.wait(std::min<Duration>(left, std::chrono::milliseconds{20}));
+                std::this_thread::sleep_until(std::min(due, Clock::now() + std::chrono::milliseconds{20}));
             }
             interrupted = interrupts.was_interrupted();
             if (interrupted) {
@@ -155,7 +159,7 @@ struct Hosting {
             }
             keep_changes();
             if (metrics != nullptr) {
-                metrics->take(server, took);
+                metrics->take(server, transport.counts(), took);
             }
             say_connections();
             if (skirmish.tick() % skirmish.settings().rate.hertz == 0) {
@@ -172,14 +176,6 @@ struct Hosting {
         server.shut_down(interrupted          ? "the server was stopped"
                          : skirmish.is_over() ? "the match is over"
                                               : "the server's time is up");
-        // Packets that are queued still go out.
-        const auto until = Clock::now() + std::chrono::milliseconds{300};
-        TransportEvent event;
-        while (Clock::now() < until) {
-            transport.wait(std::chrono::milliseconds{20});
-            while (transport.receive(event)) {
-            }
-        }
     }
 
     Table table() {
@@ -214,22 +210,38 @@ struct Hosting {
     }
 };
 
+// Lets words to a pipe that nobody reads be lost, so that the ticks go on.
+void wait_for_no_reader() {
+    struct stat what {};
+    if (::fstat(STDERR_FILENO, &what) == 0 && S_ISFIFO(what.st_mode)) {
+        ::fcntl(STDERR_FILENO, F_SETFL, ::fcntl(STDERR_FILENO, F_GETFL) | O_NONBLOCK);
+    }
+}
+
+// Another number than the seed, which stays with the server.
+std::uint64_t match_number() {
+    std::random_device random;
+    return std::uint64_t{random()} << 32U | random();
+}
+
 void run_host(const HostOptions& options) {
     const CrewOptions& crew = options.crew;
+    wait_for_no_reader();
     const std::vector<ArsenalText> texts = arsenal_texts(files_among(crew.common.words));
     const GameData data = game_data_of(files_among(crew.common.words), crew.level);
     const BoutSetup setup = setup_of(data.arsenal, crew);
     std::vector<BoutMember> members = bout_members(setup);
-    auto listening = EnetTransport::listen(
-        options.address, static_cast<std::uint16_t>(whole("--port", options.port)), 2 * members.size() + 32);
+    // A player who comes back can be there twice for a moment.
+    auto listening =
+        UdpServer::listen(options.address, static_cast<std::uint16_t>(whole("--port", options.port)),
+                          {.keys = make_keys(), .max_peers = 2 * members.size()});
     stop_at(listening.diagnostics);
-    EnetTransport& transport = **listening;
-    const KeyPair issuer = make_issuer_keys();
+    UdpServer& transport = **listening;
+    const KeyPair issuer = make_keys();
     ServerSettings settings;
     settings.skirmish = settings_of(data.arsenal, data.arena.plan, crew);
-    settings.match = crew.common.seed;
+    settings.match = match_number();
     settings.issuer = issuer.open;
-    settings.keys = make_server_keys();
     settings.private_seed = options.private_seed;
     for (const BoutMember& member : members) {
         settings.slots.push_back(
@@ -244,7 +256,7 @@ void run_host(const HostOptions& options) {
     Recording recording;
     recording.open(crew, texts, server.skirmish(), members);
     const bool any_address = options.address == "0.0.0.0";
-    stop_at(write_server_file({settings.match, issuer, settings.keys.open,
+    stop_at(write_server_file({settings.match, issuer, transport.key(),
                                any_address ? "127.0.0.1" : options.address, transport.port()},
                               options.server_file));
     fmt::print(stderr, "listens at {}:{}, {} slots; the server file is {}\n", options.address,

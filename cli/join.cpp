@@ -5,8 +5,8 @@
 #include "table.h"
 #include <avrek/data/arsenal_digest.h>
 #include <avrek/net/client.h>
-#include <avrek/net/enet_transport.h>
 #include <avrek/net/server_file.h>
+#include <avrek/net/udp_transport.h>
 
 #include <fmt/format.h>
 #include <nlohmann/json.hpp>
@@ -40,7 +40,7 @@ struct JoinOptions {
 struct Joined {
     BodyId player = nobody;
     ShooterId shooter{};
-    std::unique_ptr<EnetTransport> transport{};
+    std::unique_ptr<UdpClient> transport{};
     std::unique_ptr<Client> client{};
     std::optional<Bots> bots{};
     std::vector<std::pair<Time, TuningStep>> proposals{}; // with times since the start, in order
@@ -112,17 +112,16 @@ std::vector<Joined> joined(const JoinOptions& options, const ServerFile& server_
             options.shooters.empty() ? 0 : static_cast<std::size_t>(bot) % options.shooters.size();
         one.shooter = id_named<ShooterId>("shooter", data.arsenal.shooters,
                                           options.shooters.empty() ? "" : options.shooters[turn]);
-        auto connecting = EnetTransport::connect(server_file.address, server_file.port);
+        auto connecting = UdpClient::connect(
+            server_file.address, server_file.port,
+            issue_credentials(server_file.issuer, {.match = server_file.match,
+                                                   .player = one.player,
+                                                   .expires = now + 60,
+                                                   .server = server_file.server,
+                                                   .may_tune = !options.proposals.empty()}));
         stop_at(connecting.diagnostics);
         one.transport = std::move(*connecting);
-        ClientSettings settings;
-        settings.ticket = issue_ticket(server_file.issuer, {.match = server_file.match,
-                                                            .player = one.player,
-                                                            .expires = now + 60,
-                                                            .number = 0,
-                                                            .server = server_file.server,
-                                                            .may_tune = !options.proposals.empty()});
-        one.client = std::make_unique<Client>(data, settings, *one.transport);
+        one.client = std::make_unique<Client>(data, ClientSettings{}, *one.transport);
         all.push_back(std::move(one));
     }
     for (const std::string& word : options.proposals) {
@@ -190,8 +189,6 @@ void run_join(const JoinOptions& options, int& status) {
     for (Joined& one : all) {
         if (one.client->state() == ClientState::playing) {
             one.client->leave();
-            one.transport->close(server_peer);
-            one.transport->wait(std::chrono::milliseconds{30});
         } else {
             const bool silent = one.client->state() == ClientState::connecting;
             fmt::print(stderr, "player {}: {}\n", static_cast<std::uint32_t>(one.player),

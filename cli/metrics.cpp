@@ -3,27 +3,57 @@
 #include "command_line.h"
 
 #include <fmt/format.h>
+#include <prometheus/collectable.h>
 #include <prometheus/counter.h>
 #include <prometheus/exposer.h>
 #include <prometheus/gauge.h>
 #include <prometheus/histogram.h>
+#include <prometheus/metric_family.h>
 #include <prometheus/registry.h>
 
 #include <array>
+#include <atomic>
+#include <chrono>
 #include <string>
+#include <utility>
+#include <vector>
 
 namespace avrek::cli {
 
+// Says at each question whether the server still ticks: it is asked in a thread of its own.
+class Metrics::Health final : public prometheus::Collectable {
+  public:
+    void take(bool is_over) {
+        is_over_ = is_over;
+        ticked_at_ = Clock::now().time_since_epoch();
+    }
+    std::vector<prometheus::MetricFamily> Collect() const override {
+        const std::chrono::duration<double> since = Clock::now().time_since_epoch() - ticked_at_.load();
+        const double up = since > max_silence ? 0 : is_over_ ? 2 : 1;
+        return {
+            family("avrek_up", "Whether it ticks: 0 if not, 1 while the match runs, 2 when it is over", up),
+            family("avrek_seconds_since_tick", "Time since the last tick was over", since.count())};
+    }
+
+  private:
+    using Clock = std::chrono::steady_clock;
+    static constexpr std::chrono::seconds max_silence{1};
+
+    static prometheus::MetricFamily family(const char* name, const char* help, double value) {
+        prometheus::ClientMetric metric;
+        metric.gauge.value = value;
+        return {name, help, prometheus::MetricType::Gauge, {metric}};
+    }
+
+    std::atomic<Clock::duration> ticked_at_ = Clock::now().time_since_epoch();
+    std::atomic<bool> is_over_ = false;
+};
+
 struct Metrics::Serving {
     std::shared_ptr<prometheus::Registry> registry = std::make_shared<prometheus::Registry>();
-    std::shared_ptr<prometheus::Registry> health = std::make_shared<prometheus::Registry>();
+    std::shared_ptr<Health> health = std::make_shared<Health>();
     std::unique_ptr<prometheus::Exposer> exposer{};
 
-    prometheus::Gauge& up = prometheus::BuildGauge()
-                                .Name("avrek_up")
-                                .Help("1 while the match runs, 2 when it is over")
-                                .Register(*health)
-                                .Add({});
     prometheus::Gauge& players = prometheus::BuildGauge()
                                      .Name("avrek_players")
                                      .Help("Clients that are playing")
@@ -52,6 +82,11 @@ struct Metrics::Serving {
                                                         .Name("avrek_peer_faults")
                                                         .Help("Packets that do not belong, by kind")
                                                         .Register(*registry);
+    prometheus::Family<prometheus::Gauge>& strangers =
+        prometheus::BuildGauge()
+            .Name("avrek_strangers")
+            .Help("Handshakes and datagrams of no player, by outcome")
+            .Register(*registry);
 };
 
 Metrics::Metrics(std::uint16_t port) : serving_(std::make_unique<Serving>()) {
@@ -69,10 +104,10 @@ Metrics::Metrics(std::uint16_t port) : serving_(std::make_unique<Serving>()) {
 
 Metrics::~Metrics() = default;
 
-void Metrics::take(const Server& server, std::chrono::nanoseconds took) {
+void Metrics::take(const Server& server, const QuicCounts& network, std::chrono::nanoseconds took) {
     Serving& to = *serving_;
     const std::span<const Event> events = server.skirmish().events();
-    to.up.Set(server.skirmish().is_over() ? 2 : 1);
+    to.health->take(server.skirmish().is_over());
     to.tick.Set(static_cast<double>(server.skirmish().tick()));
     to.seconds.Observe(std::chrono::duration<double>(took).count());
     to.shots.Increment(static_cast<double>(count_of<ShotEvent>(events)));
@@ -93,6 +128,12 @@ void Metrics::take(const Server& server, std::chrono::nanoseconds took) {
     to.players.Set(players);
     for (std::size_t kind = 0; kind < traffic_kind_count; ++kind) {
         to.sent.Add({{"kind", std::string{to_string(static_cast<TrafficKind>(kind))}}}).Set(bytes[kind]);
+    }
+    for (const auto& [outcome, count] :
+         {std::pair{"handshake", network.handshakes}, std::pair{"refused", network.refused},
+          std::pair{"full", network.full}, std::pair{"put_off", network.put_off},
+          std::pair{"asked_for_token", network.not_validated}, std::pair{"unknown", network.unknown}}) {
+        to.strangers.Add({{"outcome", outcome}}).Set(static_cast<double>(count));
     }
     const FaultCounts faults = server.faults();
     for (std::size_t kind = 0; kind < peer_fault_count; ++kind) {

@@ -1,4 +1,5 @@
 #pragma once
+#include <avrek/net/quic_endpoint.h>
 #include <avrek/net/server.h>
 
 #include <chrono>
@@ -16,10 +17,11 @@ class Metrics {
     Metrics(const Metrics&) = delete;
     Metrics& operator=(const Metrics&) = delete;
 
-    /// After a tick, which took so long.
-    void take(const Server& server, std::chrono::nanoseconds took);
+    /// After a tick, which took so long, and with what the network has counted.
+    void take(const Server& server, const QuicCounts& network, std::chrono::nanoseconds took);
 
   private:
+    class Health;
     struct Serving;
     std::unique_ptr<Serving> serving_;
 };

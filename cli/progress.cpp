@@ -51,12 +51,17 @@ void Progress::show(std::int64_t finished) {
     std::fflush(stderr);
 }
 
-NotesInterrupts::NotesInterrupts()
-    : before_((interrupted = 0, std::signal(SIGINT, note))), terminate_before_(std::signal(SIGTERM, note)) {}
+NotesInterrupts::NotesInterrupts() {
+    interrupted = 0;
+    struct sigaction noting {};
+    noting.sa_handler = note; // without SA_RESTART: nothing waits on
+    sigaction(SIGINT, &noting, &before_);
+    sigaction(SIGTERM, &noting, &terminate_before_);
+}
 
 NotesInterrupts::~NotesInterrupts() {
-    std::signal(SIGINT, before_);
-    std::signal(SIGTERM, terminate_before_);
+    sigaction(SIGINT, &before_, nullptr);
+    sigaction(SIGTERM, &terminate_before_, nullptr);
 }
 
 bool NotesInterrupts::was_interrupted() const {

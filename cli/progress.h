@@ -1,5 +1,6 @@
 #pragma once
 #include <chrono>
+#include <csignal>
 #include <cstdint>
 #include <string>
 
@@ -27,7 +28,8 @@ class Progress {
     std::chrono::steady_clock::time_point last_ = started_;
 };
 
-/// While it lives, an interrupt (Ctrl-C) or a request to end is noted and does not end the program.
+/// While it lives, an interrupt (Ctrl-C) or a request to end is noted and does not end the program. A read or
+/// write that is waiting then fails.
 class NotesInterrupts {
   public:
     NotesInterrupts();
@@ -37,8 +39,8 @@ class NotesInterrupts {
     bool was_interrupted() const;
 
   private:
-    void (*before_)(int);
-    void (*terminate_before_)(int);
+    struct sigaction before_ {};
+    struct sigaction terminate_before_ {};
 };
 
 } // namespace avrek::cli

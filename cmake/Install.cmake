@@ -23,7 +23,7 @@ foreach(layer IN LISTS layers)
 endforeach()
 set(pkg_config_packages "-lzstd -lsqlite3 -lnlopt")
 if(AVREK_DATA AND AVREK_NET)
-  string(APPEND pkg_config_packages " -lsodium -lenet")
+  string(APPEND pkg_config_packages " -lsodium -lngtcp2_crypto_gnutls -lngtcp2 -lgnutls")
 endif()
 # Relative, so that an installation can be moved.
 file(RELATIVE_PATH pkg_config_to_prefix /${CMAKE_INSTALL_LIBDIR}/pkgconfig /)

@@ -190,8 +190,8 @@ int main(int count, char** words) {
     data->arena.plan.spawns = {
         {{-4, 0, 6}, 0.0, TeamId{0}}, {{0, 0, 8}, 0.0, TeamId{0}}, {{4, 0, 14}, pi, TeamId{1}}};
 
-    const KeyPair issuer = make_issuer_keys();
-    ServerSettings settings{.issuer = issuer.open, .keys = make_server_keys()};
+    const KeyPair issuer = make_keys();
+    ServerSettings settings{.issuer = issuer.open};
     for (std::uint32_t id = 1; id <= 3; ++id) {
         settings.slots.push_back({.player = BodyId{id},
                                   .team = TeamId{static_cast<std::uint8_t>(id / 3)},
@@ -205,13 +205,13 @@ int main(int count, char** words) {
     server.on_tick(turn_of(abilities, *crate));
     std::vector<Player> players(3);
     for (std::size_t index = 0; index < players.size(); ++index) {
-        const Ticket ticket = issue_ticket(issuer, {.match = settings.match,
-                                                    .player = settings.slots[index].player,
-                                                    .expires = 3600,
-                                                    .server = settings.keys.open});
+        const TicketClaims claims{.match = settings.match,
+                                  .player = settings.slots[index].player,
+                                  .expires = 3600,
+                                  .server = network.server_key()};
         LinkSpec link{.latency = std::chrono::milliseconds{100}, .loss = index == 1 ? 0.05 : 0.0};
-        players[index].client =
-            std::make_unique<Client>(*data, ClientSettings{.ticket = ticket}, network.connect(link));
+        players[index].client = std::make_unique<Client>(
+            *data, ClientSettings{}, network.connect(link, issue_credentials(issuer, claims)));
         players[index].client->set_companion(players[index].abilities.get());
         players[index].client->on_tick(turn_of(*players[index].abilities, *crate));
     }

@@ -147,8 +147,8 @@ void note(Hits& hits, const SegmentEvent& event) {
 }
 
 Watched play(const GameData& data, const PoseSource& source) {
-    const KeyPair issuer = make_issuer_keys();
-    ServerSettings settings{.issuer = issuer.open, .keys = make_server_keys()};
+    const KeyPair issuer = make_keys();
+    ServerSettings settings{.issuer = issuer.open};
     settings.skirmish.poses = &source;
     for (std::uint32_t id = 1; id <= 2; ++id) {
         settings.slots.push_back({.player = BodyId{id},
@@ -162,10 +162,9 @@ Watched play(const GameData& data, const PoseSource& source) {
     std::vector<std::unique_ptr<Client>> clients;
     for (const PlayerSlot& slot : settings.slots) {
         const TicketClaims claims{
-            .match = settings.match, .player = slot.player, .expires = 3600, .server = settings.keys.open};
-        clients.push_back(std::make_unique<Client>(
-            data, ClientSettings{.ticket = issue_ticket(issuer, claims), .poses = &source},
-            network.connect(link)));
+            .match = settings.match, .player = slot.player, .expires = 3600, .server = network.server_key()};
+        clients.push_back(std::make_unique<Client>(data, ClientSettings{.poses = &source},
+                                                   network.connect(link, issue_credentials(issuer, claims))));
     }
     Watched watched;
     while (network.now() < Time{std::chrono::seconds{120}}) {

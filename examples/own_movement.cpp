@@ -105,8 +105,8 @@ int main(int count, char** words) {
     data->arena.plan.spawns = {{{-3, 0, -8}, 0.0, TeamId{0}}, {{3, 0, -8}, 0.0, TeamId{1}}};
 
     const CanopyRunner runner;
-    const KeyPair issuer = make_issuer_keys();
-    ServerSettings settings{.issuer = issuer.open, .keys = make_server_keys()};
+    const KeyPair issuer = make_keys();
+    ServerSettings settings{.issuer = issuer.open};
     settings.skirmish.locomotions = {&runner};
     for (std::uint32_t id = 1; id <= 2; ++id) {
         const TeamId team{static_cast<std::uint8_t>(id - 1)};
@@ -117,11 +117,10 @@ int main(int count, char** words) {
     const LinkSpec link{.latency = std::chrono::milliseconds{100}}; // there and back
     std::vector<std::unique_ptr<Client>> clients;
     for (const PlayerSlot& slot : settings.slots) {
-        const Ticket ticket = issue_ticket(
-            issuer,
-            {.match = settings.match, .player = slot.player, .expires = 3600, .server = settings.keys.open});
-        clients.push_back(std::make_unique<Client>(
-            *data, ClientSettings{.ticket = ticket, .locomotions = {&runner}}, network.connect(link)));
+        const TicketClaims claims{
+            .match = settings.match, .player = slot.player, .expires = 3600, .server = network.server_key()};
+        clients.push_back(std::make_unique<Client>(*data, ClientSettings{.locomotions = {&runner}},
+                                                   network.connect(link, issue_credentials(issuer, claims))));
     }
     // A minute in which the players act, and a second in which they stand still.
     while (network.now() < Time{std::chrono::seconds{61}}) {

@@ -65,8 +65,8 @@ int main(int count, char** words) {
     data->arena.plan.spawns = {{{0, 0, -12}, 0.0, TeamId{0}}, {{0, 0, 12}, pi, TeamId{1}}};
 
     // A service of yours signs tickets for those who may join; the server knows its key.
-    const KeyPair issuer = make_issuer_keys();
-    ServerSettings settings{.issuer = issuer.open, .keys = make_server_keys()};
+    const KeyPair issuer = make_keys();
+    ServerSettings settings{.issuer = issuer.open};
     for (std::uint32_t id = 1; id <= 2; ++id) {
         settings.slots.push_back({.player = BodyId{id},
                                   .team = TeamId{static_cast<std::uint8_t>(id - 1)},
@@ -79,11 +79,11 @@ int main(int count, char** words) {
     }
     Server server{*data, settings, 3, network.server()};
     const auto join = [&](std::uint32_t id, const LinkSpec& link, double yaw) {
-        const Ticket ticket = issue_ticket(
-            issuer,
-            {.match = settings.match, .player = BodyId{id}, .expires = 3600, .server = settings.keys.open});
-        return Player{
-            BodyId{id}, {*data, {.ticket = ticket}, network.connect(link)}, static_cast<float>(yaw)};
+        const TicketClaims claims{
+            .match = settings.match, .player = BodyId{id}, .expires = 3600, .server = network.server_key()};
+        return Player{BodyId{id},
+                      {*data, {}, network.connect(link, issue_credentials(issuer, claims))},
+                      static_cast<float>(yaw)};
     };
     Player players[] = {join(1, data->arsenal.links.front(), 0.0), join(2, data->arsenal.links.back(), pi)};
 

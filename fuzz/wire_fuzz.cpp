@@ -3,7 +3,7 @@
 #include "../tests/digest/bots_fight.h"
 #include "own_state.h"
 #include "packed_intents.h"
-#include "session.h"
+#include "quic/streams.h"
 #include "wire.h"
 
 #include <cstddef>
@@ -94,9 +94,18 @@ extern "C" int LLVMFuzzerTestOneInput(const std::uint8_t* data, std::size_t size
         take_own_state(packed);
         break;
     default: {
-        detail::Seal seal;
-        detail::SealFault fault{};
-        (void)seal.open(bytes, data[0] / 6 % 2 == 0, fault);
+        detail::PartedMessages parted;
+        detail::InStream stream;
+        for (std::size_t at = 0; at < bytes.size(); at += 16) {
+            const auto piece = bytes.subspan(at, std::min<std::size_t>(16, bytes.size() - at));
+            (void)parted.take(piece);
+            stream.take(piece);
+            while (stream.next()) {
+            }
+            if (stream.is_longer_than(1U << 16U)) {
+                break;
+            }
+        }
         break;
     }
     }

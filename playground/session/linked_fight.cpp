@@ -42,11 +42,9 @@ Traffic operator-(Traffic one, const Traffic& other) {
 LinkedFight::LinkedFight(std::shared_ptr<const GameData> data, const StageSettings& settings,
                          const LinkSettings& link)
     : data_(std::move(data)), setup_(bots_of(data_->arsenal, settings.crew)),
-      members_(members_of(setup_, player)), link_(link), network_(settings.seed), issuer_(make_issuer_keys()),
-      keys_(make_server_keys()) {
+      members_(members_of(setup_, player)), link_(link), network_(settings.seed), issuer_(make_keys()) {
     ServerSettings set = settings_of(link, members_.size());
     set.issuer = issuer_.open;
-    set.keys = keys_;
     for (const BoutMember& member : members_) {
         if (member.id <= second_player) {
             set.slots.push_back(
@@ -68,12 +66,10 @@ LinkedFight::LinkedFight(std::shared_ptr<const GameData> data, const StageSettin
     }
 }
 
-LinkedFight::LinkedFight(std::shared_ptr<const GameData> data, const ClientSettings& settings,
+LinkedFight::LinkedFight(std::shared_ptr<const GameData> data, BodyId who, const ClientSettings& settings,
                          std::unique_ptr<Transport> host)
     : data_(std::move(data)), network_(1), host_(std::move(host)) {
-    const auto claims = read_ticket(settings.ticket);
-    assert(claims);
-    you_ = std::make_unique<LinkedPlayer>(*data_, settings, *host_, claims->player);
+    you_ = std::make_unique<LinkedPlayer>(*data_, settings, *host_, who);
 }
 
 LinkedFight::~LinkedFight() {
@@ -92,12 +88,13 @@ Loaded<Tick> LinkedFight::retune(TuningStep step) {
 std::unique_ptr<LinkedPlayer> LinkedFight::connect(const BoutMember& member, const LinkSpec& link) {
     ClientSettings own;
     own.interpolation = link_.interpolation;
-    own.ticket = issue_ticket(issuer_, {.match = 1,
-                                        .player = member.id,
-                                        .expires = day + 1'000'000,
-                                        .server = keys_.open,
-                                        .may_tune = true});
-    return std::make_unique<LinkedPlayer>(*data_, own, network_.connect(link), member.id);
+    const TicketClaims claims{.match = 1,
+                              .player = member.id,
+                              .expires = day + 1'000'000,
+                              .server = network_.server_key(),
+                              .may_tune = true};
+    return std::make_unique<LinkedPlayer>(
+        *data_, own, network_.connect(link, issue_credentials(issuer_, claims)), member.id);
 }
 
 void LinkedFight::change(const LinkSettings& link) {

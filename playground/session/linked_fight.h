@@ -40,9 +40,8 @@ class LinkedFight {
     /// validate_stage() finds nothing.
     LinkedFight(std::shared_ptr<const GameData> data, const StageSettings& settings,
                 const LinkSettings& link);
-    /// Joins a server elsewhere, as the player that the settings' ticket names. Precondition (asserted): the
-    /// ticket can be read.
-    LinkedFight(std::shared_ptr<const GameData> data, const ClientSettings& settings,
+    /// Joins a server elsewhere, as the player that the ticket of the transport names.
+    LinkedFight(std::shared_ptr<const GameData> data, BodyId who, const ClientSettings& settings,
                 std::unique_ptr<Transport> host);
     ~LinkedFight(); ///< leaves
     LinkedFight(const LinkedFight&) = delete;
@@ -87,7 +86,6 @@ class LinkedFight {
     LinkNetwork network_; ///< its time is the true time
     std::unique_ptr<Transport> host_{};
     KeyPair issuer_;
-    KeyPair keys_;
     std::unique_ptr<Server> server_{};
     std::optional<Bots> bots_{};
     std::unique_ptr<LinkedPlayer> you_{};

@@ -56,8 +56,8 @@ class Session {
     /// Plays over a link from now on; the fight alone waits where it is. A link that is there changes, or
     /// begins anew. The notice says why if the present values do not allow a fight.
     void connect(const LinkSettings& link);
-    /// Joins a server elsewhere, as the player of the settings' ticket.
-    void join(const ClientSettings& settings, std::unique_ptr<Transport> host);
+    /// Joins a server elsewhere, as the player that the ticket of its transport names.
+    void join(BodyId who, const ClientSettings& settings, std::unique_ptr<Transport> host);
     /// Plays alone again.
     void disconnect();
     /// Goes to a tick, paused.
@@ -68,6 +68,10 @@ class Session {
     /// Returns the fight that is seen: over the link once the player is let in, else alone.
     const Skirmish& fight() const { return is_linked() ? linked_->you().fight() : stage_.fight(); }
     BodyId player() const; ///< the player's combatant
+    /// Returns the name of a combatant, over a link as the server says it.
+    std::string name_of(BodyId who) const;
+    /// Returns the score of a team, over a link as the server says it.
+    std::int64_t team_score(TeamId team) const;
     Controls& controls() {
         return linked_ != nullptr ? linked_->you().controls : stage_.controls;
     } ///< inputs

@@ -19,6 +19,18 @@ BodyId Session::player() const {
     return is_linked() ? linked_->you().who() : stage_.player();
 }
 
+std::string Session::name_of(BodyId who) const {
+    const LedgerValue* name = is_linked() ? linked_->you().client().ledger().find(who, "name") : nullptr;
+    const auto* text = name != nullptr ? std::get_if<std::string>(name) : nullptr;
+    return text != nullptr ? *text : stage_.name_of(who);
+}
+
+std::int64_t Session::team_score(TeamId team) const {
+    return is_linked() ? linked_->you().client().ledger().whole(
+                             nobody, "score." + std::to_string(static_cast<int>(team)))
+                       : fight().match().team_score(team);
+}
+
 Seen Session::seen() const {
     // Over a link the client has placed everybody for the present picture.
     return {fight(),         player(), picture_, picture_time(), is_linked() ? present : picture_time(),
@@ -38,7 +50,7 @@ void Session::take_events() {
     if (linked_ != nullptr && !is_linked()) {
         return; // nobody plays
     }
-    const NameOf name_of = [this](BodyId who) { return stage_.name_of(who); };
+    const NameOf name_of = [this](BodyId who) { return this->name_of(who); };
     take(picture_, events(), fight(), player(), name_of);
     take(board_, events(), player());
     const LinkedPlayer* second = is_linked() ? linked_->second() : nullptr;
@@ -89,9 +101,9 @@ void Session::want_link(const LinkSettings& link) {
     }
 }
 
-void Session::join(const ClientSettings& settings, std::unique_ptr<Transport> host) {
+void Session::join(BodyId who, const ClientSettings& settings, std::unique_ptr<Transport> host) {
     // A server lets in who has its values, which are those that the session began with.
-    linked_ = std::make_unique<LinkedFight>(std::make_shared<const GameData>(stage_.data()), settings,
+    linked_ = std::make_unique<LinkedFight>(std::make_shared<const GameData>(stage_.data()), who, settings,
                                             std::move(host));
     picture_ = {};
     board_ = {};

@@ -18,7 +18,7 @@ std::optional<Sighted> Session::sighted() const {
     Sighted sighted{hit->distance, surface_of(seen.arsenal().surfaces, hit->surface).id};
     if (hit->body) {
         const RigSpec* rig = seen.scene().rig_of(*hit->body);
-        sighted.what = stage_.name_of(*hit->body) +
+        sighted.what = name_of(*hit->body) +
                        (rig != nullptr && hit->region ? ", " + region_of(*rig, *hit->region).name : "");
     }
     return sighted;
@@ -42,6 +42,7 @@ std::string Session::report() const {
         {"changes", tuner_.change_count()},
         {"first_values", tuner_.shows_first()},
         {"notice", notice_},
+        {"scores", {team_score(TeamId{0}), team_score(TeamId{1})}},
     };
     if (me.weapon) {
         json["rounds"] = me.weapon->rounds;

@@ -259,7 +259,7 @@ void draw_second_display(const Session& session, const Seen& seen, const Camera&
     draw_marks(on);
     draw_crosshair(on);
     draw_state(on, {left + 16.0F, static_cast<float>(camera.height) - 112.0F});
-    write(to, {on.middle().x, 30.0F}, 16.0F, ink, session.stage().name_of(seen.player), true);
+    write(to, {on.middle().x, 30.0F}, 16.0F, ink, session.name_of(seen.player), true);
 }
 
 void draw_display(const Session& session, const Camera& camera) {
@@ -273,6 +273,7 @@ void draw_display(const Session& session, const Camera& camera) {
                      0.0F};
     const ImVec2 middle = on.middle();
     const Picture& picture = seen.picture;
+    to.PushClipRect({0.0F, 0.0F}, {2.0F * middle.x, 2.0F * middle.y});
     draw_marks(on);
     draw_board_text(on, session.board());
     if (seen.view == View::eye) {
@@ -300,9 +301,10 @@ void draw_display(const Session& session, const Camera& camera) {
         write(to, {middle.x, 54.0F}, 15.0F, alarm, "noticed", true);
     }
     write(to, {middle.x, 8.0F}, 18.0F, ink,
-          "Canopy " + std::to_string(seen.fight.match().team_score(TeamId{0})) + "   Rootward " +
-              std::to_string(seen.fight.match().team_score(TeamId{1})),
+          "Canopy " + std::to_string(session.team_score(TeamId{0})) + "   Rootward " +
+              std::to_string(session.team_score(TeamId{1})),
           true);
+    to.PopClipRect();
 }
 
 } // namespace avrek::playground

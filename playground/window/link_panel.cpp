@@ -146,8 +146,7 @@ void draw_kill(const Session& session, ImVec2 screen) {
         return;
     }
     const KillAccount& kill = linked->accounts().kills().back();
-    const ToldKill words =
-        told(kill, *linked->server(), [&](BodyId who) { return session.stage().name_of(who); });
+    const ToldKill words = told(kill, *linked->server(), [&](BodyId who) { return session.name_of(who); });
     ImGui::TextUnformatted(words.title.c_str());
     const ImVec2 corner = ImGui::GetCursorScreenPos();
     draw_timeline(*ImGui::GetWindowDrawList(), kill, {corner.x + 6.0F, corner.y + 6.0F}, screen.x - 120.0F);

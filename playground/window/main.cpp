@@ -3,8 +3,8 @@
 #include "loudspeaker.h"
 #include "panels.h"
 #include "world_view.h"
-#include <avrek/net/enet_transport.h>
 #include <avrek/net/server_file.h>
+#include <avrek/net/udp_transport.h>
 
 #include <CLI/CLI.hpp>
 #include <SDL.h>
@@ -159,9 +159,14 @@ struct Running {
             if (!input.mouse_looks) {
                 ImGui_ImplSDL2_ProcessEvent(&event);
             }
-            const bool is_of_panels =
-                ImGui::GetIO().WantTextInput || ImGui::IsPopupOpen("", ImGuiPopupFlags_AnyPopup);
-            take_event(event, session, input, is_of_panels);
+            const bool is_in_list = ImGui::IsPopupOpen("", ImGuiPopupFlags_AnyPopup);
+            const bool leaves_text = !is_in_list && ImGui::GetIO().WantTextInput &&
+                                     event.type == SDL_KEYDOWN &&
+                                     event.key.keysym.scancode == SDL_SCANCODE_TAB;
+            if (leaves_text) {
+                ImGui::SetWindowFocus(nullptr);
+            }
+            take_event(event, session, input, is_in_list || (ImGui::GetIO().WantTextInput && !leaves_text));
         }
         if (!ImGui::GetIO().WantTextInput) {
             turn_by_arrows(session, real);
@@ -234,17 +239,16 @@ std::vector<Diagnostic> join(Session& session, const Options& options) {
     if (!file) {
         return std::move(file.diagnostics);
     }
-    auto host = EnetTransport::connect(file->address, file->port);
+    auto host = UdpClient::connect(file->address, file->port,
+                                   issue_credentials(file->issuer, {.match = file->match,
+                                                                    .player = BodyId{options.player},
+                                                                    .expires = seconds_of_day() + 60,
+                                                                    .server = file->server,
+                                                                    .may_tune = true}));
     if (!host) {
         return std::move(host.diagnostics);
     }
-    ClientSettings own;
-    own.ticket = issue_ticket(file->issuer, {.match = file->match,
-                                             .player = BodyId{options.player},
-                                             .expires = seconds_of_day() + 60,
-                                             .server = file->server,
-                                             .may_tune = true});
-    session.join(own, std::move(*host.value));
+    session.join(BodyId{options.player}, {}, std::move(*host.value));
     return {};
 }
 

@@ -14,8 +14,8 @@ inline constexpr ImGuiWindowFlags panel_flags = ImGuiWindowFlags_NoTitleBar | Im
                                                 ImGuiWindowFlags_NoMove | ImGuiWindowFlags_NoNavInputs;
 
 /// Draws a number as a slider, labelled by its path without the first letters; with the label in the slider
-/// if it is compact.
-void draw_number(Session& session, PanelState& state, const ArsenalNumber& number, std::size_t head,
+/// if it is compact. Returns false if the filter leaves it out.
+bool draw_number(Session& session, PanelState& state, const ArsenalNumber& number, std::size_t head,
                  bool is_compact = false);
 /// Draws the values of the tuned entry, down to `bottom`.
 void draw_tuning(Session& session, PanelState& state, ImVec2 screen, float bottom);

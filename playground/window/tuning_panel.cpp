@@ -37,11 +37,11 @@ void show_meaning(const ArsenalNumber& number) {
 
 } // namespace
 
-void draw_number(Session& session, PanelState& state, const ArsenalNumber& number, std::size_t head,
+bool draw_number(Session& session, PanelState& state, const ArsenalNumber& number, std::size_t head,
                  bool is_compact) {
     const std::string label = number.path.size() > head ? number.path.substr(head) : number.path;
     if (!is_compact && label.find(state.filter) == std::string::npos) {
-        return;
+        return false;
     }
     ImGui::PushID(number.path.c_str());
     if (!is_compact) {
@@ -79,6 +79,7 @@ void draw_number(Session& session, PanelState& state, const ArsenalNumber& numbe
         state.dragged.clear();
     }
     ImGui::PopID();
+    return true;
 }
 
 namespace {
@@ -293,16 +294,22 @@ void draw_tuning(Session& session, PanelState& state, ImVec2 screen, float botto
     const std::vector<ArsenalNumber> numbers = session.numbers(); // a slider changes them
     const std::vector<EditedCurve> curves = session.curves();
     const std::size_t head = session.entry().size() + 1;
+    bool is_empty = true;
     for (const ArsenalNumber& number : numbers) {
         const auto curve = std::find_if(curves.begin(), curves.end(), [&](const EditedCurve& one) {
             return number.path.starts_with(one.path + '[');
         });
         if (curve == curves.end()) {
-            draw_number(session, state, number, head);
+            is_empty = !draw_number(session, state, number, head) && is_empty;
         } else if (number.path == curve->path + "[1].y" &&
                    curve->path.find(state.filter, head) != std::string::npos) {
             draw_curve(session, state, *curve, head);
+            is_empty = false;
         }
+    }
+    if (is_empty) {
+        ImGui::TextWrapped(numbers.empty() ? "%s has no number" : "no number here has '%s' in its name",
+                           numbers.empty() ? session.entry().c_str() : state.filter.c_str());
     }
     ImGui::EndChild();
     ImGui::Separator();

@@ -89,6 +89,8 @@ class BitReader {
         const std::uint64_t value = small(group);
         return static_cast<std::int64_t>(value >> 1U) ^ -static_cast<std::int64_t>(value & 1U);
     }
+    /// Returns the number of bytes that have been read, the last one perhaps in part.
+    std::size_t bytes_read() const { return (at_ + 7) / 8; }
     /// Marks the input as malformed.
     void fail() { sound_ = false; }
     bool is_sound() const { return sound_; }

@@ -35,7 +35,6 @@ Client::Client(const GameData& data, const ClientSettings& settings, Transport& 
     impl_->plan.hazards.clear(); // the server's
     impl_->plan.pickups.clear();
     assert(validate(settings).empty());
-    impl_->keys = make_server_keys();
     impl_->picture_clock = detail::PictureClock{settings.interpolation};
 }
 
@@ -54,7 +53,9 @@ ClientEvents Client::receive(Time local) {
             run.take_packet(event);
             break;
         case TransportEventKind::disconnected:
-            run.end(ClientState::ended, "the connection is gone");
+            run.end(run.state == ClientState::connecting && !event.reason.empty() ? ClientState::refused
+                                                                                  : ClientState::ended,
+                    event.reason.empty() ? "the connection is gone" : event.reason);
             break;
         }
     }
@@ -70,35 +71,19 @@ void Client::Impl::end(ClientState how, const std::string& why) {
 
 // Asks to be let in.
 void Client::Impl::knock() {
-    const auto claims = read_ticket(settings.ticket);
-    if (!claims) {
-        end(ClientState::refused, "the ticket is no ticket of this version");
-        return;
-    }
     detail::JoinMessage join;
-    join.ticket.assign(settings.ticket.begin(), settings.ticket.end());
-    join.key = keys.open;
     join.arsenal = data.digest;
     join.level = digest_of(data.arena.level);
     join.locomotions = names_of(settings.locomotions);
     join.poses = name_of(poses());
-    const detail::Bytes closed = detail::closed_for(claims->server, detail::encode(join));
-    const auto session = detail::keys_of_client(keys, claims->server);
-    if (closed.empty() || !session) {
-        end(ClientState::refused, "the ticket names a server key that is none");
-        return;
-    }
-    seal = detail::Seal{*session};
-    detail::Bytes packet{std::byte{static_cast<std::uint8_t>(detail::MessageKind::join)}};
-    packet.insert(packet.end(), closed.begin(), closed.end());
-    transport.send(server_peer, Channel::reliable, packet);
+    send(detail::MessageKind::join, Channel::reliable, TrafficKind::session, detail::encode(join));
     transport.flush();
-    counts.up.add(TrafficKind::session, packet.size());
 }
 
 void Client::Impl::send(detail::MessageKind kind, Channel channel, TrafficKind traffic,
                         std::span<const std::byte> body) {
-    const auto packet = seal.close(static_cast<std::uint8_t>(kind), channel == Channel::reliable, body);
+    packet.assign(1, std::byte{static_cast<std::uint8_t>(kind)});
+    packet.insert(packet.end(), body.begin(), body.end());
     transport.send(server_peer, channel, packet);
     counts.up.add(traffic, packet.size());
 }
@@ -121,12 +106,7 @@ void Client::Impl::take_packet(const TransportEvent& event) {
         take_refusal(event);
         return;
     }
-    detail::SealFault fault = detail::SealFault::none;
-    const auto body = seal.open(event.bytes, event.channel == Channel::reliable, fault);
-    if (fault != detail::SealFault::none) {
-        counts.not_understood += fault == detail::SealFault::replayed ? 0 : 1;
-        return;
-    }
+    const std::span<const std::byte> body = std::span{event.bytes}.subspan(1);
     const auto count = [&](TrafficKind traffic) { counts.down.add(traffic, event.bytes.size()); };
     switch (kind) {
     case detail::MessageKind::welcome:
@@ -177,6 +157,10 @@ void Client::Impl::take_welcome(std::span<const std::byte> body) {
         return;
     }
     welcome = *message;
+    if (message->return_ticket.size() == ticket_size) {
+        std::copy(message->return_ticket.begin(), message->return_ticket.end(),
+                  return_ticket.emplace().begin());
+    }
     joined = tick_span(welcome.tick, welcome.settings.rate).begin;
     SkirmishSettings set = welcome.settings;
     set.rules = *rules;
@@ -286,6 +270,10 @@ void Client::set_companion(CompanionState* companion) {
     if (impl_->own) {
         impl_->own->set_companion(companion);
     }
+}
+
+const std::optional<Ticket>& Client::return_ticket() const {
+    return impl_->return_ticket;
 }
 
 ClientState Client::state() const {

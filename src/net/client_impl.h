@@ -2,7 +2,6 @@
 #include "client_clock.h"
 #include "own_state.h"
 #include "seen_flights.h"
-#include "session.h"
 #include "wire.h"
 #include <avrek/net/client.h>
 #include <avrek/skirmish/blended_poses.h>
@@ -57,9 +56,9 @@ struct Client::Impl {
     ClientState state = ClientState::connecting;
     std::string reason{};
     std::vector<std::string> differing{};
-    KeyPair keys{};
-    detail::Seal seal{};
+    std::vector<std::byte> packet{}; // room to work in
     detail::WelcomeMessage welcome{};
+    std::optional<Ticket> return_ticket{};
 
     std::optional<Skirmish> own{};  ///< its own combatant alone
     std::optional<Skirmish> view{}; ///< with all remote players

@@ -80,6 +80,10 @@ void Client::Impl::take_snapshot(std::span<const std::byte> body) {
         counts.not_understood += message ? 0 : 1;
         return;
     }
+    if (message->tick <= newest) {
+        ++counts.too_old;
+        return;
+    }
     Moment before;
     if (message->before >= 0) {
         const Moment& known = moments[index_of(message->before)];
@@ -94,10 +98,6 @@ void Client::Impl::take_snapshot(std::span<const std::byte> body) {
     detail::OwnState state_there = detail::read_change(bits, own_kinds, before.own);
     if (!bodies || !bits.is_at_end()) {
         ++counts.not_understood;
-        return;
-    }
-    if (message->tick <= newest) {
-        ++counts.too_old;
         return;
     }
     Moment& moment = moments[index_of(message->tick)];

@@ -1,30 +1,49 @@
 #include <avrek/core/random.h>
 #include <avrek/net/link_network.h>
+#include <avrek/net/quic_endpoint.h>
 
 #include <algorithm>
 #include <cassert>
 #include <deque>
-#include <limits>
+#include <map>
+#include <optional>
 
 namespace avrek {
 
 namespace {
 
 constexpr Duration longest_queue = std::chrono::milliseconds{250}; // queue of a full link
-constexpr Duration min_wait = std::chrono::milliseconds{20};       // before a certain packet is sent again
-constexpr int max_tries = 40;
 constexpr Duration row_lasts = std::chrono::milliseconds{60}; // maximum length of a loss run without a packet
+constexpr Duration min_pause = std::chrono::microseconds{100}; // an end that has done what was due rests
+constexpr std::size_t server_end = 0;                          // the clients' ends follow
+constexpr std::size_t max_clients = 1U << 16U;
+
+NetAddress address_of(std::size_t end) {
+    return ipv4(10, 0, static_cast<std::uint8_t>(end >> 8U), static_cast<std::uint8_t>(end & 0xffU), 4717);
+}
+
+std::size_t end_at(const NetAddress& address) {
+    return static_cast<std::size_t>(address.ip[14]) << 8U | address.ip[15];
+}
+
+QuicSettings settings_of(const KeyPair& keys) {
+    return {.keys = keys,
+            .max_peers = max_clients,
+            .max_handshakes = max_clients,
+            .handshakes_per_second = static_cast<double>(max_clients)};
+}
 
 } // namespace
 
 struct LinkNetwork::State {
-    // Something on its way to one end.
+    // A datagram on its way to one end.
     struct Arriving {
         Time at{};
-        std::uint64_t number = 0; // keeps packets that arrive together in order
+        std::uint64_t number = 0; // keeps datagrams that arrive together in order
         std::size_t link = 0;
         bool to_server = false;
-        TransportEvent event{};
+        std::uint16_t port = 0; // the client's, when it was sent
+        std::vector<std::byte> bytes{};
     };
 
     struct ArrivesAfter {
@@ -38,7 +57,6 @@ struct LinkNetwork::State {
         LinkTraffic traffic{};
         Time free_at{};      // the last packet has left
         Time newest_at{};    // the last of those that keep their order has arrived
-        Time certain_at{};   // and the last certain one
         bool losing = false; // in a row of losses
         Time tried_at = Time::min();
         std::uint32_t draws = 0;
@@ -49,19 +67,24 @@ struct LinkNetwork::State {
         Way up{};
         Way down{};
         bool plugged = true;
-        bool open_at_server = true; // neither end has closed it
-        bool open_at_client = true;
+        std::uint16_t port = 4717; // the client's
+    };
+
+    struct NetworkEnd {
+        std::unique_ptr<QuicEndpoint> endpoint{};
+        Time due = Time::max();
+        void look() { due = endpoint->next_due(); }
     };
 
     std::uint64_t seed = 1;
+    KeyPair keys = make_keys();
     Time now{};
     std::uint64_t numbers = 0;
     std::vector<Arriving> arriving; // a heap
     std::deque<Link> links;
-    std::deque<std::unique_ptr<End>> ends; // the clients' ends
+    std::deque<NetworkEnd> ends; // the server's, then the clients'
     std::unique_ptr<End> server;
-    std::deque<TransportEvent> at_server;
-    std::vector<std::deque<TransportEvent>> at_client;
+    Listener listener{};
 
     Way& way(std::size_t link, bool to_server) { return to_server ? links[link].up : links[link].down; }
 
@@ -71,13 +94,13 @@ struct LinkNetwork::State {
                             RandomPurpose::link, used.draws++, 0})[0];
     }
 
-    void push(Time at, std::size_t link, bool to_server, TransportEvent event) {
-        arriving.push_back({at, numbers++, link, to_server, std::move(event)});
+    void push(Time at, std::size_t link, bool to_server, std::span<const std::byte> bytes) {
+        arriving.push_back({at, numbers++, link, to_server, links[link].port, {bytes.begin(), bytes.end()}});
         std::push_heap(arriving.begin(), arriving.end(), ArrivesAfter{});
     }
 
     // When a packet has left, or none when the link is too full for it.
-    Time leaves(std::size_t link, bool to_server, std::size_t size, bool may_wait) {
+    std::optional<Time> leaves(std::size_t link, bool to_server, std::size_t size) {
         const LinkSpec& spec = links[link].spec;
         Way& used = way(link, to_server);
         const double ceiling = to_server ? spec.up : spec.down;
@@ -85,8 +108,8 @@ struct LinkNetwork::State {
             return now;
         }
         const Time from = std::max(now, used.free_at);
-        if (!may_wait && from - now > longest_queue) {
-            return Time::max();
+        if (from - now > longest_queue) {
+            return std::nullopt;
         }
         used.free_at = from + from_seconds(static_cast<double>(size) / ceiling);
         return used.free_at;
@@ -117,34 +140,23 @@ struct LinkNetwork::State {
         return spec.latency / 2 + from_seconds(share * to_seconds(spec.jitter));
     }
 
-    void send(std::size_t link, bool to_server, Channel channel, std::span<const std::byte> bytes) {
-        const Link& over = links[link];
-        if (!over.plugged || !over.open_at_client || !over.open_at_server) {
+    void send(std::size_t link, bool to_server, std::span<const std::byte> bytes) {
+        if (!links[link].plugged) {
             return;
         }
-        TransportEvent event;
-        event.peer = to_server ? PeerId{static_cast<std::uint32_t>(link + 1)} : server_peer;
-        event.channel = channel;
-        event.bytes.assign(bytes.begin(), bytes.end());
-        if (channel == Channel::reliable) {
-            send_certain(link, to_server, std::move(event));
-        } else {
-            send_newest(link, to_server, std::move(event));
+        if (listener) {
+            listener(PeerId{static_cast<std::uint32_t>(link + 1)}, to_server, bytes);
         }
-    }
-
-    void send_newest(std::size_t link, bool to_server, TransportEvent event) {
         const LinkSpec& spec = links[link].spec;
         Way& used = way(link, to_server);
         ++used.traffic.packets;
-        const Time left = leaves(link, to_server, event.bytes.size(), false);
-        if (left == Time::max() || is_lost(link, to_server, left)) {
+        const std::optional<Time> left = leaves(link, to_server, bytes.size());
+        used.traffic.bytes += left ? bytes.size() : 0;
+        if (!left || is_lost(link, to_server, *left)) {
             ++used.traffic.lost;
-            used.traffic.bytes += left == Time::max() ? 0 : event.bytes.size();
             return;
         }
-        used.traffic.bytes += event.bytes.size();
-        Time at = left + travel(link, to_server);
+        Time at = *left + travel(link, to_server);
         if (spec.reordered > 0.0 && draw(link, to_server) < spec.reordered) {
             at += spec.latency / 4 + spec.jitter + std::chrono::milliseconds{20}; // later ones overtake it
         } else {
@@ -152,99 +164,76 @@ struct LinkNetwork::State {
             used.newest_at = at;
         }
         if (spec.duplicated > 0.0 && draw(link, to_server) < spec.duplicated) {
-            push(at + travel(link, to_server) / 4, link, to_server, event);
+            push(at + travel(link, to_server) / 4, link, to_server, bytes);
         }
-        push(at, link, to_server, std::move(event));
+        push(at, link, to_server, bytes);
     }
 
-    void send_certain(std::size_t link, bool to_server, TransportEvent event) {
-        const LinkSpec& spec = links[link].spec;
-        Way& used = way(link, to_server);
-        Duration wait = spec.latency + 2 * spec.jitter + min_wait;
-        Time left = leaves(link, to_server, event.bytes.size(), true);
-        for (int tries = 0; tries < max_tries; ++tries) {
-            ++used.traffic.packets;
-            used.traffic.bytes += event.bytes.size();
-            if (!is_lost(link, to_server, left)) {
-                break;
-            }
-            ++used.traffic.lost;
-            left += wait;
-            wait = std::min<Duration>(2 * wait, std::chrono::seconds{1});
+    void arrive() {
+        std::pop_heap(arriving.begin(), arriving.end(), ArrivesAfter{});
+        const Arriving next = std::move(arriving.back());
+        arriving.pop_back();
+        if (links[next.link].plugged) {
+            NetworkEnd& end = ends[next.to_server ? server_end : next.link + 1];
+            NetAddress from = address_of(next.to_server ? next.link + 1 : server_end);
+            from.port = next.to_server ? next.port : from.port;
+            end.endpoint->take(from, next.bytes, now);
+            end.look();
         }
-        const Time at = std::max(left + travel(link, to_server), used.certain_at);
-        used.certain_at = at;
-        push(at, link, to_server, std::move(event));
-    }
-
-    void close(std::size_t link, bool by_server) {
-        Link& over = links[link];
-        bool& open = by_server ? over.open_at_server : over.open_at_client;
-        if (!open) {
-            return;
-        }
-        // After all certain packets that are on their way.
-        TransportEvent event;
-        event.kind = TransportEventKind::disconnected;
-        event.peer = by_server ? server_peer : PeerId{static_cast<std::uint32_t>(link + 1)};
-        event.channel = Channel::reliable;
-        if (over.plugged) {
-            send_certain(link, !by_server, std::move(event));
-        }
-        open = false;
-    }
-
-    void arrive(Arriving arriving_now) {
-        Link& link = links[arriving_now.link];
-        bool& open = arriving_now.to_server ? link.open_at_server : link.open_at_client;
-        if (!open || !link.plugged) {
-            return;
-        }
-        if (arriving_now.event.kind == TransportEventKind::disconnected) {
-            open = false;
-        }
-        auto& inbox = arriving_now.to_server ? at_server : at_client[arriving_now.link];
-        inbox.push_back(std::move(arriving_now.event));
     }
 };
 
+// The server's end, whose peers have the numbers of their links.
 struct LinkNetwork::End final : Transport {
-    State* network = nullptr;
-    std::size_t link = 0; // link of a client's end
-    bool is_server = false;
+    QuicEndpoint& endpoint;
+    std::map<PeerId, PeerId> inner{}; // by the number of the link
+    std::map<PeerId, PeerId> outer{};
 
-    // Which link a peer of this end is at; none for who is not known.
-    std::size_t link_of(PeerId peer) const {
-        return is_server             ? static_cast<std::size_t>(peer) - 1
-               : peer == server_peer ? link
-                                     : network->links.size();
+    explicit End(QuicEndpoint& its_endpoint) : endpoint(its_endpoint) {}
+
+    std::optional<PeerId> inner_of(PeerId peer) const {
+        const auto found = inner.find(peer);
+        return found != inner.end() ? std::optional{found->second} : std::nullopt;
     }
-    void send(PeerId peer, Channel channel, std::span<const std::byte> bytes) override {
-        if (const std::size_t over = link_of(peer); over < network->links.size()) {
-            network->send(over, !is_server, channel, bytes);
-        }
+    bool send(PeerId peer, Channel channel, std::span<const std::byte> bytes) override {
+        const auto to = inner_of(peer);
+        return to && endpoint.send(*to, channel, bytes);
     }
     bool receive(TransportEvent& event) override {
-        auto& inbox = is_server ? network->at_server : network->at_client[link];
-        if (inbox.empty()) {
+        if (!endpoint.receive(event)) {
             return false;
         }
-        event = std::move(inbox.front());
-        inbox.pop_front();
+        if (event.kind == TransportEventKind::connected) {
+            const PeerId link{static_cast<std::uint32_t>(end_at(event.address))};
+            inner[link] = event.peer;
+            outer[event.peer] = link;
+        }
+        event.peer = outer.at(event.peer);
         return true;
     }
-    void close(PeerId peer) override {
-        if (const std::size_t over = link_of(peer); over < network->links.size()) {
-            network->close(over, is_server);
+    void close(PeerId peer, std::string_view reason) override {
+        if (const auto to = inner_of(peer)) {
+            endpoint.close(*to, reason);
         }
     }
+    void flush() override { endpoint.flush(); }
+    void check_greetings(GreetingCheck check) override { endpoint.check_greetings(std::move(check)); }
+    PublicKey key() const override { return endpoint.key(); }
+    PeerLink link(PeerId peer) const override {
+        const auto to = inner_of(peer);
+        return to ? endpoint.link(*to) : PeerLink{};
+    }
+    std::size_t max_datagram() const override { return endpoint.max_datagram(); }
 };
 
 LinkNetwork::LinkNetwork(std::uint64_t seed) : state_(std::make_unique<State>()) {
-    state_->seed = seed;
-    state_->server = std::make_unique<End>();
-    state_->server->network = state_.get();
-    state_->server->is_server = true;
+    State& run = *state_;
+    run.seed = seed;
+    run.ends.push_back({std::make_unique<QuicEndpoint>(
+        settings_of(run.keys), [&run](const NetAddress& to, std::span<const std::byte> bytes) {
+            run.send(end_at(to) - 1, false, bytes);
+        })});
+    run.server = std::make_unique<End>(*run.ends[server_end].endpoint);
 }
 
 LinkNetwork::~LinkNetwork() = default;
@@ -253,40 +242,76 @@ Transport& LinkNetwork::server() {
     return *state_->server;
 }
 
-Transport& LinkNetwork::connect(const LinkSpec& link) {
-    const std::size_t index = state_->links.size();
-    state_->links.push_back({});
-    state_->links.back().spec = link;
-    state_->at_client.emplace_back();
-    state_->ends.push_back(std::make_unique<End>());
-    state_->ends.back()->network = state_.get();
-    state_->ends.back()->link = index;
-    TransportEvent came;
-    came.kind = TransportEventKind::connected;
-    came.peer = PeerId{static_cast<std::uint32_t>(index + 1)};
-    state_->send_certain(index, true, came);
-    came.peer = server_peer;
-    state_->send_certain(index, false, came);
-    return *state_->ends.back();
+PublicKey LinkNetwork::server_key() const {
+    return state_->keys.open;
+}
+
+Transport& LinkNetwork::connect(const LinkSpec& link, const Credentials& credentials) {
+    State& run = *state_;
+    const std::size_t index = run.links.size();
+    assert(index + 1 < max_clients);
+    run.links.push_back({.spec = link});
+    const auto claims = read_ticket(credentials.ticket);
+    const QuicGreeting greeting{claims ? claims->server : run.keys.open,
+                                {credentials.ticket.begin(), credentials.ticket.end()}};
+    const KeyPair keys = credentials.keys.open != PublicKey{} ? credentials.keys : make_keys();
+    run.ends.push_back(
+        {std::make_unique<QuicEndpoint>(settings_of(keys), greeting, address_of(server_end), run.now,
+                                        [&run, index](const NetAddress&, std::span<const std::byte> bytes) {
+                                            run.send(index, true, bytes);
+                                        })});
+    return *run.ends.back().endpoint;
 }
 
 void LinkNetwork::change(PeerId client, const LinkSpec& link) {
     state_->links[static_cast<std::size_t>(client) - 1].spec = link;
 }
 
+void LinkNetwork::move(PeerId client) {
+    ++state_->links[static_cast<std::size_t>(client) - 1].port;
+}
+
 void LinkNetwork::unplug(PeerId client) {
     state_->links[static_cast<std::size_t>(client) - 1].plugged = false;
 }
 
+void LinkNetwork::listen(Listener listener) {
+    state_->listener = std::move(listener);
+}
+
+void LinkNetwork::inject(PeerId client, bool to_server, std::span<const std::byte> bytes) {
+    state_->push(state_->now, static_cast<std::size_t>(client) - 1, to_server, bytes);
+}
+
 void LinkNetwork::advance(Time until) {
-    assert(until >= state_->now);
-    while (!state_->arriving.empty() && state_->arriving.front().at <= until) {
-        std::pop_heap(state_->arriving.begin(), state_->arriving.end(), State::ArrivesAfter{});
-        State::Arriving next = std::move(state_->arriving.back());
-        state_->arriving.pop_back();
-        state_->arrive(std::move(next));
+    State& run = *state_;
+    assert(until >= run.now);
+    for (State::NetworkEnd& end : run.ends) {
+        end.endpoint->flush();
+        end.look();
     }
-    state_->now = until;
+    while (true) {
+        const Time arrives = run.arriving.empty() ? Time::max() : run.arriving.front().at;
+        const auto first = std::min_element(
+            run.ends.begin(), run.ends.end(),
+            [](const State::NetworkEnd& one, const State::NetworkEnd& other) { return one.due < other.due; });
+        const Time next = std::min(arrives, first->due);
+        if (next > until) {
+            break;
+        }
+        run.now = std::max(run.now, next);
+        if (arrives <= first->due) {
+            run.arrive();
+        } else {
+            first->endpoint->advance(run.now);
+            first->look();
+            first->due = std::max(first->due, run.now + min_pause);
+        }
+    }
+    run.now = until;
+    for (State::NetworkEnd& end : run.ends) {
+        end.endpoint->set_time(until);
+    }
 }
 
 Time LinkNetwork::now() const {

@@ -13,14 +13,13 @@ constexpr Duration step_length = std::chrono::milliseconds{1};
 } // namespace
 
 LinkTrial::Impl::Impl(const GameData& its_data, const LinkTrialSetup& its_setup, std::uint64_t seed)
-    : data(its_data), setup(its_setup), issuer(make_issuer_keys()), keys(make_server_keys()), network(seed) {
+    : data(its_data), setup(its_setup), issuer(make_keys()), network(seed) {
     assert(!setup.links.empty());
     const std::vector<BoutMember> members = bout_members(setup.bout);
     ServerSettings settings;
     settings.skirmish = setup.skirmish;
     settings.skirmish.limits.combatants = std::max(setup.skirmish.limits.combatants, members.size());
     settings.issuer = issuer.open;
-    settings.keys = keys;
     settings.private_seed = setup.private_seed;
     for (const BoutMember& member : members) {
         settings.slots.push_back(
@@ -40,7 +39,11 @@ LinkTrial::Impl::Impl(const GameData& its_data, const LinkTrialSetup& its_setup,
 }
 
 void LinkTrial::Impl::join(TrialClient& one) {
-    one.transport = &network.connect(one.report.link);
+    one.transport =
+        &network.connect(one.report.link, issue_credentials(issuer, {.match = 1,
+                                                                     .player = one.report.member.id,
+                                                                     .expires = 1'000'000,
+                                                                     .server = network.server_key()}));
     std::uint32_t last = 0;
     for (const TrialClient& other : clients) {
         last = std::max(last, static_cast<std::uint32_t>(other.peer));
@@ -52,8 +55,6 @@ void LinkTrial::Impl::join(TrialClient& one) {
     settings.interpolation = setup.interpolation;
     settings.locomotions = setup.skirmish.locomotions;
     settings.poses = setup.skirmish.poses;
-    settings.ticket = issue_ticket(
-        issuer, {.match = 1, .player = one.report.member.id, .expires = 1'000'000, .server = keys.open});
     one.client = std::make_unique<Client>(data, settings, *one.transport);
     one.bots = bots;
     one.bots->add(one.report.member.id, one.report.member.shooter);

@@ -55,7 +55,6 @@ struct LinkTrial::Impl {
     const GameData& data;
     LinkTrialSetup setup;
     KeyPair issuer{};
-    KeyPair keys{};
     LinkNetwork network;
     std::unique_ptr<Server> server{};
     std::optional<Bots> bots{}; ///< that know the ways of the level

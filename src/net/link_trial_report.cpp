@@ -165,6 +165,7 @@ void LinkTrial::Impl::finish_player(TrialClient& one) {
         return;
     }
     report.state = one.client->state();
+    report.reason = one.client->reason();
     report.counts = one.client->counts();
     report.played_seconds = to_seconds(network.now() - one.joined_at);
     const LinkTraffic down = network.down(one.peer);

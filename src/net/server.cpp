@@ -31,9 +31,15 @@ Server::Impl::Impl(const GameData& its_data, const ServerSettings& its_settings,
     : data(its_data), settings(its_settings), transport(its_transport),
       skirmish(data.arsenal, data.arena.level, enough(settings.skirmish, data.arsenal), seed,
                data.arena.plan),
-      tickets(its_settings.issuer, its_settings.match), tuned(its_data.texts) {
+      tickets({its_settings.issuer, return_keys.open}, its_settings.match, its_transport.key()),
+      tuned(its_data.texts) {
     assert(validate(data, settings).empty());
     level_digest = digest_of(skirmish.scene().level());
+    transport.check_greetings([check = tickets, day = clock](std::span<const std::byte> greeting) {
+        TicketClaims claims;
+        const TicketFault fault = check.examine(greeting, *day, claims);
+        return fault == TicketFault::none ? std::string{} : "the ticket " + std::string{to_string(fault)};
+    });
     ledger.set(nobody, "over", std::int64_t{0});
 }
 
@@ -47,6 +53,7 @@ std::span<const Event> Server::tick(std::int64_t now, std::span<const Intent> ow
                                     std::span<const GameAction> actions) {
     Impl& run = *impl_;
     run.now_of_day = now;
+    *run.clock = now;
     run.connection_events.clear();
     run.entered.clear();
     run.departed.clear();
@@ -61,8 +68,8 @@ std::span<const Event> Server::tick(std::int64_t now, std::span<const Intent> ow
     run.drop_removed();
     run.keep_ledger();
     run.send_notices();
-    run.send_changes();
     if (run.skirmish.tick() % run.skirmish.settings().snapshot_interval == 0) {
+        run.send_changes();
         run.note_snapshot();
         for (auto& [number, peer] : run.peers) {
             if (peer.player != nobody) {

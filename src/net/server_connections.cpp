@@ -11,6 +11,7 @@ namespace avrek {
 namespace {
 
 constexpr Duration guilt_lasts = std::chrono::seconds{10};
+constexpr std::int64_t return_lasts = 24 * 3600; // seconds
 constexpr std::size_t max_join = std::size_t{48} * 1024;
 
 } // namespace
@@ -46,12 +47,22 @@ void Server::Impl::receive() {
             const auto connecting = std::count_if(
                 peers.begin(), peers.end(), [](const auto& one) { return one.second.player == nobody; });
             if (std::cmp_greater_equal(connecting, settings.limits.connecting)) {
-                transport.close(event.peer);
+                transport.close(event.peer, "there is no room");
                 break;
+            }
+            // A ticket holds one place, however often it is shown.
+            const auto again = std::find_if(peers.begin(), peers.end(), [&](const auto& one) {
+                return one.second.player == nobody && !event.bytes.empty() &&
+                       one.second.ticket == event.bytes;
+            });
+            if (again != peers.end()) {
+                drop(again->first, ConnectionEvent::Kind::refused, "its ticket was shown again");
             }
             Peer& peer = peers[number];
             peer = {};
             peer.id = event.peer;
+            peer.key = event.key;
+            peer.ticket = std::move(event.bytes);
             peer.came_at = peer.heard_at = peer.guilt_from = now();
             peer.allowance = settings.limits.packets;
             break;
@@ -63,7 +74,8 @@ void Server::Impl::receive() {
             break;
         case TransportEventKind::disconnected:
             if (found != peers.end()) {
-                drop(number, ConnectionEvent::Kind::lost, "the connection is gone");
+                drop(number, ConnectionEvent::Kind::lost,
+                     event.reason.empty() ? "the connection is gone" : event.reason);
             }
             break;
         }
@@ -86,22 +98,14 @@ void Server::Impl::take_packet(Peer& peer, const TransportEvent& event) {
         return;
     }
     const auto kind = static_cast<detail::MessageKind>(event.bytes[0]);
+    const std::span<const std::byte> body = std::span{event.bytes}.subspan(1);
     if (!plays) {
         peer.up.add(TrafficKind::session, event.bytes.size());
         if (kind == detail::MessageKind::join && event.channel == Channel::reliable) {
-            take_join(peer, event);
+            take_join(peer, body);
         } else {
             fault(peer, PeerFault::unexpected);
         }
-        return;
-    }
-    detail::SealFault seal = detail::SealFault::none;
-    const std::span<const std::byte> body =
-        peer.seal.open(event.bytes, event.channel == Channel::reliable, seal);
-    if (seal != detail::SealFault::none) {
-        fault(peer, seal == detail::SealFault::forged     ? PeerFault::forged
-                    : seal == detail::SealFault::replayed ? PeerFault::replayed
-                                                          : PeerFault::malformed);
         return;
     }
     peer.heard_at = now();
@@ -187,17 +191,13 @@ void Server::Impl::take_intents(Peer& peer, const detail::IntentsMessage& messag
 }
 
 void Server::Impl::refuse(Peer& peer, const std::string& reason, const std::vector<std::string>& differing) {
-    detail::Bytes packet{std::byte{static_cast<std::uint8_t>(detail::MessageKind::refusal)}};
-    const detail::Bytes body = detail::encode(detail::RefusalMessage{reason, differing});
-    packet.insert(packet.end(), body.begin(), body.end());
-    transport.send(peer.id, Channel::reliable, packet);
-    peer.down.add(TrafficKind::session, packet.size());
+    send(peer, detail::MessageKind::refusal, Channel::reliable, TrafficKind::session,
+         detail::encode(detail::RefusalMessage{reason, differing}));
     drop(static_cast<std::uint32_t>(peer.id), ConnectionEvent::Kind::refused, reason);
 }
 
-void Server::Impl::take_join(Peer& peer, const TransportEvent& event) {
-    const auto open = detail::opened(settings.keys, std::span{event.bytes}.subspan(1));
-    const auto join = open ? detail::decode_join(*open) : std::nullopt;
+void Server::Impl::take_join(Peer& peer, std::span<const std::byte> body) {
+    const auto join = detail::decode_join(body);
     if (!join) {
         fault(peer, PeerFault::malformed);
         return;
@@ -234,7 +234,7 @@ void Server::Impl::take_join(Peer& peer, const TransportEvent& event) {
         return;
     }
     TicketClaims claims;
-    const TicketFault fault = tickets.admit(join->ticket, now_of_day, claims);
+    const TicketFault fault = tickets.admit(peer.ticket, peer.key, now_of_day, claims);
     if (fault != TicketFault::none) {
         refuse(peer, "the ticket " + std::string{to_string(fault)});
         return;
@@ -244,15 +244,16 @@ void Server::Impl::take_join(Peer& peer, const TransportEvent& event) {
                "there is no slot for player " + std::to_string(static_cast<std::uint32_t>(claims.player)));
         return;
     }
-    admit(peer, *join, claims);
+    admit(peer, claims);
 }
 
-void Server::Impl::admit(Peer& peer, const detail::JoinMessage& join, const TicketClaims& claims) {
-    const auto keys = detail::keys_of_server(settings.keys, join.key);
-    if (!keys) {
-        refuse(peer, "its key is no key");
-        return;
-    }
+TicketClaims Server::Impl::claims_to_return(TicketClaims claims) const {
+    claims.number = 0; // another one
+    claims.expires = now_of_day + return_lasts;
+    return claims;
+}
+
+void Server::Impl::admit(Peer& peer, const TicketClaims& claims) {
     const PlayerSlot& slot = *slot_of(claims.player);
     if (const Peer* before = peer_of(slot.player)) { // the newer ticket counts
         const auto number = static_cast<std::uint32_t>(before->id);
@@ -270,7 +271,6 @@ void Server::Impl::admit(Peer& peer, const detail::JoinMessage& join, const Tick
     }
     peer.player = slot.player;
     peer.team = slot.team;
-    peer.seal = detail::Seal{*keys};
     peer.may_tune = claims.may_tune;
     peer.joined = skirmish.tick();
     peer.newest = peer.joined - 1;
@@ -290,6 +290,9 @@ void Server::Impl::admit(Peer& peer, const detail::JoinMessage& join, const Tick
     welcome.rules = skirmish.match().rules().id;
     welcome.has_private_seed = settings.private_seed;
     welcome.seed = settings.private_seed ? 0 : skirmish.seed();
+    const Ticket return_ticket = issue_ticket(return_keys, claims_to_return(claims));
+    peer.returns_with = *read_ticket(return_ticket);
+    welcome.return_ticket.assign(return_ticket.begin(), return_ticket.end());
     send(peer, detail::MessageKind::welcome, Channel::reliable, TrafficKind::session,
          detail::encode(welcome));
     send_ledger(peer);
@@ -310,7 +313,9 @@ void Server::Impl::look_at_peers() {
     std::vector<Going> going;
     for (auto& [number, peer] : peers) {
         peer.allowance = std::min<double>(settings.limits.packets / 2.0 + 1.0, peer.allowance + each);
-        if (peer.leaves) {
+        if (peer.is_behind) {
+            going.push_back({number, ConnectionEvent::Kind::lost, "it does not take what it is sent"});
+        } else if (peer.leaves) {
             going.push_back({number, ConnectionEvent::Kind::left, "left"});
         } else if (peer.faults.guilty() - peer.guilt_before >
                    static_cast<std::uint64_t>(settings.limits.faults)) {
@@ -348,7 +353,10 @@ void Server::Impl::drop(std::uint32_t number, ConnectionEvent::Kind kind, const 
         send(peer, detail::MessageKind::goodbye, Channel::reliable, TrafficKind::session,
              detail::encode_goodbye(reason));
     }
-    transport.close(peer.id);
+    transport.close(peer.id, reason);
+    if (kind == ConnectionEvent::Kind::removed) {
+        tickets.revoke(peer.returns_with);
+    }
     connection_events.push_back({kind, peer.id, peer.player, reason});
     if (peer.player == nobody) {
         return;

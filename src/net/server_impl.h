@@ -1,10 +1,10 @@
 #pragma once
 #include "own_state.h"
-#include "session.h"
 #include "wire.h"
 #include <avrek/net/server.h>
 
 #include <array>
+#include <atomic>
 #include <map>
 #include <memory>
 #include <optional>
@@ -20,14 +20,17 @@ struct Peer {
     PeerId id{};
     BodyId player = nobody; ///< nobody: it has not shown a ticket yet
     TeamId team{};
-    detail::Seal seal{};
+    PublicKey key{};                 ///< that it has proved to hold
+    std::vector<std::byte> ticket{}; ///< with which it asked to be let in
+    TicketClaims returns_with{};     ///< its return ticket
     Time came_at{};
     Time heard_at{};
     double allowance = 0.0; ///< packets that it may still send
     FaultCounts faults{};
     std::uint64_t guilt_before = 0; ///< faults that do not count any more
     Time guilt_from{};
-    bool leaves = false; ///< it has said so
+    bool leaves = false;    ///< it has said so
+    bool is_behind = false; ///< it does not take what is sent to it
 
     struct Wanted {
         Tick tick = -1;
@@ -99,7 +102,10 @@ struct Server::Impl {
     ServerSettings settings;
     Transport& transport;
     Skirmish skirmish;
+    KeyPair return_keys = make_keys(); ///< that sign tickets with which players come back
     TicketCheck tickets;
+    std::shared_ptr<std::atomic<std::int64_t>> clock =
+        std::make_shared<std::atomic<std::int64_t>>(0); ///< time of day, for the check of greetings
     std::uint64_t level_digest = 0;
 
     std::map<std::uint32_t, Peer> peers{};            ///< by the transport's number
@@ -142,11 +148,12 @@ struct Server::Impl {
     // Incoming packets.
     void receive();
     void take_packet(Peer& peer, const TransportEvent& event);
-    void take_join(Peer& peer, const TransportEvent& event);
+    void take_join(Peer& peer, std::span<const std::byte> body);
     void take_command(Peer& peer, std::span<const std::byte> body);
     void take_proposal(Peer& peer, std::span<const std::byte> body);
     void take_intents(Peer& peer, const detail::IntentsMessage& message);
-    void admit(Peer& peer, const detail::JoinMessage& join, const TicketClaims& claims);
+    void admit(Peer& peer, const TicketClaims& claims);
+    TicketClaims claims_to_return(TicketClaims claims) const;
     void refuse(Peer& peer, const std::string& reason, const std::vector<std::string>& differing = {});
     void fault(Peer& peer, PeerFault kind) { ++peer.faults[kind]; }
     void look_at_peers();
@@ -167,6 +174,7 @@ struct Server::Impl {
     // Outgoing packets.
     void send(Peer& peer, detail::MessageKind kind, Channel channel, TrafficKind traffic,
               std::span<const std::byte> body);
+    std::vector<std::byte> packet{}; // room to work in
     void publish(Notice notice, const Audience& audience, bool remembered);
     void notify_events(std::span<const Event> events);
     void notify_damage(const DamageEvent& hurt, const Vector3& point);

@@ -10,9 +10,10 @@ namespace avrek {
 
 void Server::Impl::send(Peer& peer, detail::MessageKind kind, Channel channel, TrafficKind traffic,
                         std::span<const std::byte> body) {
-    const std::span<const std::byte> packet =
-        peer.seal.close(static_cast<std::uint8_t>(kind), channel == Channel::reliable, body);
-    transport.send(peer.id, channel, packet);
+    packet.assign(1, std::byte{static_cast<std::uint8_t>(kind)});
+    packet.insert(packet.end(), body.begin(), body.end());
+    const bool is_sent = transport.send(peer.id, channel, packet);
+    peer.is_behind = peer.is_behind || (!is_sent && channel != Channel::unreliable);
     peer.down.add(traffic, packet.size());
 }
 
@@ -37,7 +38,7 @@ void Server::Impl::send_notices() {
         for (std::size_t first = 0; first < peer.outbox.size(); first += each) {
             const auto part =
                 std::span{peer.outbox}.subspan(first, std::min(each, peer.outbox.size() - first));
-            send(peer, detail::MessageKind::notices, Channel::reliable, TrafficKind::notices,
+            send(peer, detail::MessageKind::notices, Channel::notices, TrafficKind::notices,
                  detail::encode(part));
         }
         for (const Notice& notice : peer.outbox) {
@@ -303,7 +304,7 @@ void Server::Impl::send_ledger(Peer& peer) {
         message.entries.assign(entries.begin() + static_cast<std::ptrdiff_t>(first),
                                entries.begin() +
                                    static_cast<std::ptrdiff_t>(std::min(entries.size(), first + each)));
-        send(peer, detail::MessageKind::ledger, Channel::reliable, TrafficKind::ledger,
+        send(peer, detail::MessageKind::ledger, Channel::ledger, TrafficKind::ledger,
              detail::encode(message));
     }
 }
@@ -317,7 +318,7 @@ void Server::Impl::send_changes() {
     const detail::Bytes bytes = detail::encode(message);
     for (auto& [number, peer] : peers) {
         if (peer.player != nobody) {
-            send(peer, detail::MessageKind::ledger, Channel::reliable, TrafficKind::ledger, bytes);
+            send(peer, detail::MessageKind::ledger, Channel::ledger, TrafficKind::ledger, bytes);
         }
     }
 }

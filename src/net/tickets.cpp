@@ -15,9 +15,9 @@ namespace {
 
 static_assert(std::endian::native == std::endian::little, "tickets are written as memory is");
 
-constexpr std::uint32_t ticket_version = 2;
+constexpr std::uint32_t ticket_version = 3;
 constexpr std::size_t signed_size = ticket_size - crypto_sign_BYTES;
-static_assert(signed_size == 4 + 8 + 4 + 8 + 8 + 32 + 1);
+static_assert(signed_size == 4 + 8 + 4 + 8 + 8 + 32 + 32 + 1);
 
 template <class T>
 void put(std::byte*& to, const T& value) {
@@ -33,17 +33,10 @@ void get(const std::byte*& from, T& value) {
 
 } // namespace
 
-KeyPair make_issuer_keys() {
+KeyPair make_keys() {
     detail::make_sodium_ready();
     KeyPair keys;
     crypto_sign_keypair(raw(keys.open.data()), raw(keys.secret.data()));
-    return keys;
-}
-
-KeyPair make_server_keys() {
-    detail::make_sodium_ready();
-    KeyPair keys;
-    crypto_kx_keypair(raw(keys.open.data()), raw(keys.secret.data()));
     return keys;
 }
 
@@ -66,15 +59,24 @@ Ticket issue_ticket(const KeyPair& issuer, TicketClaims claims) {
     put(to, claims.expires);
     put(to, claims.number);
     put(to, claims.server);
+    put(to, claims.bearer);
     put(to, static_cast<std::uint8_t>(claims.may_tune));
     crypto_sign_detached(raw(to), nullptr, raw(ticket.data()), signed_size, raw(issuer.secret.data()));
     return ticket;
 }
 
+Credentials issue_credentials(const KeyPair& issuer, TicketClaims claims) {
+    Credentials made{.keys = make_keys()};
+    claims.bearer = made.keys.open;
+    made.ticket = issue_ticket(issuer, claims);
+    return made;
+}
+
 std::string_view to_string(TicketFault fault) {
     static constexpr auto words = std::to_array<std::string_view>(
         {"is good", "is no ticket of this version", "was not signed by the issuer of this match",
-         "is for another match", "has expired", "has been used already"});
+         "is for another match", "is for another server", "is bound to other keys than the client's",
+         "has expired", "has been used already"});
     return detail::word_of(words, fault);
 }
 
@@ -92,6 +94,7 @@ std::optional<TicketClaims> read_ticket(std::span<const std::byte> ticket) {
     get(from, claims.expires);
     get(from, claims.number);
     get(from, claims.server);
+    get(from, claims.bearer);
     std::uint8_t may_tune = 0;
     get(from, may_tune);
     claims.may_tune = may_tune != 0;
@@ -99,30 +102,42 @@ std::optional<TicketClaims> read_ticket(std::span<const std::byte> ticket) {
     return version == ticket_version ? std::optional{claims} : std::nullopt;
 }
 
-TicketFault TicketCheck::admit(std::span<const std::byte> ticket, std::int64_t now, TicketClaims& claims) {
+TicketFault TicketCheck::examine(std::span<const std::byte> ticket, std::int64_t now,
+                                 TicketClaims& claims) const {
     detail::make_sodium_ready();
     const auto read = read_ticket(ticket);
     if (!read) {
         return TicketFault::malformed;
     }
-    if (crypto_sign_verify_detached(raw(ticket.data() + signed_size), raw(ticket.data()), signed_size,
-                                    raw(issuer_.data())) != 0) {
+    const bool is_signed = std::any_of(issuers_.begin(), issuers_.end(), [ticket](const PublicKey& issuer) {
+        return crypto_sign_verify_detached(raw(ticket.data() + signed_size), raw(ticket.data()), signed_size,
+                                           raw(issuer.data())) == 0;
+    });
+    if (!is_signed) {
         return TicketFault::forged;
     }
     claims = *read;
-    if (read->match != match_) {
-        return TicketFault::other_match;
+    return read->match != match_     ? TicketFault::other_match
+           : read->server != server_ ? TicketFault::other_server
+           : read->expires <= now    ? TicketFault::expired
+                                     : TicketFault::none;
+}
+
+TicketFault TicketCheck::admit(std::span<const std::byte> ticket, const PublicKey& bearer, std::int64_t now,
+                               TicketClaims& claims) {
+    if (const TicketFault fault = examine(ticket, now, claims); fault != TicketFault::none) {
+        return fault;
     }
-    if (read->expires <= now) {
-        return TicketFault::expired;
+    if (claims.bearer != bearer) {
+        return TicketFault::other_bearer;
     }
     std::erase_if(used_, [now](const Used& used) { return used.expires <= now; });
     const bool used =
-        std::any_of(used_.begin(), used_.end(), [&](const Used& one) { return one.number == read->number; });
+        std::any_of(used_.begin(), used_.end(), [&](const Used& one) { return one.number == claims.number; });
     if (used) {
         return TicketFault::used;
     }
-    used_.push_back({read->number, read->expires});
+    revoke(claims);
     return TicketFault::none;
 }
 

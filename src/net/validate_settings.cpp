@@ -48,8 +48,7 @@ std::vector<Diagnostic> validate(const GameData& data, const ServerSettings& set
     for (Diagnostic& fault : faults.all) {
         fault.where.insert(0, "skirmish.");
     }
-    faults.unless(!is_zero(settings.issuer), "issuer", "no key", "a key of make_issuer_keys()");
-    faults.unless(!is_zero(settings.keys.open), "keys", "no key", "the keys of make_server_keys()");
+    faults.unless(!is_zero(settings.issuer), "issuer", "no key", "a key of make_keys()");
     faults.range("limits.packets", settings.limits.packets, 1, 1 << 30);
     faults.range("limits.faults", settings.limits.faults, 1, 1 << 30);
     faults.range<std::size_t>("limits.connecting", settings.limits.connecting, 1, 65535);

@@ -1,11 +1,46 @@
+#include "bits.h"
 #include "packed_intents.h"
 #include "wire_bytes.h"
+
+#include <algorithm>
 
 namespace avrek::detail {
 
 namespace {
 
-constexpr std::size_t max_entries = 100'000;
+constexpr Tick max_tick = 0xffffffff;
+
+Bytes joined(std::span<const std::uint8_t> one, std::span<const std::uint8_t> other) {
+    const auto first = std::as_bytes(one);
+    const auto second = std::as_bytes(other);
+    Bytes bytes(first.begin(), first.end());
+    bytes.insert(bytes.end(), second.begin(), second.end());
+    return bytes;
+}
+
+std::span<const std::uint8_t> as_numbers(std::span<const std::byte> bytes) {
+    return {reinterpret_cast<const std::uint8_t*>(bytes.data()), bytes.size()};
+}
+
+// A tick as its distance before another, or none: -1.
+void write_near(BitWriter& bits, Tick tick, Tick other, unsigned group) {
+    bits.flag(tick >= 0);
+    if (tick >= 0) {
+        bits.small_signed(other - tick, group);
+    }
+}
+
+Tick read_near(BitReader& bits, Tick other, unsigned group) {
+    if (!bits.flag()) {
+        return -1;
+    }
+    const std::int64_t before = bits.small_signed(group);
+    if (before > other || before < other - max_tick) {
+        bits.fail();
+        return -1;
+    }
+    return other - before;
+}
 
 } // namespace
 
@@ -17,28 +52,22 @@ Bytes encode(const JoinMessage& message) {
         names.push_back(entry.name);
         digests.push_back(entry.digest);
     }
-    const auto ticket = put(builder, message.ticket);
-    const auto key = put(builder, message.key);
     const auto name_list = builder.CreateVectorOfStrings(names);
     const auto digest_list = builder.CreateVector(digests);
     const auto locomotions = builder.CreateVectorOfStrings(message.locomotions);
     const auto poses = builder.CreateString(message.poses);
-    return finished(builder, wire::CreateJoin(builder, message.version, ticket, key, message.arsenal.whole,
-                                              name_list, digest_list, message.level, locomotions, poses));
+    return finished(builder, wire::CreateJoin(builder, message.version, message.arsenal.whole, name_list,
+                                              digest_list, message.level, locomotions, poses));
 }
 
 std::optional<JoinMessage> decode_join(std::span<const std::byte> bytes) {
     const Aligned aligned{bytes};
     const auto* table = verified<wire::Join>(aligned);
-    if (table == nullptr || table->key() == nullptr || table->key()->size() != sizeof(PublicKey)) {
+    if (table == nullptr) {
         return std::nullopt;
     }
     JoinMessage message;
     message.version = table->version();
-    message.ticket = list_of<std::byte>(table->ticket());
-    for (flatbuffers::uoffset_t at = 0; at < table->key()->size(); ++at) {
-        message.key[at] = std::byte{table->key()->Get(at)};
-    }
     message.arsenal.whole = table->arsenal();
     const auto* names = table->entry_names();
     const auto* digests = table->entry_digests();
@@ -59,15 +88,17 @@ std::optional<JoinMessage> decode_join(std::span<const std::byte> bytes) {
 Bytes encode(const WelcomeMessage& message) {
     Builder builder;
     const SkirmishSettings& set = message.settings;
+    const auto return_ticket = put(builder, message.return_ticket);
+    const auto rules = builder.CreateString(message.rules);
     return finished(
         builder,
-        wire::CreateWelcomeDirect(
+        wire::CreateWelcome(
             builder, static_cast<std::uint32_t>(message.you), static_cast<std::uint8_t>(message.team),
             static_cast<std::uint16_t>(message.body), static_cast<std::int16_t>(message.melee),
             static_cast<std::uint32_t>(message.tick), static_cast<std::uint16_t>(set.rate.hertz),
             static_cast<std::uint16_t>(set.snapshot_interval), static_cast<std::uint8_t>(set.muzzle),
             static_cast<std::uint16_t>(set.limits.combatants), static_cast<std::uint16_t>(set.projectiles),
-            message.rules.c_str(), message.seed, message.has_private_seed));
+            rules, message.seed, message.has_private_seed, return_ticket));
 }
 
 std::optional<WelcomeMessage> decode_welcome(std::span<const std::byte> bytes) {
@@ -92,6 +123,7 @@ std::optional<WelcomeMessage> decode_welcome(std::span<const std::byte> bytes) {
     message.rules = text_of(table->rules(), max_text);
     message.seed = table->seed();
     message.has_private_seed = table->has_private_seed();
+    message.return_ticket = list_of<std::byte>(table->return_ticket());
     return message;
 }
 
@@ -117,25 +149,25 @@ std::optional<RefusalMessage> decode_refusal(std::span<const std::byte> bytes) {
     return message;
 }
 
+// The two messages that come many times a second have no table: their heads are packed bit by bit.
 Bytes encode(const IntentsMessage& message) {
-    Builder builder{256};
-    const std::vector<std::uint8_t> packed = pack_intents(message.intents, message.game_since_snapshot);
-    return finished(builder,
-                    wire::CreateIntentsDirect(builder, static_cast<std::uint32_t>(message.newest),
-                                              static_cast<std::uint32_t>(message.snapshot + 1), &packed));
+    std::vector<std::uint8_t> head;
+    BitWriter bits{head};
+    bits.bits(static_cast<std::uint32_t>(message.newest), 32);
+    write_near(bits, message.snapshot, message.newest, 7);
+    return joined(head, pack_intents(message.intents, message.game_since_snapshot));
 }
 
 std::optional<IntentsMessage> decode_intents(std::span<const std::byte> bytes, BodyId who) {
-    const Aligned aligned{bytes};
-    const auto* table = verified<wire::Intents>(aligned);
-    if (table == nullptr || table->packed() == nullptr) {
+    const std::span<const std::uint8_t> all = as_numbers(bytes);
+    BitReader bits{all};
+    IntentsMessage message;
+    message.newest = static_cast<Tick>(bits.bits(32));
+    message.snapshot = read_near(bits, message.newest, 7);
+    if (!bits.is_sound()) {
         return std::nullopt;
     }
-    IntentsMessage message;
-    message.newest = table->newest();
-    message.snapshot = Tick{table->snapshot()} - 1;
-    message.intents =
-        unpack_intents({table->packed()->data(), table->packed()->size()}, who, message.game_since_snapshot);
+    message.intents = unpack_intents(all.subspan(bits.bytes_read()), who, message.game_since_snapshot);
     return message.intents.empty() ? std::nullopt : std::optional{std::move(message)};
 }
 
@@ -156,25 +188,34 @@ std::optional<GameCommand> decode_command(std::span<const std::byte> bytes, Body
 }
 
 Bytes encode(const SnapshotMessage& message) {
-    Builder builder{1024};
-    return finished(builder, wire::CreateSnapshotDirect(builder, static_cast<std::uint32_t>(message.tick),
-                                                        static_cast<std::uint32_t>(message.before + 1),
-                                                        static_cast<std::int16_t>(message.early),
-                                                        &message.bodies, &message.own));
+    std::vector<std::uint8_t> head;
+    BitWriter bits{head};
+    bits.bits(static_cast<std::uint32_t>(message.tick), 32);
+    write_near(bits, message.before, message.tick, 5);
+    bits.small_signed(message.early);
+    bits.small(message.bodies.size(), 7);
+    Bytes bytes = joined(head, message.bodies);
+    const auto own = std::as_bytes(std::span{message.own});
+    bytes.insert(bytes.end(), own.begin(), own.end());
+    return bytes;
 }
 
 std::optional<SnapshotMessage> decode_snapshot(std::span<const std::byte> bytes) {
-    const Aligned aligned{bytes};
-    const auto* table = verified<wire::Snapshot>(aligned);
-    if (table == nullptr) {
+    const std::span<const std::uint8_t> all = as_numbers(bytes);
+    BitReader bits{all};
+    SnapshotMessage message;
+    message.tick = static_cast<Tick>(bits.bits(32));
+    message.before = read_near(bits, message.tick, 5);
+    const std::int64_t early = bits.small_signed();
+    const std::uint64_t size = bits.small(7);
+    const std::size_t from = bits.bytes_read();
+    if (!bits.is_sound() || size > all.size() - from) {
         return std::nullopt;
     }
-    SnapshotMessage message;
-    message.tick = table->tick();
-    message.before = Tick{table->before()} - 1;
-    message.early = table->early();
-    message.bodies = list_of<std::uint8_t>(table->bodies());
-    message.own = list_of<std::uint8_t>(table->own());
+    message.early = static_cast<std::int32_t>(std::clamp<std::int64_t>(early, -10'000, 10'000));
+    const auto middle = all.begin() + static_cast<std::ptrdiff_t>(from + size);
+    message.bodies.assign(all.begin() + static_cast<std::ptrdiff_t>(from), middle);
+    message.own.assign(middle, all.end());
     return message;
 }
 
@@ -243,60 +284,6 @@ std::optional<std::vector<Notice>> decode_notices(std::span<const std::byte> byt
         notices.push_back(std::move(notice));
     }
     return notices;
-}
-
-Bytes encode(const LedgerMessage& message) {
-    Builder builder;
-    std::vector<flatbuffers::Offset<wire::Entry>> entries;
-    for (const LedgerEntry& entry : message.entries) {
-        const auto property = builder.CreateSharedString(entry.property);
-        auto kind = wire::LedgerValue_NONE;
-        flatbuffers::Offset<void> value;
-        if (!entry.gone) {
-            if (const auto* whole = std::get_if<std::int64_t>(&entry.value)) {
-                kind = wire::LedgerValue_Whole;
-                value = wire::CreateWhole(builder, *whole).Union();
-            } else if (const auto* real = std::get_if<double>(&entry.value)) {
-                kind = wire::LedgerValue_Real;
-                value = wire::CreateReal(builder, *real).Union();
-            } else {
-                kind = wire::LedgerValue_Text;
-                value = wire::CreateTextDirect(builder, std::get<std::string>(entry.value).c_str()).Union();
-            }
-        }
-        entries.push_back(
-            wire::CreateEntry(builder, static_cast<std::uint32_t>(entry.subject), property, kind, value));
-    }
-    return finished(builder, wire::CreateLedgerChangesDirect(builder, message.whole, &entries));
-}
-
-std::optional<LedgerMessage> decode_ledger(std::span<const std::byte> bytes) {
-    const Aligned aligned{bytes};
-    const auto* table = verified<wire::LedgerChanges>(aligned);
-    if (table == nullptr || table->entries() == nullptr || table->entries()->size() > max_entries) {
-        return std::nullopt;
-    }
-    LedgerMessage message;
-    message.whole = table->whole();
-    for (const auto* entry : *table->entries()) {
-        LedgerEntry read;
-        read.subject = BodyId{entry->subject()};
-        read.property = text_of(entry->property(), max_text);
-        if (read.property.empty() || read.property.size() > 64) {
-            return std::nullopt;
-        }
-        if (const auto* whole = entry->value_as_Whole()) {
-            read.value = whole->value();
-        } else if (const auto* real = entry->value_as_Real()) {
-            read.value = real->value();
-        } else if (const auto* text = entry->value_as_Text()) {
-            read.value = text_of(text->value(), max_ledger_text);
-        } else {
-            read.gone = true;
-        }
-        message.entries.push_back(std::move(read));
-    }
-    return message;
 }
 
 Bytes encode_goodbye(const std::string& reason) {

@@ -17,7 +17,7 @@
 /// none.
 namespace avrek::detail {
 
-inline constexpr std::uint32_t wire_version = 6;
+inline constexpr std::uint32_t wire_version = 7;
 
 enum class MessageKind : std::uint8_t {
     join = 1, ///< first message of clients
@@ -44,8 +44,6 @@ using Bytes = std::vector<std::byte>;
 
 struct JoinMessage {
     std::uint32_t version = wire_version;
-    std::vector<std::byte> ticket{};
-    PublicKey key{};
     ArsenalDigest arsenal{};
     std::uint64_t level = 0;
     std::vector<std::string> locomotions{}; ///< see names_of()
@@ -62,6 +60,7 @@ struct WelcomeMessage {
     std::string rules{};
     std::uint64_t seed = 0;
     bool has_private_seed = false;
+    std::vector<std::byte> return_ticket{};
 };
 
 struct RefusalMessage {

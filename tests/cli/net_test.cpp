@@ -146,6 +146,26 @@ TEST_F(Hosted, ServesNumbersAndEndsByItself) {
     EXPECT_NE(alone.out.find("time is up"), std::string::npos);
 }
 
+// A replay into a pipe that is full: the tick waits, which /health says, and a request to end is heard.
+TEST_F(Hosted, SaysWhenItDoesNotTickAndEndsThen) {
+    const std::string port = std::to_string(20'000 + (getpid() + 1) % 20'000);
+    write("reader.py", "import fcntl, os, time\n"
+                       "open('reader.pid', 'w').write(str(os.getpid()))\n"
+                       "pipe = open('stuck.replay')\n"
+                       "fcntl.fcntl(pipe, 1031, 4096)  # F_SETPIPE_SZ\n"
+                       "time.sleep(600)\n");
+    shell("mkfifo stuck.replay; python3 reader.py > reader.txt 2>&1 &");
+    start("join", host("--record stuck.replay --metrics " + port) + "--bots 2");
+    const std::string ask =
+        "python3 -c \"import urllib.request; print(urllib.request.urlopen('http://127.0.0.1:" + port +
+        "/health').read().decode())\"";
+    EXPECT_TRUE(until([&] { return shell(ask).out.find("avrek_up 0") != std::string::npos; }))
+        << shell(ask).out;
+    signal("host", "TERM");
+    EXPECT_NE(status("host"), "");
+    signal("reader", "KILL");
+}
+
 TEST_F(Hosted, LeavesWhatWasWrittenWhenItIsKilled) {
     start("join", host("--telemetry k.db") + "--bots 2 --for 600");
     ASSERT_TRUE(has_shots("k.db"));

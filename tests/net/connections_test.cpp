@@ -11,28 +11,33 @@ namespace {
 using trial::NetRig;
 
 TEST(Tickets, AreGoodOnceForOneMatchAndUntilTheyExpire) {
-    const KeyPair issuer = make_issuer_keys();
-    const KeyPair other = make_issuer_keys();
+    const KeyPair issuer = make_keys();
+    const KeyPair other = make_keys();
     const TicketClaims claims{
-        .match = 7, .player = BodyId{3}, .expires = 1000, .number = 0, .server = other.open};
+        .match = 7, .player = BodyId{3}, .expires = 1000, .server = other.open, .bearer = issuer.open};
     const Ticket ticket = issue_ticket(issuer, claims);
-    TicketCheck check{issuer.open, 7};
+    TicketCheck check{{issuer.open}, 7, other.open};
+    const PublicKey bearer = claims.bearer;
     TicketClaims read;
-    EXPECT_EQ(check.admit(ticket, 999, read), TicketFault::none);
+    EXPECT_EQ(check.admit(ticket, bearer, 999, read), TicketFault::none);
     EXPECT_EQ(read.player, BodyId{3});
     EXPECT_EQ(read.server, other.open);
-    EXPECT_EQ(check.admit(ticket, 999, read), TicketFault::used);
-    EXPECT_EQ(check.admit(ticket, 1000, read), TicketFault::expired);
-    EXPECT_EQ(check.admit(issue_ticket(issuer, claims), 0, read), TicketFault::none) << "another number";
-    EXPECT_EQ((TicketCheck{issuer.open, 8}.admit(issue_ticket(issuer, claims), 0, read)),
+    EXPECT_EQ(check.admit(ticket, bearer, 999, read), TicketFault::used);
+    EXPECT_EQ(check.admit(ticket, bearer, 1000, read), TicketFault::expired);
+    EXPECT_EQ(check.admit(issue_ticket(issuer, claims), bearer, 0, read), TicketFault::none)
+        << "another number";
+    EXPECT_EQ((TicketCheck{{issuer.open}, 8, other.open}.admit(ticket, bearer, 0, read)),
               TicketFault::other_match);
-    EXPECT_EQ(check.admit(issue_ticket(other, claims), 0, read), TicketFault::forged);
+    EXPECT_EQ((TicketCheck{{issuer.open}, 7, issuer.open}.admit(ticket, bearer, 0, read)),
+              TicketFault::other_server);
+    EXPECT_EQ(check.admit(issue_ticket(issuer, claims), other.open, 0, read), TicketFault::other_bearer);
+    EXPECT_EQ(check.admit(issue_ticket(other, claims), bearer, 0, read), TicketFault::forged);
     for (std::size_t byte = 0; byte < ticket_size; ++byte) {
         Ticket changed = issue_ticket(issuer, claims);
         changed[byte] ^= std::byte{0x10};
-        const TicketFault fault = check.admit(changed, 0, read);
+        const TicketFault fault = check.admit(changed, bearer, 0, read);
         EXPECT_TRUE(fault == TicketFault::forged || fault == TicketFault::malformed) << byte;
-        EXPECT_EQ(check.admit(std::span{changed}.first(byte), 0, read), TicketFault::malformed);
+        EXPECT_EQ(check.admit(std::span{changed}.first(byte), bearer, 0, read), TicketFault::malformed);
     }
 }
 
@@ -47,7 +52,7 @@ TEST(NetRig, RefusesWithAReasonThatSaysWhatDiffers) {
     const Client& level = rig.join(rig.ticket(1), {}, &elsewhere);
     const Client& expired = rig.join(rig.ticket(1, 0));
     const Client& nobody_there = rig.join(rig.ticket(77));
-    const Ticket good = rig.ticket(2);
+    const Credentials good = rig.ticket(2);
     const Client& in = rig.join(good);
     rig.run(0.5);
     const Client& again = rig.join(good);
@@ -77,7 +82,6 @@ TEST(Settings, AreCheckedWithReasons) {
         {"skirmish.history_frames", [](ServerSettings& it) { it.skirmish.history_frames = 1; }},
         {"skirmish.first_tick", [](ServerSettings& it) { it.skirmish.first_tick = -1; }},
         {"issuer", [](ServerSettings& it) { it.issuer = {}; }},
-        {"keys", [](ServerSettings& it) { it.keys = {}; }},
         {"limits.packets", [](ServerSettings& it) { it.limits.packets = 0; }},
         {"slots.size()", [](ServerSettings& it) { it.skirmish.limits.combatants = 1; }},
         {"slots[1].player", [](ServerSettings& it) { it.slots[1].player = it.slots[0].player; }},
@@ -193,6 +197,65 @@ TEST(NetRig, WhoLeavesIsGoneAndWhoIsLostMayComeBackAsTheSame) {
     rig.network.unplug(PeerId{4});
     rig.run(7);
     EXPECT_FALSE(rig.is_there(3)) << "its slot has waited long enough";
+    EXPECT_EQ(stays.ledger(), rig.server->ledger());
+}
+
+// The server's own ticket brings a player back once, to the same combatant, and not after it was removed.
+TEST(NetRig, WhoIsLostComesBackByTheServersTicket) {
+    NetRig rig;
+    const Credentials first = rig.ticket(1);
+    const Client& lost = rig.join(first);
+    EXPECT_FALSE(lost.return_ticket());
+    rig.run(1);
+    rig.server->skirmish().match().edit(BodyId{1})->stats.score = 5;
+    ASSERT_TRUE(lost.return_ticket());
+    const Credentials back{*lost.return_ticket(), first.keys};
+    rig.network.unplug(PeerId{1});
+    rig.run(3);
+    const Client& stranger = rig.join({back.ticket, make_keys()});
+    const Client& again = rig.join(back);
+    rig.run(1);
+    EXPECT_EQ(stranger.state(), ClientState::refused) << "it holds other keys";
+    ASSERT_EQ(again.state(), ClientState::playing) << again.reason();
+    EXPECT_EQ(again.ledger().whole(BodyId{1}, "score"), 5);
+    const Client& twice = rig.join(back);
+    rig.run(1);
+    EXPECT_EQ(twice.state(), ClientState::refused);
+    // A removed player has no way back.
+    const Credentials second = rig.ticket(2);
+    Transport& line = rig.network.connect({}, second);
+    Client cheat{rig.data, {}, line};
+    for (int times = 0; times < 400; ++times) {
+        (void)cheat.receive(rig.network.now());
+        if (cheat.return_ticket()) {
+            (void)line.send(server_peer, Channel::unreliable, std::vector<std::byte>(3));
+        }
+        rig.run(0.01);
+    }
+    ASSERT_EQ(rig.connections.back().kind, ConnectionEvent::Kind::removed);
+    const Client& removed = rig.join({*cheat.return_ticket(), second.keys});
+    rig.run(1);
+    EXPECT_EQ(removed.state(), ClientState::refused);
+}
+
+// A router that forgets gives a player another address: it plays on.
+TEST(NetRig, AChangedAddressStaysInPlay) {
+    NetRig rig;
+    const LinkSpec link{.latency = from_seconds(0.08), .loss = 0.05};
+    Client& moves = rig.join(rig.ticket(1), link);
+    Client& stays = rig.join(rig.ticket(2), link);
+    rig.run(2);
+    for (int times = 0; times < 5; ++times) {
+        rig.network.move(PeerId{1});
+        rig.run(2);
+        ASSERT_EQ(moves.state(), ClientState::playing) << times << ": " << moves.reason();
+    }
+    const Vector3 there = rig.server->skirmish().find(BodyId{1})->motion.position;
+    rig.wants[0] = {.ahead = -1.0F};
+    rig.run(1);
+    EXPECT_GT((rig.server->skirmish().find(BodyId{1})->motion.position - there).norm(), 0.5)
+        << "it walks still";
+    EXPECT_EQ(moves.ledger(), rig.server->ledger());
     EXPECT_EQ(stays.ledger(), rig.server->ledger());
 }
 

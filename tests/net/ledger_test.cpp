@@ -144,31 +144,31 @@ TEST(NoticeBoard, TellsWhoComesLateTheNewestOfEachKind) {
 // A ticket lets its bearer in once, and no other bytes do.
 TEST(Tickets, OpenOnceAndOnlyAsTheyWereSigned) {
     std::mt19937_64 random{3};
-    const KeyPair issuer = make_issuer_keys();
-    const KeyPair server = make_server_keys();
+    const KeyPair issuer = make_keys();
+    const KeyPair server = make_keys();
     for (std::uint32_t player = 0; player < static_cast<std::uint32_t>(rounds(40)); ++player) {
-        const TicketClaims claims{5, BodyId{player}, 100, 0, server.open};
+        const TicketClaims claims{5, BodyId{player}, 100, 0, server.open, server.open};
         const Ticket ticket = issue_ticket(issuer, claims);
         const auto said = read_ticket(ticket);
         ASSERT_TRUE(said);
         EXPECT_EQ(said->player, claims.player);
         EXPECT_NE(said->number, 0U) << "a number of its own";
-        TicketCheck check{issuer.open, 5};
+        TicketCheck check{{issuer.open}, 5, server.open};
         TicketClaims found;
         for (std::size_t at = 0; at < ticket.size(); ++at) {
             Ticket forged = ticket;
             forged[at] ^= static_cast<std::byte>(1U << (random() % 8));
-            EXPECT_NE(check.admit(forged, 50, found), TicketFault::none) << at;
+            EXPECT_NE(check.admit(forged, server.open, 50, found), TicketFault::none) << at;
         }
-        EXPECT_EQ(check.admit(std::span{ticket}.first(100), 50, found), TicketFault::malformed);
-        TicketCheck elsewhere{issuer.open, 6};
-        EXPECT_EQ(elsewhere.admit(ticket, 50, found), TicketFault::other_match);
-        TicketCheck stranger{make_issuer_keys().open, 5};
-        EXPECT_EQ(stranger.admit(ticket, 50, found), TicketFault::forged);
-        EXPECT_EQ(check.admit(ticket, 100, found), TicketFault::expired);
-        EXPECT_EQ(check.admit(ticket, 99, found), TicketFault::none);
+        EXPECT_EQ(check.admit(std::span{ticket}.first(100), server.open, 50, found), TicketFault::malformed);
+        TicketCheck elsewhere{{issuer.open}, 6, server.open};
+        EXPECT_EQ(elsewhere.admit(ticket, server.open, 50, found), TicketFault::other_match);
+        TicketCheck stranger{{make_keys().open}, 5, server.open};
+        EXPECT_EQ(stranger.admit(ticket, server.open, 50, found), TicketFault::forged);
+        EXPECT_EQ(check.admit(ticket, server.open, 100, found), TicketFault::expired);
+        EXPECT_EQ(check.admit(ticket, server.open, 99, found), TicketFault::none);
         EXPECT_EQ(found, *said);
-        EXPECT_EQ(check.admit(ticket, 99, found), TicketFault::used);
+        EXPECT_EQ(check.admit(ticket, server.open, 99, found), TicketFault::used);
     }
 }
 
@@ -184,7 +184,7 @@ TEST(Traffic, AddsUpAndFaultsKnowTheGuiltyOnes) {
     }
     EXPECT_EQ(traffic.all_bytes(), bytes);
     EXPECT_EQ(traffic.all_packets(), 7 * traffic_kind_count);
-    const std::set<PeerFault> innocent{PeerFault::replayed, PeerFault::too_late, PeerFault::view_too_old};
+    const std::set<PeerFault> innocent{PeerFault::too_late, PeerFault::view_too_old};
     for (std::size_t index = 0; index < peer_fault_count; ++index) {
         const auto fault = static_cast<PeerFault>(index);
         FaultCounts counts;

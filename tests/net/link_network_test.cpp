@@ -1,4 +1,6 @@
+// Messages over simulated links, by the protocol that also goes over UDP.
 #include <avrek/net/link_network.h>
+#include <avrek/net/quic_endpoint.h>
 
 #include <gtest/gtest.h>
 
@@ -9,8 +11,8 @@
 namespace avrek {
 namespace {
 
-std::vector<std::byte> packet(std::uint32_t number, std::size_t size = 16) {
-    std::vector<std::byte> bytes(size);
+std::vector<std::byte> message_of(std::uint32_t number, std::size_t size = 16) {
+    std::vector<std::byte> bytes(size, static_cast<std::byte>(number));
     std::memcpy(bytes.data(), &number, sizeof number);
     return bytes;
 }
@@ -23,35 +25,58 @@ std::uint32_t number_of(const TransportEvent& event) {
 
 struct Arrival {
     std::uint32_t number;
-    Time at;
+    Duration after; ///< since it was sent
 };
 
-// Sends 4000 packets, one a millisecond, from the server to a client over a link.
-std::vector<Arrival> sent_over(const LinkSpec& link, Channel channel, std::uint64_t seed,
-                               LinkTraffic* traffic = nullptr, std::size_t size = 16) {
-    LinkNetwork network{seed};
-    Transport& client = network.connect(link);
-    std::vector<Arrival> arrivals;
+struct Sending {
+    Channel channel = Channel::unreliable;
+    std::uint64_t seed = 3;
+    std::uint32_t count = 2000;
+    int every = 20; ///< milliseconds
+    std::size_t size = 16;
+};
+
+// Sends messages from the server to a client over a link, and waits for the last.
+std::vector<Arrival> sent_over(const LinkSpec& link, const Sending& sending, LinkTraffic* traffic = nullptr) {
+    LinkNetwork network{sending.seed};
+    Transport& client = network.connect({.latency = link.latency});
+    network.advance(Time{std::chrono::seconds{2}});
     TransportEvent event;
-    for (int step = 1; step <= 40'000; ++step) {
-        network.advance(Time{std::chrono::milliseconds{step}});
-        if (step <= 4000) {
-            network.server().send(PeerId{1}, channel, packet(static_cast<std::uint32_t>(step), size));
+    EXPECT_TRUE(network.server().receive(event) && event.kind == TransportEventKind::connected);
+    EXPECT_NE(event.key, PublicKey{});
+    EXPECT_TRUE(client.receive(event) && event.kind == TransportEventKind::connected);
+    EXPECT_EQ(event.key, network.server_key());
+    network.change(PeerId{1}, link);
+    const LinkTraffic before = network.down(PeerId{1});
+    std::vector<Arrival> arrivals;
+    std::vector<Time> sent;
+    const std::uint32_t steps = sending.count * static_cast<std::uint32_t>(sending.every) + 20'000;
+    for (std::uint32_t step = 0; step < steps; ++step) {
+        const auto every = static_cast<std::uint32_t>(sending.every);
+        if (step % every == 0 && step / every < sending.count) {
+            sent.push_back(network.now());
+            EXPECT_TRUE(
+                network.server().send(PeerId{1}, sending.channel, message_of(step / every, sending.size)));
+            network.server().flush();
         }
+        network.advance(network.now() + std::chrono::milliseconds{1});
         while (client.receive(event)) {
             if (event.kind == TransportEventKind::packet) {
-                EXPECT_EQ(event.channel, channel);
-                arrivals.push_back({number_of(event), network.now()});
+                EXPECT_EQ(event.channel, sending.channel);
+                EXPECT_EQ(event.bytes, message_of(number_of(event), sending.size));
+                arrivals.push_back({number_of(event), network.now() - sent[number_of(event)]});
             }
         }
     }
     if (traffic != nullptr) {
         *traffic = network.down(PeerId{1});
+        traffic->packets -= before.packets;
+        traffic->lost -= before.lost;
     }
     return arrivals;
 }
 
-TEST(LinkNetwork, DoesToPacketsWhatTheLinkSays) {
+TEST(LinkNetwork, DoesToDatagramsWhatTheLinkSays) {
     struct Case {
         const char* what;
         LinkSpec link;
@@ -59,82 +84,118 @@ TEST(LinkNetwork, DoesToPacketsWhatTheLinkSays) {
     };
     const Duration latency = from_seconds(0.1);
     for (const Case& one : {Case{"clean", {.latency = latency}, 0, 0},
-                            Case{"loss", {.latency = latency, .loss = 0.3}, 0.27, 0.33},
-                            Case{"bursts", {.latency = latency, .loss = 0.1, .loss_run = 6}, 0.06, 0.14}}) {
-        const auto arrivals = sent_over(one.link, Channel::unreliable, 3);
-        const double lost = 1.0 - static_cast<double>(arrivals.size()) / 4000.0;
+                            Case{"loss", {.latency = latency, .loss = 0.3}, 0.26, 0.34},
+                            Case{"bursts", {.latency = latency, .loss = 0.1, .loss_run = 3}, 0.06, 0.14}}) {
+        LinkTraffic traffic;
+        const auto arrivals = sent_over(one.link, {}, &traffic);
+        const double lost = static_cast<double>(traffic.lost) / static_cast<double>(traffic.packets);
         EXPECT_GE(lost, one.min_lost) << one.what;
         EXPECT_LE(lost, one.max_lost) << one.what;
-        double gaps = 0;
+        EXPECT_NEAR(1.0 - static_cast<double>(arrivals.size()) / 2000.0, lost, 0.05) << one.what;
         for (std::size_t index = 1; index < arrivals.size(); ++index) {
             EXPECT_GT(arrivals[index].number, arrivals[index - 1].number) << one.what;
-            gaps += arrivals[index].number > arrivals[index - 1].number + 1 ? 1 : 0;
-            EXPECT_NEAR(to_seconds(arrivals[index].at - Time{}), 0.001 * arrivals[index].number + 0.05,
-                        0.0011);
         }
-        if (one.link.loss_run > 1) {
-            EXPECT_NEAR(lost * 4000 / gaps, one.link.loss_run, 2.0) << "lost in a row";
+        if (one.min_lost == 0.0) {
+            for (const Arrival& arrival : arrivals) {
+                EXPECT_NEAR(to_seconds(arrival.after), 0.05, 0.0011);
+            }
         }
     }
-    // Jitter alone keeps the order; reordering does not; duplicates come.
-    const auto jittered =
-        sent_over({.latency = latency, .jitter = from_seconds(0.03)}, Channel::unreliable, 4);
+    // Jitter alone keeps the order; reordering does not; duplicates come once.
     const auto is_sorted = [](const std::vector<Arrival>& all) {
         return std::is_sorted(all.begin(), all.end(), [](const Arrival& one, const Arrival& other) {
             return one.number < other.number;
         });
     };
-    EXPECT_EQ(jittered.size(), 4000U);
+    const auto jittered = sent_over({.latency = latency, .jitter = from_seconds(0.03)}, {});
+    EXPECT_EQ(jittered.size(), 2000U);
     EXPECT_TRUE(is_sorted(jittered));
-    EXPECT_FALSE(is_sorted(sent_over({.latency = latency, .reordered = 0.05}, Channel::unreliable, 4)));
-    EXPECT_NEAR(static_cast<double>(
-                    sent_over({.latency = latency, .duplicated = 0.2}, Channel::unreliable, 4).size()),
-                4800, 120);
+    EXPECT_FALSE(is_sorted(sent_over({.latency = latency, .reordered = 0.05}, {})));
+    EXPECT_EQ(sent_over({.latency = latency, .duplicated = 0.2}, {}).size(), 2000U);
 }
 
-TEST(LinkNetwork, CertainPacketsComeOnceAndInOrderWhateverTheLink) {
+TEST(LinkNetwork, ReliableMessagesComeOnceAndInOrderWhateverTheLink) {
     const LinkSpec storm{.latency = from_seconds(0.3),
                          .jitter = from_seconds(0.1),
-                         .loss = 0.4,
-                         .loss_run = 4,
+                         .loss = 0.3,
+                         .loss_run = 3,
                          .duplicated = 0.2,
                          .reordered = 0.2};
-    const auto arrivals = sent_over(storm, Channel::reliable, 9);
-    ASSERT_EQ(arrivals.size(), 4000U);
-    for (std::uint32_t index = 0; index < 4000; ++index) {
-        ASSERT_EQ(arrivals[index].number, index + 1);
+    for (const Channel channel : {Channel::reliable, Channel::notices, Channel::ledger}) {
+        const auto arrivals = sent_over(storm, {.channel = channel, .seed = 9});
+        ASSERT_EQ(arrivals.size(), 2000U);
+        for (std::uint32_t index = 0; index < 2000; ++index) {
+            ASSERT_EQ(arrivals[index].number, index);
+        }
     }
     // The same seed gives the same, another does not.
-    const auto times = [](const std::vector<Arrival>& all) {
-        std::vector<Time> at;
-        for (const Arrival& one : all) {
-            at.push_back(one.at);
+    const auto times = [&storm](std::uint64_t seed) {
+        std::vector<Duration> after;
+        for (const Arrival& one :
+             sent_over(storm, {.channel = Channel::reliable, .seed = seed, .count = 300})) {
+            after.push_back(one.after);
         }
-        return at;
+        return after;
     };
-    EXPECT_EQ(times(arrivals), times(sent_over(storm, Channel::reliable, 9)));
-    EXPECT_NE(times(arrivals), times(sent_over(storm, Channel::reliable, 10)));
+    EXPECT_EQ(times(9), times(9));
+    EXPECT_NE(times(9), times(10));
 }
 
-TEST(LinkNetwork, AFullLinkLosesWhatIsNewestAndKeepsWhatIsCertain) {
-    const LinkSpec narrow{.latency = from_seconds(0.02), .down = 50'000};
-    LinkTraffic traffic;
-    const auto arrivals = sent_over(narrow, Channel::unreliable, 1, &traffic, 100); // twice what it carries
-    EXPECT_NEAR(static_cast<double>(arrivals.size()), 2125, 60) << "and what waited at the end";
-    EXPECT_EQ(traffic.lost + arrivals.size(), 4000U);
-    EXPECT_EQ(sent_over(narrow, Channel::reliable, 1, nullptr, 100).size(), 4000U);
-}
-
-TEST(LinkNetwork, ClosingComesAfterWhatWasCertainAndAPulledPlugTellsNobody) {
+// Messages that fill no datagram alone, and those that need many.
+TEST(LinkNetwork, MessagesOfAllSizesArriveAsTheyWereSent) {
+    const LinkSpec link{.latency = from_seconds(0.05)};
+    for (const std::size_t size : {4U, 1149U, 1150U, 1151U, 2300U, 9'000U}) {
+        EXPECT_EQ(sent_over(link, {.count = 30, .every = 200, .size = size}).size(), 30U) << size;
+        EXPECT_EQ(
+            sent_over(link, {.channel = Channel::ledger, .count = 30, .every = 200, .size = size}).size(),
+            30U)
+            << size;
+    }
     LinkNetwork network;
-    Transport& first = network.connect({});
-    Transport& second = network.connect({});
+    Transport& client = network.connect({});
+    network.advance(Time{std::chrono::seconds{1}});
+    EXPECT_FALSE(client.send(server_peer, Channel::unreliable, std::vector<std::byte>(100'000)));
+    EXPECT_FALSE(client.send(server_peer, Channel::reliable, {})) << "there is nothing to send";
+    EXPECT_FALSE(client.send(PeerId{7}, Channel::reliable, message_of(1)));
+    EXPECT_TRUE(client.send(server_peer, Channel::reliable, std::vector<std::byte>(70'000)));
+    network.advance(Time{std::chrono::seconds{3}});
     TransportEvent event;
-    network.server().send(PeerId{1}, Channel::reliable, packet(7));
-    network.server().close(PeerId{1});
-    network.unplug(PeerId{2});
-    second.send(server_peer, Channel::reliable, packet(8));
+    std::string told;
+    while (client.receive(event)) {
+        told += event.reason;
+    }
+    EXPECT_NE(told, "") << "the server takes no message that long";
+}
+
+TEST(LinkNetwork, AFullLinkLosesWhatIsNewestAndKeepsWhatIsReliable) {
+    const LinkSpec narrow{.latency = from_seconds(0.02), .down = 5'000};
+    LinkTraffic traffic;
+    const Sending much{.count = 500, .every = 10, .size = 100}; // more than twice what it carries
+    const auto arrivals = sent_over(narrow, much, &traffic);
+    EXPECT_GT(arrivals.size(), 100U);
+    EXPECT_LT(arrivals.size(), 250U);
+    EXPECT_EQ(
+        sent_over(narrow, {.channel = Channel::reliable, .count = 500, .every = 10, .size = 100}).size(),
+        500U);
+}
+
+TEST(LinkNetwork, ClosingComesAfterWhatWasReliableAndSilenceEndsTheRest) {
+    LinkNetwork network;
+    Transport& first = network.connect({.latency = from_seconds(0.2)});
+    Transport& second = network.connect({});
     network.advance(Time{from_seconds(2)});
+    TransportEvent event;
+    std::vector<PeerId> came;
+    while (network.server().receive(event)) {
+        came.push_back(event.peer);
+    }
+    EXPECT_EQ(came, (std::vector<PeerId>{PeerId{2}, PeerId{1}}))
+        << "the nearer comes first, by its own number";
+    EXPECT_TRUE(network.server().send(PeerId{1}, Channel::reliable, message_of(7)));
+    network.server().close(PeerId{1}, "the door is shut");
+    network.unplug(PeerId{2});
+    second.send(server_peer, Channel::reliable, message_of(8));
+    network.advance(Time{from_seconds(30)});
     std::string told;
     while (first.receive(event)) {
         told += event.kind == TransportEventKind::connected ? 'c'
@@ -142,8 +203,48 @@ TEST(LinkNetwork, ClosingComesAfterWhatWasCertainAndAPulledPlugTellsNobody) {
                                                             : 'w';
     }
     EXPECT_EQ(told, "cpw");
-    EXPECT_FALSE(second.receive(event));
-    EXPECT_FALSE(network.server().receive(event)) << "the first was closed, the second cut off";
+    EXPECT_EQ(event.reason, "the door is shut");
+    Transport& rude = network.connect({});
+    network.advance(network.now() + from_seconds(2));
+    rude.close(server_peer, "\033[2Jbye\n");
+    network.advance(network.now() + from_seconds(2));
+    ASSERT_TRUE(network.server().receive(event)) << "the second was cut off";
+    EXPECT_EQ(event.kind, TransportEventKind::disconnected);
+    EXPECT_EQ(event.peer, PeerId{2});
+    ASSERT_TRUE(network.server().receive(event) && event.kind == TransportEventKind::connected);
+    ASSERT_TRUE(network.server().receive(event) && event.kind == TransportEventKind::disconnected);
+    EXPECT_EQ(event.reason, "?[2Jbye?") << "words of others steer no terminal";
+    EXPECT_FALSE(network.server().receive(event)) << "the first was closed by this end";
+}
+
+// A greeting that is refused opens nothing, and its sender learns why; so does who finds another key.
+TEST(LinkNetwork, StrangersAreTurnedAwayBeforeTheyAreConnected) {
+    LinkNetwork network;
+    network.server().check_greetings([](std::span<const std::byte> greeting) {
+        return greeting.empty() || greeting[0] == std::byte{0} ? std::string{"it is not known"}
+                                                               : std::string{};
+    });
+    Credentials known{.keys = make_keys()};
+    known.ticket[0] = std::byte{9};
+    Transport& stranger = network.connect({});
+    Transport& friendly = network.connect({}, known);
+    const Ticket elsewhere = issue_ticket(make_keys(), {.server = make_keys().open});
+    Transport& lost = network.connect({}, {elsewhere, make_keys()});
+    network.advance(Time{from_seconds(2)});
+    TransportEvent event;
+    ASSERT_TRUE(friendly.receive(event));
+    ASSERT_EQ(event.reason, "");
+    ASSERT_TRUE(network.server().receive(event));
+    EXPECT_EQ(event.peer, PeerId{2});
+    EXPECT_EQ(event.key, known.keys.open);
+    EXPECT_EQ(event.bytes, (std::vector<std::byte>(known.ticket.begin(), known.ticket.end())));
+    EXPECT_FALSE(network.server().receive(event));
+    ASSERT_TRUE(stranger.receive(event));
+    EXPECT_EQ(event.kind, TransportEventKind::disconnected);
+    EXPECT_EQ(event.reason, "it is not known");
+    ASSERT_TRUE(lost.receive(event));
+    EXPECT_EQ(event.kind, TransportEventKind::disconnected);
+    EXPECT_NE(event.reason.find("key"), std::string::npos) << event.reason;
 }
 
 } // namespace

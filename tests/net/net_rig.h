@@ -40,8 +40,7 @@ inline LinkTrialReport fought(const LinkTrialSetup& setup, std::uint64_t seed, d
 
 // A server and clients that come and go, with bots that play them.
 struct NetRig {
-    KeyPair issuer = make_issuer_keys();
-    KeyPair keys = make_server_keys();
+    KeyPair issuer = make_keys();
     LinkNetwork network{5};
     GameData data;
     std::deque<GameData> others{}; // data of other clients
@@ -56,7 +55,6 @@ struct NetRig {
         : data(net_data(its_arsenal, its_level)) {
         settings.skirmish.limits.combatants = slots;
         settings.issuer = issuer.open;
-        settings.keys = keys;
         settings.limits.slot_reserved = std::chrono::seconds{4};
         settings.limits.silence = std::chrono::seconds{2};
         for (std::uint32_t id = 1; id <= slots; ++id) {
@@ -67,18 +65,17 @@ struct NetRig {
         }
         server = std::make_unique<Server>(data, settings, 11, network.server());
     }
-    Ticket ticket(std::uint32_t player, std::int64_t expires = 1000) {
-        return issue_ticket(issuer,
-                            {.match = 1, .player = BodyId{player}, .expires = expires, .server = keys.open});
+    Credentials ticket(std::uint32_t player, std::int64_t expires = 1000) {
+        return issue_credentials(
+            issuer,
+            {.match = 1, .player = BodyId{player}, .expires = expires, .server = network.server_key()});
     }
-    Client& join(const Ticket& with, const LinkSpec& link = {}, const GameData* its = nullptr) {
+    Client& join(const Credentials& with, const LinkSpec& link = {}, const GameData* its = nullptr) {
         const GameData& known = its != nullptr ? others.emplace_back(*its) : data;
-        clients.push_back(
-            std::make_unique<Client>(known,
-                                     ClientSettings{.ticket = with,
-                                                    .locomotions = settings.skirmish.locomotions,
-                                                    .poses = settings.skirmish.poses},
-                                     network.connect(link)));
+        clients.push_back(std::make_unique<Client>(
+            known,
+            ClientSettings{.locomotions = settings.skirmish.locomotions, .poses = settings.skirmish.poses},
+            network.connect(link, with)));
         wants.push_back({.ahead = 1.0F});
         return *clients.back();
     }

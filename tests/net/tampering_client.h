@@ -2,7 +2,6 @@
 // A client that does not play fair: it speaks the protocol, with packets of its own making.
 #include "../scene/draw.h"
 #include "packed_intents.h"
-#include "session.h"
 #include "wire.h"
 #include <avrek/net/transport.h>
 #include <avrek/skirmish/blended_poses.h>
@@ -27,10 +26,9 @@ struct Tampering {
 
 class TamperingClient {
   public:
-    TamperingClient(Transport& transport, const Ticket& ticket, const ArsenalDigest& arsenal,
-                    std::uint64_t level, const Tampering& tampering)
-        : transport_(transport), ticket_(ticket), arsenal_(arsenal), level_(level), tampering_(tampering),
-          keys_(make_server_keys()) {}
+    TamperingClient(Transport& transport, const ArsenalDigest& arsenal, std::uint64_t level,
+                    const Tampering& tampering)
+        : transport_(transport), arsenal_(arsenal), level_(level), tampering_(tampering) {}
 
     /// To be called each millisecond, with what it would do if it played fair.
     void run(Intent fair, Tick server_tick) {
@@ -51,31 +49,27 @@ class TamperingClient {
   private:
     void take(const TransportEvent& event) {
         if (event.kind == TransportEventKind::connected) {
-            const TicketClaims claims = *read_ticket(ticket_);
             detail::JoinMessage join;
-            join.ticket.assign(ticket_.begin(), ticket_.end());
-            join.key = keys_.open;
             join.arsenal = arsenal_;
             join.level = level_;
             join.locomotions = names_of({});
             join.poses = name_of(blended_poses());
             detail::Bytes packet{std::byte{static_cast<std::uint8_t>(detail::MessageKind::join)}};
-            const detail::Bytes closed = detail::closed_for(claims.server, detail::encode(join));
-            packet.insert(packet.end(), closed.begin(), closed.end());
-            seal_ = detail::Seal{*detail::keys_of_client(keys_, claims.server)};
+            const detail::Bytes body = detail::encode(join);
+            packet.insert(packet.end(), body.begin(), body.end());
             transport_.send(server_peer, Channel::reliable, packet);
         } else if (event.kind == TransportEventKind::disconnected) {
             out_ = true;
         } else if (!event.bytes.empty() &&
                    event.bytes[0] == std::byte{static_cast<std::uint8_t>(detail::MessageKind::welcome)}) {
-            detail::SealFault fault{};
-            const auto welcome = detail::decode_welcome(seal_.open(event.bytes, true, fault));
+            const auto welcome = detail::decode_welcome(std::span{event.bytes}.subspan(1));
             in_ = welcome.has_value();
             next_ = welcome ? welcome->tick + 4 : 0;
         }
     }
     void send(detail::MessageKind kind, Channel channel, std::span<const std::byte> body) {
-        const auto packet = seal_.close(static_cast<std::uint8_t>(kind), channel == Channel::reliable, body);
+        std::vector<std::byte> packet{std::byte{static_cast<std::uint8_t>(kind)}};
+        packet.insert(packet.end(), body.begin(), body.end());
         transport_.send(server_peer, channel, packet);
         if (sent_.size() < 400) {
             sent_.emplace_back(packet.begin(), packet.end());
@@ -141,12 +135,9 @@ class TamperingClient {
     }
 
     Transport& transport_;
-    Ticket ticket_;
     ArsenalDigest arsenal_;
     std::uint64_t level_;
     Tampering tampering_;
-    KeyPair keys_;
-    detail::Seal seal_{};
     std::vector<std::vector<std::byte>> sent_{};
     Draw draw_{77};
     Tick next_ = 0;

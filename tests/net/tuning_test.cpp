@@ -145,11 +145,12 @@ TEST(TuningOverLinks, IsForThoseWhoMayAndSaysWhatIsWrong) {
     }
     rig.server = std::make_unique<Server>(rig.data, rig.settings, 11, rig.network.server());
     const LinkSpec link{.latency = from_seconds(0.06)};
-    Client& tuner = rig.join(
-        issue_ticket(
-            rig.issuer,
-            {.match = 1, .player = BodyId{1}, .expires = 1000, .server = rig.keys.open, .may_tune = true}),
-        link);
+    Client& tuner = rig.join(issue_credentials(rig.issuer, {.match = 1,
+                                                            .player = BodyId{1},
+                                                            .expires = 1000,
+                                                            .server = rig.network.server_key(),
+                                                            .may_tune = true}),
+                             link);
     Client& other = rig.join(rig.ticket(2), link);
     rig.run(1);
     const auto asks = [&](Client& client, const TuningStep& step) {

@@ -58,7 +58,7 @@ TEST(PlaygroundLink, PlaysOverALink) {
 // A server with an empty slot, and a player's end of the network, whose time the test sets.
 struct Elsewhere {
     LinkNetwork network{5};
-    KeyPair issuer = make_issuer_keys();
+    KeyPair issuer = make_keys();
     ServerSettings set{};
     std::unique_ptr<Server> server{};
 
@@ -66,28 +66,27 @@ struct Elsewhere {
     struct End final : Transport {
         Transport& to;
         explicit End(Transport& its_end) : to(its_end) {}
-        void send(PeerId peer, Channel channel, std::span<const std::byte> bytes) override {
-            to.send(peer, channel, bytes);
+        bool send(PeerId peer, Channel channel, std::span<const std::byte> bytes) override {
+            return to.send(peer, channel, bytes);
         }
         bool receive(TransportEvent& event) override { return to.receive(event); }
-        void close(PeerId peer) override { to.close(peer); }
+        void close(PeerId peer, std::string_view reason) override { to.close(peer, reason); }
         void flush() override { to.flush(); }
     };
 
     Elsewhere() {
         set.issuer = issuer.open;
-        set.keys = make_server_keys();
         set.slots.push_back({BodyId{7}, "guest", TeamId{0}, BodySpecId{}, std::nullopt, {WeaponId{0}}, {}});
         server = std::make_unique<Server>(*demo(), set, 3, network.server());
     }
     void join(Session& session, bool may_tune) {
-        ClientSettings own;
-        own.ticket = issue_ticket(issuer, {.match = set.match,
-                                           .player = BodyId{7},
-                                           .expires = 100,
-                                           .server = set.keys.open,
-                                           .may_tune = may_tune});
-        session.join(own, std::make_unique<End>(network.connect({.latency = milliseconds(40)})));
+        const Credentials credentials = issue_credentials(issuer, {.match = set.match,
+                                                                   .player = BodyId{7},
+                                                                   .expires = 100,
+                                                                   .server = network.server_key(),
+                                                                   .may_tune = may_tune});
+        session.join(BodyId{7}, {},
+                     std::make_unique<End>(network.connect({.latency = milliseconds(40)}, credentials)));
     }
     void play(Session& session, int ticks) {
         for (int index = 0; index < ticks; ++index) {
@@ -106,6 +105,7 @@ TEST(PlaygroundLink, JoinsAServerElsewhereAndTunesItIfItMay) {
         elsewhere.play(session, 60);
         ASSERT_TRUE(session.is_linked()) << session.notice();
         EXPECT_EQ(session.player(), BodyId{7});
+        EXPECT_EQ(session.name_of(session.player()), "guest");
         session.controls().set(Held::trigger, true);
         session.set("weapon.thorn-rifle.damage", 33);
         session.set("weapon.thorn-rifle.magazine", 44);
@@ -128,9 +128,7 @@ TEST(PlaygroundLink, JoinsAServerElsewhereAndTunesItIfItMay) {
     }
     Session alone{demo(), {.crew = 1}};
     LinkNetwork silent;
-    ClientSettings own;
-    own.ticket = issue_ticket(make_issuer_keys(), {.player = BodyId{1}});
-    alone.join(own, std::make_unique<Elsewhere::End>(silent.connect({})));
+    alone.join(BodyId{1}, {}, std::make_unique<Elsewhere::End>(silent.connect({})));
     play(alone, 700);
     EXPECT_EQ(alone.linked(), nullptr);
     EXPECT_EQ(alone.notice(), "nobody answers");
@@ -141,6 +139,7 @@ TEST(PlaygroundLink, TellsKillsThreeWays) {
     std::size_t whole = 0;
     std::size_t rewound = 0;
     std::size_t ghosts = 0;
+    std::int64_t scores = 0;
     for (std::uint64_t seed = 1; seed <= static_cast<std::uint64_t>(rounds(8)) && whole < 12; ++seed) {
         Session session{demo(), {.crew = 2, .seed = seed}};
         const double latency = 60.0 + 20.0 * static_cast<double>(seed);
@@ -160,6 +159,11 @@ TEST(PlaygroundLink, TellsKillsThreeWays) {
         ASSERT_TRUE(session.second_seen());
         EXPECT_EQ(session.second_seen()->player, BodyId{2});
         play(session, 60); // the last one is felt
+        const Match& match = session.linked()->server()->match();
+        for (const TeamId team : {TeamId{0}, TeamId{1}}) {
+            EXPECT_EQ(session.team_score(team), match.team_score(team));
+            scores += match.team_score(team);
+        }
         for (const KillAccount& kill : session.linked()->accounts().kills()) {
             const auto words = told(kill, *session.linked()->server(), [](BodyId) { return "x"; });
             EXPECT_EQ(words.server.size(), kill.hits.size());
@@ -183,6 +187,7 @@ TEST(PlaygroundLink, TellsKillsThreeWays) {
         }
     }
     EXPECT_GT(whole, 3U);
+    EXPECT_NE(scores, 0);
     EXPECT_GT(rewound, 0U);
     EXPECT_GT(ghosts, 0U) << "where the server rewound the target of the second player's shots to";
 }

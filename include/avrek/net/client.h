@@ -25,7 +25,6 @@ namespace avrek {
 
 /// Settings of a client.
 struct ClientSettings {
-    Ticket ticket{};
     /// Extra delay before remote players are drawn. Grows with jitter.
     Duration interpolation = std::chrono::milliseconds{70};
     std::int32_t send_every = 2;       ///< ticks between two packets, 1 to 8
@@ -127,7 +126,7 @@ std::vector<Diagnostic> validate(const ClientSettings& settings);
 
 /// A client of a networked match. Data and transport must outlive it.
 ///
-///     Client client{data, {.ticket = ticket}, transport};
+///     Client client{data, {}, transport};
 ///     show(client.receive(clock()));
 ///     while (client.is_tick_due(clock())) { show(client.tick(read_input())); }
 class Client {
@@ -164,6 +163,10 @@ class Client {
 
     /// Tells the server, and disconnects.
     void leave();
+
+    /// Returns a ticket with which its holder can come back to the match, once; none before it plays. It is
+    /// bound to the same keys.
+    const std::optional<Ticket>& return_ticket() const;
 
     /// Returns the state of the connection.
     ClientState state() const;

@@ -58,6 +58,7 @@ struct LinkTrialPlayer {
     BoutMember member{};
     LinkSpec link{};
     ClientState state = ClientState::connecting;
+    std::string reason{};      ///< why it was refused or has ended
     Duration complete_after{}; ///< from joining to the first equal ledger
     bool was_complete = false;
     Duration round_trip{};  ///< as the server measures it

@@ -48,7 +48,6 @@ struct ServerSettings {
     SkirmishSettings skirmish{};
     std::uint64_t match = 1;   ///< match number that tickets must have
     PublicKey issuer{};        ///< key of the ticket issuer
-    KeyPair keys{};            ///< session keys: see make_server_keys()
     bool private_seed = false; ///< clients draw their own spread; only the cones agree
     ServerLimits limits{};
     std::vector<PlayerSlot> slots{};

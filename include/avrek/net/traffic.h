@@ -21,7 +21,7 @@ inline constexpr std::size_t traffic_kind_count = 4;
 /// Returns the word for a kind.
 std::string_view to_string(TrafficKind kind);
 
-/// Packets and bytes, with tags and packet numbers, without network headers.
+/// Messages and bytes, without what the transport adds.
 struct Traffic {
     std::array<std::uint64_t, traffic_kind_count> bytes{};
     std::array<std::uint64_t, traffic_kind_count> packets{};
@@ -41,8 +41,6 @@ struct Traffic {
 enum class PeerFault : std::uint8_t {
     malformed,
     oversized,
-    forged,       ///< wrong tag
-    replayed,     ///< received before; networks also do that
     unexpected,   ///< not allowed in this state of the session
     too_many,     ///< beyond ServerLimits::packets
     too_early,    ///< beyond ServerLimits::ahead
@@ -51,7 +49,7 @@ enum class PeerFault : std::uint8_t {
 };
 
 /// Number of fault kinds.
-inline constexpr std::size_t peer_fault_count = 9;
+inline constexpr std::size_t peer_fault_count = 7;
 
 /// Returns the words for a fault.
 std::string_view to_string(PeerFault fault);
@@ -69,10 +67,7 @@ struct FaultCounts {
         std::uint64_t sum = 0;
         for (std::size_t fault = 0; fault < peer_fault_count; ++fault) {
             const auto kind = static_cast<PeerFault>(fault);
-            sum +=
-                kind == PeerFault::replayed || kind == PeerFault::too_late || kind == PeerFault::view_too_old
-                    ? 0
-                    : counts[fault];
+            sum += kind == PeerFault::too_late || kind == PeerFault::view_too_old ? 0 : counts[fault];
         }
         return sum;
     }
