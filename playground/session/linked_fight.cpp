@@ -15,7 +15,7 @@ constexpr Duration ghosts_last = std::chrono::seconds{1};
 constexpr std::size_t max_figures = 60;
 constexpr std::size_t max_ghosts = 64;
 constexpr std::int64_t day = 1; // for tickets: the virtual day has one second
-constexpr BodyId player{1};
+constexpr BodyId first_player{1};
 constexpr BodyId second_player{2};
 
 ServerSettings settings_of(const LinkSettings& link, std::size_t combatants) {
@@ -42,7 +42,7 @@ Traffic operator-(Traffic one, const Traffic& other) {
 LinkedFight::LinkedFight(std::shared_ptr<const GameData> data, const StageSettings& settings,
                          const LinkSettings& link)
     : data_(std::move(data)), setup_(bots_of(data_->arsenal, settings.crew)),
-      members_(members_of(setup_, player)), link_(link), network_(settings.seed), issuer_(make_keys()) {
+      members_(members_of(setup_, first_player)), link_(link), network_(settings.seed), issuer_(make_keys()) {
     ServerSettings set = settings_of(link, members_.size());
     set.issuer = issuer_.open;
     for (const BoutMember& member : members_) {
@@ -184,7 +184,7 @@ void LinkedFight::note_figures() {
                        totals.up - before_.up,
                        0};
     for (const PeerReadout& peer : server_ != nullptr ? server_->peers() : std::vector<PeerReadout>{}) {
-        if (peer.player == player) {
+        if (peer.player == first_player) {
             second.round_trip = peer.round_trip;
             second.early = peer.early;
         }
