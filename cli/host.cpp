@@ -189,7 +189,8 @@ struct Hosting {
                     {"ledger", "kB", "ledger_kb", 1},
                     {"up", "kB", "up_kb", 1},
                     {"late", "ticks", "missing_ticks"},
-                    {"faults", "", "faults"}},
+                    {"faults", "", "faults"},
+                    {"signs", "", "signs"}},
                    {}};
         std::sort(known.begin(), known.end(),
                   [](const PeerReadout& one, const PeerReadout& other) { return one.player < other.player; });
@@ -204,7 +205,8 @@ struct Hosting {
                                  kb(TrafficKind::stream), kb(TrafficKind::notices), kb(TrafficKind::ledger),
                                  static_cast<double>(peer.up.all_bytes()) / 1000.0,
                                  static_cast<std::int64_t>(peer.missing),
-                                 static_cast<std::int64_t>(peer.faults.guilty())});
+                                 static_cast<std::int64_t>(peer.faults.guilty()),
+                                 static_cast<std::int64_t>(peer.signs.all())});
         }
         return made;
     }

@@ -82,6 +82,10 @@ struct Metrics::Serving {
                                                         .Name("avrek_peer_faults")
                                                         .Help("Packets that do not belong, by kind")
                                                         .Register(*registry);
+    prometheus::Family<prometheus::Gauge>& signs = prometheus::BuildGauge()
+                                                       .Name("avrek_peer_signs")
+                                                       .Help("Signs of unfair play of those that are playing")
+                                                       .Register(*registry);
     prometheus::Family<prometheus::Gauge>& strangers =
         prometheus::BuildGauge()
             .Name("avrek_strangers")
@@ -139,6 +143,16 @@ void Metrics::take(const Server& server, const QuicCounts& network, std::chrono:
     for (std::size_t kind = 0; kind < peer_fault_count; ++kind) {
         to.faults.Add({{"kind", std::string{to_string(static_cast<PeerFault>(kind))}}})
             .Set(static_cast<double>(faults.counts[kind]));
+    }
+    for (const PeerReadout& peer : server.peers()) {
+        const std::string player = std::to_string(static_cast<std::uint32_t>(peer.player));
+        for (const auto& [sign, count] :
+             {std::pair{"early", peer.signs.early}, std::pair{"stale", peer.signs.stale},
+              std::pair{"turns", peer.signs.turns}, std::pair{"unseen", peer.signs.unseen}}) {
+            if (peer.is_playing) {
+                to.signs.Add({{"player", player}, {"sign", sign}}).Set(static_cast<double>(count));
+            }
+        }
     }
 }
 

@@ -106,8 +106,9 @@ void avreks(const Arsenal& arsenal) {
     setup.bout = {.crew = 2, .weapons = {WeaponId{0}}, .shooters = {ShooterId{0}}};
     setup.links = {bad_link()};
     setup.skirmish.limits.combatants = 2;
+    setup.interest.everything = true;                          // the health of foes too, to compare
     const GameData data{arsenal, {.whole = 1}, {floor, plan}}; // both ends are here
-    LinkTrial match{data, setup, 3};
+    LinkTrial match{data, setup, 4};
     const auto health_at = [&](std::size_t player, double(&health)[2]) {
         for (std::uint32_t id = 1; id <= 2; ++id) {
             health[id - 1] = match.client(player).ledger().number(BodyId{id}, "health");

@@ -2,6 +2,7 @@
 
 #include <algorithm>
 #include <cmath>
+#include <limits>
 #include <utility>
 
 namespace avrek::playground {
@@ -116,8 +117,9 @@ void LinkedPlayer::take_notice(const Notice& notice) {
         if (notice.index >= 0) {
             hurt.region = static_cast<RegionId>(notice.index);
         }
-        const Combatant* who = client_->view().match().find(notice.who);
-        hurt.health_left = who != nullptr ? who->vitals.health : 1.0;
+        const double unknown = std::numeric_limits<double>::quiet_NaN();
+        hurt.health_left = notice.who == who_ ? client_->view().match().find(who_)->vitals.health
+                                              : client_->ledger().number(notice.who, "health", unknown);
         events_.emplace_back(hurt);
     } else if (notice.kind == NoticeKind::death) {
         events_.emplace_back(KillEvent{.at = now, .who = notice.who, .by = notice.by});

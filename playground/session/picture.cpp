@@ -78,8 +78,12 @@ struct Taking {
                           std::string{to_string(one.kind)}.c_str());
             lines.emplace_back(line);
         }
-        std::snprintf(line, sizeof line, "= %5.2f, %.0f left", hurt.damage.amount(), hurt.health_left);
+        std::snprintf(line, sizeof line, "= %5.2f", hurt.damage.amount());
         lines.emplace_back(line);
+        if (!std::isnan(hurt.health_left)) { // a client is not told of foes
+            std::snprintf(line, sizeof line, ", %.0f left", hurt.health_left);
+            lines.back() += line;
+        }
         return lines;
     }
     // The same again soon after is said once: a slider that is dragged would fill the feed.

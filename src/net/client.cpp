@@ -35,7 +35,6 @@ Client::Client(const GameData& data, const ClientSettings& settings, Transport& 
     impl_->plan.hazards.clear(); // the server's
     impl_->plan.pickups.clear();
     assert(validate(settings).empty());
-    impl_->picture_clock = detail::PictureClock{settings.interpolation};
 }
 
 Client::~Client() = default;
@@ -76,6 +75,8 @@ void Client::Impl::knock() {
     join.level = digest_of(data.arena.level);
     join.locomotions = names_of(settings.locomotions);
     join.poses = name_of(poses());
+    join.interpolation = settings.interpolation;
+    join.send_every = settings.send_every;
     send(detail::MessageKind::join, Channel::reliable, TrafficKind::session, detail::encode(join));
     transport.flush();
 }

@@ -4,8 +4,7 @@
 #include <algorithm>
 #include <cstdint>
 
-/// The two clocks of a client: its own, which runs ahead of the server so that what it wants is there in
-/// time, and that of the picture, which runs behind it so that what is shown has come in time.
+/// The clock of a client: it runs ahead of the server, so that intents are there in time.
 namespace avrek::detail {
 
 /// When the own ticks begin, by the local clock.
@@ -35,7 +34,7 @@ class OwnClock {
         } else if (seen_ >= window && min_ < wanted_) {
             shift(wanted_ - min_, next);
         } else if (seen_ >= window && min_ > wanted_ + 1) {
-            shift(-std::min(min_ - wanted_, 4), next);
+            shift(-1, next); // slowly, as the age of the picture follows slowly
         } else if (seen_ >= window) {
             seen_ = 0;
         }
@@ -58,38 +57,6 @@ class OwnClock {
     std::int32_t min_ = 0;
     int seen_ = 0;
     Tick heard_from_ = 0; // own ticks from here on were sent by the clock as it is
-};
-
-/// Finds the server time to draw, by the local clock.
-class PictureClock {
-  public:
-    explicit PictureClock(Duration min_delay = {}) : min_delay_(min_delay), delay_(min_delay) {}
-
-    /// A moment of the server has come.
-    void hear(Time local, Time moment) {
-        const Duration offset = local - moment;
-        if (!heard_) {
-            heard_ = true;
-            offset_ = offset;
-        }
-        // The least is what the link takes at best; it may rise slowly, as clocks drift.
-        offset_ = std::min(offset, offset_ + std::chrono::microseconds{20});
-        late_ = std::max(offset - offset_, late_ - late_ / 64);
-        const Duration target = min_delay_ + late_;
-        // Not faster than a twentieth of what passes between two moments of a slow stream.
-        const Duration step = std::chrono::microseconds{1500};
-        delay_ = target > delay_ ? std::min(target, delay_ + step) : std::max(target, delay_ - step / 4);
-    }
-    bool has_heard() const { return heard_; }
-    Time shown_at(Time local) const { return local - offset_ - delay_; }
-    Duration delay() const { return delay_; }
-
-  private:
-    Duration min_delay_;
-    Duration delay_;
-    Duration offset_{};
-    Duration late_{}; // extra delay of packets over the best case
-    bool heard_ = false;
 };
 
 } // namespace avrek::detail

@@ -40,6 +40,7 @@ struct Client::Impl {
         std::vector<detail::SeenBody> bodies{};
         detail::OwnState own{};
         GameBytes<32> game{}; ///< game bytes of the own intent
+        Duration view_delay{};
     };
 
     /// A step of the arsenal, and when it counts.
@@ -71,7 +72,7 @@ struct Client::Impl {
     Tick newest = -1; ///< moment
     Time local{};
     detail::OwnClock own_clock{};
-    detail::PictureClock picture_clock{};
+    Duration view_delay{};                 ///< age of the picture, as the server assigns it
     Vector3 offset = Vector3::Zero();      ///< offset of the drawn body
     std::vector<OwnEvent> pending{};       ///< shown before the server has confirmed them
     std::deque<std::uint64_t> withdrawn{}; ///< ids, of late

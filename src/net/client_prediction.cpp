@@ -70,8 +70,7 @@ void collect(std::span<const Event> events, Tick tick, BodyId you, std::vector<O
 
 // The moment of the server that is shown when its own clock says `own_time`.
 Time Client::Impl::drawn_server_time(Time own_time) const {
-    const Time at = picture_clock.shown_at(own_time + own_clock.origin());
-    return picture_clock.has_heard() ? std::max(Time{}, at) : Time{};
+    return newest >= 0 ? std::max(Time{}, own_time - view_delay) : Time{};
 }
 
 void Client::Impl::take_snapshot(std::span<const std::byte> body) {
@@ -101,11 +100,11 @@ void Client::Impl::take_snapshot(std::span<const std::byte> body) {
         return;
     }
     Moment& moment = moments[index_of(message->tick)];
-    moment = {message->tick, std::move(*bodies), std::move(state_there), {}};
+    moment = {message->tick, std::move(*bodies), std::move(state_there), {}, message->view_delay};
     moment.game = detail::sent_fighter(moment.own).intent.game;
     ++counts.snapshots;
     own_clock.hear(message->early, message->tick, own->tick());
-    picture_clock.hear(local, tick_span(message->tick, welcome.settings.rate).end);
+    view_delay = moment.view_delay;
     show(moment);
     newest = message->tick;
     show_tunings(newest);
@@ -254,11 +253,8 @@ ClientEvents Client::tick(Intent wanted) {
     Impl& run = *impl_;
     assert(run.state == ClientState::playing);
     const Tick tick = run.own->tick();
-    const Time shown = run.drawn_server_time(run.own->now());
     wanted.who = run.welcome.you;
-    const Duration behind = run.own->now() - shown;
-    wanted.view_delay = static_cast<std::uint32_t>(
-        std::clamp<Duration::rep>(behind.count(), 0, std::numeric_limits<std::uint32_t>::max()));
+    wanted.view_delay = static_cast<std::uint32_t>(run.view_delay.count());
     std::vector<OwnEvent> did;
     run.past[static_cast<std::size_t>(tick) % run.past.size()].commands = std::exchange(run.commands, {});
     run.predict(detail::as_sent(wanted), did);

@@ -152,7 +152,8 @@ void Client::Impl::see() {
             view->scene().assign(fighter.id, team, CollisionLayer::bodies);
         }
         who.vitals.life = ledger.whole(fighter.id, "alive", 1) != 0 ? LifeState::alive : LifeState::dead;
-        who.vitals.health = std::clamp(ledger.number(fighter.id, "health"), 0.0, who.vitals.maximum);
+        who.vitals.health =
+            std::clamp(ledger.number(fighter.id, "health", who.vitals.maximum), 0.0, who.vitals.maximum);
         who.vitals.state = drawn ? seen.state : BodyState::gone;
         who.vitals.on_back = detail::has(seen, detail::SeenFlag::on_back);
         view->edit(fighter.id)

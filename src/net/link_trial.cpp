@@ -21,6 +21,7 @@ LinkTrial::Impl::Impl(const GameData& its_data, const LinkTrialSetup& its_setup,
     settings.skirmish.limits.combatants = std::max(setup.skirmish.limits.combatants, members.size());
     settings.issuer = issuer.open;
     settings.private_seed = setup.private_seed;
+    settings.interest = setup.interest;
     for (const BoutMember& member : members) {
         settings.slots.push_back(
             {member.id, member.name, member.team, setup.bout.body, setup.bout.melee, member.weapons, {}});
@@ -50,7 +51,11 @@ void LinkTrial::Impl::join(TrialClient& one) {
     }
     one.peer = PeerId{last + 1};
     one.joined_at = network.now();
-    one.ledger_size = server->ledger().size();
+    const std::vector<LedgerEntry> entries = server->ledger().entries();
+    one.ledger_size =
+        static_cast<std::size_t>(std::count_if(entries.begin(), entries.end(), [](const LedgerEntry& entry) {
+            return entry.property != "health";
+        })); // not told of all
     ClientSettings settings;
     settings.interpolation = setup.interpolation;
     settings.locomotions = setup.skirmish.locomotions;

@@ -156,7 +156,7 @@ bool LinkTrial::Impl::has_all(const TrialClient& one) const {
     const auto peer = std::find_if(peers.begin(), peers.end(),
                                    [&one](const PeerReadout& readout) { return readout.peer == one.peer; });
     return peer != peers.end() && peer->notices == one.client->counts().notices &&
-           one.client->ledger() == std::as_const(*server).ledger();
+           one.client->ledger() == server->ledger_of(one.client->you());
 }
 
 void LinkTrial::Impl::finish_player(TrialClient& one) {
@@ -190,7 +190,7 @@ void LinkTrial::Impl::finish_player(TrialClient& one) {
         }
         ++report.hits[static_cast<std::size_t>(fate_of(report.member.id, hit))];
     }
-    report.ledger_equal = one.client->ledger() == server->ledger();
+    report.ledger_equal = one.client->ledger() == server->ledger_of(one.client->you());
     report.dead_equal = true;
     for (const Combatant& who : std::as_const(*server).skirmish().match().combatants()) {
         const bool dead = who.vitals.life == LifeState::dead;

@@ -27,7 +27,6 @@ struct Steps {
     std::int32_t ahead = 0;
     std::int32_t left = 0;
     std::uint32_t press_offset = 0;
-    std::uint32_t view_delay = 0;
     std::uint32_t buttons = 0;
     GameBytes<32> game{};
     std::int8_t slot = -1;
@@ -45,7 +44,6 @@ Steps steps_of(const Intent& intent) {
     steps.ahead = std::clamp(step(intent.ahead, 127.0), -127, 127);
     steps.left = std::clamp(step(intent.left, 127.0), -127, 127);
     steps.press_offset = intent.press_offset >> time_step_bits;
-    steps.view_delay = intent.view_delay >> time_step_bits;
     steps.buttons = intent.buttons.bits();
     steps.game = intent.game;
     steps.slot = intent.slot;
@@ -64,7 +62,6 @@ Intent intent_of(const Steps& steps, BodyId who) {
     intent.ahead = static_cast<float>(steps.ahead) / 127.0F;
     intent.left = static_cast<float>(steps.left) / 127.0F;
     intent.press_offset = steps.press_offset << time_step_bits;
-    intent.view_delay = steps.view_delay << time_step_bits;
     intent.buttons = Buttons::from_bits(steps.buttons);
     intent.game = steps.game;
     intent.slot = steps.slot;
@@ -120,16 +117,12 @@ void write(BitWriter& to, const Steps& before, const Steps& now) {
         to.bits(static_cast<std::uint32_t>(now.ahead + 127), 8);
         to.bits(static_cast<std::uint32_t>(now.left + 127), 8);
     }
-    if (changed(now.view_delay != before.view_delay)) {
-        to.small_signed(std::int64_t{now.view_delay} - before.view_delay, 4);
-    }
     // All that is rare.
     Steps rest = now;
     rest.yaw = before.yaw;
     rest.pitch = before.pitch;
     rest.ahead = before.ahead;
     rest.left = before.left;
-    rest.view_delay = before.view_delay;
     if (changed(!(rest == before))) {
         to.bits(now.buttons, button_count);
         if (changed(now.buttons >> button_count != 0)) {
@@ -158,11 +151,6 @@ Steps read(BitReader& from, const Steps& before) {
         now.left = std::min(127, static_cast<std::int32_t>(from.bits(8)) - 127);
     }
     if (from.flag()) {
-        now.view_delay =
-            static_cast<std::uint32_t>(before.view_delay + static_cast<std::uint64_t>(from.small_signed(4))) &
-            65535U;
-    }
-    if (from.flag()) {
         now.buttons = static_cast<std::uint32_t>(from.bits(button_count));
         if (from.flag()) {
             now.buttons |= static_cast<std::uint32_t>(from.bits(game_button_count)) << button_count;
@@ -182,7 +170,9 @@ Steps read(BitReader& from, const Steps& before) {
 } // namespace
 
 Intent as_sent(Intent intent) {
-    return intent_of(steps_of(intent), intent.who);
+    Intent sent = intent_of(steps_of(intent), intent.who);
+    sent.view_delay = intent.view_delay; // which the server knows
+    return sent;
 }
 
 std::vector<std::uint8_t> pack_intents(std::span<const Intent> intents, bool game_since_snapshot) {

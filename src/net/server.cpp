@@ -1,4 +1,5 @@
 #include "server_impl.h"
+#include "sight.h"
 #include <avrek/scene/level_digest.h>
 
 #include <algorithm>
@@ -71,6 +72,9 @@ std::span<const Event> Server::tick(std::int64_t now, std::span<const Intent> ow
     if (run.skirmish.tick() % run.skirmish.settings().snapshot_interval == 0) {
         run.send_changes();
         run.note_snapshot();
+        if (!run.settings.interest.everything) {
+            run.find_known();
+        }
         for (auto& [number, peer] : run.peers) {
             if (peer.player != nobody) {
                 run.send_snapshot(peer);
@@ -93,7 +97,7 @@ void Server::Impl::gather_intents(std::span<const Intent> own) {
         const Peer::Wanted& wanted = peer.wanted[static_cast<std::size_t>(tick) % Peer::ring];
         if (wanted.tick == tick) {
             peer.missing_now = 0;
-            intents.push_back(limit_view_delay(peer, wanted));
+            intents.push_back(checked_intent(peer, wanted.intent));
             continue;
         }
         ++peer.missing;
@@ -144,18 +148,32 @@ void Server::Impl::drop_removed() {
     }
 }
 
-// An intent with what its link cannot explain taken off: nobody sees what is older than the newest that has
-// come to it, but for what a picture may be behind.
-Intent Server::Impl::limit_view_delay(Peer& peer, const Peer::Wanted& wanted) {
-    constexpr Duration max_picture = std::chrono::milliseconds{400};
-    Intent intent = wanted.intent;
-    const TickRate rate = skirmish.settings().rate;
-    const Time begin = tick_span(wanted.tick, rate).begin;
-    const Time oldest = (wanted.snapshot >= 0 ? tick_span(wanted.snapshot, rate).end : begin) - max_picture;
-    const Duration most = std::max(Duration{}, begin - oldest);
-    if (Duration{intent.view_delay} > most) {
-        fault(peer, PeerFault::view_too_old);
-        intent.view_delay = static_cast<std::uint32_t>(most.count());
+// Whether a player can see a body where it is, or where its picture had it.
+bool Server::Impl::could_see(BodyId player, BodyId target, Duration view_delay) const {
+    const Fighter* seen = skirmish.find(target);
+    if (seen == nullptr) {
+        return false;
+    }
+    const Vector3 eye = skirmish.readout(player).eye;
+    const Scene& scene = skirmish.scene();
+    const Time now = skirmish.now();
+    return detail::is_in_sight(scene, eye, target, present) ||
+           detail::is_in_sight(scene, eye, target, now - view_delay);
+}
+
+// An intent without what its player cannot know, and what it shows is counted.
+Intent Server::Impl::checked_intent(Peer& peer, Intent intent) {
+    const Fighter* fighter = skirmish.find(peer.player);
+    if (fighter == nullptr) {
+        return intent;
+    }
+    const double turn = std::max(std::abs(shortest_turn(intent.yaw - fighter->intent.yaw)),
+                                 static_cast<double>(std::abs(intent.pitch - fighter->intent.pitch)));
+    const bool was_here = fighter->alive_since < skirmish.now(); // a new life may look elsewhere
+    peer.signs.turns += was_here && turn * skirmish.settings().rate.hertz > settings.limits.turn ? 1 : 0;
+    if (intent.spotted != nobody && !could_see(peer.player, intent.spotted, Duration{intent.view_delay})) {
+        ++peer.signs.unseen;
+        intent.spotted = nobody;
     }
     return intent;
 }
@@ -210,11 +228,23 @@ const Ledger& Server::ledger() const {
     return impl_->ledger;
 }
 
+Ledger Server::ledger_of(BodyId player) const {
+    Ledger told;
+    for (const LedgerEntry& entry : impl_->ledger.entries()) {
+        if (impl_->may_know(player, entry)) {
+            told.set(entry.subject, entry.property, entry.value);
+        }
+    }
+    (void)told.take_changes();
+    return told;
+}
+
 std::vector<PeerReadout> Server::peers() const {
     std::vector<PeerReadout> all;
     for (const auto& [number, peer] : impl_->peers) {
         all.push_back({peer.id, peer.player, peer.player != nobody, peer.round_trip, peer.early, peer.missing,
-                       peer.faults, peer.up, peer.down, peer.notices, peer.notice_chain});
+                       peer.signs, peer.view.value(), peer.faults, peer.up, peer.down, peer.notices,
+                       peer.notice_chain});
     }
     return all;
 }

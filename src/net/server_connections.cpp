@@ -149,8 +149,10 @@ void Server::Impl::take_intents(Peer& peer, const detail::IntentsMessage& messag
     const auto count = static_cast<Tick>(message.intents.size());
     const Peer::Sent& seen = peer.sent[index_of(std::max<Tick>(0, message.snapshot), peer.sent.size())];
     const bool was_sent = message.snapshot >= 0 && seen.tick == message.snapshot;
+    peer.signs.stale += message.newest > peer.newest && message.snapshot < peer.snapshot ? 1 : 0;
     if (was_sent && message.snapshot > peer.snapshot) {
         peer.snapshot = message.snapshot;
+        peer.view.measure(tick_span(message.newest, rate).begin - tick_span(message.snapshot, rate).end);
         const Duration sample = now() - seen.at;
         peer.round_trip =
             peer.round_trip == Duration{} ? sample : peer.round_trip + (sample - peer.round_trip) / 16;
@@ -163,6 +165,9 @@ void Server::Impl::take_intents(Peer& peer, const detail::IntentsMessage& messag
         fault(peer, PeerFault::too_early);
         return;
     }
+    const Span one = tick_span(0, rate);
+    const Duration view_delay =
+        peer.view.near(was_sent ? seen.view_delay : peer.view.value(), one.end - one.begin);
     for (Tick place = 0; place < count; ++place) {
         const Tick tick = message.newest - (count - 1 - place);
         if (tick < peer.joined) {
@@ -171,12 +176,13 @@ void Server::Impl::take_intents(Peer& peer, const detail::IntentsMessage& messag
         Peer::Wanted& wanted = peer.wanted[static_cast<std::size_t>(tick) % Peer::ring];
         if (tick < next) {
             if (wanted.tick != tick) {
-                wanted = {tick, -1, {}}; // once is enough
+                wanted = {tick, {}}; // once is enough
                 fault(peer, PeerFault::too_late);
             }
         } else if (wanted.tick != tick) {
-            wanted = {tick, was_sent ? message.snapshot : peer.snapshot,
-                      message.intents[static_cast<std::size_t>(place)]};
+            wanted = {tick, message.intents[static_cast<std::size_t>(place)]};
+            wanted.intent.view_delay = static_cast<std::uint32_t>(view_delay.count());
+            peer.signs.early += tick_span(tick, rate).begin - now() > settings.limits.early ? 1 : 0;
             if (message.game_since_snapshot) {
                 wanted.intent.game ^= seen.game;
             }
@@ -233,6 +239,8 @@ void Server::Impl::take_join(Peer& peer, std::span<const std::byte> body) {
         refuse(peer, "its bodies are posed by '" + join->poses + "'; here they are posed by '" + name + '\'');
         return;
     }
+    peer.interpolation = std::clamp<Duration>(join->interpolation, Duration::zero(), std::chrono::seconds{1});
+    peer.send_every = std::clamp(join->send_every, 1, 8);
     TicketClaims claims;
     const TicketFault fault = tickets.admit(peer.ticket, peer.key, now_of_day, claims);
     if (fault != TicketFault::none) {
@@ -274,6 +282,8 @@ void Server::Impl::admit(Peer& peer, const TicketClaims& claims) {
     peer.may_tune = claims.may_tune;
     peer.joined = skirmish.tick();
     peer.newest = peer.joined - 1;
+    const Span one = tick_span(0, skirmish.settings().rate);
+    peer.view = {peer.interpolation, (one.end - one.begin) * peer.send_every};
     peer.own_kinds = detail::kinds_of_own_state();
     keep_ledger();
     for (const PlannedTuning& tuning : tunings) { // the welcome is understood with their values

@@ -1,4 +1,6 @@
 #pragma once
+#include "assigned_view.h"
+#include "known_bodies.h"
 #include "own_state.h"
 #include "wire.h"
 #include <avrek/net/server.h>
@@ -20,6 +22,7 @@ struct Peer {
     PeerId id{};
     BodyId player = nobody; ///< nobody: it has not shown a ticket yet
     TeamId team{};
+    bool knows_team = true;          ///< it has been told what those of its team know
     PublicKey key{};                 ///< that it has proved to hold
     std::vector<std::byte> ticket{}; ///< with which it asked to be let in
     TicketClaims returns_with{};     ///< its return ticket
@@ -29,12 +32,13 @@ struct Peer {
     FaultCounts faults{};
     std::uint64_t guilt_before = 0; ///< faults that do not count any more
     Time guilt_from{};
-    bool leaves = false;    ///< it has said so
-    bool is_behind = false; ///< it does not take what is sent to it
+    bool leaves = false;      ///< it has said so
+    bool is_behind = false;   ///< it does not take what is sent to it
+    Duration interpolation{}; ///< as it asked for
+    std::int32_t send_every = 1;
 
     struct Wanted {
         Tick tick = -1;
-        Tick snapshot = -1; ///< the newest that it had seen by then
         Intent intent{};
     };
     std::array<Wanted, ring> wanted{};
@@ -50,11 +54,16 @@ struct Peer {
         Time at{};
         detail::OwnState own{};
         GameBytes<32> game{}; ///< game bytes of its intent then
+        Duration view_delay{};
+        std::vector<bool> known{}; ///< whether it was told of the bodies of that moment
     };
     std::array<Sent, 64> sent{};               ///< by moments that are shown
     std::vector<detail::WordKind> own_kinds{}; ///< kinds of its state's words
     Tick snapshot = -1;                        ///< the newest that has come there
     Duration round_trip{};
+    detail::AssignedView view{};
+    PeerSigns signs{};
+    detail::KnownBodies known{};
 
     bool may_tune = false;
     Time may_propose_at{};               ///< the next step
@@ -165,7 +174,8 @@ struct Server::Impl {
     void gather_intents(std::span<const Intent> own);
     void drop_removed();
     void let_game_act(std::span<const GameAction> own);
-    Intent limit_view_delay(Peer& peer, const Peer::Wanted& wanted);
+    bool could_see(BodyId player, BodyId target, Duration view_delay) const;
+    Intent checked_intent(Peer& peer, Intent intent);
 
     Loaded<Tick> retune(TuningStep step);
     Tick tick_for_all() const;
@@ -181,6 +191,7 @@ struct Server::Impl {
     void notify_flight(const FlightEvent& flight);
     std::optional<WeaponId> weapon_of(BodyId id) const;
     void keep_ledger();
+    bool may_know(BodyId player, const LedgerEntry& entry) const;
     void send_ledger(Peer& peer);
     void send_changes();
     void send_notices();
@@ -189,6 +200,10 @@ struct Server::Impl {
         return static_cast<std::size_t>(snapshot / skirmish.settings().snapshot_interval) % size;
     }
     void note_snapshot();
+    std::uint32_t looked_first = 0; ///< the peer that came first in find_known()
+    void find_known();
+    std::vector<std::uint8_t> pack_for(const ShownMoment* before, const Peer::Sent* sent_before,
+                                       const ShownMoment& moment, const Peer::Sent& sent);
     void send_snapshot(Peer& peer);
 };
 

@@ -5,8 +5,14 @@
 #include <cmath>
 #include <utility>
 
-/// Outgoing side of the server: the snapshot stream, notices and the ledger.
+/// Outgoing side of the server: notices and the ledger.
 namespace avrek {
+
+namespace {
+
+constexpr const char* its_health = "health";
+
+} // namespace
 
 void Server::Impl::send(Peer& peer, detail::MessageKind kind, Channel channel, TrafficKind traffic,
                         std::span<const std::byte> body) {
@@ -149,7 +155,9 @@ void Server::Impl::notify_damage(const DamageEvent& hurt, const Vector3& point) 
                         .direction = hurt.push};
     publish(notice, {.kind = AudienceKind::one, .who = hurt.who}, false);
     if (hurt.source != hurt.who) {
-        publish(notice, {.kind = AudienceKind::one, .who = hurt.source}, false);
+        Notice for_shooter = notice;
+        for_shooter.amount = settings.interest.tells_damage ? notice.amount : 0.0;
+        publish(std::move(for_shooter), {.kind = AudienceKind::one, .who = hurt.source}, false);
     }
 }
 
@@ -221,7 +229,9 @@ void Server::Impl::keep_ledger() {
     for (auto& [number, peer] : peers) {
         connected.push_back(peer.player);
         const Combatant* player = match.find(peer.player);
-        peer.team = player != nullptr ? player->team : peer.team;
+        const TeamId team = player != nullptr ? player->team : peer.team;
+        peer.knows_team = peer.knows_team && team == peer.team;
+        peer.team = team;
     }
     for (const Combatant& who : match.combatants()) {
         const bool is_connected = std::find(connected.begin(), connected.end(), who.id) != connected.end() ||
@@ -253,7 +263,7 @@ void Server::Impl::keep_ledger() {
         }
         set("alive", std::int64_t{now.alive}, std::int64_t{before.alive});
         set("connected", std::int64_t{now.connected}, std::int64_t{before.connected});
-        set("health", now.health, before.health);
+        set(its_health, now.health, before.health);
         set("score", std::int64_t{now.score}, std::int64_t{before.score});
         set("kills", std::int64_t{now.kills}, std::int64_t{before.kills});
         set("deaths", std::int64_t{now.deaths}, std::int64_t{before.deaths});
@@ -295,9 +305,21 @@ void Server::Impl::keep_ledger() {
     }
 }
 
+// A player is not told the health of foes.
+bool Server::Impl::may_know(BodyId player, const LedgerEntry& entry) const {
+    if (entry.property != its_health || entry.subject == player || settings.interest.everything) {
+        return true;
+    }
+    const Match& match = std::as_const(skirmish).match();
+    const Combatant* one = match.find(player);
+    const Combatant* other = match.find(entry.subject);
+    return one == nullptr || other == nullptr || !match.are_hostile(*one, *other);
+}
+
 void Server::Impl::send_ledger(Peer& peer) {
     constexpr std::size_t each = 200;
-    const std::vector<LedgerEntry> entries = ledger.entries();
+    std::vector<LedgerEntry> entries = ledger.entries();
+    std::erase_if(entries, [&](const LedgerEntry& one) { return !may_know(peer.player, one); });
     for (std::size_t first = 0; first == 0 || first < entries.size(); first += each) {
         detail::LedgerMessage message;
         message.whole = first == 0;
@@ -310,92 +332,35 @@ void Server::Impl::send_ledger(Peer& peer) {
 }
 
 void Server::Impl::send_changes() {
+    for (auto& [number, peer] : peers) {
+        if (peer.player != nobody && !std::exchange(peer.knows_team, true)) {
+            send_ledger(peer); // others are in its team now
+        }
+    }
     detail::LedgerMessage message;
     message.entries = ledger.take_changes();
     if (message.entries.empty()) {
         return;
     }
-    const detail::Bytes bytes = detail::encode(message);
+    const bool all_know = std::none_of(message.entries.begin(), message.entries.end(),
+                                       [](const LedgerEntry& one) { return one.property == its_health; });
+    const detail::Bytes for_all = all_know ? detail::encode(message) : detail::Bytes{};
+    detail::LedgerMessage some;
     for (auto& [number, peer] : peers) {
-        if (peer.player != nobody) {
-            send(peer, detail::MessageKind::ledger, Channel::ledger, TrafficKind::ledger, bytes);
+        const BodyId player = peer.player;
+        if (player == nobody) {
+            continue;
+        }
+        some.entries.clear();
+        if (!all_know) {
+            std::copy_if(message.entries.begin(), message.entries.end(), std::back_inserter(some.entries),
+                         [&](const LedgerEntry& one) { return may_know(player, one); });
+        }
+        if (all_know || !some.entries.empty()) {
+            send(peer, detail::MessageKind::ledger, Channel::ledger, TrafficKind::ledger,
+                 all_know ? for_all : detail::encode(some));
         }
     }
-}
-
-void Server::Impl::note_snapshot() {
-    const Tick tick = skirmish.tick() - 1;
-    ShownMoment& moment = moments[index_of(tick, moments.size())];
-    moment.tick = tick;
-    moment.bodies.clear();
-    packed_bodies.clear();
-    for (const SnapshotBody& shown : skirmish.snapshot_bodies()) {
-        const Fighter& fighter = *skirmish.find(shown.id);
-        const Combatant& who = *std::as_const(skirmish).match().find(shown.id);
-        detail::SeenBody body;
-        body.id = shown.id;
-        body.pose = shown.pose;
-        body.state = who.vitals.state;
-        body.pitch = shown.pitch;
-        body.posed = shown.state;
-        const auto flag = [&body](detail::SeenFlag which, bool is) {
-            body.flags = static_cast<std::uint8_t>(body.flags | (is ? static_cast<std::uint8_t>(which) : 0));
-        };
-        flag(detail::SeenFlag::dead, who.vitals.life == LifeState::dead);
-        flag(detail::SeenFlag::airborne, fighter.motion.airborne);
-        flag(detail::SeenFlag::crouching, fighter.intent.buttons.has(Button::crouch));
-        flag(detail::SeenFlag::guarding, who.vitals.guard.up);
-        flag(detail::SeenFlag::on_back, who.vitals.on_back);
-        const WeaponState* weapon = state_in(who.loadout, who.loadout.in_hand);
-        flag(detail::SeenFlag::aiming, weapon != nullptr && weapon->aiming);
-        flag(detail::SeenFlag::reloading, weapon != nullptr && is_reloading(*weapon));
-        const std::int32_t index = to_number(weapon_of(shown.id));
-        body.weapon = static_cast<std::uint8_t>(index >= 0 && index < 255 ? index + 1 : 0);
-        body.shots = static_cast<std::uint8_t>(fighter.shots);
-        moment.bodies.push_back(body);
-    }
-}
-
-void Server::Impl::send_snapshot(Peer& peer) {
-    const Tick tick = skirmish.tick() - 1;
-    const ShownMoment& moment = moments[index_of(tick, moments.size())];
-    detail::SnapshotMessage message;
-    message.tick = tick;
-    const ShownMoment* before = nullptr;
-    const Peer::Sent* sent_before = nullptr;
-    if (peer.snapshot >= 0 && moments[index_of(peer.snapshot, moments.size())].tick == peer.snapshot) {
-        const Peer::Sent& sent = peer.sent[index_of(peer.snapshot, peer.sent.size())];
-        if (sent.tick == peer.snapshot) {
-            before = &moments[index_of(peer.snapshot, moments.size())];
-            sent_before = &sent;
-            message.before = peer.snapshot;
-        }
-    }
-    message.early =
-        peer.early_is_new
-            ? peer.early
-            : static_cast<std::int32_t>(std::clamp<Tick>(peer.newest - skirmish.tick(), -10000, 10000));
-    peer.early_is_new = false;
-    // Most listeners have seen the same moment last.
-    const auto [packed, is_new] = packed_bodies.try_emplace(message.before);
-    if (is_new) {
-        packed->second =
-            detail::pack_bodies(before != nullptr ? std::span<const detail::SeenBody>{before->bodies}
-                                                  : std::span<const detail::SeenBody>{},
-                                moment.bodies);
-    }
-    message.bodies = packed->second;
-    Peer::Sent& sent = peer.sent[index_of(tick, peer.sent.size())];
-    assert(&sent != sent_before); // it has the tick of an older snapshot
-    detail::write_own_state(skirmish, peer.player, sent.own);
-    detail::BitWriter bits{message.own};
-    const detail::OwnState none;
-    detail::write_change(bits, peer.own_kinds, sent_before != nullptr ? sent_before->own : none, sent.own);
-    sent.tick = tick;
-    sent.at = tick_span(tick, skirmish.settings().rate).begin;
-    sent.game = skirmish.find(peer.player)->intent.game;
-    send(peer, detail::MessageKind::snapshot, Channel::unreliable, TrafficKind::stream,
-         detail::encode(message));
 }
 
 } // namespace avrek

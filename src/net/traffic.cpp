@@ -8,8 +8,8 @@ std::string_view to_string(TrafficKind kind) {
 }
 
 std::string_view to_string(PeerFault fault) {
-    static constexpr std::string_view words[] = {"malformed", "oversized", "unexpected",  "too many",
-                                                 "too early", "too late",  "view too old"};
+    static constexpr std::string_view words[] = {"malformed", "oversized", "unexpected",
+                                                 "too many",  "too early", "too late"};
     return words[static_cast<std::size_t>(fault)];
 }
 

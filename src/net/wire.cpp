@@ -56,8 +56,10 @@ Bytes encode(const JoinMessage& message) {
     const auto digest_list = builder.CreateVector(digests);
     const auto locomotions = builder.CreateVectorOfStrings(message.locomotions);
     const auto poses = builder.CreateString(message.poses);
-    return finished(builder, wire::CreateJoin(builder, message.version, message.arsenal.whole, name_list,
-                                              digest_list, message.level, locomotions, poses));
+    return finished(builder,
+                    wire::CreateJoin(builder, message.version, message.arsenal.whole, name_list, digest_list,
+                                     message.level, locomotions, poses, message.interpolation.count(),
+                                     static_cast<std::uint8_t>(message.send_every)));
 }
 
 std::optional<JoinMessage> decode_join(std::span<const std::byte> bytes) {
@@ -82,6 +84,8 @@ std::optional<JoinMessage> decode_join(std::span<const std::byte> bytes) {
         message.locomotions.push_back(text_of(table->locomotions()->Get(at), max_text));
     }
     message.poses = text_of(table->poses(), max_text);
+    message.interpolation = Duration{table->interpolation()};
+    message.send_every = table->send_every();
     return message;
 }
 
@@ -193,6 +197,7 @@ Bytes encode(const SnapshotMessage& message) {
     bits.bits(static_cast<std::uint32_t>(message.tick), 32);
     write_near(bits, message.before, message.tick, 5);
     bits.small_signed(message.early);
+    bits.small(static_cast<std::uint64_t>(message.view_delay / view_delay_step), 6);
     bits.small(message.bodies.size(), 7);
     Bytes bytes = joined(head, message.bodies);
     const auto own = std::as_bytes(std::span{message.own});
@@ -207,12 +212,14 @@ std::optional<SnapshotMessage> decode_snapshot(std::span<const std::byte> bytes)
     message.tick = static_cast<Tick>(bits.bits(32));
     message.before = read_near(bits, message.tick, 5);
     const std::int64_t early = bits.small_signed();
+    const std::uint64_t view_delay = bits.small(6);
     const std::uint64_t size = bits.small(7);
     const std::size_t from = bits.bytes_read();
     if (!bits.is_sound() || size > all.size() - from) {
         return std::nullopt;
     }
     message.early = static_cast<std::int32_t>(std::clamp<std::int64_t>(early, -10'000, 10'000));
+    message.view_delay = static_cast<Duration::rep>(view_delay & 0xffffU) * view_delay_step;
     const auto middle = all.begin() + static_cast<std::ptrdiff_t>(from + size);
     message.bodies.assign(all.begin() + static_cast<std::ptrdiff_t>(from), middle);
     message.own.assign(middle, all.end());

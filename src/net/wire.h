@@ -17,7 +17,7 @@
 /// none.
 namespace avrek::detail {
 
-inline constexpr std::uint32_t wire_version = 7;
+inline constexpr std::uint32_t wire_version = 8;
 
 enum class MessageKind : std::uint8_t {
     join = 1, ///< first message of clients
@@ -48,6 +48,8 @@ struct JoinMessage {
     std::uint64_t level = 0;
     std::vector<std::string> locomotions{}; ///< see names_of()
     std::string poses{};                    ///< see name_of()
+    Duration interpolation{};
+    std::int32_t send_every = 1; ///< ticks
 };
 
 struct WelcomeMessage {
@@ -79,9 +81,12 @@ struct SnapshotMessage {
     Tick tick = 0;
     Tick before = -1;
     std::int32_t early = 0;
+    Duration view_delay{}; ///< age of the picture from now on; rounded to view_delay_step
     std::vector<std::uint8_t> bodies{};
     std::vector<std::uint8_t> own{};
 };
+
+inline constexpr Duration view_delay_step{1 << 16};
 
 struct LedgerMessage {
     bool whole = false;

@@ -50,7 +50,7 @@ struct Thinking {
         const Vector3 from = eye();
         const Vector3 way = middle_of(who, its) - from;
         const double distance = std::sqrt(way.squaredNorm());
-        return distance > 0.0 && distance <= shooter.sight &&
+        return distance > 0.0 && distance <= shooter.sight && who.vitals.state != BodyState::gone &&
                !skirmish.scene().any_hit({{from, way / distance, distance}}, {.hits = hides_view});
     }
 

@@ -126,7 +126,7 @@ TEST(NetRig, CombatantsWithoutASeatAreSeen) {
     ASSERT_NE(client.view().find(drone), nullptr);
     EXPECT_LT((client.view().find(drone)->motion.position - fight.find(drone)->motion.position).norm(), 0.1);
     EXPECT_EQ(client.view().match().find(drone)->team, TeamId{1});
-    EXPECT_EQ(client.ledger(), rig.server->ledger());
+    EXPECT_EQ(client.ledger(), rig.server->ledger_of(client.you()));
     fight.remove(drone);
     rig.run(1);
     EXPECT_EQ(client.view().find(drone), nullptr);
@@ -193,11 +193,11 @@ TEST(NetRig, WhoLeavesIsGoneAndWhoIsLostMayComeBackAsTheSame) {
     rig.run(1);
     EXPECT_EQ(back.state(), ClientState::playing);
     EXPECT_EQ(back.ledger().whole(BodyId{3}, "score"), 5);
-    EXPECT_EQ(back.ledger(), rig.server->ledger());
+    EXPECT_EQ(back.ledger(), rig.server->ledger_of(back.you()));
     rig.network.unplug(PeerId{4});
     rig.run(7);
     EXPECT_FALSE(rig.is_there(3)) << "its slot has waited long enough";
-    EXPECT_EQ(stays.ledger(), rig.server->ledger());
+    EXPECT_EQ(stays.ledger(), rig.server->ledger_of(stays.you()));
 }
 
 // The server's own ticket brings a player back once, to the same combatant, and not after it was removed.
@@ -255,8 +255,8 @@ TEST(NetRig, AChangedAddressStaysInPlay) {
     rig.run(1);
     EXPECT_GT((rig.server->skirmish().find(BodyId{1})->motion.position - there).norm(), 0.5)
         << "it walks still";
-    EXPECT_EQ(moves.ledger(), rig.server->ledger());
-    EXPECT_EQ(stays.ledger(), rig.server->ledger());
+    EXPECT_EQ(moves.ledger(), rig.server->ledger_of(moves.you()));
+    EXPECT_EQ(stays.ledger(), rig.server->ledger_of(stays.you()));
 }
 
 TEST(NetRig, LateJoinersAreToldWhoIsDeadWithinASecondThoughPacketsAreLost) {
@@ -288,7 +288,7 @@ TEST(NetRig, LateJoinersAreToldWhoIsDeadWithinASecondThoughPacketsAreLost) {
             }
         }
         EXPECT_EQ(late.state(), ClientState::playing);
-        EXPECT_EQ(late.ledger(), rig.server->ledger()) << "after a second";
+        EXPECT_EQ(late.ledger(), rig.server->ledger_of(late.you())) << "after a second";
         EXPECT_GE(calls, late.ledger().size());
         const auto has_told = [&](NoticeKind kind, std::uint32_t who) {
             return std::count_if(told.begin(), told.end(), [&](const Notice& notice) {

@@ -184,7 +184,7 @@ TEST(Traffic, AddsUpAndFaultsKnowTheGuiltyOnes) {
     }
     EXPECT_EQ(traffic.all_bytes(), bytes);
     EXPECT_EQ(traffic.all_packets(), 7 * traffic_kind_count);
-    const std::set<PeerFault> innocent{PeerFault::too_late, PeerFault::view_too_old};
+    const std::set<PeerFault> innocent{PeerFault::too_late};
     for (std::size_t index = 0; index < peer_fault_count; ++index) {
         const auto fault = static_cast<PeerFault>(index);
         FaultCounts counts;

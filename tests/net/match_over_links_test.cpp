@@ -45,7 +45,7 @@ TEST(MatchOverLinks, EndsTheSameForEverybodyWhateverTheLinks) {
             EXPECT_EQ(player.counts.not_understood, 0U) << who;
             for (std::size_t fault = 0; fault < peer_fault_count; ++fault) {
                 const auto kind = static_cast<PeerFault>(fault);
-                const bool by_network = kind == PeerFault::too_late || kind == PeerFault::view_too_old;
+                const bool by_network = kind == PeerFault::too_late;
                 EXPECT_TRUE(by_network || player.faults[kind] == 0)
                     << who << ' ' << player.faults[kind] << ' ' << to_string(kind);
             }

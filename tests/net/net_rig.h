@@ -51,8 +51,10 @@ struct NetRig {
     std::vector<ConnectionEvent> connections;
 
     explicit NetRig(std::size_t slots = 4, const Level& its_level = bots_level(),
-                    const Arsenal& its_arsenal = bots_arsenal())
+                    const Arsenal& its_arsenal = bots_arsenal(), const LevelPlan& plan = bots_plan(),
+                    std::uint64_t seed = 11)
         : data(net_data(its_arsenal, its_level)) {
+        data.arena.plan = plan;
         settings.skirmish.limits.combatants = slots;
         settings.issuer = issuer.open;
         settings.limits.slot_reserved = std::chrono::seconds{4};
@@ -63,7 +65,7 @@ struct NetRig {
                                       .team = TeamId{static_cast<std::uint8_t>(id % 2)},
                                       .weapons = {WeaponId{0}, WeaponId{3}}});
         }
-        server = std::make_unique<Server>(data, settings, 11, network.server());
+        server = std::make_unique<Server>(data, settings, seed, network.server());
     }
     Credentials ticket(std::uint32_t player, std::int64_t expires = 1000) {
         return issue_credentials(

@@ -75,7 +75,7 @@ struct OwnGame {
             ASSERT_EQ(client->state(), ClientState::playing);
             EXPECT_EQ(client->predicted().find(client->you())->motion,
                       server.skirmish().find(client->you())->motion);
-            EXPECT_EQ(client->ledger().entries(), server.ledger().entries());
+            EXPECT_EQ(client->ledger(), server.ledger_of(client->you()));
         }
         EXPECT_EQ(twice, 0);
     }

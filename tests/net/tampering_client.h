@@ -14,7 +14,6 @@ namespace avrek::trial {
 struct Tampering {
     bool taps = false;        ///< lets go and presses again each tick, to fire faster
     bool contradicts = false; ///< says five different things of each tick
-    bool looks_back = false;  ///< says that it sees others as they were four seconds ago
     bool hurries = false;     ///< sends intents for ticks that are far off
     bool claims = false;      ///< sends what only a server says: hits, health, deaths, ledgers
     bool replays = false;     ///< sends all its packets again
@@ -22,6 +21,7 @@ struct Tampering {
     bool walks = false;       ///< no tampering: at its speed
     bool runs = false;        ///< asks for a hundred times its speed
     int floods = 0;           ///< so many more packets a millisecond
+    Duration interpolation{};
 };
 
 class TamperingClient {
@@ -31,7 +31,8 @@ class TamperingClient {
         : transport_(transport), arsenal_(arsenal), level_(level), tampering_(tampering) {}
 
     /// To be called each millisecond, with what it would do if it played fair.
-    void run(Intent fair, Tick server_tick) {
+    void run(Intent fair, Tick server_tick, int in_hand = 4, Tick names = -1) {
+        names_ = names;
         TransportEvent event;
         while (transport_.receive(event)) {
             take(event);
@@ -39,12 +40,20 @@ class TamperingClient {
         if (!in_) {
             return;
         }
-        for (; next_ <= server_tick + 4; ++next_) {
+        for (; next_ <= server_tick + in_hand; ++next_) {
             send_tick(fair);
         }
         tamper(server_tick);
     }
     bool is_out() const { return out_; }
+    /// Returns the next tick that it has sent no intent for.
+    Tick next() const { return next_; }
+    /// A snapshot that has come, and the age of the picture that it assigns.
+    struct View {
+        Tick tick = -1;
+        Duration delay{};
+    };
+    std::span<const View> views() const { return views_; }
 
   private:
     void take(const TransportEvent& event) {
@@ -54,6 +63,7 @@ class TamperingClient {
             join.level = level_;
             join.locomotions = names_of({});
             join.poses = name_of(blended_poses());
+            join.interpolation = tampering_.interpolation;
             detail::Bytes packet{std::byte{static_cast<std::uint8_t>(detail::MessageKind::join)}};
             const detail::Bytes body = detail::encode(join);
             packet.insert(packet.end(), body.begin(), body.end());
@@ -65,6 +75,12 @@ class TamperingClient {
             const auto welcome = detail::decode_welcome(std::span{event.bytes}.subspan(1));
             in_ = welcome.has_value();
             next_ = welcome ? welcome->tick + 4 : 0;
+        } else if (!event.bytes.empty() &&
+                   event.bytes[0] == std::byte{static_cast<std::uint8_t>(detail::MessageKind::snapshot)}) {
+            const auto snapshot = detail::decode_snapshot(std::span{event.bytes}.subspan(1));
+            if (snapshot && (views_.empty() || snapshot->tick > views_.back().tick)) {
+                views_.push_back({snapshot->tick, snapshot->view_delay});
+            }
         }
     }
     void send(detail::MessageKind kind, Channel channel, std::span<const std::byte> body) {
@@ -76,12 +92,11 @@ class TamperingClient {
         }
     }
     void send_tick(Intent intent) {
-        intent.view_delay = tampering_.looks_back ? 4'000'000'000U : intent.view_delay;
         if (tampering_.taps && next_ % 2 == 0) {
             intent.buttons.set(Button::trigger, false);
         }
         intent.ahead = tampering_.walks ? 1.0F : intent.ahead;
-        detail::IntentsMessage message{next_, -1, {intent}};
+        detail::IntentsMessage message{next_, names_, {intent}};
         if (tampering_.runs) {
             message.intents[0].ahead = 100.0F;
         }
@@ -139,7 +154,9 @@ class TamperingClient {
     std::uint64_t level_;
     Tampering tampering_;
     std::vector<std::vector<std::byte>> sent_{};
+    std::vector<View> views_{};
     Draw draw_{77};
+    Tick names_ = -1; ///< the snapshot that its intents acknowledge
     Tick next_ = 0;
     bool in_ = false;
     bool out_ = false;

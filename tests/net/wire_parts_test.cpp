@@ -86,7 +86,6 @@ Intent random_intent(std::mt19937_64& random) {
     intent.strike = static_cast<std::int8_t>(random() % 4) - 1;
     intent.spotted = random() % 3 == 0 ? BodyId{static_cast<std::uint32_t>(random() % 9)} : nobody;
     intent.lost_sight_of = random() % 3 == 0 ? BodyId{static_cast<std::uint32_t>(random() % 9)} : nobody;
-    intent.view_delay = static_cast<std::uint32_t>(random() % 400'000'000);
     intent.game.words[random() % 4] = random() % 3 == 0 ? random() : 0;
     return intent;
 }

@@ -22,6 +22,7 @@ struct LinkTrialSetup {
     std::vector<LinkSpec> links{}; ///< at least one; the clients take turns
     SkirmishSettings skirmish{};
     bool private_seed = false;
+    InterestSettings interest{};
     Duration interpolation = std::chrono::milliseconds{70};
     std::vector<Duration> joins{}; ///< join time of each client; beyond the list: at the start
     std::size_t pacifists = 0;     ///< the last clients, which do not fire

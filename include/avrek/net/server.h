@@ -37,9 +37,23 @@ struct ServerLimits {
     std::size_t commands = 64;                         ///< GameCommands that wait for their tick, of a peer
     std::int32_t faults = 100;                         ///< per ten seconds; more disconnect the peer
     Duration ahead = std::chrono::milliseconds{1000};  ///< intents further ahead are dropped
+    Duration early = std::chrono::milliseconds{250};   ///< intents further ahead are a sign, see PeerSigns
+    double turn = 100.0;                               ///< rad/s; faster turns are a sign
     Duration silence = std::chrono::seconds{10};       ///< without packets for this long, a peer is lost
     Duration slot_reserved = std::chrono::seconds{20}; ///< a lost player's slot is kept this long
     std::size_t connecting = 64;                       ///< peers at a time without an accepted ticket
+};
+
+/// Rules for telling clients about foes. A client always knows the bodies of its player's team.
+struct InterestSettings {
+    bool everything = false; ///< clients are told of all bodies: for tests, and where nobody hides
+    /// A foe is told that the player could see from anywhere it could be by then, and at least until what is
+    /// told is drawn.
+    Duration ahead = std::chrono::milliseconds{250};
+    Duration lingers = std::chrono::milliseconds{250}; ///< it is told for so long after it could be seen
+    bool tells_damage = true; ///< the notice of a hit tells its shooter how much damage it did
+    /// Rays per snapshot, for all clients. A foe that no ray is left for is told. At least 0.
+    std::size_t rays = 2'000;
 };
 
 /// Settings of a server.
@@ -50,6 +64,7 @@ struct ServerSettings {
     PublicKey issuer{};        ///< key of the ticket issuer
     bool private_seed = false; ///< clients draw their own spread; only the cones agree
     ServerLimits limits{};
+    InterestSettings interest{};
     std::vector<PlayerSlot> slots{};
 };
 
@@ -61,6 +76,8 @@ struct PeerReadout {
     Duration round_trip{};     ///< over the last second
     std::int32_t early = 0;    ///< ticks by which its last intent came early; negative: late
     std::uint64_t missing = 0; ///< ticks without an intent of its own
+    PeerSigns signs{};
+    Duration view_delay{}; ///< age of its picture, as the server assigns it
     FaultCounts faults{};
     Traffic up{};                   ///< from the peer
     Traffic down{};                 ///< to the peer
@@ -139,6 +156,8 @@ class Server {
     Ledger& ledger();
     /// Returns the ledger.
     const Ledger& ledger() const;
+    /// Returns the ledger as a player is told it: without the health of foes.
+    Ledger ledger_of(BodyId player) const;
 
     /// Returns readouts of all connected peers.
     std::vector<PeerReadout> peers() const;

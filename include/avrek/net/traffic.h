@@ -41,15 +41,14 @@ struct Traffic {
 enum class PeerFault : std::uint8_t {
     malformed,
     oversized,
-    unexpected,   ///< not allowed in this state of the session
-    too_many,     ///< beyond ServerLimits::packets
-    too_early,    ///< beyond ServerLimits::ahead
-    too_late,     ///< its tick was over; networks also do that
-    view_too_old, ///< its view delay is beyond what its link explains
+    unexpected, ///< not allowed in this state of the session
+    too_many,   ///< beyond ServerLimits::packets
+    too_early,  ///< beyond ServerLimits::ahead
+    too_late,   ///< its tick was over; networks also do that
 };
 
 /// Number of fault kinds.
-inline constexpr std::size_t peer_fault_count = 7;
+inline constexpr std::size_t peer_fault_count = 6;
 
 /// Returns the words for a fault.
 std::string_view to_string(PeerFault fault);
@@ -67,7 +66,7 @@ struct FaultCounts {
         std::uint64_t sum = 0;
         for (std::size_t fault = 0; fault < peer_fault_count; ++fault) {
             const auto kind = static_cast<PeerFault>(fault);
-            sum += kind == PeerFault::too_late || kind == PeerFault::view_too_old ? 0 : counts[fault];
+            sum += kind == PeerFault::too_late ? 0 : counts[fault];
         }
         return sum;
     }
@@ -78,6 +77,18 @@ struct FaultCounts {
         }
         return *this;
     }
+};
+
+/// Signs of unfair play in what a peer sends, as measures for the game. None gains anything, and none is
+/// proof: bad links and quick hands cause some.
+struct PeerSigns {
+    std::uint64_t early = 0;  ///< intents that came more than ServerLimits::early before their tick
+    std::uint64_t stale = 0;  ///< packets that name an older snapshot than the packet before
+    std::uint64_t turns = 0;  ///< ticks in which it turned faster than ServerLimits::turn
+    std::uint64_t unseen = 0; ///< foes that it said it noticed and could not see; such a claim is taken out
+
+    /// Returns the sum of all.
+    std::uint64_t all() const { return early + stale + turns + unseen; }
 };
 
 } // namespace avrek

@@ -1,0 +1,176 @@
+#include "known_bodies.h"
+
+#include "../core/by_id.h"
+#include "sight.h"
+#include <avrek/core/elementary.h>
+#include <avrek/scene/raycast.h>
+
+#include <algorithm>
+#include <cmath>
+#include <initializer_list>
+#include <utility>
+
+namespace avrek::detail {
+
+namespace {
+
+constexpr Metres stays_hidden = 0.05; // until one of the two has moved farther than this
+constexpr Duration until_drawn = std::chrono::milliseconds{100}; // more than the age of the picture
+constexpr std::size_t tries_per_ray = 16; // single parts of the level for the price of a ray
+constexpr int directions = 16;
+constexpr Metres off_walls = 0.2;
+constexpr Metres rises = 0.5; // the start of a jump, and steps
+constexpr Metres spare = 0.2; // around a body
+constexpr Duration max_ahead = std::chrono::milliseconds{500};
+
+double distance(const Vector3& one, const Vector3& other) {
+    return std::sqrt((one - other).squaredNorm());
+}
+
+// Points around a body between which all of it is, as seen from an eye.
+using Points = std::array<Vector3, 9>;
+
+std::size_t points_around(const SnapshotBody& body, bool stands, const Vector3& eye, Points& points) {
+    const Vector3 feet = position_of(body.pose);
+    const MovementSpec& shape = body.body->movement;
+    const Vector3 way{feet.x() - eye.x(), 0.0, feet.z() - eye.z()};
+    const double length = std::sqrt(way.squaredNorm());
+    const Vector3 ahead = length > 1e-6 ? Vector3{way / length} : Vector3{0.0, 0.0, 1.0};
+    const Vector3 aside{ahead.z(), 0.0, -ahead.x()};
+    const double wide = (stands ? shape.radius : 0.8 * shape.height) + spare;
+    const Vector3 top{0.0, shape.height + spare, 0.0};
+    std::size_t count = 0;
+    for (const auto& [height, side] :
+         {std::pair{0.6, 0.0}, std::pair{1.0, 0.0}, std::pair{0.6, wide}, std::pair{0.6, -wide},
+          std::pair{0.1, 0.0}, std::pair{1.0, wide}, std::pair{1.0, -wide}}) {
+        points[count++] = feet + height * top + side * aside;
+    }
+    if (!stands) {
+        points[count++] = feet + 0.1 * top + wide * ahead;
+        points[count++] = feet + 0.1 * top - wide * ahead;
+    }
+    return count;
+}
+
+// Whether a part of the level is still in the way.
+bool hides(const Level& level, std::uint32_t part, const Ray& ray) {
+    const std::size_t pieces = level.pieces().size();
+    return part < pieces ? raycast(ray, level.pieces()[part].shape).has_value()
+                         : part - pieces < level.triangle_count() &&
+                               raycast(ray, level.triangle(part - pieces)).has_value();
+}
+
+} // namespace
+
+// No farther than walls let it go; first where it will be if it goes on as it does.
+void KnownBodies::find_eyes(const Skirmish& fight, const Vector3& eye, Metres reach, const Vector3& onward) {
+    eyes_.assign({eye, eye + Vector3{0.0, rises, 0.0}});
+    const auto add = [&](const Vector3& way, Metres farthest, std::initializer_list<double> shares) {
+        const auto wall =
+            fight.scene().closest_hit({{eye, way, farthest + off_walls}}, {.hits = {CollisionLayer::level}});
+        const Metres free = wall ? std::max(0.0, wall->distance - off_walls) : farthest;
+        for (const double share : shares) {
+            eyes_.push_back(eye + std::min(free, share * farthest) * way);
+        }
+    };
+    const Metres far = std::sqrt(onward.squaredNorm());
+    if (far > 1e-6) {
+        add(onward / far, far, {1.0, 0.75, 0.5, 0.25});
+    }
+    for (int at = 0; at < directions; ++at) {
+        const double angle = 2.0 * pi * at / directions;
+        add({sine(angle), 0.0, cosine(angle)}, reach, {1.0, 0.7, 0.35});
+    }
+}
+
+// Whether a foe is known from now on. What was in the way before is tried first: most often it still is.
+bool KnownBodies::could_see(const Skirmish& fight, const SnapshotBody& body, Foe& foe, Work& work) const {
+    const Combatant* who = fight.match().find(body.id);
+    const bool stands = who != nullptr && who->vitals.state == BodyState::active;
+    Points points;
+    const std::size_t count = points_around(body, stands, eyes_.front(), points);
+    const Level& level = fight.scene().level();
+    foe.in_the_way.resize(eyes_.size() * points.size());
+    std::uint32_t last = 0;
+    const auto is_seen = [&](std::size_t eye, std::size_t point) {
+        const Vector3 way = points[point] - eyes_[eye];
+        const double length = std::sqrt(way.squaredNorm());
+        if (length < 1e-6) {
+            return true;
+        }
+        const Ray ray{eyes_[eye], way / length, length};
+        std::uint32_t& part = foe.in_the_way[eye * points.size() + point];
+        work.tries += 2;
+        if (hides(level, part, ray) || hides(level, last, ray)) {
+            return false;
+        }
+        ++work.rays;
+        const auto hit = fight.scene().closest_hit({ray}, {.hits = hides_view});
+        part = last = hit ? hit->part : part;
+        return !hit.has_value();
+    };
+    const auto [last_eye, last_point] = foe.free_ray;
+    if (last_eye < eyes_.size() && last_point < count && is_seen(last_eye, last_point)) {
+        return true;
+    }
+    for (std::size_t eye = 0; eye < eyes_.size(); ++eye) {
+        for (std::size_t point = 0; point < count; ++point) {
+            if (is_seen(eye, point)) {
+                foe.free_ray = {eye, point};
+                return true;
+            }
+        }
+    }
+    return false;
+}
+
+void KnownBodies::look(const Skirmish& fight, BodyId player, Duration view_delay,
+                       const InterestSettings& settings, std::size_t& rays) {
+    Work work;
+    std::swap(foes_, before_);
+    foes_.clear();
+    const Fighter* viewer = fight.find(player);
+    const Combatant* self = fight.match().find(player);
+    if (viewer == nullptr || self == nullptr) {
+        return;
+    }
+    const MovementSpec& moves = fight.arsenal()[self->body].movement;
+    const double speed =
+        std::max(moves.speed * std::max(1.0, moves.sprint), std::sqrt(viewer->motion.velocity.squaredNorm()));
+    const Duration ahead =
+        std::min(std::max(settings.ahead, view_delay + until_drawn), std::max(max_ahead, settings.ahead));
+    const Vector3 eye = fight.readout(player).eye;
+    eyes_.clear();
+    for (const SnapshotBody& body : fight.snapshot_bodies()) {
+        const Combatant* who = fight.match().find(body.id);
+        if (body.id == player || who == nullptr || !fight.match().are_hostile(*self, *who)) {
+            continue;
+        }
+        Foe* known = find_by_id(before_, body.id);
+        Foe foe = known != nullptr ? std::move(*known) : Foe{.id = body.id};
+        const Vector3 feet = position_of(body.pose);
+        const bool is_settled =
+            foe.is_known ? fight.now() < foe.until
+                         : distance(eye, foe.eye) <= stays_hidden && distance(feet, foe.feet) <= stays_hidden;
+        if (!is_settled) {
+            if (eyes_.empty()) {
+                find_eyes(fight, eye, speed * to_seconds(ahead),
+                          to_seconds(view_delay) * viewer->motion.velocity);
+            }
+            const std::size_t done = work.rays + work.tries / tries_per_ray;
+            foe.is_known = done >= rays || could_see(fight, body, foe, work);
+            foe.until = fight.now() + settings.lingers;
+            foe.eye = eye;
+            foe.feet = feet;
+        }
+        foes_.push_back(std::move(foe));
+    }
+    rays -= std::min(rays, work.rays + work.tries / tries_per_ray);
+}
+
+bool KnownBodies::knows(BodyId body) const {
+    const Foe* foe = find_by_id(foes_, body);
+    return foe == nullptr || foe->is_known; // its own, and its team's
+}
+
+} // namespace avrek::detail
