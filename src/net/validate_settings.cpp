@@ -10,6 +10,11 @@ namespace avrek {
 
 namespace {
 
+void check_span(detail::SettingFaults& faults, const std::string& where, Duration span, Duration most) {
+    faults.unless(span >= Duration::zero() && span <= most, where, std::to_string(span.count()) + " ns",
+                  "0 to " + std::to_string(most / std::chrono::milliseconds{1}) + " ms");
+}
+
 bool is_zero(const PublicKey& key) {
     return key == PublicKey{};
 }
@@ -52,6 +57,8 @@ std::vector<Diagnostic> validate(const GameData& data, const ServerSettings& set
     faults.range("limits.packets", settings.limits.packets, 1, 1 << 30);
     faults.range("limits.faults", settings.limits.faults, 1, 1 << 30);
     faults.range<std::size_t>("limits.connecting", settings.limits.connecting, 1, 65535);
+    check_span(faults, "interest.ahead", settings.interest.ahead, std::chrono::seconds{1});
+    check_span(faults, "interest.lingers", settings.interest.lingers, std::chrono::seconds{10});
     faults.unless(settings.slots.size() <= settings.skirmish.limits.combatants, "slots.size()",
                   std::to_string(settings.slots.size()),
                   "at most skirmish.limits.combatants, " +
@@ -66,9 +73,7 @@ std::vector<Diagnostic> validate(const ClientSettings& settings) {
     detail::SettingFaults faults;
     faults.range("send_every", settings.send_every, 1, 8);
     faults.range("repeats", settings.repeats, 0, 8);
-    faults.unless(settings.interpolation >= Duration::zero() &&
-                      settings.interpolation <= std::chrono::seconds{1},
-                  "interpolation", std::to_string(settings.interpolation.count()) + " ns", "0 to 1 s");
+    check_span(faults, "interpolation", settings.interpolation, std::chrono::seconds{1});
     for (std::size_t index = 0; index < settings.locomotions.size(); ++index) {
         faults.unless(settings.locomotions[index] != nullptr, "locomotions[" + std::to_string(index) + ']',
                       "null", "a locomotion");

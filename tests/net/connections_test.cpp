@@ -83,6 +83,7 @@ TEST(Settings, AreCheckedWithReasons) {
         {"skirmish.first_tick", [](ServerSettings& it) { it.skirmish.first_tick = -1; }},
         {"issuer", [](ServerSettings& it) { it.issuer = {}; }},
         {"limits.packets", [](ServerSettings& it) { it.limits.packets = 0; }},
+        {"interest.ahead", [](ServerSettings& it) { it.interest.ahead = Duration{-1}; }},
         {"slots.size()", [](ServerSettings& it) { it.skirmish.limits.combatants = 1; }},
         {"slots[1].player", [](ServerSettings& it) { it.slots[1].player = it.slots[0].player; }},
         {"slots[0].player", [](ServerSettings& it) { it.slots[0].player = nobody; }},

@@ -48,9 +48,9 @@ struct ServerLimits {
 struct InterestSettings {
     bool everything = false; ///< clients are told of all bodies: for tests, and where nobody hides
     /// A foe is told that the player could see from anywhere it could be by then, and at least until what is
-    /// told is drawn.
+    /// told is drawn. 0 to 1 s.
     Duration ahead = std::chrono::milliseconds{250};
-    Duration lingers = std::chrono::milliseconds{250}; ///< it is told for so long after it could be seen
+    Duration lingers = std::chrono::milliseconds{250}; ///< it is told for so long after; 0 to 10 s
     bool tells_damage = true; ///< the notice of a hit tells its shooter how much damage it did
     /// Rays per snapshot, for all clients. A foe that no ray is left for is told. At least 0.
     std::size_t rays = 2'000;
