@@ -20,27 +20,32 @@ class AssignedView {
     /// Takes a measurement: the start of the newest tick that has come, less the end of the snapshot that it
     /// acknowledges first.
     void measure(Duration ahead) {
-        least_ = measured_ == 0 ? ahead : std::min(ahead, least_ + drift);
+        ahead = std::clamp(ahead, Duration{}, max_delay);
+        least_ = has_measured_ ? std::min(ahead, least_ + drift) : ahead;
         late_ = std::max(ahead - least_, late_ - late_ / 64);
-        ++measured_;
+        has_measured_ = true;
     }
     /// Returns the delay from the next snapshot on, `passed` after the one before. It moves by a twentieth of
     /// the time that passes, so nobody can choose it for a shot; at first it jumps to what is measured.
     Duration next(Duration passed) {
-        const Duration wanted = std::max(Duration{}, least_ + late_ + extra_);
+        const Duration wanted = std::clamp(least_ + late_ + extra_, Duration{}, max_delay);
         const Duration step = passed / 20;
-        value_ = measured_ < settles_after ? wanted : std::clamp(wanted, value_ - step, value_ + step);
+        value_ = is_settled() ? std::clamp(wanted, value_ - step, value_ + step) : wanted;
+        age_ += passed;
         return value_;
     }
     /// Returns the delay that next() returned last.
     Duration value() const { return value_; }
     /// Returns the delay of a picture for which a client names an earlier one: at most `by` from value().
     Duration near(Duration earlier, Duration by) const {
-        return measured_ < settles_after ? earlier : std::clamp(earlier, value_ - by, value_ + by);
+        return is_settled() ? std::clamp(earlier, std::max(Duration{}, value_ - by), value_ + by) : earlier;
     }
 
   private:
-    static constexpr int settles_after = 32;
+    bool is_settled() const { return age_ >= settles_after; }
+
+    static constexpr Duration settles_after = std::chrono::seconds{1}; // whatever has been measured by then
+    static constexpr Duration max_delay = std::chrono::seconds{2};
     static constexpr Duration drift =
         std::chrono::microseconds{20}; // two clocks drift apart by this, per measurement
 
@@ -48,7 +53,8 @@ class AssignedView {
     Duration least_{};
     Duration late_{};
     Duration value_{};
-    int measured_ = 0;
+    Duration age_{};
+    bool has_measured_ = false;
 };
 
 } // namespace avrek::detail

@@ -16,7 +16,8 @@ namespace {
 
 constexpr Metres stays_hidden = 0.05; // until one of the two has moved farther than this
 constexpr Duration until_drawn = std::chrono::milliseconds{100}; // more than the age of the picture
-constexpr std::size_t tries_per_ray = 16; // single parts of the level for the price of a ray
+constexpr std::size_t tries_per_ray = 16;     // single parts of the level for the price of a ray
+constexpr std::uint32_t nothing = 0xffffffff; // no part of a level
 constexpr int directions = 16;
 constexpr Metres off_walls = 0.2;
 constexpr Metres rises = 0.5; // the start of a jump, and steps
@@ -55,9 +56,10 @@ std::size_t points_around(const SnapshotBody& body, bool stands, const Vector3& 
 // Whether a part of the level is still in the way.
 bool hides(const Level& level, std::uint32_t part, const Ray& ray) {
     const std::size_t pieces = level.pieces().size();
-    return part < pieces ? raycast(ray, level.pieces()[part].shape).has_value()
-                         : part - pieces < level.triangle_count() &&
-                               raycast(ray, level.triangle(part - pieces)).has_value();
+    return part == nothing ? false
+           : part < pieces ? raycast(ray, level.pieces()[part].shape).has_value()
+                           : part - pieces < level.triangle_count() &&
+                                 raycast(ray, level.triangle(part - pieces)).has_value();
 }
 
 } // namespace
@@ -90,8 +92,8 @@ bool KnownBodies::could_see(const Skirmish& fight, const SnapshotBody& body, Foe
     Points points;
     const std::size_t count = points_around(body, stands, eyes_.front(), points);
     const Level& level = fight.scene().level();
-    foe.in_the_way.resize(eyes_.size() * points.size());
-    std::uint32_t last = 0;
+    foe.in_the_way.resize(eyes_.size() * points.size(), nothing);
+    std::uint32_t last = nothing;
     const auto is_seen = [&](std::size_t eye, std::size_t point) {
         const Vector3 way = points[point] - eyes_[eye];
         const double length = std::sqrt(way.squaredNorm());

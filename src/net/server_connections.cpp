@@ -150,9 +150,9 @@ void Server::Impl::take_intents(Peer& peer, const detail::IntentsMessage& messag
     const Peer::Sent& seen = peer.sent[index_of(std::max<Tick>(0, message.snapshot), peer.sent.size())];
     const bool was_sent = message.snapshot >= 0 && seen.tick == message.snapshot;
     peer.signs.stale += message.newest > peer.newest && message.snapshot < peer.snapshot ? 1 : 0;
-    if (was_sent && message.snapshot > peer.snapshot) {
+    const bool is_first = was_sent && message.snapshot > peer.snapshot;
+    if (is_first) {
         peer.snapshot = message.snapshot;
-        peer.view.measure(tick_span(message.newest, rate).begin - tick_span(message.snapshot, rate).end);
         const Duration sample = now() - seen.at;
         peer.round_trip =
             peer.round_trip == Duration{} ? sample : peer.round_trip + (sample - peer.round_trip) / 16;
@@ -164,6 +164,9 @@ void Server::Impl::take_intents(Peer& peer, const detail::IntentsMessage& messag
     if (message.newest > furthest) {
         fault(peer, PeerFault::too_early);
         return;
+    }
+    if (is_first) { // a tick that may be is all that is measured
+        peer.view.measure(tick_span(message.newest, rate).begin - tick_span(message.snapshot, rate).end);
     }
     const Span one = tick_span(0, rate);
     const Duration view_delay =

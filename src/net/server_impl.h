@@ -22,7 +22,6 @@ struct Peer {
     PeerId id{};
     BodyId player = nobody; ///< nobody: it has not shown a ticket yet
     TeamId team{};
-    bool knows_team = true;          ///< it has been told what those of its team know
     PublicKey key{};                 ///< that it has proved to hold
     std::vector<std::byte> ticket{}; ///< with which it asked to be let in
     TicketClaims returns_with{};     ///< its return ticket
@@ -128,6 +127,7 @@ struct Server::Impl {
         return any;
     }();
     bool told_over = false;
+    bool teams_changed = false; ///< since the last changes of the ledger were sent
     Ledger ledger{};
     NoticeBoard board{};
     std::uint64_t notice_ids = 0;

@@ -229,9 +229,7 @@ void Server::Impl::keep_ledger() {
     for (auto& [number, peer] : peers) {
         connected.push_back(peer.player);
         const Combatant* player = match.find(peer.player);
-        const TeamId team = player != nullptr ? player->team : peer.team;
-        peer.knows_team = peer.knows_team && team == peer.team;
-        peer.team = team;
+        peer.team = player != nullptr ? player->team : peer.team;
     }
     for (const Combatant& who : match.combatants()) {
         const bool is_connected = std::find(connected.begin(), connected.end(), who.id) != connected.end() ||
@@ -251,6 +249,7 @@ void Server::Impl::keep_ledger() {
         if (before == now) {
             continue;
         }
+        teams_changed = teams_changed || (!before.is_new && before.team != now.team);
         const auto set = [&](const char* property, const auto& value, const auto& old) {
             if (before.is_new || value != old) {
                 ledger.set(who.id, property, LedgerValue{value});
@@ -332,9 +331,10 @@ void Server::Impl::send_ledger(Peer& peer) {
 }
 
 void Server::Impl::send_changes() {
+    const bool all_anew = std::exchange(teams_changed, false); // others are foes now
     for (auto& [number, peer] : peers) {
-        if (peer.player != nobody && !std::exchange(peer.knows_team, true)) {
-            send_ledger(peer); // others are in its team now
+        if (all_anew && peer.player != nobody) {
+            send_ledger(peer);
         }
     }
     detail::LedgerMessage message;

@@ -49,6 +49,11 @@ const std::map<std::string, Chooses>& cheats() {
          [](const Knowledge& known) { return freest(known, 60, 1, 0, false); }},
         {"names the snapshot that it likes, and believes in it",
          [](const Knowledge& known) { return freest(known, 15, 1, 0, true); }},
+        {"acknowledges once a second, and what it likes of that",
+         [](const Knowledge& known) {
+             const std::size_t since = (known.views.size() - 1) % 32; // the newest that it names
+             return freest({known.views.first(known.views.size() - since), known.is_free}, 60, 32, 0, false);
+         }},
         {"holds back while the target is hidden",
          [](const Knowledge& known) { return freest(known, 16, 4, 12, false); }},
         {"hurries while the target is hidden",

@@ -196,7 +196,29 @@ TEST(Interest, AClientIsToldOfItsTeamAndNothingOfFoesBehindAWall) {
     rig.run(9.0);
     EXPECT_TRUE(rig.clients[0]->seen(BodyId{2}) && rig.clients[1]->seen(BodyId{1}));
     EXPECT_EQ(rig.clients[0]->ledger().find(BodyId{2}, "health"), nullptr);
-    EXPECT_EQ(rig.clients[0]->ledger(), rig.server->ledger_of(BodyId{1}));
+    // The third goes over to the others.
+    rig.server->skirmish().match().edit(BodyId{3})->team = TeamId{0};
+    rig.run(1.0);
+    EXPECT_EQ(rig.clients[0]->ledger().find(BodyId{3}, "health"), nullptr);
+    EXPECT_NE(rig.clients[1]->ledger().find(BodyId{3}, "health"), nullptr);
+    for (const auto& client : rig.clients) {
+        EXPECT_EQ(client->ledger(), rig.server->ledger_of(client->you()));
+    }
+}
+
+TEST(Interest, GlassHidesNobody) {
+    const Level pane{
+        {{Box{{{0, 2, 0}, Rotation::Identity()}, {20, 2, 0.1}}, SurfaceId{2}, CollisionLayer::glass},
+         {HalfSpace{world_up(), 0}, SurfaceId{1}}}};
+    LevelPlan plan;
+    plan.spawns = {{{0, 0, 8}, pi, TeamId{0}}, {{0, 0, -8}, 0.0, TeamId{1}}};
+    trial::NetRig rig{2, pane, trial::bots_arsenal(), plan};
+    for (std::uint32_t player = 1; player <= 2; ++player) {
+        rig.join(rig.ticket(player));
+        rig.wants.back() = {};
+    }
+    rig.run(2.0);
+    EXPECT_TRUE(rig.clients[0]->seen(BodyId{2}) && rig.clients[1]->seen(BodyId{1}));
 }
 
 } // namespace
