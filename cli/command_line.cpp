@@ -1,6 +1,7 @@
 #include "command_line.h"
 
 #include <avrek/data/nearest_name.h>
+#include <avrek/net/keys.h>
 
 #include <CLI/CLI.hpp>
 #include <fmt/format.h>
@@ -87,6 +88,11 @@ void Command::seed(CommonOptions& common) {
     command_->add_option("--seed", common.seed, "Seed of the random numbers")
         ->type_name("N")
         ->capture_default_str();
+}
+
+void Command::secret_seed(CommonOptions& common) {
+    common.seed = make_seed();
+    command_->get_option("--seed")->default_str("one that nobody can guess");
 }
 
 void Command::words(CommonOptions& common, const std::string& name, const std::string& description) {

@@ -60,6 +60,8 @@ class Command {
 
     /// Adds --seed, for a command that draws random numbers.
     void seed(CommonOptions& common);
+    /// Makes --seed default to a number that nobody can guess.
+    void secret_seed(CommonOptions& common);
 
     /// Lets the command take words without a dash, under a name for its help.
     void words(CommonOptions& common, const std::string& name, const std::string& description);

@@ -19,7 +19,6 @@
 #include <chrono>
 #include <memory>
 #include <optional>
-#include <random>
 #include <thread>
 
 namespace avrek::cli {
@@ -220,12 +219,6 @@ void wait_for_no_reader() {
     }
 }
 
-// Another number than the seed, which stays with the server.
-std::uint64_t match_number() {
-    std::random_device random;
-    return std::uint64_t{random()} << 32U | random();
-}
-
 void run_host(const HostOptions& options) {
     const CrewOptions& crew = options.crew;
     wait_for_no_reader();
@@ -242,7 +235,7 @@ void run_host(const HostOptions& options) {
     const KeyPair issuer = make_keys();
     ServerSettings settings;
     settings.skirmish = settings_of(data.arsenal, data.arena.plan, crew);
-    settings.match = match_number();
+    settings.match = make_seed(); // another number than the seed, which stays with the server
     settings.issuer = issuer.open;
     settings.private_seed = options.private_seed;
     for (const BoutMember& member : members) {
@@ -292,6 +285,7 @@ void add_host(CLI::App& tool, int&) {
     Command command{tool, CommandGroup::fight, "host", "Run the server of a match over UDP",
                     options->crew.common};
     add_crew_options(command, options->crew, 256);
+    command.secret_seed(options->crew.common);
     command.text("--at", options->address, "ADDRESS", "Address of this machine to listen at");
     command.number("--port", options->port, {0, 65535, ""}, "PORT", "UDP port; 0: any free one");
     command.text("--server-file", options->server_file, "FILE",

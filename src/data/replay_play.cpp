@@ -88,7 +88,8 @@ void bring_in(const ReplayEntrant& from, Skirmish& skirmish, std::vector<Diagnos
                     .role = from.role,
                     .weapons = weapons,
                     .at = from.at,
-                    .yaw = from.yaw};
+                    .yaw = from.yaw,
+                    .spread_seed = from.spread_seed};
     const auto body = arsenal.body(from.body);
     entrant.body = body.value_or(BodySpecId{});
     entrant.melee = arsenal.melee_weapon(from.melee);

@@ -59,6 +59,9 @@ ReplayEntrant entrant_of(const record::EntrantRecord& from) {
         entrant.at = vector_of(*from.at());
         entrant.yaw = from.yaw();
     }
+    if (const auto seed = from.spread_seed(); seed.has_value()) {
+        entrant.spread_seed = seed.value();
+    }
     return entrant;
 }
 

@@ -291,7 +291,9 @@ void ReplayWriter::add(const Arsenal& arsenal, const Entrant& entrant) {
     to.entrants.push_back(record::CreateEntrantRecordDirect(
         to.builder, static_cast<std::uint32_t>(entrant.id), static_cast<std::uint8_t>(entrant.team),
         static_cast<std::uint8_t>(entrant.role), arsenal[entrant.body].id.c_str(), melee.c_str(), &weapons,
-        &spawns, entrant.at ? &at : nullptr, entrant.yaw));
+        &spawns, entrant.at ? &at : nullptr, entrant.yaw,
+        entrant.spread_seed ? flatbuffers::Optional<std::uint64_t>{*entrant.spread_seed}
+                            : flatbuffers::nullopt));
 }
 
 void ReplayWriter::remove(BodyId id) {

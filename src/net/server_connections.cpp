@@ -1,5 +1,6 @@
 #include "../core/words.h"
 #include "server_impl.h"
+#include "spread_seed.h"
 #include <avrek/skirmish/blended_poses.h>
 
 #include <algorithm>
@@ -28,7 +29,8 @@ Entrant Server::Impl::entrant_of(const PlayerSlot& slot) const {
             .body = slot.body,
             .melee = slot.melee,
             .weapons = slot.weapons,
-            .spawns = slot.spawns};
+            .spawns = slot.spawns,
+            .spread_seed = detail::spread_seed_of(skirmish.seed(), slot.player)};
 }
 
 Peer* Server::Impl::peer_of(BodyId player) {
@@ -302,7 +304,7 @@ void Server::Impl::admit(Peer& peer, const TicketClaims& claims) {
     welcome.settings = skirmish.settings();
     welcome.rules = skirmish.match().rules().id;
     welcome.has_private_seed = settings.private_seed;
-    welcome.seed = settings.private_seed ? 0 : skirmish.seed();
+    welcome.seed = settings.private_seed ? 0 : skirmish.find(slot.player)->spread_seed;
     const Ticket return_ticket = issue_ticket(return_keys, claims_to_return(claims));
     peer.returns_with = *read_ticket(return_ticket);
     welcome.return_ticket.assign(return_ticket.begin(), return_ticket.end());

@@ -40,6 +40,13 @@ KeyPair make_keys() {
     return keys;
 }
 
+std::uint64_t make_seed() {
+    detail::make_sodium_ready();
+    std::uint64_t seed = 0;
+    randombytes_buf(&seed, sizeof seed);
+    return seed;
+}
+
 std::int64_t seconds_of_day() {
     return std::chrono::duration_cast<std::chrono::seconds>(
                std::chrono::system_clock::now().time_since_epoch())

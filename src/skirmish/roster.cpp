@@ -20,6 +20,7 @@ Outcome Roster::enter(const Entrant& entrant, Time at) {
     fighter.id = entrant.id;
     fighter.intent.who = entrant.id;
     fighter.melee = entrant.melee;
+    fighter.spread_seed = entrant.spread_seed.value_or(fight_.seed);
     fighter.spawn_count = entrant.spawns.size();
     std::copy(entrant.spawns.begin(), entrant.spawns.end(), fighter.spawns.begin());
     Fighter& there = *fight_.fighters.insert(place_by_id(fight_.fighters, entrant.id), fighter);

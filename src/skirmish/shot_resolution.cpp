@@ -88,8 +88,8 @@ void ShotResolution::fire(const PlannedEvent& planned) {
         fire_spray(shot);
         return;
     }
-    const RandomKey key{fight_.seed, static_cast<std::uint32_t>(fighter.id), RandomPurpose::spread, shot.shot,
-                        0};
+    const RandomKey key{fighter.spread_seed, static_cast<std::uint32_t>(fighter.id), RandomPurpose::spread,
+                        shot.shot, 0};
     for (std::int32_t pellet = 0; pellet < weapon.pellets; ++pellet) {
         const Vector3 direction = pellet_direction(weapon.spread, shot.direction, shot.spread, key, pellet);
         if (weapon.projectile.spec) {

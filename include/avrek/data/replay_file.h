@@ -44,6 +44,7 @@ struct ReplayEntrant {
     std::vector<std::uint16_t> spawns{};
     std::optional<Vector3> at{};
     double yaw = 0.0;
+    std::optional<std::uint64_t> spread_seed{};
 };
 
 /// A body update, with its poses.

@@ -1,6 +1,7 @@
 #pragma once
 #include <array>
 #include <cstddef>
+#include <cstdint>
 
 /// Keys of ticket issuers, servers and players (Ed25519).
 namespace avrek {
@@ -18,5 +19,9 @@ struct KeyPair {
 
 /// Returns new keys, from the system's random numbers.
 KeyPair make_keys();
+
+/// Returns a seed that nobody can guess, from the system's random numbers. A match of strangers needs one:
+/// who knows its seed knows where everybody will respawn and how every shot will spread.
+std::uint64_t make_seed();
 
 } // namespace avrek

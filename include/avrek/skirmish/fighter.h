@@ -38,6 +38,7 @@ struct Fighter {
     std::int8_t strike_before = -1; ///< last stated attack
     std::uint32_t swing_ended = 0;  ///< swings before this one are over
     std::uint32_t shots = 0;        ///< shots fired in all lives; keys its spread
+    std::uint64_t spread_seed = 0;  ///< Entrant::spread_seed, or the seed of the fight
     std::uint32_t spawned = 0;
     std::uint64_t action_chain = 0; ///< hash over the actions that it did, so that clients find differences
     std::array<std::uint16_t, max_spawns> spawns{}; ///< its own spawn points
@@ -65,6 +66,7 @@ void visit_fields(Visitor&& field, FieldsOf<Fighter> auto& fighter) {
     field("strike_before", fighter.strike_before);
     field("swing_ended", fighter.swing_ended);
     field("shots", fighter.shots);
+    field("spread_seed", fighter.spread_seed, FieldUse::not_sent);
     field("spawned", fighter.spawned);
     field("action_chain", fighter.action_chain);
     field("spawn_count", fighter.spawn_count, FieldUse::not_sent);

@@ -62,6 +62,9 @@ struct Entrant {
     std::span<const std::uint16_t> spawns{};
     std::optional<Vector3> at{}; ///< first position; none: a spawn point
     Radians yaw = 0.0;           ///< with `at`
+    /// Keys its spread; none: the seed of the fight. A server gives each player one of its own, so that a
+    /// client that knows it can draw its own shots and nobody else's.
+    std::optional<std::uint64_t> spread_seed{};
 };
 
 /// Peak use of a pool of limited size.
