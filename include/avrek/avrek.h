@@ -88,10 +88,12 @@
 #include <avrek/net/link_network.h>
 #include <avrek/net/link_trial.h>
 #include <avrek/net/net_address.h>
+#include <avrek/net/noise.h>
 #include <avrek/net/notices.h>
 #include <avrek/net/quic_endpoint.h>
 #include <avrek/net/server.h>
 #include <avrek/net/server_file.h>
+#include <avrek/net/ticket_files.h>
 #include <avrek/net/tickets.h>
 #include <avrek/net/traffic.h>
 #include <avrek/net/transport.h>

@@ -13,16 +13,18 @@ class BitWriter {
 
     /// The lowest `width` bits of a number, up to 64.
     void bits(std::uint64_t value, unsigned width) {
-        while (width > 0) {
-            if (used_ == 0) {
-                to_.push_back(0);
-            }
-            const unsigned now = width < 8 - used_ ? width : 8 - used_;
-            const auto part = static_cast<unsigned>(value & ((1U << now) - 1U));
-            to_.back() = static_cast<std::uint8_t>(to_.back() | part << used_);
-            value >>= now;
-            width -= now;
-            used_ = (used_ + now) % 8;
+        value = width < 64 ? value & ((std::uint64_t{1} << width) - 1U) : value;
+        std::size_t at = size_ / 8;
+        const unsigned used = size_ % 8;
+        size_ += width;
+        to_.resize((size_ + 7) / 8);
+        if (used != 0) { // fills the last byte
+            to_[at] = static_cast<std::uint8_t>(to_[at] | value << used);
+            ++at;
+            value >>= 8 - used;
+        }
+        for (; at < to_.size(); ++at, value >>= 8) {
+            to_[at] = static_cast<std::uint8_t>(value);
         }
     }
     void flag(bool value) { bits(value ? 1 : 0, 1); }
@@ -42,9 +44,18 @@ class BitWriter {
         small(static_cast<std::uint64_t>(value) << 1U ^ static_cast<std::uint64_t>(value >> 63U), group);
     }
 
+    /// The lowest `count` bits of a row of words.
+    void words(std::span<const std::uint64_t> row, std::uint32_t count) {
+        for (std::uint32_t at = 0; at < count; at += 64) {
+            bits(row[at / 64], count - at < 64 ? count - at : 64);
+        }
+    }
+    /// Returns the number of bits that have been written.
+    std::size_t size() const { return size_; }
+
   private:
     std::vector<std::uint8_t>& to_;
-    unsigned used_ = 0; // bits of the last byte; 0: all of it
+    std::size_t size_ = 0;
 };
 
 /// Reads what a BitWriter has written. Beyond the end everything is 0, and is_sound() false.

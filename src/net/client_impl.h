@@ -2,6 +2,7 @@
 #include "client_clock.h"
 #include "own_state.h"
 #include "seen_flights.h"
+#include "seen_motions.h"
 #include "wire.h"
 #include <avrek/net/client.h>
 #include <avrek/skirmish/blended_poses.h>
@@ -37,7 +38,8 @@ struct Client::Impl {
     /// Everybody, and the own state, as the server has said.
     struct Moment {
         Tick tick = -1;
-        std::vector<detail::SeenBody> bodies{};
+        std::vector<detail::SeenBody> bodies{}; ///< as they were told last
+        std::vector<detail::SeenBody> drawn{};  ///< those that were left out have moved on
         detail::OwnState own{};
         GameBytes<32> game{}; ///< game bytes of the own intent
         Duration view_delay{};
@@ -69,6 +71,7 @@ struct Client::Impl {
     std::vector<detail::WordKind> own_kinds{};
     std::array<Past, 256> past{};
     std::array<Moment, 64> moments{};
+    detail::SeenMotions motions{};
     Tick newest = -1; ///< moment
     Time local{};
     detail::OwnClock own_clock{};
@@ -110,6 +113,7 @@ struct Client::Impl {
     void take_refusal(const TransportEvent& event);
     void take_welcome(std::span<const std::byte> body);
     void take_snapshot(std::span<const std::byte> body);
+    void hear(const detail::SnapshotMessage& message);
     void take_notices(std::span<const std::byte> body);
     void take_tuning(std::span<const std::byte> body);
     void take_answer(std::span<const std::byte> body);

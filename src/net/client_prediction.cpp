@@ -100,7 +100,10 @@ void Client::Impl::take_snapshot(std::span<const std::byte> body) {
         return;
     }
     Moment& moment = moments[index_of(message->tick)];
-    moment = {message->tick, std::move(*bodies), std::move(state_there), {}, message->view_delay};
+    hear(*message);
+    moment = {message->tick, {}, {}, std::move(state_there), {}, message->view_delay};
+    moment.drawn = motions.drawn(*bodies, moment.tick / welcome.settings.snapshot_interval);
+    moment.bodies = std::move(bodies->bodies);
     moment.game = detail::sent_fighter(moment.own).intent.game;
     ++counts.snapshots;
     own_clock.hear(message->early, message->tick, own->tick());
@@ -109,6 +112,18 @@ void Client::Impl::take_snapshot(std::span<const std::byte> body) {
     newest = message->tick;
     show_tunings(newest);
     reconcile(moment);
+}
+
+// The noises of a snapshot. Each comes with the next one again, in case this one is lost.
+void Client::Impl::hear(const detail::SnapshotMessage& message) {
+    const Tick last = message.tick - welcome.settings.snapshot_interval;
+    const bool has_last = last >= 0 && moments[index_of(last)].tick == last;
+    for (const detail::ToldNoise& noise : message.noises) {
+        if (!noise.again || !has_last) {
+            events.noises.push_back(
+                detail::noise_of(noise, tick_span(message.tick, welcome.settings.rate).end));
+        }
+    }
 }
 
 // Holds what was predicted against what the server says.

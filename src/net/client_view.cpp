@@ -11,7 +11,7 @@ namespace avrek {
 void Client::Impl::show(const Moment& moment) {
     const Moment* last = newest >= 0 ? &moments[index_of(newest)] : nullptr;
     shown.clear();
-    for (const detail::SeenBody& body : moment.bodies) {
+    for (const detail::SeenBody& body : moment.drawn) {
         const Combatant* who = std::as_const(*view).match().find(body.id);
         const auto* its_body = std::get_if<std::string>(ledger.find(body.id, "body"));
         const BodySpec* spec = who != nullptr
@@ -24,7 +24,7 @@ void Client::Impl::show(const Moment& moment) {
         if (last == nullptr || body.id == welcome.you || last->tick != newest) {
             continue;
         }
-        for (const detail::SeenBody& earlier : last->bodies) {
+        for (const detail::SeenBody& earlier : last->drawn) {
             const auto fired = static_cast<std::uint8_t>(body.shots - earlier.shots);
             if (earlier.id == body.id && fired > 0 && fired < 128) {
                 events.shots.push_back({body.id,
@@ -65,7 +65,7 @@ void Client::Impl::keep_view_members() {
 // A body as the newest moment has it; one that stands when it is not there.
 detail::SeenBody Client::Impl::seen_lately(BodyId id) const {
     const detail::SeenBody* body =
-        newest >= 0 ? detail::find_by_id(moments[index_of(newest)].bodies, id) : nullptr;
+        newest >= 0 ? detail::find_by_id(moments[index_of(newest)].drawn, id) : nullptr;
     return body != nullptr ? *body : detail::SeenBody{.id = id};
 }
 
@@ -84,7 +84,7 @@ std::optional<SeenPlayer> Client::Impl::seen_at(BodyId id, Time at) const {
     for (std::size_t back = 0; back < moments.size() && there == nullptr && tick >= 0; ++back) {
         const Moment& moment = moments[index_of(tick)];
         const bool is_kept = moment.tick == tick;
-        const detail::SeenBody* body = is_kept ? detail::find_by_id(moment.bodies, id) : nullptr;
+        const detail::SeenBody* body = is_kept ? detail::find_by_id(moment.drawn, id) : nullptr;
         tick -= welcome.settings.snapshot_interval;
         if (body != nullptr && time_of(moment) <= at) {
             before = &moment;

@@ -31,9 +31,10 @@ double distance(const Vector3& one, const Vector3& other) {
 // Points around a body between which all of it is, as seen from an eye.
 using Points = std::array<Vector3, 9>;
 
-std::size_t points_around(const SnapshotBody& body, bool stands, const Vector3& eye, Points& points) {
-    const Vector3 feet = position_of(body.pose);
-    const MovementSpec& shape = body.body->movement;
+std::size_t points_around(const LookedAt& body, const Vector3& eye, Points& points) {
+    const Vector3& feet = body.feet;
+    const bool stands = body.stands;
+    const MovementSpec& shape = *body.shape;
     const Vector3 way{feet.x() - eye.x(), 0.0, feet.z() - eye.z()};
     const double length = std::sqrt(way.squaredNorm());
     const Vector3 ahead = length > 1e-6 ? Vector3{way / length} : Vector3{0.0, 0.0, 1.0};
@@ -64,33 +65,46 @@ bool hides(const Level& level, std::uint32_t part, const Ray& ray) {
 
 } // namespace
 
+std::vector<LookedAt> bodies_to_look_at(const Skirmish& fight) {
+    std::vector<LookedAt> bodies;
+    for (const Fighter& fighter : fight.fighters()) {
+        const Combatant& who = *fight.match().find(fighter.id);
+        if (fighter.in_scene) {
+            bodies.push_back({&who, &fight.arsenal()[who.body].movement, fighter.motion.position,
+                              who.vitals.state == BodyState::active});
+        }
+    }
+    return bodies;
+}
+
 // No farther than walls let it go; first where it will be if it goes on as it does.
-void KnownBodies::find_eyes(const Skirmish& fight, const Vector3& eye, Metres reach, const Vector3& onward) {
-    eyes_.assign({eye, eye + Vector3{0.0, rises, 0.0}});
+void KnownBodies::find_eyes(const Skirmish& fight) {
+    if (!eyes_.empty()) {
+        return;
+    }
+    eyes_.assign({eye_, eye_ + Vector3{0.0, rises, 0.0}});
     const auto add = [&](const Vector3& way, Metres farthest, std::initializer_list<double> shares) {
         const auto wall =
-            fight.scene().closest_hit({{eye, way, farthest + off_walls}}, {.hits = {CollisionLayer::level}});
+            fight.scene().closest_hit({{eye_, way, farthest + off_walls}}, {.hits = {CollisionLayer::level}});
         const Metres free = wall ? std::max(0.0, wall->distance - off_walls) : farthest;
         for (const double share : shares) {
-            eyes_.push_back(eye + std::min(free, share * farthest) * way);
+            eyes_.push_back(eye_ + std::min(free, share * farthest) * way);
         }
     };
-    const Metres far = std::sqrt(onward.squaredNorm());
+    const Metres far = std::sqrt(onward_.squaredNorm());
     if (far > 1e-6) {
-        add(onward / far, far, {1.0, 0.75, 0.5, 0.25});
+        add(onward_ / far, far, {1.0, 0.75, 0.5, 0.25});
     }
     for (int at = 0; at < directions; ++at) {
         const double angle = 2.0 * pi * at / directions;
-        add({sine(angle), 0.0, cosine(angle)}, reach, {1.0, 0.7, 0.35});
+        add({sine(angle), 0.0, cosine(angle)}, reach_, {1.0, 0.7, 0.35});
     }
 }
 
 // Whether a foe is known from now on. What was in the way before is tried first: most often it still is.
-bool KnownBodies::could_see(const Skirmish& fight, const SnapshotBody& body, Foe& foe, Work& work) const {
-    const Combatant* who = fight.match().find(body.id);
-    const bool stands = who != nullptr && who->vitals.state == BodyState::active;
+bool KnownBodies::could_see(const Skirmish& fight, const LookedAt& body, Foe& foe, Work& work) const {
     Points points;
-    const std::size_t count = points_around(body, stands, eyes_.front(), points);
+    const std::size_t count = points_around(body, eyes_.front(), points);
     const Level& level = fight.scene().level();
     foe.in_the_way.resize(eyes_.size() * points.size(), nothing);
     std::uint32_t last = nothing;
@@ -126,14 +140,27 @@ bool KnownBodies::could_see(const Skirmish& fight, const SnapshotBody& body, Foe
     return false;
 }
 
-void KnownBodies::look(const Skirmish& fight, BodyId player, Duration view_delay,
-                       const InterestSettings& settings, std::size_t& rays) {
+// The foe that stands at a place in the order of ids. Those before it that are not asked for are forgotten.
+KnownBodies::Foe& KnownBodies::foe_at(std::size_t index, BodyId id) {
+    const auto place = foes_.begin() + static_cast<std::ptrdiff_t>(index);
+    if (place != foes_.end() && place->id == id) {
+        return *place;
+    }
+    const auto there = std::find_if(place, foes_.end(), [id](const Foe& one) { return one.id >= id; });
+    if (there != foes_.end() && there->id == id) {
+        return *foes_.erase(place, there);
+    }
+    return *foes_.insert(place, Foe{.id = id});
+}
+
+void KnownBodies::look(const Skirmish& fight, std::span<const LookedAt> bodies, BodyId player,
+                       Duration view_delay, const InterestSettings& settings, std::size_t& rays) {
     Work work;
-    std::swap(foes_, before_);
-    foes_.clear();
+    eyes_.clear();
     const Fighter* viewer = fight.find(player);
     const Combatant* self = fight.match().find(player);
     if (viewer == nullptr || self == nullptr) {
+        foes_.clear();
         return;
     }
     const MovementSpec& moves = fight.arsenal()[self->body].movement;
@@ -141,38 +168,59 @@ void KnownBodies::look(const Skirmish& fight, BodyId player, Duration view_delay
         std::max(moves.speed * std::max(1.0, moves.sprint), std::sqrt(viewer->motion.velocity.squaredNorm()));
     const Duration ahead =
         std::min(std::max(settings.ahead, view_delay + until_drawn), std::max(max_ahead, settings.ahead));
-    const Vector3 eye = fight.readout(player).eye;
-    eyes_.clear();
-    for (const SnapshotBody& body : fight.snapshot_bodies()) {
-        const Combatant* who = fight.match().find(body.id);
-        if (body.id == player || who == nullptr || !fight.match().are_hostile(*self, *who)) {
+    eye_ = fight.readout(player).eye;
+    reach_ = speed * to_seconds(ahead);
+    onward_ = to_seconds(view_delay) * viewer->motion.velocity;
+    const Time now = fight.now();
+    std::size_t count = 0;
+    for (const LookedAt& body : bodies) {
+        if (body.who == self || !fight.match().are_hostile(*self, *body.who)) {
             continue;
         }
-        Foe* known = find_by_id(before_, body.id);
-        Foe foe = known != nullptr ? std::move(*known) : Foe{.id = body.id};
-        const Vector3 feet = position_of(body.pose);
-        const bool is_settled =
-            foe.is_known ? fight.now() < foe.until
-                         : distance(eye, foe.eye) <= stays_hidden && distance(feet, foe.feet) <= stays_hidden;
+        Foe& foe = foe_at(count++, body.who->id);
+        const bool is_settled = foe.is_known ? now < foe.until
+                                             : distance(eye_, foe.eye) <= stays_hidden &&
+                                                   distance(body.feet, foe.feet) <= stays_hidden;
         if (!is_settled) {
-            if (eyes_.empty()) {
-                find_eyes(fight, eye, speed * to_seconds(ahead),
-                          to_seconds(view_delay) * viewer->motion.velocity);
-            }
+            find_eyes(fight);
             const std::size_t done = work.rays + work.tries / tries_per_ray;
             foe.is_known = done >= rays || could_see(fight, body, foe, work);
-            foe.until = fight.now() + settings.lingers;
-            foe.eye = eye;
-            foe.feet = feet;
+            foe.until = now + settings.lingers;
+            foe.eye = eye_;
+            foe.feet = body.feet;
         }
-        foes_.push_back(std::move(foe));
     }
+    foes_.erase(foes_.begin() + static_cast<std::ptrdiff_t>(count), foes_.end());
     rays -= std::min(rays, work.rays + work.tries / tries_per_ray);
 }
 
-bool KnownBodies::knows(BodyId body) const {
-    const Foe* foe = find_by_id(foes_, body);
-    return foe == nullptr || foe->is_known; // its own, and its team's
+bool KnownBodies::could_see(const Skirmish& fight, const Vector3& point, std::size_t& rays) {
+    if (rays == 0) {
+        return true;
+    }
+    find_eyes(fight);
+    const Level& level = fight.scene().level();
+    std::uint32_t part = nothing;
+    for (const Vector3& eye : eyes_) {
+        const Vector3 way = point - eye;
+        const double length = std::sqrt(way.squaredNorm());
+        const Ray ray{eye, length > 0.0 ? Vector3(way / length) : world_forward(), length};
+        if (hides(level, part, ray)) {
+            continue;
+        }
+        const auto hit = rays > 0 ? fight.scene().closest_hit({ray}, {.hits = hides_view}) : std::nullopt;
+        if (!hit) {
+            return true;
+        }
+        --rays;
+        part = hit->part;
+    }
+    return false;
+}
+
+bool KnownBodies::knows(BodyId id) const {
+    const Foe* foe = find_by_id(foes_, id);
+    return foe != nullptr && foe->is_known;
 }
 
 } // namespace avrek::detail

@@ -8,16 +8,30 @@
 
 namespace avrek::detail {
 
+/// A body in the scene, for everybody who looks at it.
+struct LookedAt {
+    const Combatant* who = nullptr;
+    const MovementSpec* shape = nullptr;
+    Vector3 feet = Vector3::Zero();
+    bool stands = false;
+};
+
+/// Returns the bodies in the scene, in order of their ids. They refer to the fight until its next tick.
+std::vector<LookedAt> bodies_to_look_at(const Skirmish& fight);
+
 /// Bodies that one player may know: those of its team, and foes that it could see within a moment from
 /// anywhere it could be by then.
 class KnownBodies {
   public:
-    /// Looks again at all bodies of the newest snapshot, for a player whose picture is so old. Takes the rays
+    /// Looks again at all bodies, for a player whose picture is so old. Takes the rays
     /// that it casts from `rays`; when none are left, foes whose turn has come are known.
-    void look(const Skirmish& fight, BodyId player, Duration view_delay, const InterestSettings& settings,
-              std::size_t& rays);
-    /// Returns whether the player knows a body.
-    bool knows(BodyId body) const;
+    void look(const Skirmish& fight, std::span<const LookedAt> bodies, BodyId player, Duration view_delay,
+              const InterestSettings& settings, std::size_t& rays);
+    /// Returns whether the player knows a foe; not one that was not there in the last look().
+    bool knows(BodyId foe) const;
+    /// Returns whether the player could see a point from anywhere it could be within a moment, as of the last
+    /// look(). Takes the rays that it casts from `rays`; when none are left it could.
+    bool could_see(const Skirmish& fight, const Vector3& point, std::size_t& rays);
 
   private:
     struct Foe {
@@ -34,12 +48,15 @@ class KnownBodies {
         std::size_t tries = 0; ///< single parts of the level that were tried
     };
 
-    void find_eyes(const Skirmish& fight, const Vector3& eye, Metres reach, const Vector3& onward);
-    bool could_see(const Skirmish& fight, const SnapshotBody& body, Foe& foe, Work& work) const;
+    void find_eyes(const Skirmish& fight);
+    Foe& foe_at(std::size_t index, BodyId id);
+    bool could_see(const Skirmish& fight, const LookedAt& body, Foe& foe, Work& work) const;
 
-    std::vector<Foe> foes_{}; ///< in order of ids
-    std::vector<Foe> before_{};
-    std::vector<Vector3> eyes_{}; ///< where the eye could be by then
+    std::vector<Foe> foes_{};          ///< in order of ids
+    Vector3 eye_ = Vector3::Zero();    ///< the player's
+    Metres reach_ = 0.0;               ///< how far it could get
+    Vector3 onward_ = Vector3::Zero(); ///< how far it gets as it goes
+    std::vector<Vector3> eyes_{};      ///< where the eye could be by then; empty: not found yet
 };
 
 } // namespace avrek::detail

@@ -22,6 +22,7 @@ LinkTrial::Impl::Impl(const GameData& its_data, const LinkTrialSetup& its_setup,
     settings.issuer = issuer.open;
     settings.private_seed = setup.private_seed;
     settings.interest = setup.interest;
+    settings.budget = setup.budget;
     for (const BoutMember& member : members) {
         settings.slots.push_back(
             {member.id, member.name, member.team, setup.bout.body, setup.bout.melee, member.weapons, {}});

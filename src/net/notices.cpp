@@ -26,22 +26,9 @@ bool Audience::holds(BodyId listener, TeamId its_team) const {
     return false;
 }
 
-namespace {
-
-bool is_about_projectile(const Notice& notice) {
-    return notice.kind == NoticeKind::launched || notice.kind == NoticeKind::stuck;
-}
-
-} // namespace
-
 void NoticeBoard::remember(const Notice& notice, const Audience& audience) {
     if (notice.kind == NoticeKind::game) {
         forget_topic(notice.number);
-    } else if (is_about_projectile(notice)) {
-        std::erase_if(remembered_, [&notice](const Remembered& one) {
-            return one.notice.kind == notice.kind && one.notice.weapon == notice.weapon &&
-                   one.notice.index == notice.index;
-        });
     } else {
         forget(notice.kind, notice.who);
     }
@@ -51,12 +38,6 @@ void NoticeBoard::remember(const Notice& notice, const Audience& audience) {
 void NoticeBoard::forget(NoticeKind kind, BodyId who) {
     std::erase_if(remembered_,
                   [&](const Remembered& one) { return one.notice.kind == kind && one.notice.who == who; });
-}
-
-void NoticeBoard::forget_projectile(std::optional<WeaponId> weapon, std::int32_t index) {
-    std::erase_if(remembered_, [&](const Remembered& one) {
-        return is_about_projectile(one.notice) && one.notice.weapon == weapon && one.notice.index == index;
-    });
 }
 
 void NoticeBoard::forget_topic(std::uint32_t topic) {

@@ -68,13 +68,14 @@ std::span<const Event> Server::tick(std::int64_t now, std::span<const Intent> ow
     run.notify_events(events);
     run.drop_removed();
     run.keep_ledger();
+    const bool sends_snapshots = run.skirmish.tick() % run.skirmish.settings().snapshot_interval == 0;
+    if (!run.settings.interest.everything) {
+        run.find_known();
+    }
     run.send_notices();
-    if (run.skirmish.tick() % run.skirmish.settings().snapshot_interval == 0) {
+    if (sends_snapshots) {
         run.send_changes();
         run.note_snapshot();
-        if (!run.settings.interest.everything) {
-            run.find_known();
-        }
         for (auto& [number, peer] : run.peers) {
             if (peer.player != nobody) {
                 run.send_snapshot(peer);
@@ -243,8 +244,8 @@ std::vector<PeerReadout> Server::peers() const {
     std::vector<PeerReadout> all;
     for (const auto& [number, peer] : impl_->peers) {
         all.push_back({peer.id, peer.player, peer.player != nobody, peer.round_trip, peer.early, peer.missing,
-                       peer.signs, peer.view.value(), peer.faults, peer.up, peer.down, peer.notices,
-                       peer.notice_chain});
+                       peer.signs, peer.view.value(), peer.faults, peer.up, peer.down, peer.left_out,
+                       peer.notices, peer.notice_chain});
     }
     return all;
 }

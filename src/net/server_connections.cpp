@@ -314,6 +314,7 @@ void Server::Impl::admit(Peer& peer, const TicketClaims& claims) {
     for (Notice& notice : board.for_listener(peer.player, peer.team)) {
         peer.outbox.push_back(std::move(notice));
     }
+    tell_flights(peer);
     connection_events.push_back({ConnectionEvent::Kind::connected, peer.id, peer.player, {}});
 }
 

@@ -1,13 +1,6 @@
+#include "key_file.h"
 #include <avrek/net/server_file.h>
 
-#include <fcntl.h>
-#include <nlohmann/json.hpp>
-#include <unistd.h>
-
-#include <cerrno>
-#include <cstring>
-#include <fstream>
-#include <span>
 #include <utility>
 
 namespace avrek {
@@ -16,71 +9,40 @@ namespace {
 
 constexpr const char* allowed_file = "the file that `avrek host --server-file` wrote";
 
-std::string hex_of(std::span<const std::byte> bytes) {
-    constexpr const char* digits = "0123456789abcdef";
-    std::string text;
-    for (const std::byte byte : bytes) {
-        text += digits[static_cast<unsigned>(byte) >> 4U];
-        text += digits[static_cast<unsigned>(byte) & 15U];
-    }
-    return text;
-}
-
-// Fills `bytes`; false when the text is no such number of bytes.
-bool from_hex(const nlohmann::json& value, std::span<std::byte> bytes) {
-    const std::string text = value.is_string() ? value.get<std::string>() : std::string{};
-    if (text.size() != 2 * bytes.size() || text.find_first_not_of("0123456789abcdef") != std::string::npos) {
-        return false;
-    }
-    for (std::size_t index = 0; index < bytes.size(); ++index) {
-        bytes[index] = static_cast<std::byte>(std::stoul(text.substr(2 * index, 2), nullptr, 16));
-    }
-    return true;
-}
-
 } // namespace
 
+bool can_issue(const ServerFile& server_file) {
+    return server_file.issuer.secret != SecretKey{};
+}
+
 std::vector<Diagnostic> write_server_file(const ServerFile& server_file, const std::string& file) {
-    const nlohmann::ordered_json all{{"match", server_file.match},
-                                     {"issuer", hex_of(server_file.issuer.open)},
-                                     {"issuer_secret", hex_of(server_file.issuer.secret)},
-                                     {"server", hex_of(server_file.server)},
-                                     {"address", server_file.address},
-                                     {"port", server_file.port}};
-    const std::string text = all.dump(2) + '\n';
-    const std::string fresh = file + ".new";
-    ::unlink(fresh.c_str());
-    const int to = ::open(fresh.c_str(), O_WRONLY | O_CREAT | O_EXCL, 0600);
-    const bool written =
-        to >= 0 && ::write(to, text.data(), text.size()) == static_cast<ssize_t>(text.size());
-    const int fault = errno;
-    if (to >= 0) {
-        ::close(to);
+    nlohmann::ordered_json all{{"match", server_file.match},
+                               {"issuer", detail::hex_of(server_file.issuer.open)}};
+    if (can_issue(server_file)) {
+        all["issuer_secret"] = detail::hex_of(server_file.issuer.secret);
     }
-    if (!written || ::rename(fresh.c_str(), file.c_str()) != 0) {
-        const int why = written ? errno : fault;
-        ::unlink(fresh.c_str());
-        return {{.file = file, .message = std::string{"cannot be written: "} + std::strerror(why)}};
-    }
-    return {};
+    all["server"] = detail::hex_of(server_file.server);
+    all["address"] = server_file.address;
+    all["port"] = server_file.port;
+    return detail::write_key_file(all, file);
 }
 
 Loaded<ServerFile> read_server_file(const std::string& file) {
-    std::ifstream from{file};
-    if (!from) {
-        return {std::nullopt,
-                {{.file = file,
-                  .message = std::string{"cannot be read: "} + std::strerror(errno),
-                  .allowed = allowed_file}}};
+    Loaded<nlohmann::json> read = detail::read_key_file(file, allowed_file);
+    if (!read) {
+        return {std::nullopt, std::move(read.diagnostics)};
     }
-    const nlohmann::json all = nlohmann::json::parse(from, nullptr, false);
+    const nlohmann::json& all = *read;
     ServerFile server_file;
-    const bool sound = all.is_object() && all.contains("match") && all["match"].is_number_unsigned() &&
-                       from_hex(all.value("issuer", nlohmann::json{}), server_file.issuer.open) &&
-                       from_hex(all.value("issuer_secret", nlohmann::json{}), server_file.issuer.secret) &&
-                       from_hex(all.value("server", nlohmann::json{}), server_file.server) &&
-                       all.contains("address") && all["address"].is_string() && all.contains("port") &&
-                       all["port"].is_number_unsigned() && all["port"] >= 1 && all["port"] <= 65535;
+    const auto is_key = [&all](const char* name, std::span<std::byte> to) {
+        return detail::from_hex(all.value(name, nlohmann::json{}), to);
+    };
+    const bool sound =
+        all.is_object() && all.contains("match") && all["match"].is_number_unsigned() &&
+        is_key("issuer", server_file.issuer.open) &&
+        (!all.contains("issuer_secret") || is_key("issuer_secret", server_file.issuer.secret)) &&
+        is_key("server", server_file.server) && all.contains("address") && all["address"].is_string() &&
+        all.contains("port") && all["port"].is_number_unsigned() && all["port"] >= 1 && all["port"] <= 65535;
     if (!sound) {
         return {std::nullopt, {{.file = file, .message = "is not a server file", .allowed = allowed_file}}};
     }

@@ -1,6 +1,7 @@
 #pragma once
 #include "assigned_view.h"
 #include "known_bodies.h"
+#include "noises.h"
 #include "own_state.h"
 #include "wire.h"
 #include <avrek/net/server.h>
@@ -14,6 +15,9 @@
 #include <vector>
 
 namespace avrek {
+
+/// Bytes that IP, UDP and QUIC add to a message.
+inline constexpr double datagram_cost = 57.0;
 
 /// One connection, from its first packet on.
 struct Peer {
@@ -54,7 +58,8 @@ struct Peer {
         detail::OwnState own{};
         GameBytes<32> game{}; ///< game bytes of its intent then
         Duration view_delay{};
-        std::vector<bool> known{}; ///< whether it was told of the bodies of that moment
+        /// How many snapshots old it has each body of that moment; 255: it does not have it.
+        std::vector<std::uint8_t> ages{};
     };
     std::array<Sent, 64> sent{};               ///< by moments that are shown
     std::vector<detail::WordKind> own_kinds{}; ///< kinds of its state's words
@@ -63,6 +68,7 @@ struct Peer {
     detail::AssignedView view{};
     PeerSigns signs{};
     detail::KnownBodies known{};
+    std::vector<std::uint64_t> hidden_flights{}; ///< ids of launches that it was not told of, in order
 
     bool may_tune = false;
     Time may_propose_at{};               ///< the next step
@@ -72,6 +78,8 @@ struct Peer {
     std::uint64_t notice_chain = 0;
     Traffic up{};
     Traffic down{};
+    double may_get = 0.0;       ///< bytes, until its next snapshot
+    std::uint64_t left_out = 0; ///< bodies, of snapshots
 };
 
 /// Ledger values of a combatant as they were last sent.
@@ -95,6 +103,26 @@ struct PlannedTuning {
     Tick tick = 0;
     std::shared_ptr<const Arsenal> arsenal{};
     detail::TuningMessage message{};
+};
+
+/// A projectile that clients are told of.
+struct Flight {
+    Notice launched{};
+    std::optional<Notice> stuck{};
+    std::size_t pool = 0;
+    ProjectileHandle projectile{};
+};
+
+/// A body of the newest snapshot, by which its worth to a client is found.
+struct ShownBody {
+    const Combatant* who = nullptr; ///< not null
+    Vector3 middle = Vector3::Zero();
+    bool shoots = false;
+};
+
+struct OfferedBody {
+    std::size_t index = 0;   ///< in the moment
+    std::int64_t waited = 0; ///< snapshots since its client was told of it
 };
 
 struct ShownMoment {
@@ -130,11 +158,18 @@ struct Server::Impl {
     bool teams_changed = false; ///< since the last changes of the ledger were sent
     Ledger ledger{};
     NoticeBoard board{};
+    std::vector<Flight> flights{}; ///< in order of their launches
+    detail::NoiseFinder noises{};
     std::uint64_t notice_ids = 0;
-    std::array<ShownMoment, 64> moments{};
-    std::map<Tick, std::vector<std::uint8_t>>
-        packed_bodies{};             ///< bodies of the newest snapshot, by the snapshot they change
-    std::vector<BodyId> connected{}; // room to work in
+    std::array<ShownMoment, 128>
+        moments{}; ///< more than are sent and not acknowledged, and how old they have bodies
+    /// Bodies of the newest snapshot, as changes since older moments.
+    std::map<Tick, std::vector<detail::PackedChange>> packed_changes{};
+    std::vector<ShownBody> shown_bodies{};   ///< in order of their ids
+    std::vector<BodyId> had{};               // room to work in: bodies that a client has
+    std::vector<detail::BodyOffer> offers{}; // too: what it could be told
+    std::vector<OfferedBody> offered{};      // and where the offers stand in the moment
+    std::vector<BodyId> connected{};         // room to work in
     std::vector<Intent> intents{};
     std::vector<GameCommand> commands{}; // commands of this tick
     std::vector<GameAction> actions{};
@@ -188,10 +223,18 @@ struct Server::Impl {
     void publish(Notice notice, const Audience& audience, bool remembered);
     void notify_events(std::span<const Event> events);
     void notify_damage(const DamageEvent& hurt, const Vector3& point);
+    void notify_respawn(const SpawnEvent& spawn);
+    void notify_pickup(const PickupEvent& pickup);
     void notify_flight(const FlightEvent& flight);
+    void tell_launch(Notice notice, std::size_t pool, ProjectileHandle projectile);
+    void tell_of_flight(Notice notice);
+    void tell_flights(Peer& peer);
+    void find_flights(Peer& peer, std::size_t& rays);
     std::optional<WeaponId> weapon_of(BodyId id) const;
     void keep_ledger();
+    bool may_know_of(BodyId player, BodyId other) const;
     bool may_know(BodyId player, const LedgerEntry& entry) const;
+    bool knows(const Peer& peer, BodyId other) const;
     void send_ledger(Peer& peer);
     void send_changes();
     void send_notices();
@@ -200,10 +243,18 @@ struct Server::Impl {
         return static_cast<std::size_t>(snapshot / skirmish.settings().snapshot_interval) % size;
     }
     void note_snapshot();
-    std::uint32_t looked_first = 0; ///< the peer that came first in find_known()
+    std::vector<Peer*> looking{}; // room to work in
+    std::size_t looked = 0;       ///< calls of find_known()
     void find_known();
-    std::vector<std::uint8_t> pack_for(const ShownMoment* before, const Peer::Sent* sent_before,
-                                       const ShownMoment& moment, const Peer::Sent& sent);
+    bool are_kept(const Peer::Sent& sent, Tick tick) const;
+    const detail::PackedChange& change_since(Tick told, std::size_t index,
+                                             std::vector<detail::PackedChange>& changes);
+    double worth_of(const CombatantReadout& self, const Vector3& aim, std::size_t index,
+                    std::int64_t age) const;
+    std::vector<std::uint8_t> pack_for(Peer& peer, const Peer::Sent* before, Peer::Sent& sent,
+                                       std::size_t room);
+    void leave_out(Peer& peer, Peer::Sent& sent, std::size_t room);
+    std::size_t room_for_bodies(Peer& peer, Duration interval, const detail::SnapshotMessage& message);
     void send_snapshot(Peer& peer);
 };
 

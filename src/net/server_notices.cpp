@@ -21,6 +21,8 @@ void Server::Impl::send(Peer& peer, detail::MessageKind kind, Channel channel, T
     const bool is_sent = transport.send(peer.id, channel, packet);
     peer.is_behind = peer.is_behind || (!is_sent && channel != Channel::unreliable);
     peer.down.add(traffic, packet.size());
+    peer.may_get -=
+        traffic == TrafficKind::session ? 0.0 : static_cast<double>(packet.size()) + datagram_cost;
 }
 
 void Server::Impl::publish(Notice notice, const Audience& audience, bool remembered) {
@@ -91,8 +93,7 @@ void Server::Impl::notify_events(std::span<const Event> events) {
         },
         [this](const SpawnEvent& spawn) {
             board.forget(NoticeKind::death, spawn.who);
-            publish({.kind = NoticeKind::respawn, .at = spawn.at, .who = spawn.who, .point = spawn.position},
-                    {}, false);
+            notify_respawn(spawn);
         },
         [this, &met](const DamageEvent& hurt) {
             const bool is_it = met.body == hurt.who && met.at == hurt.at;
@@ -122,11 +123,7 @@ void Server::Impl::notify_events(std::span<const Event> events) {
         },
         [this](const PickupEvent& pickup) {
             if (pickup.change == PickupChange::taken) {
-                publish({.kind = NoticeKind::taken,
-                         .at = pickup.at,
-                         .who = pickup.who,
-                         .index = static_cast<std::int32_t>(pickup.index)},
-                        {}, false);
+                notify_pickup(pickup);
             }
         },
         [this](const MatchOverEvent& over) {
@@ -138,6 +135,31 @@ void Server::Impl::notify_events(std::span<const Event> events) {
         [](const auto&) {}};
     for (const Event& event : events) {
         std::visit(notify, event);
+    }
+}
+
+// Foes learn that it is back, not where.
+void Server::Impl::notify_respawn(const SpawnEvent& spawn) {
+    Notice notice{.kind = NoticeKind::respawn, .id = ++notice_ids, .at = spawn.at, .who = spawn.who};
+    for (auto& [number, peer] : peers) {
+        if (peer.player != nobody) {
+            notice.point = may_know_of(peer.player, spawn.who) ? spawn.position : Vector3(Vector3::Zero());
+            peer.outbox.push_back(notice);
+        }
+    }
+}
+
+// It is gone for all; who took it is for those who know where that one is.
+void Server::Impl::notify_pickup(const PickupEvent& pickup) {
+    Notice notice{.kind = NoticeKind::taken,
+                  .id = ++notice_ids,
+                  .at = pickup.at,
+                  .index = static_cast<std::int32_t>(pickup.index)};
+    for (auto& [number, peer] : peers) {
+        if (peer.player != nobody) {
+            notice.who = knows(peer, pickup.who) ? pickup.who : nobody;
+            peer.outbox.push_back(notice);
+        }
     }
 }
 
@@ -159,68 +181,6 @@ void Server::Impl::notify_damage(const DamageEvent& hurt, const Vector3& point) 
         for_shooter.amount = settings.interest.tells_damage ? notice.amount : 0.0;
         publish(std::move(for_shooter), {.kind = AudienceKind::one, .who = hurt.source}, false);
     }
-}
-
-// The notices that clients need beside the launch and the level: bodies in the way, and the end.
-void Server::Impl::notify_flight(const FlightEvent& flight) {
-    const ProjectileEvent& event = flight.event;
-    const auto kind = flight.weapon ? skirmish.arsenal()[*flight.weapon].projectile.spec : std::nullopt;
-    if (!kind) {
-        return;
-    }
-    const ProjectilePool& pool = skirmish.projectiles()[static_cast<std::size_t>(*kind)];
-    const ProjectileSpec& spec = pool.spec();
-    Notice notice{.at = event.at,
-                  .by = event.shooter,
-                  .weapon = flight.weapon,
-                  .index = static_cast<std::int32_t>(event.number & 0x7fffffffU),
-                  .number = event.shot,
-                  .point = event.point};
-    const double since = to_seconds(event.at - flight.as_of); // while a late launch catches up
-    switch (event.kind) {
-    case ProjectileEventKind::launched:
-        notice.kind = NoticeKind::launched;
-        notice.direction = event.velocity;
-        notice.amount = since;
-        if (const auto readout = pool.find(event.projectile); readout && readout->target) {
-            notice.who = *readout->target;
-            notice.aim = readout->aim_at;
-        }
-        publish(notice, {}, true);
-        return;
-    case ProjectileEventKind::bounced:
-        if (!event.hit || !event.hit->body) {
-            return;
-        }
-        notice.kind = NoticeKind::deflected;
-        notice.who = *event.hit->body;
-        notice.direction = event.velocity_after;
-        notice.amount = since;
-        publish(notice, {}, false);
-        return;
-    case ProjectileEventKind::stuck:
-        notice.kind = NoticeKind::stuck;
-        if (event.hit && event.hit->body) {
-            notice.who = *event.hit->body;
-            const auto pose = skirmish.scene().pose_of(notice.who, flight.as_of);
-            notice.aim = pose ? to_local(*pose, event.point) : Vector3(Vector3::Zero());
-        }
-        publish(notice, {}, true);
-        return;
-    case ProjectileEventKind::stopped:
-        if (spec.sticks || spec.blast.radius > 0.0) {
-            return; // another event of it follows
-        }
-        break;
-    case ProjectileEventKind::exploded:
-    case ProjectileEventKind::expired:
-        break;
-    default:
-        return;
-    }
-    notice.kind = NoticeKind::landed;
-    board.forget_projectile(notice.weapon, notice.index);
-    publish(notice, {}, false);
 }
 
 void Server::Impl::keep_ledger() {
@@ -304,15 +264,25 @@ void Server::Impl::keep_ledger() {
     }
 }
 
-// A player is not told the health of foes.
-bool Server::Impl::may_know(BodyId player, const LedgerEntry& entry) const {
-    if (entry.property != its_health || entry.subject == player || settings.interest.everything) {
+// Whether a player may know all about a combatant: it is none of its foes.
+bool Server::Impl::may_know_of(BodyId player, BodyId other) const {
+    if (other == player || settings.interest.everything) {
         return true;
     }
     const Match& match = std::as_const(skirmish).match();
     const Combatant* one = match.find(player);
-    const Combatant* other = match.find(entry.subject);
-    return one == nullptr || other == nullptr || !match.are_hostile(*one, *other);
+    const Combatant* there = match.find(other);
+    return one == nullptr || there == nullptr || !match.are_hostile(*one, *there);
+}
+
+// A player is not told the health of foes.
+bool Server::Impl::may_know(BodyId player, const LedgerEntry& entry) const {
+    return entry.property != its_health || may_know_of(player, entry.subject);
+}
+
+// Whether the client of a peer is told where a combatant is.
+bool Server::Impl::knows(const Peer& peer, BodyId other) const {
+    return may_know_of(peer.player, other) || peer.known.knows(other);
 }
 
 void Server::Impl::send_ledger(Peer& peer) {

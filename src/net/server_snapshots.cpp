@@ -1,7 +1,9 @@
+#include "../core/by_id.h"
 #include "server_impl.h"
 
 #include <algorithm>
 #include <cassert>
+#include <cmath>
 #include <utility>
 
 /// Snapshots of the bodies, for each client what its player may know.
@@ -12,7 +14,8 @@ void Server::Impl::note_snapshot() {
     ShownMoment& moment = moments[index_of(tick, moments.size())];
     moment.tick = tick;
     moment.bodies.clear();
-    packed_bodies.clear();
+    packed_changes.clear();
+    shown_bodies.clear();
     for (const SnapshotBody& shown : skirmish.snapshot_bodies()) {
         const Fighter& fighter = *skirmish.find(shown.id);
         const Combatant& who = *std::as_const(skirmish).match().find(shown.id);
@@ -37,75 +40,164 @@ void Server::Impl::note_snapshot() {
         body.weapon = static_cast<std::uint8_t>(index >= 0 && index < 255 ? index + 1 : 0);
         body.shots = static_cast<std::uint8_t>(fighter.shots);
         moment.bodies.push_back(body);
+        shown_bodies.push_back({&who, position_of(shown.pose) + Vector3{0.0, 1.0, 0.0},
+                                fighter.intent.buttons.has(Button::trigger)});
     }
 }
 
-// Another client comes first each time, as there may not be rays for all.
+// A part of the clients in each tick, so that all have looked by the next snapshot. Another one comes first
+// each time, as there may not be rays for all.
 void Server::Impl::find_known() {
-    std::size_t rays = settings.interest.rays;
-    const auto first = peers.upper_bound(looked_first);
-    const auto look = [&](auto from, auto to) {
-        for (; from != to; ++from) {
-            if (from->second.player != nobody) {
-                Peer& peer = from->second;
-                peer.known.look(skirmish, peer.player, peer.view.value(), settings.interest, rays);
-            }
+    const auto parts = static_cast<std::size_t>(skirmish.settings().snapshot_interval);
+    const auto part = static_cast<std::size_t>(skirmish.tick()) % parts;
+    if (part == 0) {
+        std::erase_if(flights, [this](const Flight& one) {
+            return !skirmish.projectiles()[one.pool].find(one.projectile).has_value();
+        });
+        noises.look(skirmish);
+    }
+    looking.clear();
+    std::size_t count = 0;
+    for (auto& [number, peer] : peers) {
+        if (peer.player != nobody && count++ % parts == part) {
+            looking.push_back(&peer);
         }
-    };
-    looked_first = first != peers.end() ? first->first : 0;
-    look(first, peers.end());
-    look(peers.begin(), first);
+    }
+    if (looking.empty()) {
+        return;
+    }
+    std::rotate(looking.begin(), looking.begin() + static_cast<std::ptrdiff_t>(looked++ % looking.size()),
+                looking.end());
+    const std::vector<detail::LookedAt> bodies = detail::bodies_to_look_at(skirmish);
+    std::size_t rays = settings.interest.rays / parts;
+    for (Peer* peer : looking) {
+        peer->known.look(skirmish, bodies, peer->player, peer->view.value(), settings.interest, rays);
+        find_flights(*peer, rays);
+    }
 }
 
 namespace {
 
-// The bodies of a moment that a client was told of.
-std::vector<detail::SeenBody> told(const std::vector<detail::SeenBody>& bodies,
-                                   const std::vector<bool>& known) {
-    std::vector<detail::SeenBody> some;
-    for (std::size_t index = 0; index < bodies.size(); ++index) {
-        if (known[index]) {
-            some.push_back(bodies[index]);
-        }
-    }
-    return some;
-}
+constexpr std::uint8_t unknown = 255; // Peer::Sent::ages
+constexpr std::int64_t max_age = 31;  // snapshots; what is older comes first
+constexpr std::size_t min_room = 40;  // bytes for bodies, whatever was sent before
 
-bool is_all(const std::vector<bool>& known) {
-    return std::find(known.begin(), known.end(), false) == known.end();
-}
+constexpr std::int64_t new_age = max_age + 1; // as which a body counts that the client does not have
 
 } // namespace
 
-// The bodies that a client knows, as changes of those that it knew.
-std::vector<std::uint8_t> Server::Impl::pack_for(const ShownMoment* before, const Peer::Sent* sent_before,
-                                                 const ShownMoment& moment, const Peer::Sent& sent) {
+// The change of a body since an older moment, one of `changes`; -1: its client does not have it.
+const detail::PackedChange& Server::Impl::change_since(Tick told, std::size_t index,
+                                                       std::vector<detail::PackedChange>& changes) {
+    const ShownMoment& moment = moments[index_of(skirmish.tick() - 1, moments.size())];
+    changes.resize(moment.bodies.size());
+    detail::PackedChange& change = changes[index];
+    if (change.bits == 0) {
+        const detail::SeenBody& now = moment.bodies[index];
+        const detail::SeenBody* before = nullptr;
+        if (told >= 0) {
+            const ShownMoment& then = moments[index_of(told, moments.size())];
+            assert(then.tick == told);
+            before = detail::find_by_id(then.bodies, now.id);
+        }
+        change = detail::packed_change(before != nullptr ? *before : detail::SeenBody{.id = now.id}, now);
+    }
+    return change;
+}
+
+// The worth of a body to a player: the near, those it aims at, those that shoot and those that have waited
+// longest come first.
+double Server::Impl::worth_of(const CombatantReadout& self, const Vector3& aim, std::size_t index,
+                              std::int64_t age) const {
+    constexpr Metres near = 10.0;
+    constexpr double aimed_at = 0.985; // cosine of ten degrees
+    const ShownBody& body = shown_bodies[index];
+    const Vector3 way = body.middle - self.eye;
+    const Metres far = std::sqrt(way.squaredNorm());
+    constexpr double before_all_others = 1e6;
+    return (age > max_age ? before_all_others : static_cast<double>(age)) / (near + far) *
+           (way.dot(aim) > aimed_at * far ? 4.0 : 1.0) * (body.shoots ? 2.0 : 1.0);
+}
+
+// Packs the bodies that a client knows, as changes of those that it has by a snapshot before, and sets how old
+// it has those that are left out.
+std::vector<std::uint8_t> Server::Impl::pack_for(Peer& peer, const Peer::Sent* before, Peer::Sent& sent,
+                                                 std::size_t room) {
+    const std::int64_t interval = skirmish.settings().snapshot_interval;
+    const ShownMoment& moment = moments[index_of(sent.tick, moments.size())];
+    had.clear();
+    offers.clear();
+    offered.clear();
     const std::vector<detail::SeenBody> none;
-    const std::vector<detail::SeenBody>& earlier = before != nullptr ? before->bodies : none;
-    if (!is_all(sent.known) || (sent_before != nullptr && !is_all(sent_before->known))) {
-        return detail::pack_bodies(sent_before != nullptr ? told(earlier, sent_before->known) : none,
-                                   told(moment.bodies, sent.known));
+    const auto& then = before != nullptr ? moments[index_of(before->tick, moments.size())].bodies : none;
+    std::size_t at = 0;
+    Tick last_told = -2;
+    std::vector<detail::PackedChange>* changes = nullptr;
+    for (std::size_t index = 0; index < moment.bodies.size(); ++index) {
+        const BodyId id = moment.bodies[index].id;
+        for (; at < then.size() && then[at].id < id; ++at) {
+            if (before->ages[at] != unknown) {
+                had.push_back(then[at].id);
+            }
+        }
+        const bool has = at < then.size() && then[at].id == id && before->ages[at] != unknown;
+        if (has) {
+            had.push_back(id);
+        }
+        if (sent.ages[index] != unknown) {
+            const Tick told = has ? before->tick - before->ages[at] * interval : -1;
+            changes = told != last_told ? &packed_changes[told] : changes;
+            last_told = told;
+            offers.push_back({.id = id, .change = &change_since(told, index, *changes), .is_new = !has});
+            offered.push_back({index, has ? (sent.tick - told) / interval : new_age});
+        }
     }
-    // Most that know all have seen the same moment last.
-    const auto [packed, is_new] = packed_bodies.try_emplace(before != nullptr ? before->tick : -1);
-    if (is_new) {
-        packed->second = detail::pack_bodies(earlier, moment.bodies);
+    for (; at < then.size(); ++at) {
+        if (before->ages[at] != unknown) {
+            had.push_back(then[at].id);
+        }
     }
-    return packed->second;
+    if (detail::size_of(had, offers) > room) {
+        leave_out(peer, sent, room);
+    }
+    return detail::pack_bodies(had, offers);
+}
+
+// Leaves out what there is no room for.
+void Server::Impl::leave_out(Peer& peer, Peer::Sent& sent, std::size_t room) {
+    const CombatantReadout self = skirmish.readout(peer.player);
+    const Vector3 aim = direction_of(self.view);
+    for (std::size_t index = 0; index < offers.size(); ++index) {
+        offers[index].worth = worth_of(self, aim, offered[index].index, offered[index].waited);
+    }
+    detail::choose_bodies(room, had, offers);
+    for (std::size_t index = 0; index < offers.size(); ++index) {
+        if (offers[index].fate != detail::BodyFate::fresh) {
+            ++peer.left_out;
+            sent.ages[offered[index].index] = offers[index].fate == detail::BodyFate::absent
+                                                  ? unknown
+                                                  : static_cast<std::uint8_t>(offered[index].waited);
+        }
+    }
+}
+
+// Whether all bodies that a client has by a snapshot can be looked up still.
+bool Server::Impl::are_kept(const Peer::Sent& sent, Tick tick) const {
+    const std::int64_t since = (tick - sent.tick) / skirmish.settings().snapshot_interval;
+    return std::all_of(sent.ages.begin(), sent.ages.end(), [&](std::uint8_t age) {
+        return age == unknown || age + since < std::ssize(moments) / 2;
+    });
 }
 
 void Server::Impl::send_snapshot(Peer& peer) {
     const Tick tick = skirmish.tick() - 1;
-    const ShownMoment& moment = moments[index_of(tick, moments.size())];
     detail::SnapshotMessage message;
     message.tick = tick;
-    const ShownMoment* before = nullptr;
-    const Peer::Sent* sent_before = nullptr;
-    if (peer.snapshot >= 0 && moments[index_of(peer.snapshot, moments.size())].tick == peer.snapshot) {
+    const Peer::Sent* before = nullptr;
+    if (peer.snapshot >= 0) {
         const Peer::Sent& sent = peer.sent[index_of(peer.snapshot, peer.sent.size())];
-        if (sent.tick == peer.snapshot) {
-            before = &moments[index_of(peer.snapshot, moments.size())];
-            sent_before = &sent;
+        if (sent.tick == peer.snapshot && are_kept(sent, tick)) {
+            before = &sent;
             message.before = peer.snapshot;
         }
     }
@@ -115,26 +207,48 @@ void Server::Impl::send_snapshot(Peer& peer) {
             : static_cast<std::int32_t>(std::clamp<Tick>(peer.newest - skirmish.tick(), -10000, 10000));
     peer.early_is_new = false;
     const TickRate rate = skirmish.settings().rate;
-    const Duration view_delay = peer.view.next(
-        tick_span(tick, rate).end - tick_span(tick - skirmish.settings().snapshot_interval, rate).end);
+    const Duration interval =
+        tick_span(tick, rate).end - tick_span(tick - skirmish.settings().snapshot_interval, rate).end;
+    const Duration view_delay = peer.view.next(interval);
     message.view_delay = view_delay - view_delay % detail::view_delay_step;
     Peer::Sent& sent = peer.sent[index_of(tick, peer.sent.size())];
-    assert(&sent != sent_before); // it has the tick of an older snapshot
-    sent.known.clear();
-    for (const detail::SeenBody& body : moment.bodies) {
-        sent.known.push_back(settings.interest.everything || peer.known.knows(body.id));
+    assert(&sent != before); // it has the tick of an older snapshot
+    sent.ages.clear();
+    const Match& match = std::as_const(skirmish).match();
+    const Combatant& self = *match.find(peer.player);
+    for (const ShownBody& body : shown_bodies) {
+        const bool is_told = settings.interest.everything || body.who->id == peer.player ||
+                             !match.are_hostile(self, *body.who) || peer.known.knows(body.who->id);
+        sent.ages.push_back(is_told ? 0 : unknown);
     }
-    message.bodies = pack_for(before, sent_before, moment, sent);
+    if (!settings.interest.everything) {
+        noises.tell(
+            skirmish, peer.player, settings.interest, [&](BodyId who) { return !knows(peer, who); },
+            message.noises);
+    }
     detail::write_own_state(skirmish, peer.player, sent.own);
     detail::BitWriter bits{message.own};
     const detail::OwnState none;
-    detail::write_change(bits, peer.own_kinds, sent_before != nullptr ? sent_before->own : none, sent.own);
+    detail::write_change(bits, peer.own_kinds, before != nullptr ? before->own : none, sent.own);
     sent.tick = tick;
     sent.at = tick_span(tick, rate).begin;
     sent.view_delay = message.view_delay;
     sent.game = skirmish.find(peer.player)->intent.game;
+    message.bodies = pack_for(peer, before, sent, room_for_bodies(peer, interval, message));
     send(peer, detail::MessageKind::snapshot, Channel::unreliable, TrafficKind::stream,
          detail::encode(message));
+}
+
+// Bytes for bodies in a snapshot, by what a client may get a second and what it has got.
+std::size_t Server::Impl::room_for_bodies(Peer& peer, Duration interval,
+                                          const detail::SnapshotMessage& message) {
+    constexpr double lasts = 0.25; // seconds, of what was not used
+    const double each = static_cast<double>(settings.budget) * to_seconds(interval);
+    peer.may_get = std::clamp(peer.may_get, -each, lasts * settings.budget - each) + each;
+    const double largest = static_cast<double>(transport.max_datagram());
+    const double others = static_cast<double>(detail::encode(message).size()) + 2.0;
+    return static_cast<std::size_t>(
+        std::max(static_cast<double>(min_room), std::min(peer.may_get - datagram_cost, largest) - others));
 }
 
 } // namespace avrek

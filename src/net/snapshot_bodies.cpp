@@ -18,11 +18,6 @@ std::size_t place_of(std::span<const SeenBody> bodies, BodyId id) {
         bodies.begin());
 }
 
-SeenBody earlier(std::span<const SeenBody> bodies, BodyId id) {
-    const std::size_t index = place_of(bodies, id);
-    return index < bodies.size() && bodies[index].id == id ? bodies[index] : SeenBody{.id = id};
-}
-
 // A difference of places: how wide, then the bits.
 constexpr unsigned widths[] = {3, 6, 9, 26};
 
@@ -152,37 +147,111 @@ SeenBody read(BitReader& from, const SeenBody& before) {
     return now;
 }
 
-} // namespace
+constexpr std::size_t id_bits = 10; // that a body typically takes in a list of ids
 
-std::vector<std::uint8_t> pack_bodies(std::span<const SeenBody> before, std::span<const SeenBody> now) {
-    assert(now.size() <= max_seen_bodies);
-    std::vector<std::uint8_t> packed;
-    packed.reserve(16 + 8 * now.size());
-    BitWriter to{packed};
-    const auto same_id = [](const SeenBody& one, const SeenBody& other) { return one.id == other.id; };
-    const bool same = std::equal(before.begin(), before.end(), now.begin(), now.end(), same_id);
-    to.flag(same); // the same bodies as before
-    if (!same) {
-        to.small(now.size());
-        std::uint32_t last = 0;
-        for (const SeenBody& body : now) {
-            to.small(static_cast<std::uint32_t>(body.id) - last);
-            last = static_cast<std::uint32_t>(body.id);
-        }
-    }
-    for (const SeenBody& body : now) {
-        write(to, earlier(before, body.id), body);
-    }
-    return packed;
+bool has_same_ids(std::span<const BodyId> had, std::span<const BodyOffer> offers) {
+    return std::equal(had.begin(), had.end(), offers.begin(), offers.end(),
+                      [](BodyId one, const BodyOffer& other) { return one == other.id; });
 }
 
-std::optional<std::vector<SeenBody>> unpack_bodies(std::span<const std::uint8_t> packed,
-                                                   std::span<const SeenBody> before) {
+// Bits besides the changes themselves.
+std::size_t head_size(std::span<const BodyId> had, std::span<const BodyOffer> offers) {
+    return 2 + offers.size() + (has_same_ids(had, offers) ? 0 : 10 + id_bits * offers.size());
+}
+
+} // namespace
+
+PackedChange packed_change(const SeenBody& before, const SeenBody& now) {
+    static_assert(PoseState::size <= 10, "or the words of a change are too few");
+    std::vector<std::uint8_t> bytes;
+    bytes.reserve(sizeof(PackedChange::words));
+    BitWriter to{bytes};
+    write(to, before, now);
+    PackedChange change;
+    change.bits = static_cast<std::uint32_t>(to.size());
+    assert(bytes.size() <= sizeof change.words);
+    for (std::size_t byte = 0; byte < bytes.size(); ++byte) {
+        change.words[byte / 8] |= static_cast<std::uint64_t>(bytes[byte]) << 8 * (byte % 8);
+    }
+    return change;
+}
+
+std::size_t size_of(std::span<const BodyId> had, std::span<const BodyOffer> offers) {
+    std::size_t bits = head_size(had, offers);
+    for (const BodyOffer& offer : offers) {
+        bits += offer.change->bits;
+    }
+    return (bits + 7) / 8;
+}
+
+void choose_bodies(std::size_t room, std::span<const BodyId> had, std::span<BodyOffer> offers) {
+    std::vector<BodyOffer*> changed;
+    std::size_t used = head_size(had, offers);
+    for (BodyOffer& offer : offers) {
+        offer.fate = BodyFate::fresh;
+        if (offer.is_new || !offer.change->is_none()) {
+            changed.push_back(&offer);
+        } else {
+            ++used;
+        }
+    }
+    std::sort(changed.begin(), changed.end(), [](const BodyOffer* one, const BodyOffer* other) {
+        return one->worth != other->worth ? one->worth > other->worth : one->id < other->id;
+    });
+    bool is_first = true;
+    for (BodyOffer* offer : changed) {
+        if (is_first || used + offer->change->bits <= 8 * room) {
+            used += offer->change->bits;
+        } else {
+            offer->fate = offer->is_new ? BodyFate::absent : BodyFate::kept;
+        }
+        is_first = false;
+    }
+}
+
+std::vector<std::uint8_t> pack_bodies(std::span<const BodyId> had, std::span<const BodyOffer> offers) {
+    std::vector<std::uint8_t> bytes;
+    bytes.reserve(16 + 8 * offers.size());
+    BitWriter to{bytes};
+    const auto has_fate = [&](BodyFate fate) {
+        return std::any_of(offers.begin(), offers.end(),
+                           [fate](const BodyOffer& one) { return one.fate == fate; });
+    };
+    const bool same = !has_fate(BodyFate::absent) && has_same_ids(had, offers);
+    to.flag(same); // the same bodies as before
+    if (!same) {
+        const auto count = std::count_if(offers.begin(), offers.end(),
+                                         [](const BodyOffer& one) { return one.fate != BodyFate::absent; });
+        assert(count <= static_cast<std::ptrdiff_t>(max_seen_bodies));
+        to.small(static_cast<std::uint64_t>(count));
+        std::uint32_t last = 0;
+        for (const BodyOffer& offer : offers) {
+            if (offer.fate != BodyFate::absent) {
+                to.small(static_cast<std::uint32_t>(offer.id) - last);
+                last = static_cast<std::uint32_t>(offer.id);
+            }
+        }
+    }
+    const bool all_fresh = !has_fate(BodyFate::kept);
+    to.flag(all_fresh);
+    for (const BodyOffer& offer : offers) {
+        if (!all_fresh && offer.fate != BodyFate::absent) {
+            to.flag(offer.fate == BodyFate::fresh);
+        }
+        if (offer.fate == BodyFate::fresh) {
+            to.words(offer.change->words, offer.change->bits);
+        }
+    }
+    return bytes;
+}
+
+std::optional<ReceivedBodies> unpack_bodies(std::span<const std::uint8_t> packed,
+                                            std::span<const SeenBody> before) {
     BitReader from{packed};
-    std::vector<SeenBody> now;
+    ReceivedBodies now;
     if (from.flag()) {
         for (const SeenBody& body : before) {
-            now.push_back(SeenBody{.id = body.id});
+            now.bodies.push_back(SeenBody{.id = body.id});
         }
     } else {
         const std::uint64_t count = from.small();
@@ -196,11 +265,22 @@ std::optional<std::vector<SeenBody>> unpack_bodies(std::span<const std::uint8_t>
             if ((place > 0 && by == 0) || by > 0xffffffffU || last >= static_cast<std::uint32_t>(nobody)) {
                 return std::nullopt; // ids rise
             }
-            now.push_back(SeenBody{.id = BodyId{static_cast<std::uint32_t>(last)}});
+            now.bodies.push_back(SeenBody{.id = BodyId{static_cast<std::uint32_t>(last)}});
         }
     }
-    for (SeenBody& body : now) {
-        body = read(from, earlier(before, body.id));
+    const bool all_fresh = from.flag();
+    for (SeenBody& body : now.bodies) {
+        const bool is_fresh = all_fresh || from.flag();
+        const std::size_t there = place_of(before, body.id);
+        const bool was_there = there < before.size() && before[there].id == body.id;
+        if (!is_fresh && !was_there) {
+            return std::nullopt;
+        }
+        const SeenBody was = was_there ? before[there] : body;
+        body = is_fresh ? read(from, was) : was;
+        if (!all_fresh) {
+            now.fresh.push_back(is_fresh);
+        }
     }
     return from.is_at_end() ? std::optional{std::move(now)} : std::nullopt;
 }

@@ -59,6 +59,12 @@ std::vector<Diagnostic> validate(const GameData& data, const ServerSettings& set
     faults.range<std::size_t>("limits.connecting", settings.limits.connecting, 1, 65535);
     check_span(faults, "interest.ahead", settings.interest.ahead, std::chrono::seconds{1});
     check_span(faults, "interest.lingers", settings.interest.lingers, std::chrono::seconds{10});
+    const auto check_hearing = [&faults](const char* where, Metres far) {
+        faults.unless(far >= 0.0 && far <= 1000.0, where, std::to_string(far) + " m", "0 to 1000 m");
+    };
+    check_hearing("interest.hears_shots", settings.interest.hears_shots);
+    check_hearing("interest.hears_steps", settings.interest.hears_steps);
+    faults.range("budget", settings.budget, 2'000, 1'000'000);
     faults.unless(settings.slots.size() <= settings.skirmish.limits.combatants, "slots.size()",
                   std::to_string(settings.slots.size()),
                   "at most skirmish.limits.combatants, " +

@@ -198,6 +198,7 @@ Bytes encode(const SnapshotMessage& message) {
     write_near(bits, message.before, message.tick, 5);
     bits.small_signed(message.early);
     bits.small(static_cast<std::uint64_t>(message.view_delay / view_delay_step), 6);
+    write_noises(bits, message.noises);
     bits.small(message.bodies.size(), 7);
     Bytes bytes = joined(head, message.bodies);
     const auto own = std::as_bytes(std::span{message.own});
@@ -213,6 +214,7 @@ std::optional<SnapshotMessage> decode_snapshot(std::span<const std::byte> bytes)
     message.before = read_near(bits, message.tick, 5);
     const std::int64_t early = bits.small_signed();
     const std::uint64_t view_delay = bits.small(6);
+    message.noises = read_noises(bits);
     const std::uint64_t size = bits.small(7);
     const std::size_t from = bits.bytes_read();
     if (!bits.is_sound() || size > all.size() - from) {

@@ -1,4 +1,5 @@
 #pragma once
+#include "noises.h"
 #include "snapshot_bodies.h"
 #include <avrek/data/arsenal_digest.h>
 #include <avrek/net/ledger.h>
@@ -17,7 +18,7 @@
 /// none.
 namespace avrek::detail {
 
-inline constexpr std::uint32_t wire_version = 8;
+inline constexpr std::uint32_t wire_version = 9;
 
 enum class MessageKind : std::uint8_t {
     join = 1, ///< first message of clients
@@ -82,6 +83,7 @@ struct SnapshotMessage {
     Tick before = -1;
     std::int32_t early = 0;
     Duration view_delay{}; ///< age of the picture from now on; rounded to view_delay_step
+    std::vector<ToldNoise> noises{};
     std::vector<std::uint8_t> bodies{};
     std::vector<std::uint8_t> own{};
 };

@@ -41,7 +41,7 @@ std::vector<Bytes> secrets_of(const Skirmish& fight) {
 }
 
 // The heads of datagrams are the same each time; the rest is to look like noise, or something shows through.
-struct Noise {
+struct ByteCounts {
     static constexpr std::size_t head = 9; // kind and connection id of RFC 9000, 17.3
     std::array<double, 256> seen{};
     double count = 0;
@@ -67,7 +67,7 @@ TEST(Capture, HoldsNoNamePositionOrHealth) {
     const GameData data = trial::net_data();
     LinkTrial match{data, trial::net_setup(4, {.latency = from_seconds(0.06), .loss = 0.05}), 3};
     std::vector<Bytes> heard;
-    Noise noise;
+    ByteCounts noise;
     match.network().listen([&](PeerId, bool, std::span<const std::byte> bytes) {
         heard.emplace_back(bytes.begin(), bytes.end());
         noise.take(bytes);

@@ -71,7 +71,7 @@ struct Running {
             intents.push_back({.who = BodyId{id}, .ahead = 1.0F, .buttons = {Button::sprint}});
         }
     }
-    // A tick; after those with a snapshot everybody's knowledge is brought up to date.
+    // A tick, and a part of them looks, as on a server.
     void tick(Duration view_delay) {
         for (Intent& intent : intents) {
             intent.yaw += static_cast<float>(draw(-0.25, 0.25));
@@ -81,9 +81,11 @@ struct Running {
         for (std::uint32_t id = 0; id < walkers; ++id) {
             eyes[fight.tick()][id] = fight.readout(BodyId{id}).eye;
         }
-        for (std::uint32_t id = 0; fight.tick() % interval == 0 && id < walkers; ++id) {
+        for (std::uint32_t id = 0; id < walkers; ++id) {
             std::size_t rays = 1'000'000;
-            known[id].look(fight, BodyId{id}, view_delay, {}, rays);
+            if ((fight.tick() + id / 2) % interval == 0) {
+                known[id].look(fight, detail::bodies_to_look_at(fight), BodyId{id}, view_delay, {}, rays);
+            }
             for (std::uint32_t other = 0; other < walkers; ++other) {
                 knew[fight.tick()][id][other] = known[id].knows(BodyId{other});
             }

@@ -102,21 +102,12 @@ TEST(NoticeBoard, TellsWhoComesLateTheNewestOfEachKind) {
         notice.number = static_cast<std::uint32_t>(random() % 3);
         notice.index = static_cast<std::int32_t>(random() % 3);
         const bool is_game = notice.kind == NoticeKind::game; // remembered by topic
-        const auto flies = [](const Notice& one) {            // remembered by projectile
-            return one.kind == NoticeKind::launched || one.kind == NoticeKind::stuck;
-        };
         const bool forgets = random() % 5 == 0;
         std::erase_if(all, [&](const Sent& one) {
-            if (flies(notice)) {
-                return (one.notice.kind == notice.kind || (forgets && flies(one.notice))) &&
-                       one.notice.index == notice.index;
-            }
             return one.notice.kind == notice.kind &&
                    (is_game ? one.notice.number == notice.number : one.notice.who == notice.who);
         });
-        if (forgets && flies(notice)) {
-            board.forget_projectile(notice.weapon, notice.index);
-        } else if (forgets && is_game) {
+        if (forgets && is_game) {
             board.forget_topic(notice.number);
         } else if (forgets) {
             board.forget(notice.kind, notice.who);

@@ -4,6 +4,7 @@
 #include <avrek/avrek.h>
 
 #include <deque>
+#include <functional>
 #include <memory>
 #include <string>
 #include <vector>
@@ -49,6 +50,7 @@ struct NetRig {
     std::vector<std::unique_ptr<Client>> clients;
     std::vector<Intent> wants;
     std::vector<ConnectionEvent> connections;
+    std::function<void(std::size_t client, const ClientEvents&)> takes;
 
     explicit NetRig(std::size_t slots = 4, const Level& its_level = bots_level(),
                     const Arsenal& its_arsenal = bots_arsenal(), const LevelPlan& plan = bots_plan(),
@@ -81,14 +83,19 @@ struct NetRig {
         wants.push_back({.ahead = 1.0F});
         return *clients.back();
     }
+    void take(std::size_t client, const ClientEvents& events) const {
+        if (takes) {
+            takes(client, events);
+        }
+    }
     void run(double seconds) {
         const Time until = network.now() + from_seconds(seconds);
         while (network.now() < until) {
             network.advance(network.now() + std::chrono::milliseconds{2});
             for (std::size_t index = 0; index < clients.size(); ++index) {
-                (void)clients[index]->receive(network.now());
+                take(index, clients[index]->receive(network.now()));
                 while (clients[index]->is_tick_due(network.now())) {
-                    (void)clients[index]->tick(wants[index]);
+                    take(index, clients[index]->tick(wants[index]));
                 }
             }
             while (server->skirmish().now() <= network.now()) {

@@ -1,7 +1,9 @@
 // Parts of the wire: whatever is sent arrives bit for bit, and whatever arrives harms nobody.
+#include "../../src/core/by_id.h"
 #include "../digest/bots_fight.h"
 #include "../rounds.h"
 #include "bits.h"
+#include "offered_bodies.h"
 #include "own_state.h"
 #include "packed_intents.h"
 #include "snapshot_bodies.h"
@@ -154,20 +156,50 @@ TEST(ShownBodies, ArriveWhateverWasThereBefore) {
     };
     std::size_t changed = 0;
     std::size_t unchanged = 0;
+    std::size_t left_out = 0;
     for (int round = 0; round < rounds(1'000); ++round) {
         const std::vector<SeenBody> before = crowd();
         const std::vector<SeenBody> now = random() % 4 == 0 ? before : crowd();
-        const Bytes packed = pack_bodies(before, now);
-        ASSERT_EQ(unpack_bodies(packed, before), now);
+        trial::OfferedBodies all{before, now};
+        const Bytes packed = pack_bodies(all.had, all.offers);
+        ASSERT_EQ(unpack_bodies(packed, before), (ReceivedBodies{now, {}}));
+        ASSERT_LE(packed.size(), size_of(all.had, all.offers));
         (now == before ? unchanged : changed) += packed.size();
         const auto wrong = unpack_bodies(damaged(packed, random), before);
         if (wrong) {
-            EXPECT_LE(wrong->size(), max_seen_bodies);
-            EXPECT_TRUE(std::is_sorted(wrong->begin(), wrong->end(),
+            EXPECT_LE(wrong->bodies.size(), max_seen_bodies);
+            EXPECT_TRUE(std::is_sorted(wrong->bodies.begin(), wrong->bodies.end(),
                                        [](const SeenBody& a, const SeenBody& b) { return a.id < b.id; }));
         }
+        // With less room the worthiest arrive, and the others stay as they were.
+        for (BodyOffer& offer : all.offers) {
+            offer.worth = static_cast<double>(random() % 8);
+        }
+        const std::size_t room = 40 + random() % 200;
+        choose_bodies(room, all.had, all.offers);
+        const Bytes some = pack_bodies(all.had, all.offers);
+        ASSERT_LE(some.size(), room + 40);
+        ReceivedBodies expected;
+        const BodyOffer* best = nullptr;
+        for (std::size_t index = 0; index < now.size(); ++index) {
+            const BodyOffer& offer = all.offers[index];
+            const bool is_fresh = offer.fate == BodyFate::fresh;
+            if (offer.fate != BodyFate::absent) {
+                expected.bodies.push_back(is_fresh ? now[index] : *find_by_id(before, now[index].id));
+                expected.fresh.push_back(is_fresh);
+            }
+            const bool has_changed = offer.is_new || !offer.change->is_none();
+            best = has_changed && (best == nullptr || offer.worth > best->worth) ? &offer : best;
+        }
+        if (std::find(expected.fresh.begin(), expected.fresh.end(), false) == expected.fresh.end()) {
+            expected.fresh.clear();
+        }
+        ASSERT_EQ(unpack_bodies(some, before), expected);
+        left_out += static_cast<std::size_t>(std::count(expected.fresh.begin(), expected.fresh.end(), false));
+        EXPECT_TRUE(best == nullptr || best->fate == BodyFate::fresh);
     }
     EXPECT_LT(10 * unchanged, changed);
+    EXPECT_GT(left_out, 100U);
 }
 
 // A state that is taken over goes on like the original, with the same words.

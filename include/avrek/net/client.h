@@ -3,6 +3,7 @@
 #include <avrek/data/game_data.h>
 #include <avrek/data/tuned_arsenal.h>
 #include <avrek/net/ledger.h>
+#include <avrek/net/noise.h>
 #include <avrek/net/notices.h>
 #include <avrek/net/tickets.h>
 #include <avrek/net/traffic.h>
@@ -101,6 +102,7 @@ struct ClientEvents {
     std::vector<Notice> shown{};
     std::vector<LedgerEntry> ledger{};
     std::vector<SeenShots> shots{};
+    std::vector<Noise> noises{};     ///< made by foes that are hidden
     std::vector<TuningNews> tuned{}; ///< steps as they arrive, and answers to propose()
 };
 

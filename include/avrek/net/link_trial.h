@@ -23,6 +23,7 @@ struct LinkTrialSetup {
     SkirmishSettings skirmish{};
     bool private_seed = false;
     InterestSettings interest{};
+    std::int32_t budget = ServerSettings{}.budget; ///< bytes per second to each client
     Duration interpolation = std::chrono::milliseconds{70};
     std::vector<Duration> joins{}; ///< join time of each client; beyond the list: at the start
     std::size_t pacifists = 0;     ///< the last clients, which do not fire

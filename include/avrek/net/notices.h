@@ -19,22 +19,21 @@ enum class NoticeKind : std::uint8_t {
     hit,
     /// `by`, or nobody, killed `who` with `weapon`; remembered until the respawn
     death,
-    respawn, ///< `who` respawned at `point`
+    respawn, ///< `who` respawned at `point`, which is zero for foes
     /// a projectile of `by`'s shot `number` is at `point`, with the velocity `direction`; it has flown for
     /// `amount` seconds. `index` is the number of the projectile among those of `weapon`; with a homing
-    /// target
-    /// `who`, `aim` is the point of it, in its axes. Remembered until it lands
+    /// target `who`, `aim` is the point of it, in its axes. A client is told when its player could see the
+    /// projectile; then of what follows. Late joiners are told too
     launched,
     /// projectile `index` bounces off body `who` at `point`; `direction` is its new velocity, with which it
     /// has
     /// flown for `amount` seconds
     deflected,
-    /// projectile `index` sticks to `who`, or to the level, at `point`, which is `aim` in the axes of `who`;
-    /// remembered
+    /// projectile `index` sticks to `who`, or to the level, at `point`, which is `aim` in the axes of `who`
     stuck,
     landed,     ///< projectile `index` is gone, at `point`
     exploded,   ///< explosion by `by` at `point`; `amount` is its radius
-    taken,      ///< `who` took pickup `index`
+    taken,      ///< `who` took pickup `index`; nobody: a foe that is hidden
     match_over, ///< `index` won; -1: a draw; remembered
     joined,     ///< `who` has joined
     left,       ///< `who` has left
@@ -85,13 +84,11 @@ struct Audience {
 /// Notices for late joiners: the newest of each key.
 class NoticeBoard {
   public:
-    /// Remembers a notice: one of the game under its topic, one about a projectile under its kind and its
-    /// projectile, others under their kind and subject. It replaces an older one.
+    /// Remembers a notice: one of the game under its topic, others under their kind and subject. It replaces
+    /// an older one.
     void remember(const Notice& notice, const Audience& audience);
     /// Forgets the notices of a kind about a combatant.
     void forget(NoticeKind kind, BodyId who);
-    /// Forgets the notices about a projectile of a weapon.
-    void forget_projectile(std::optional<WeaponId> weapon, std::int32_t index);
     /// Forgets the notice of the game with a topic.
     void forget_topic(std::uint32_t topic);
     /// Returns the notices for a late joiner, oldest first.

@@ -54,17 +54,24 @@ struct InterestSettings {
     bool tells_damage = true; ///< the notice of a hit tells its shooter how much damage it did
     /// Rays per snapshot, for all clients. A foe that no ray is left for is told. At least 0.
     std::size_t rays = 2'000;
+    Metres hears_shots = 60.0; ///< shots of foes that are not told are heard so far, see Noise; 0 to 1,000
+    Metres hears_steps = 12.0; ///< their steps; 0 to 1,000
 };
 
 /// Settings of a server.
 struct ServerSettings {
     /// A snapshot_interval of 0 becomes 2. Histories are made long enough.
     SkirmishSettings skirmish{};
-    std::uint64_t match = 1;   ///< match number that tickets must have
-    PublicKey issuer{};        ///< key of the ticket issuer
-    bool private_seed = false; ///< clients draw their own spread; only the cones agree
+    std::uint64_t match = 1; ///< match number that tickets must have
+    PublicKey issuer{};      ///< key of the ticket issuer
+    /// Clients are not told the seed of their own spread, and draw another; only the cones agree.
+    bool private_seed = false;
     ServerLimits limits{};
     InterestSettings interest{};
+    /// Bytes per second to each client, with all headers; 2,000 to 1,000,000. Bodies for which there is no
+    /// room are left out of a snapshot, the far ones first; clients draw them on as they went. Notices, the
+    /// ledger and the client's own state are always sent.
+    std::int32_t budget = 15'000;
     std::vector<PlayerSlot> slots{};
 };
 
@@ -81,6 +88,7 @@ struct PeerReadout {
     FaultCounts faults{};
     Traffic up{};                   ///< from the peer
     Traffic down{};                 ///< to the peer
+    std::uint64_t left_out = 0;     ///< bodies left out of snapshots for want of room
     std::uint64_t notices = 0;      ///< notices sent to it
     std::uint64_t notice_chain = 0; ///< hash over the ids of its notices, in order
 };
@@ -104,7 +112,8 @@ std::vector<Diagnostic> validate(const GameData& data, const ServerSettings& set
 ///     for (const Event& event : server.tick(seconds_since_1970)) { react(event); }   // once per tick
 class Server {
   public:
-    /// Starts a match. Refers to data and transport. Precondition (asserted): validate() finds nothing.
+    /// Starts a match. Refers to data and transport. `seed` is the secret of the match: see make_seed().
+    /// Precondition (asserted): validate() finds nothing.
     Server(const GameData& data, const ServerSettings& settings, std::uint64_t seed, Transport& transport);
     ~Server();
     Server(const Server&) = delete;

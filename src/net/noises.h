@@ -1,0 +1,76 @@
+#pragma once
+#include "bits.h"
+#include <avrek/net/noise.h>
+#include <avrek/net/server.h>
+#include <avrek/skirmish/skirmish.h>
+
+#include <array>
+#include <cstdint>
+#include <optional>
+#include <vector>
+
+/// Noises from the combatants that make them to the clients that hear them.
+namespace avrek::detail {
+
+/// A noise where it was made.
+struct MadeNoise {
+    BodyId who = nobody;
+    NoiseKind kind = NoiseKind::shot;
+    std::optional<WeaponId> weapon{};
+    Vector3 from = Vector3::Zero();
+};
+
+/// A noise as it travels.
+struct ToldNoise {
+    NoiseKind kind = NoiseKind::shot;
+    std::uint8_t weapon = 0; ///< counted from 1; 0: none
+    std::uint8_t yaw = 0;    ///< 64 steps
+    std::uint8_t pitch = 0;  ///< 16 steps from straight down to straight up
+    std::uint8_t loudness = 0;
+    bool again = false; ///< it was told with the last snapshot too
+    friend bool operator==(const ToldNoise&, const ToldNoise&) = default;
+};
+
+inline constexpr std::uint8_t max_loudness = 15;
+inline constexpr std::size_t max_noises = 64; ///< in one snapshot
+
+void write_noises(BitWriter& to, const std::vector<ToldNoise>& noises);
+/// The reader is unsound afterwards when there are none such.
+std::vector<ToldNoise> read_noises(BitReader& from);
+Noise noise_of(const ToldNoise& told, Time at);
+
+/// Finds what the combatants of a fight do that can be heard.
+class NoiseFinder {
+  public:
+    /// Finds the noises since the last call. Call it once for each snapshot.
+    void look(const Skirmish& fight);
+    /// Appends the noises of this snapshot, and again those of the one before, that foes of a player make
+    /// and it hears, for those that `is_hidden` from it.
+    template <class IsHidden>
+    void tell(const Skirmish& fight, BodyId player, const InterestSettings& settings,
+              const IsHidden& is_hidden, std::vector<ToldNoise>& told) const {
+        for (const bool again : {false, true}) {
+            for (const MadeNoise& noise : made_[again ? 1 : 0]) {
+                if (told.size() < max_noises && is_hidden(noise.who)) {
+                    hear(fight, player, settings, noise, again, told);
+                }
+            }
+        }
+    }
+
+  private:
+    struct Heard {
+        BodyId id = nobody;
+        std::uint32_t shots = 0;
+        Vector3 feet = Vector3::Zero();
+        Metres walked = 0.0; ///< since the last step
+    };
+    static void hear(const Skirmish& fight, BodyId player, const InterestSettings& settings,
+                     const MadeNoise& noise, bool again, std::vector<ToldNoise>& told);
+
+    std::array<std::vector<MadeNoise>, 2> made_{}; ///< now, and before
+    std::vector<Heard> known_{};                   ///< in order of ids
+    std::vector<Heard> before_{};
+};
+
+} // namespace avrek::detail

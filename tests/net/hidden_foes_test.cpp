@@ -1,0 +1,239 @@
+// A client hears noises of foes that its player does not see, and is told of projectiles that come into view.
+#include "../rounds.h"
+#include "net_rig.h"
+
+#include <gtest/gtest.h>
+
+#include <algorithm>
+#include <cmath>
+#include <set>
+
+namespace avrek {
+namespace {
+
+constexpr Metres wall_height = 4.0;
+
+// Player 1 on one side of a wall, its foe 2 and that one's friend 4 on the other.
+struct Walled : trial::NetRig {
+    std::vector<std::vector<Noise>> noises;
+    std::vector<std::vector<Notice>> notices;
+
+    explicit Walled(const LinkSpec& link = {.latency = from_seconds(0.05)})
+        : NetRig(4, wall(), trial::bots_arsenal(), plan()) {
+        for (PlayerSlot& slot : settings.slots) {
+            slot.weapons = {WeaponId{0}, WeaponId{1}};
+        }
+        server = std::make_unique<Server>(data, settings, 11, network.server());
+        for (const std::uint32_t player : {1U, 2U, 4U}) {
+            join(ticket(player), link);
+            wants.back() = {};
+        }
+        noises.resize(clients.size());
+        notices.resize(clients.size());
+        takes = [this](std::size_t client, const ClientEvents& events) {
+            noises[client].insert(noises[client].end(), events.noises.begin(), events.noises.end());
+            notices[client].insert(notices[client].end(), events.notices.begin(), events.notices.end());
+        };
+        run(2.0);
+        forget();
+    }
+    static Level wall() {
+        return Level{{{HalfSpace{world_up(), 0}, SurfaceId{1}},
+                      {Box{{{0, wall_height / 2, 0}, Rotation::Identity()}, {20, wall_height / 2, 0.2}},
+                       SurfaceId{1}}}};
+    }
+    static LevelPlan plan() {
+        LevelPlan made;
+        made.spawns = {
+            {{0, 0, 4}, pi, TeamId{1}}, {{0, 0, -4}, 0.0, TeamId{0}}, {{2, 0, -4}, 0.0, TeamId{0}}};
+        return made;
+    }
+    void forget() {
+        for (auto& of_one : noises) {
+            of_one.clear();
+        }
+        for (auto& of_one : notices) {
+            of_one.clear();
+        }
+    }
+    std::vector<Notice> of_kind(std::size_t client, NoticeKind kind) const {
+        std::vector<Notice> some;
+        std::copy_if(notices[client].begin(), notices[client].end(), std::back_inserter(some),
+                     [kind](const Notice& one) { return one.kind == kind; });
+        return some;
+    }
+};
+
+TEST(HiddenFoes, AreHeardFromWhereTheyShootAndWalk) {
+    // Each noise comes once, whether packets are lost or not; with some lost, hardly any is missed.
+    for (const double loss : {0.0, 0.1}) {
+        Walled rig{{.latency = from_seconds(0.05), .loss = loss}};
+        rig.wants[1] = {.buttons = {Button::trigger}};
+        const std::uint32_t before = rig.server->skirmish().find(BodyId{2})->shots;
+        rig.run(1.5);
+        rig.wants[1] = {};
+        rig.run(0.5);
+        const auto fired = static_cast<double>(rig.server->skirmish().find(BodyId{2})->shots - before);
+        const auto heard = static_cast<double>(rig.noises[0].size());
+        EXPECT_GT(fired, 10);
+        EXPECT_LE(heard, fired);
+        EXPECT_GE(heard, loss == 0.0 ? fired - 1 : 0.9 * fired);
+        const Vector3 way = rig.server->skirmish().find(BodyId{2})->motion.position + Vector3{0, 1, 0} -
+                            rig.server->skirmish().readout(BodyId{1}).eye;
+        for (const Noise& noise : rig.noises[0]) {
+            EXPECT_EQ(noise.kind, NoiseKind::shot);
+            EXPECT_EQ(noise.weapon, WeaponId{0});
+            EXPECT_LT(std::abs(shortest_turn(noise.direction.yaw - look_of(way).yaw)), pi / 64 + 1e-9);
+            EXPECT_LT(std::abs(noise.direction.pitch - look_of(way).pitch), pi / 32 + 1e-9);
+            EXPECT_NEAR(noise.loudness, 1.0 - way.norm() / InterestSettings{}.hears_shots, 0.07);
+        }
+        EXPECT_TRUE(rig.noises[2].empty()) << "who is seen is not told as a noise";
+    }
+    Walled rig;
+    rig.wants[1] = {.yaw = static_cast<float>(pi / 2), .ahead = 1.0F};
+    rig.run(1.0);
+    EXPECT_GT(rig.noises[0].size(), 1U);
+    for (const Noise& noise : rig.noises[0]) {
+        EXPECT_EQ(noise.kind, NoiseKind::step);
+    }
+    rig.wants[1].buttons.set(Button::crouch, true);
+    rig.run(0.3);
+    rig.forget();
+    rig.run(0.5);
+    EXPECT_TRUE(rig.noises[0].empty()) << "who crouches makes no noise";
+    rig.wants[1] = {.yaw = static_cast<float>(pi), .ahead = 1.0F};
+    rig.run(3.0);
+    rig.forget();
+    rig.run(1.0);
+    EXPECT_TRUE(rig.noises[0].empty()) << "nor who is too far away";
+}
+
+TEST(HiddenFoes, ThrowThingsThatAreToldWhenTheyComeIntoView) {
+    Walled rig;
+    rig.wants[1] = {.pitch = 1.2F, .slot = 1};
+    rig.run(1.0);
+    rig.wants[1].buttons.set(Button::trigger, true);
+    rig.run(0.1);
+    rig.wants[1].buttons.set(Button::trigger, false);
+    rig.run(0.4);
+    rig.join(rig.ticket(3)); // comes while it is in the air
+    rig.wants.back() = {};
+    rig.noises.emplace_back();
+    rig.notices.emplace_back();
+    rig.run(2.5);
+    const auto theirs = rig.of_kind(2, NoticeKind::launched);
+    const auto ours = rig.of_kind(0, NoticeKind::launched);
+    ASSERT_EQ(theirs.size(), 1U);
+    EXPECT_LT((theirs[0].point - Vector3{0, 1.5, -4}).norm(), 1.0) << "its friends see it leave the hand";
+    ASSERT_EQ(ours.size(), 1U);
+    EXPECT_EQ(ours[0].by, BodyId{2});
+    EXPECT_GT(ours[0].at, theirs[0].at);
+    // In view of where the eye can get within a moment: it is over the edge of the wall from there.
+    const Metres far = 5.5;
+    EXPECT_GT(ours[0].point.y(), wall_height + (wall_height - 2.5) * std::abs(ours[0].point.z()) / far);
+    EXPECT_LT(ours[0].point.y(), 3.0 * wall_height);
+    EXPECT_EQ(rig.of_kind(3, NoticeKind::launched).size(), 1U);
+    EXPECT_EQ(rig.of_kind(0, NoticeKind::landed).size(), 1U);
+    EXPECT_EQ(rig.of_kind(0, NoticeKind::exploded).size(), 1U);
+
+    rig.forget(); // low, and away from the wall: never in view
+    rig.wants[1] = {.yaw = static_cast<float>(pi), .slot = 1};
+    rig.run(0.3);
+    rig.wants[1].buttons.set(Button::trigger, true);
+    rig.run(0.1);
+    rig.wants[1].buttons.set(Button::trigger, false);
+    rig.run(2.5);
+    EXPECT_EQ(rig.of_kind(2, NoticeKind::launched).size(), 1U);
+    EXPECT_TRUE(rig.of_kind(0, NoticeKind::launched).empty());
+    EXPECT_TRUE(rig.of_kind(0, NoticeKind::landed).empty());
+}
+
+TEST(HiddenFoes, ComeBackSomewhere) {
+    Walled rig;
+    bool done = false;
+    rig.server->on_tick([&done](GameTick& tick) {
+        if (!std::exchange(done, true)) {
+            tick.actions.push_back(
+                {.at = tick.fight.now(), .what = HitAction{.who = BodyId{2}, .damage = 1e5}});
+        }
+    });
+    rig.run(4.0);
+    for (const std::size_t client : {0U, 1U, 2U}) {
+        const auto back = rig.of_kind(client, NoticeKind::respawn);
+        ASSERT_EQ(back.size(), 1U);
+        EXPECT_EQ(back[0].who, BodyId{2});
+        EXPECT_EQ(back[0].point == Vector3::Zero(), client == 0);
+    }
+}
+
+TEST(HiddenFoes, SpreadTheirShotsByASeedThatNobodyElseKnows) {
+    Walled rig;
+    std::set<std::uint64_t> seeds{rig.server->skirmish().seed()};
+    for (const auto& client : rig.clients) {
+        const std::uint64_t its = rig.server->skirmish().find(client->you())->spread_seed;
+        EXPECT_EQ(client->predicted().seed(), its) << "or it could not show its own shots";
+        EXPECT_EQ(client->view().seed(), its);
+        EXPECT_TRUE(seeds.insert(its).second);
+    }
+}
+
+// With less than it would take: what is left out moves on in the picture.
+TEST(Budget, LeavesOutOfSnapshotsAndShowsAllTheSame) {
+    LinkTrialSetup setup = trial::net_setup(16, {.latency = from_seconds(0.05)});
+    setup.budget = 9'300;
+    setup.interest.everything = true;
+    const GameData data = trial::net_data();
+    LinkTrial match{data, setup, 4};
+    const int ticks = rounds(640);
+    std::map<Tick, std::map<BodyId, Vector3>> places;
+    std::vector<double> errors;
+    std::size_t missing = 0;
+    std::uint64_t bytes = 0;
+    const auto sent = [&match] {
+        std::uint64_t all = 0;
+        for (std::uint32_t client = 1; client <= 16; ++client) {
+            const LinkTraffic down = match.network().down(PeerId{client});
+            all += down.bytes + 28 * down.packets;
+        }
+        return all;
+    };
+    for (int tick = 0; tick < 192 + ticks; ++tick) {
+        match.step();
+        const Skirmish& fight = match.server().skirmish();
+        for (const Fighter& fighter : fight.fighters()) {
+            places[fight.tick() - 1][fighter.id] = fighter.motion.position;
+        }
+        bytes = tick == 192 ? sent() : bytes;
+        for (std::size_t index = 0; tick > 192 && tick % 16 == 0 && index < 16; ++index) {
+            const Client& client = match.client(index);
+            const Time at = client.shown_at();
+            const Tick then = at.time_since_epoch() / (tick_span(0, TickRate{64}).end - Time{});
+            for (const auto& [id, place] : places[then]) {
+                const Combatant* who = fight.match().find(id);
+                if (id == client.you() || who->vitals.life != LifeState::alive ||
+                    fight.find(id)->alive_since > at - std::chrono::seconds{1}) {
+                    continue;
+                }
+                const auto seen = client.seen(id);
+                missing += seen ? 0 : 1;
+                errors.push_back(seen ? (seen->position - place).norm() : 0.0);
+            }
+        }
+    }
+    std::sort(errors.begin(), errors.end());
+    std::uint64_t left_out = 0;
+    for (const PeerReadout& peer : match.server().peers()) {
+        left_out += peer.left_out;
+    }
+    std::printf("%zu bodies drawn, %.3f m off in the median, %.2f m for 99 of 100; %llu left out\n",
+                errors.size(), errors[errors.size() / 2], errors[errors.size() * 99 / 100],
+                static_cast<unsigned long long>(left_out));
+    EXPECT_GT(left_out, 1000U);
+    EXPECT_EQ(missing, 0U);
+    EXPECT_LT(errors[errors.size() / 2], 0.1);
+    EXPECT_LT(errors[errors.size() * 99 / 100], 1.0);
+    EXPECT_LT(static_cast<double>(sent() - bytes) / 16, 1.1 * setup.budget * ticks / 64.0);
+}
+
+} // namespace
+} // namespace avrek
