@@ -25,6 +25,7 @@ void add_report(CLI::App& tool, int& status);
 void add_session(CLI::App& tool, int& status);
 void add_solve(CLI::App& tool, int& status);
 void add_sweep(CLI::App& tool, int& status);
+void add_ticket(CLI::App& tool, int& status);
 void add_ttk(CLI::App& tool, int& status);
 
 } // namespace avrek::cli

@@ -7,6 +7,7 @@
 #include <avrek/data/arsenal_digest.h>
 #include <avrek/net/server.h>
 #include <avrek/net/server_file.h>
+#include <avrek/net/ticket_files.h>
 #include <avrek/net/udp_transport.h>
 
 #include <fcntl.h>
@@ -34,6 +35,7 @@ struct HostOptions {
     std::string server_file = "avrek-server.json";
     std::optional<double> metrics;
     bool private_seed = false;
+    std::string issuer;
 };
 
 // How long ticks took.
@@ -219,6 +221,21 @@ void wait_for_no_reader() {
     }
 }
 
+// Keys of the issuer: of its own, or the open one of a service.
+KeyPair issuer_of(const HostOptions& options) {
+    if (options.issuer.empty()) {
+        return make_keys();
+    }
+    const std::optional<PublicKey> key = public_key_of(options.issuer);
+    if (!key) {
+        throw WrongCall{
+            {fmt::format("error: --issuer: '{}' is not a public key; allowed: 64 hexadecimal digits, as "
+                         "avrek ticket prints them",
+                         options.issuer)}};
+    }
+    return {.open = *key};
+}
+
 void run_host(const HostOptions& options) {
     const CrewOptions& crew = options.crew;
     wait_for_no_reader();
@@ -232,7 +249,7 @@ void run_host(const HostOptions& options) {
                           {.keys = make_keys(), .max_peers = 2 * members.size()});
     stop_at(listening.diagnostics);
     UdpServer& transport = **listening;
-    const KeyPair issuer = make_keys();
+    const KeyPair issuer = issuer_of(options);
     ServerSettings settings;
     settings.skirmish = settings_of(data.arsenal, data.arena.plan, crew);
     settings.match = make_seed(); // another number than the seed, which stays with the server
@@ -292,6 +309,8 @@ void add_host(CLI::App& tool, int&) {
                  "File to write for avrek join, which makes its tickets from it");
     command.number("--metrics", options->metrics, {1, 65535, ""}, "PORT",
                    "Serve Prometheus metrics at this TCP port of 127.0.0.1: /metrics and /health");
+    command.text("--issuer", options->issuer, "KEY",
+                 "Take tickets of the service with this public key; avrek join makes them otherwise");
     command.flag("--private-seed", options->private_seed, "The server keeps its spread seed to itself");
     command.watch(options->crew.common,
                   "Values that are saved in the arsenal files count for all, in one tick");

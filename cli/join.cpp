@@ -6,6 +6,7 @@
 #include <avrek/data/arsenal_digest.h>
 #include <avrek/net/client.h>
 #include <avrek/net/server_file.h>
+#include <avrek/net/ticket_files.h>
 #include <avrek/net/udp_transport.h>
 
 #include <fmt/format.h>
@@ -31,6 +32,7 @@ struct JoinOptions {
     std::string level = demo_level;
     std::vector<std::string> shooters;
     std::vector<std::string> proposals;
+    std::vector<std::string> tickets;
     double bots = 1;
     double first = 1;
     std::optional<double> seconds{};
@@ -102,23 +104,45 @@ ServerFile server_file_of(const JoinOptions& options) {
     return server_file;
 }
 
-std::vector<Joined> joined(const JoinOptions& options, const ServerFile& server_file, const GameData& data) {
+// Tickets for the bots: those that were given, or new ones.
+std::vector<Credentials> credentials_of(const JoinOptions& options, const ServerFile& server_file) {
+    std::vector<Credentials> all;
+    for (const std::string& file : options.tickets) {
+        Loaded<Credentials> read = read_credentials(file);
+        stop_at(read.diagnostics);
+        all.push_back(*read);
+    }
+    if (!all.empty()) {
+        return all;
+    }
+    if (!can_issue(server_file)) {
+        throw WrongCall{
+            {fmt::format("error: {}: its tickets come from another service; allowed: --ticket FILE, as "
+                         "avrek ticket writes it",
+                         options.server_file)}};
+    }
     const std::int64_t now = seconds_of_day();
-    std::vector<Joined> all;
     for (std::int64_t bot = 0; bot < whole("--bots", options.bots); ++bot) {
+        all.push_back(issue_credentials(server_file.issuer, {.match = server_file.match,
+                                                             .player = BodyId{static_cast<std::uint32_t>(
+                                                                 whole("--first", options.first) + bot)},
+                                                             .expires = now + 60,
+                                                             .server = server_file.server,
+                                                             .may_tune = !options.proposals.empty()}));
+    }
+    return all;
+}
+
+std::vector<Joined> joined(const JoinOptions& options, const ServerFile& server_file, const GameData& data) {
+    std::vector<Joined> all;
+    for (const Credentials& credentials : credentials_of(options, server_file)) {
+        const std::size_t bot = all.size();
         Joined one;
-        one.player = BodyId{static_cast<std::uint32_t>(whole("--first", options.first) + bot)};
-        const std::size_t turn =
-            options.shooters.empty() ? 0 : static_cast<std::size_t>(bot) % options.shooters.size();
+        one.player = read_ticket(credentials.ticket).value_or(TicketClaims{}).player;
+        const std::size_t turn = options.shooters.empty() ? 0 : bot % options.shooters.size();
         one.shooter = id_named<ShooterId>("shooter", data.arsenal.shooters,
                                           options.shooters.empty() ? "" : options.shooters[turn]);
-        auto connecting = UdpClient::connect(
-            server_file.address, server_file.port,
-            issue_credentials(server_file.issuer, {.match = server_file.match,
-                                                   .player = one.player,
-                                                   .expires = now + 60,
-                                                   .server = server_file.server,
-                                                   .may_tune = !options.proposals.empty()}));
+        auto connecting = UdpClient::connect(server_file.address, server_file.port, credentials);
         stop_at(connecting.diagnostics);
         one.transport = std::move(*connecting);
         one.client = std::make_unique<Client>(data, ClientSettings{}, *one.transport);
@@ -219,6 +243,10 @@ void add_join(CLI::App& tool, int& status) {
     command.number("--port", options->port, {1, 65535, ""}, "PORT",
                    "UDP port of the server, if it differs from the server file");
     command.text("--server-file", options->server_file, "FILE", "File written by avrek host");
+    command.repeated(
+        "--ticket", options->tickets, "FILE",
+        "Ticket of a bot, written by avrek ticket; may be given several times. Made from the server "
+        "file if not given");
     command.text("--level", options->level, "LEVEL", "The server's level: atrium, or a level file");
     command.texts("--shooter", options->shooters, "SHOOTER",
                   "Shooter profiles that the bots take in turn; the arsenal's first by default");

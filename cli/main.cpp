@@ -70,6 +70,7 @@ int run(int count, char** words) {
     avrek::cli::add_match(tool, status);
     avrek::cli::add_host(tool, status);
     avrek::cli::add_join(tool, status);
+    avrek::cli::add_ticket(tool, status);
     avrek::cli::add_replay(tool, status);
     avrek::cli::add_duel(tool, status);
     avrek::cli::add_session(tool, status);

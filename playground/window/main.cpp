@@ -239,6 +239,11 @@ std::vector<Diagnostic> join(Session& session, const Options& options) {
     if (!file) {
         return std::move(file.diagnostics);
     }
+    if (!can_issue(*file)) {
+        return {{.file = options.server_file,
+                 .message = "has no key that signs tickets: they come from another service",
+                 .allowed = "the file of a server that runs without --issuer"}};
+    }
     auto host = UdpClient::connect(file->address, file->port,
                                    issue_credentials(file->issuer, {.match = file->match,
                                                                     .player = BodyId{options.player},

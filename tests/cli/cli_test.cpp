@@ -404,8 +404,8 @@ TEST_F(Tool, OutReplacesAFileWholeOrNotAtAll) {
 
 TEST_F(Tool, HelpHasAnExampleForEveryCommand) {
     for (const std::string command :
-         {"bout", "card", "check", "diff", "duel", "explain", "fold", "host", "join", "keys", "match",
-          "observe", "range", "replay", "report", "session", "solve", "sweep", "ttk"}) {
+         {"bout",  "card",    "check", "diff",   "duel",   "explain", "fold",  "host",  "join",   "keys",
+          "match", "observe", "range", "replay", "report", "session", "solve", "sweep", "ticket", "ttk"}) {
         const Answer help = run(command + " --help");
         EXPECT_EQ(help.status, 0);
         EXPECT_NE(help.out.find("Example: avrek " + command), std::string::npos);

@@ -8,6 +8,7 @@ TEST_F(Tool, ExamplesRefuseWhatIsNotThere) {
     EXPECT_EQ(shell(AVREK_EXAMPLES "/rollback none").status, 2);
     EXPECT_EQ(shell(AVREK_EXAMPLES "/saved_changes none").status, 2);
     EXPECT_EQ(shell(AVREK_EXAMPLES "/two_peers none.toml").status, 2);
+    EXPECT_EQ(shell(AVREK_EXAMPLES "/behind_a_wall none.toml").status, 2);
     EXPECT_EQ(shell(AVREK_EXAMPLES "/engine_loop none.toml").status, 2);
     EXPECT_EQ(shell(AVREK_EXAMPLES "/last_stand none.toml").status, 2);
     EXPECT_EQ(shell(AVREK_EXAMPLES "/first_shot none.toml").status, 2);

@@ -217,6 +217,35 @@ TEST_F(Hosted, HearsAPlayerWhoMayTuneAndKeepsWhatCounts) {
     EXPECT_EQ(kept[1]["by"].get<std::string>().rfind("host at tick ", 0), 0U);
 }
 
+TEST_F(Hosted, TakesTicketsOfAnotherService) {
+    const std::string key = run("ticket --keys service.json").out.substr(0, 64);
+    EXPECT_EQ(run("ticket --keys service.json").out, key + '\n') << "the same keys again";
+    const std::string join = host("--for 600 --issuer " + key);
+    EXPECT_EQ(read_file(file("avrek-server.json")).find("secret"), std::string::npos);
+    const Answer own = run(join);
+    EXPECT_EQ(own.status, 2);
+    EXPECT_NE(own.err.find("allowed: --ticket FILE"), std::string::npos) << own.err;
+    const Answer other = run("ticket --keys other.json --server-file avrek-server.json");
+    EXPECT_EQ(other.status, 2);
+    EXPECT_NE(other.err.find("--issuer"), std::string::npos) << other.err;
+    const Answer made = run("ticket --keys service.json --server-file avrek-server.json --player 2 --json");
+    ASSERT_EQ(made.status, 0) << made.err;
+    const std::string with =
+        join + "--ticket " + nlohmann::json::parse(made.out)["ticket"].get<std::string>();
+    start("join", with);
+    EXPECT_TRUE(says("host.err", "rootward-1")) << read_file(file("host.err")) << read_file(file("join.err"));
+    const Answer again = run(with);
+    EXPECT_EQ(again.status, 1) << "it is good once";
+    EXPECT_NE(again.err.find("used"), std::string::npos) << again.err;
+    signal("host", "INT");
+    EXPECT_EQ(status("join"), "0\n") << read_file(file("join.err"));
+    write("avrek-ticket-2.json", "{\"ticket\": \"00\"}");
+    const Answer broken = run(with);
+    EXPECT_EQ(broken.status, 2);
+    EXPECT_NE(broken.err.find("ticket: is not 322 hexadecimal digits"), std::string::npos) << broken.err;
+    EXPECT_EQ(run("host --port 0 --crew 2 --for 0.1 --issuer " + key.substr(1)).status, 2);
+}
+
 TEST_F(Hosted, SaysWhyNobodyIsLetIn) {
     write("tune.toml", tiny);
     start("join", host("") + "--bots 1 " AVREK_SOURCE_DIR "/data/halm-ring.toml tune.toml");
