@@ -6,8 +6,8 @@
 #include <avrek/scene/raycast.h>
 
 #include <algorithm>
+#include <array>
 #include <cmath>
-#include <initializer_list>
 #include <utility>
 
 namespace avrek::detail {
@@ -18,7 +18,12 @@ constexpr Metres stays_hidden = 0.05; // until one of the two has moved farther 
 constexpr Duration until_drawn = std::chrono::milliseconds{100}; // more than the age of the picture
 constexpr std::size_t tries_per_ray = 16;     // single parts of the level for the price of a ray
 constexpr std::uint32_t nothing = 0xffffffff; // no part of a level
-constexpr int directions = 16;
+constexpr std::size_t directions = 16;
+constexpr std::array shares_onward{1.0, 0.75, 0.5, 0.25};
+constexpr std::array shares_around{1.0, 0.7, 0.35};
+constexpr std::size_t eyes_here = 2;
+constexpr std::size_t eyes_around = eyes_here + shares_onward.size();
+static_assert(KnownBodies::max_eyes == eyes_around + directions * shares_around.size());
 constexpr Metres off_walls = 0.2;
 constexpr Metres rises = 0.5; // the start of a jump, and steps
 constexpr Metres spare = 0.2; // around a body
@@ -77,44 +82,55 @@ std::vector<LookedAt> bodies_to_look_at(const Skirmish& fight) {
     return bodies;
 }
 
-// No farther than walls let it go; first where it will be if it goes on as it does.
-void KnownBodies::find_eyes(const Skirmish& fight) {
-    if (!eyes_.empty()) {
-        return;
+// One of the places where the eye could be by then, no farther than walls let it go: where it is, where it
+// will be if it goes on as it does, then around it. Each row of places is found by one ray, when it is asked
+// for.
+const Vector3& KnownBodies::eye_at(const Skirmish& fight, std::size_t index) {
+    const std::size_t row = index < eyes_here     ? 0
+                            : index < eyes_around ? 1
+                                                  : 2 + (index - eyes_around) / shares_around.size();
+    if (rows_found_.test(row)) {
+        return eyes_[index];
     }
-    eyes_.assign({eye_, eye_ + Vector3{0.0, rises, 0.0}});
-    const auto add = [&](const Vector3& way, Metres farthest, std::initializer_list<double> shares) {
+    rows_found_.set(row);
+    const auto find = [&](std::size_t first, const Vector3& way, Metres farthest,
+                          std::span<const double> shares) {
         const auto wall =
             fight.scene().closest_hit({{eye_, way, farthest + off_walls}}, {.hits = {CollisionLayer::level}});
         const Metres free = wall ? std::max(0.0, wall->distance - off_walls) : farthest;
         for (const double share : shares) {
-            eyes_.push_back(eye_ + std::min(free, share * farthest) * way);
+            eyes_[first++] = eye_ + std::min(free, share * farthest) * way;
         }
     };
-    const Metres far = std::sqrt(onward_.squaredNorm());
-    if (far > 1e-6) {
-        add(onward_ / far, far, {1.0, 0.75, 0.5, 0.25});
+    if (row == 0) {
+        eyes_[0] = eye_;
+        eyes_[1] = eye_ + Vector3{0.0, rises, 0.0};
+    } else if (row == 1) {
+        const Metres far = std::sqrt(onward_.squaredNorm());
+        find(eyes_here, far > 1e-6 ? Vector3(onward_ / far) : world_forward(), far, shares_onward);
+    } else {
+        const double angle = 2.0 * pi * static_cast<double>(row - 2) / directions;
+        find(eyes_around + (row - 2) * shares_around.size(), {sine(angle), 0.0, cosine(angle)}, reach_,
+             shares_around);
     }
-    for (int at = 0; at < directions; ++at) {
-        const double angle = 2.0 * pi * at / directions;
-        add({sine(angle), 0.0, cosine(angle)}, reach_, {1.0, 0.7, 0.35});
-    }
+    return eyes_[index];
 }
 
 // Whether a foe is known from now on. What was in the way before is tried first: most often it still is.
-bool KnownBodies::could_see(const Skirmish& fight, const LookedAt& body, Foe& foe, Work& work) const {
+bool KnownBodies::could_see(const Skirmish& fight, const LookedAt& body, Foe& foe, Work& work) {
     Points points;
-    const std::size_t count = points_around(body, eyes_.front(), points);
+    const std::size_t count = points_around(body, eye_, points);
     const Level& level = fight.scene().level();
-    foe.in_the_way.resize(eyes_.size() * points.size(), nothing);
+    foe.in_the_way.resize(max_eyes * points.size(), nothing);
     std::uint32_t last = nothing;
     const auto is_seen = [&](std::size_t eye, std::size_t point) {
-        const Vector3 way = points[point] - eyes_[eye];
+        const Vector3& from = eye_at(fight, eye);
+        const Vector3 way = points[point] - from;
         const double length = std::sqrt(way.squaredNorm());
         if (length < 1e-6) {
             return true;
         }
-        const Ray ray{eyes_[eye], way / length, length};
+        const Ray ray{from, way / length, length};
         std::uint32_t& part = foe.in_the_way[eye * points.size() + point];
         work.tries += 2;
         if (hides(level, part, ray) || hides(level, last, ray)) {
@@ -126,10 +142,10 @@ bool KnownBodies::could_see(const Skirmish& fight, const LookedAt& body, Foe& fo
         return !hit.has_value();
     };
     const auto [last_eye, last_point] = foe.free_ray;
-    if (last_eye < eyes_.size() && last_point < count && is_seen(last_eye, last_point)) {
+    if (last_eye < max_eyes && last_point < count && is_seen(last_eye, last_point)) {
         return true;
     }
-    for (std::size_t eye = 0; eye < eyes_.size(); ++eye) {
+    for (std::size_t eye = 0; eye < max_eyes; ++eye) {
         for (std::size_t point = 0; point < count; ++point) {
             if (is_seen(eye, point)) {
                 foe.free_ray = {eye, point};
@@ -156,7 +172,7 @@ KnownBodies::Foe& KnownBodies::foe_at(std::size_t index, BodyId id) {
 void KnownBodies::look(const Skirmish& fight, std::span<const LookedAt> bodies, BodyId player,
                        Duration view_delay, const InterestSettings& settings, std::size_t& rays) {
     Work work;
-    eyes_.clear();
+    rows_found_.reset();
     const Fighter* viewer = fight.find(player);
     const Combatant* self = fight.match().find(player);
     if (viewer == nullptr || self == nullptr) {
@@ -182,7 +198,6 @@ void KnownBodies::look(const Skirmish& fight, std::span<const LookedAt> bodies, 
                                              : distance(eye_, foe.eye) <= stays_hidden &&
                                                    distance(body.feet, foe.feet) <= stays_hidden;
         if (!is_settled) {
-            find_eyes(fight);
             const std::size_t done = work.rays + work.tries / tries_per_ray;
             foe.is_known = done >= rays || could_see(fight, body, foe, work);
             foe.until = now + settings.lingers;
@@ -198,10 +213,10 @@ bool KnownBodies::could_see(const Skirmish& fight, const Vector3& point, std::si
     if (rays == 0) {
         return true;
     }
-    find_eyes(fight);
     const Level& level = fight.scene().level();
     std::uint32_t part = nothing;
-    for (const Vector3& eye : eyes_) {
+    for (std::size_t index = 0; index < max_eyes; ++index) {
+        const Vector3& eye = eye_at(fight, index);
         const Vector3 way = point - eye;
         const double length = std::sqrt(way.squaredNorm());
         const Ray ray{eye, length > 0.0 ? Vector3(way / length) : world_forward(), length};

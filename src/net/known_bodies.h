@@ -3,6 +3,7 @@
 #include <avrek/skirmish/skirmish.h>
 
 #include <array>
+#include <bitset>
 #include <span>
 #include <vector>
 
@@ -23,6 +24,8 @@ std::vector<LookedAt> bodies_to_look_at(const Skirmish& fight);
 /// anywhere it could be by then.
 class KnownBodies {
   public:
+    static constexpr std::size_t max_eyes = 54;
+
     /// Looks again at all bodies, for a player whose picture is so old. Takes the rays
     /// that it casts from `rays`; when none are left, foes whose turn has come are known.
     void look(const Skirmish& fight, std::span<const LookedAt> bodies, BodyId player, Duration view_delay,
@@ -48,15 +51,16 @@ class KnownBodies {
         std::size_t tries = 0; ///< single parts of the level that were tried
     };
 
-    void find_eyes(const Skirmish& fight);
+    const Vector3& eye_at(const Skirmish& fight, std::size_t index);
     Foe& foe_at(std::size_t index, BodyId id);
-    bool could_see(const Skirmish& fight, const LookedAt& body, Foe& foe, Work& work) const;
+    bool could_see(const Skirmish& fight, const LookedAt& body, Foe& foe, Work& work);
 
-    std::vector<Foe> foes_{};          ///< in order of ids
-    Vector3 eye_ = Vector3::Zero();    ///< the player's
-    Metres reach_ = 0.0;               ///< how far it could get
-    Vector3 onward_ = Vector3::Zero(); ///< how far it gets as it goes
-    std::vector<Vector3> eyes_{};      ///< where the eye could be by then; empty: not found yet
+    std::vector<Foe> foes_{};              ///< in order of ids
+    Vector3 eye_ = Vector3::Zero();        ///< the player's
+    Metres reach_ = 0.0;                   ///< how far it could get
+    Vector3 onward_ = Vector3::Zero();     ///< how far it gets as it goes
+    std::array<Vector3, max_eyes> eyes_{}; ///< where the eye could be by then
+    std::bitset<32> rows_found_{};         ///< rows of them that are known
 };
 
 } // namespace avrek::detail

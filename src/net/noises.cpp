@@ -97,6 +97,17 @@ void NoiseFinder::look(const Skirmish& fight) {
     }
 }
 
+void NoiseFinder::tell(const Skirmish& fight, BodyId player, const InterestSettings& settings,
+                       std::span<const BodyId> hidden, std::vector<ToldNoise>& told) const {
+    for (const bool again : {false, true}) {
+        for (const MadeNoise& noise : made_[again ? 1 : 0]) {
+            if (told.size() < max_noises && std::binary_search(hidden.begin(), hidden.end(), noise.who)) {
+                hear(fight, player, settings, noise, again, told);
+            }
+        }
+    }
+}
+
 void NoiseFinder::hear(const Skirmish& fight, BodyId player, const InterestSettings& settings,
                        const MadeNoise& noise, bool again, std::vector<ToldNoise>& told) {
     const Metres reach = noise.kind == NoiseKind::shot ? settings.hears_shots : settings.hears_steps;

@@ -7,6 +7,7 @@
 #include <array>
 #include <cstdint>
 #include <optional>
+#include <span>
 #include <vector>
 
 /// Noises from the combatants that make them to the clients that hear them.
@@ -44,19 +45,10 @@ class NoiseFinder {
   public:
     /// Finds the noises since the last call. Call it once for each snapshot.
     void look(const Skirmish& fight);
-    /// Appends the noises of this snapshot, and again those of the one before, that foes of a player make
-    /// and it hears, for those that `is_hidden` from it.
-    template <class IsHidden>
+    /// Appends the noises of this snapshot, and again those of the one before, that a player hears of those
+    /// who are hidden from it, which are in order of their ids.
     void tell(const Skirmish& fight, BodyId player, const InterestSettings& settings,
-              const IsHidden& is_hidden, std::vector<ToldNoise>& told) const {
-        for (const bool again : {false, true}) {
-            for (const MadeNoise& noise : made_[again ? 1 : 0]) {
-                if (told.size() < max_noises && is_hidden(noise.who)) {
-                    hear(fight, player, settings, noise, again, told);
-                }
-            }
-        }
-    }
+              std::span<const BodyId> hidden, std::vector<ToldNoise>& told) const;
 
   private:
     struct Heard {

@@ -94,12 +94,12 @@ void Server::Impl::tell_of_flight(Notice notice) {
     }
     notice.id = ++notice_ids;
     for (auto& [number, peer] : peers) {
-        const auto hidden =
+        const auto untold =
             std::find(peer.hidden_flights.begin(), peer.hidden_flights.end(), flight->launched.id);
-        if (peer.player != nobody && hidden == peer.hidden_flights.end()) {
+        if (peer.player != nobody && untold == peer.hidden_flights.end()) {
             peer.outbox.push_back(notice);
         } else if (peer.player != nobody && notice.kind == NoticeKind::landed) {
-            peer.hidden_flights.erase(hidden);
+            peer.hidden_flights.erase(untold);
         }
     }
     if (notice.kind == NoticeKind::landed) {

@@ -166,6 +166,7 @@ struct Server::Impl {
     /// Bodies of the newest snapshot, as changes since older moments.
     std::map<Tick, std::vector<detail::PackedChange>> packed_changes{};
     std::vector<ShownBody> shown_bodies{};   ///< in order of their ids
+    std::vector<BodyId> hidden{};            // room to work in: foes that a client is not told of
     std::vector<BodyId> had{};               // room to work in: bodies that a client has
     std::vector<detail::BodyOffer> offers{}; // too: what it could be told
     std::vector<OfferedBody> offered{};      // and where the offers stand in the moment

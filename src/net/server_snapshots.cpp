@@ -119,8 +119,8 @@ double Server::Impl::worth_of(const CombatantReadout& self, const Vector3& aim, 
            (way.dot(aim) > aimed_at * far ? 4.0 : 1.0) * (body.shoots ? 2.0 : 1.0);
 }
 
-// Packs the bodies that a client knows, as changes of those that it has by a snapshot before, and sets how old
-// it has those that are left out.
+// Packs the bodies that a client knows, as changes of those that it has by a snapshot before, and sets how
+// old it has those that are left out.
 std::vector<std::uint8_t> Server::Impl::pack_for(Peer& peer, const Peer::Sent* before, Peer::Sent& sent,
                                                  std::size_t room) {
     const std::int64_t interval = skirmish.settings().snapshot_interval;
@@ -214,17 +214,19 @@ void Server::Impl::send_snapshot(Peer& peer) {
     Peer::Sent& sent = peer.sent[index_of(tick, peer.sent.size())];
     assert(&sent != before); // it has the tick of an older snapshot
     sent.ages.clear();
+    hidden.clear();
     const Match& match = std::as_const(skirmish).match();
     const Combatant& self = *match.find(peer.player);
     for (const ShownBody& body : shown_bodies) {
         const bool is_told = settings.interest.everything || body.who->id == peer.player ||
                              !match.are_hostile(self, *body.who) || peer.known.knows(body.who->id);
         sent.ages.push_back(is_told ? 0 : unknown);
+        if (!is_told) {
+            hidden.push_back(body.who->id);
+        }
     }
-    if (!settings.interest.everything) {
-        noises.tell(
-            skirmish, peer.player, settings.interest, [&](BodyId who) { return !knows(peer, who); },
-            message.noises);
+    if (!hidden.empty()) {
+        noises.tell(skirmish, peer.player, settings.interest, hidden, message.noises);
     }
     detail::write_own_state(skirmish, peer.player, sent.own);
     detail::BitWriter bits{message.own};
