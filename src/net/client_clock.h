@@ -34,7 +34,9 @@ class OwnClock {
         } else if (seen_ >= window && min_ < wanted_) {
             shift(wanted_ - min_, next);
         } else if (seen_ >= window && min_ > wanted_ + 1) {
-            shift(-1, next); // slowly, as the age of the picture follows slowly
+            const std::int32_t more = min_ - wanted_ - 1;
+            // Slowly, as the age of the picture follows slowly; at once when the server stood still.
+            shift(more > far_ahead ? -more : -1, next);
         } else if (seen_ >= window) {
             seen_ = 0;
         }
@@ -42,6 +44,7 @@ class OwnClock {
 
   private:
     static constexpr int window = 32;
+    static constexpr std::int32_t far_ahead = 16; // ticks
 
     void shift(std::int32_t ticks, Tick next) {
         const Span one = tick_span(0, rate_);

@@ -144,6 +144,13 @@ void Server::Impl::take_command(Peer& peer, std::span<const std::byte> body) {
     }
 }
 
+// Its client hears of it, and sets its clock.
+void Server::Impl::note_early(Peer& peer, Tick newest) const {
+    const auto early = static_cast<std::int32_t>(std::clamp<Tick>(newest - skirmish.tick(), -10000, 10000));
+    peer.early = peer.early_is_new ? std::min(peer.early, early) : early;
+    peer.early_is_new = true;
+}
+
 void Server::Impl::take_intents(Peer& peer, const detail::IntentsMessage& message) {
     const Tick next = skirmish.tick();
     const TickRate rate = skirmish.settings().rate;
@@ -165,6 +172,8 @@ void Server::Impl::take_intents(Peer& peer, const detail::IntentsMessage& messag
     }
     if (message.newest > furthest) {
         fault(peer, PeerFault::too_early);
+        ++peer.signs.early;
+        note_early(peer, message.newest);
         return;
     }
     if (is_first) { // a tick that may be is all that is measured
@@ -195,9 +204,7 @@ void Server::Impl::take_intents(Peer& peer, const detail::IntentsMessage& messag
     }
     if (message.newest > peer.newest) {
         peer.newest = message.newest;
-        const auto early = static_cast<std::int32_t>(std::clamp<Tick>(message.newest - next, -10000, 10000));
-        peer.early = peer.early_is_new ? std::min(peer.early, early) : early;
-        peer.early_is_new = true;
+        note_early(peer, message.newest);
     }
 }
 

@@ -196,6 +196,7 @@ struct Server::Impl {
     void take_join(Peer& peer, std::span<const std::byte> body);
     void take_command(Peer& peer, std::span<const std::byte> body);
     void take_proposal(Peer& peer, std::span<const std::byte> body);
+    void note_early(Peer& peer, Tick newest) const;
     void take_intents(Peer& peer, const detail::IntentsMessage& message);
     void admit(Peer& peer, const TicketClaims& claims);
     TicketClaims claims_to_return(TicketClaims claims) const;

@@ -339,5 +339,27 @@ TEST(Ledger, KnowsWhatHasChangedAndHowTwoDiffer) {
     EXPECT_EQ(other.whole(BodyId{1}, "health", 9), 9) << "it is no whole one";
 }
 
+// A machine that stands still for a while loses nobody, and nobody is late or far ahead for long afterwards.
+TEST(NetRig, AServerThatStoodStillLosesNobody) {
+    for (const Duration still : {from_seconds(0.4), from_seconds(3.0)}) {
+        trial::NetRig rig{2};
+        rig.settings.limits.silence = std::chrono::seconds{10};
+        rig.server = std::make_unique<Server>(rig.data, rig.settings, 11, rig.network.server());
+        for (std::uint32_t player = 1; player <= 2; ++player) {
+            rig.join(rig.ticket(player), {.latency = from_seconds(0.1)});
+        }
+        rig.run(3.0);
+        rig.stood_still = still;
+        rig.run(2.0 * to_seconds(still) + 3.0); // as long again for those who were ahead
+        const std::uint64_t missing = rig.server->peers()[0].missing;
+        rig.run(2.0);
+        for (std::size_t index = 0; index < 2; ++index) {
+            EXPECT_EQ(rig.clients[index]->state(), ClientState::playing) << rig.clients[index]->reason();
+            EXPECT_LT(rig.server->peers()[index].early, 20);
+        }
+        EXPECT_LT(rig.server->peers()[0].missing, missing + 5);
+    }
+}
+
 } // namespace
 } // namespace avrek

@@ -175,7 +175,7 @@ TEST(Traffic, AddsUpAndFaultsKnowTheGuiltyOnes) {
     }
     EXPECT_EQ(traffic.all_bytes(), bytes);
     EXPECT_EQ(traffic.all_packets(), 7 * traffic_kind_count);
-    const std::set<PeerFault> innocent{PeerFault::too_late};
+    const std::set<PeerFault> innocent{PeerFault::too_late, PeerFault::too_early};
     for (std::size_t index = 0; index < peer_fault_count; ++index) {
         const auto fault = static_cast<PeerFault>(index);
         FaultCounts counts;

@@ -50,6 +50,7 @@ struct NetRig {
     std::vector<std::unique_ptr<Client>> clients;
     std::vector<Intent> wants;
     std::vector<ConnectionEvent> connections;
+    Duration stood_still{}; ///< time that the server has lost
     std::function<void(std::size_t client, const ClientEvents&)> takes;
 
     explicit NetRig(std::size_t slots = 4, const Level& its_level = bots_level(),
@@ -98,7 +99,7 @@ struct NetRig {
                     take(index, clients[index]->tick(wants[index]));
                 }
             }
-            while (server->skirmish().now() <= network.now()) {
+            while (server->skirmish().now() + stood_still <= network.now()) {
                 server->tick(
                     std::chrono::duration_cast<std::chrono::seconds>(network.now() - Time{}).count());
                 connections.insert(connections.end(), server->connections().begin(),

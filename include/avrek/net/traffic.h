@@ -43,7 +43,7 @@ enum class PeerFault : std::uint8_t {
     oversized,
     unexpected, ///< not allowed in this state of the session
     too_many,   ///< beyond ServerLimits::packets
-    too_early,  ///< beyond ServerLimits::ahead
+    too_early,  ///< beyond ServerLimits::ahead; also after a server stood still
     too_late,   ///< its tick was over; networks also do that
 };
 
@@ -61,12 +61,12 @@ struct FaultCounts {
     std::uint64_t& operator[](PeerFault fault) { return counts[static_cast<std::size_t>(fault)]; }
     /// Returns the count of a kind.
     std::uint64_t operator[](PeerFault fault) const { return counts[static_cast<std::size_t>(fault)]; }
-    /// Returns the number of faults that no network causes.
+    /// Returns the number of faults that neither a network nor a server that stood still causes.
     std::uint64_t guilty() const {
         std::uint64_t sum = 0;
         for (std::size_t fault = 0; fault < peer_fault_count; ++fault) {
             const auto kind = static_cast<PeerFault>(fault);
-            sum += kind == PeerFault::too_late ? 0 : counts[fault];
+            sum += kind == PeerFault::too_late || kind == PeerFault::too_early ? 0 : counts[fault];
         }
         return sum;
     }
