@@ -34,7 +34,7 @@ double distance(const Vector3& one, const Vector3& other) {
 }
 
 // Points around a body between which all of it is, as seen from an eye.
-using Points = std::array<Vector3, 9>;
+using Points = std::array<Vector3, 11>;
 
 std::size_t points_around(const LookedAt& body, const Vector3& eye, Points& points) {
     const Vector3& feet = body.feet;
@@ -49,7 +49,8 @@ std::size_t points_around(const LookedAt& body, const Vector3& eye, Points& poin
     std::size_t count = 0;
     for (const auto& [height, side] :
          {std::pair{0.6, 0.0}, std::pair{1.0, 0.0}, std::pair{0.6, wide}, std::pair{0.6, -wide},
-          std::pair{0.1, 0.0}, std::pair{1.0, wide}, std::pair{1.0, -wide}}) {
+          std::pair{0.1, 0.0}, std::pair{1.0, wide}, std::pair{1.0, -wide}, std::pair{0.6, 0.5 * wide},
+          std::pair{0.6, -0.5 * wide}}) {
         points[count++] = feet + height * top + side * aside;
     }
     if (!stands) {

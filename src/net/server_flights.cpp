@@ -86,7 +86,7 @@ void Server::Impl::tell_launch(Notice notice, std::size_t pool, ProjectileHandle
 
 // Tells of a flight those who know of its launch.
 void Server::Impl::tell_of_flight(Notice notice) {
-    const auto flight = std::find_if(flights.begin(), flights.end(), [&notice](const Flight& one) {
+    const auto flight = std::find_if(flights.begin(), flights.end(), [&notice](const ToldFlight& one) {
         return one.launched.weapon == notice.weapon && one.launched.index == notice.index;
     });
     if (flight == flights.end()) {
@@ -111,7 +111,7 @@ void Server::Impl::tell_of_flight(Notice notice) {
 
 // For a client that has just come: it learns at once of what flies from its own side.
 void Server::Impl::tell_flights(Peer& peer) {
-    for (const Flight& flight : flights) {
+    for (const ToldFlight& flight : flights) {
         if (!knows(peer, flight.launched.by)) {
             peer.hidden_flights.push_back(flight.launched.id);
             continue;
@@ -128,10 +128,9 @@ void Server::Impl::find_flights(Peer& peer, std::size_t& rays) {
     const Span interval = tick_span(skirmish.settings().snapshot_interval, skirmish.settings().rate);
     const double seconds = to_seconds(interval.begin - Time{});
     std::erase_if(peer.hidden_flights, [&](std::uint64_t id) {
-        const auto flight =
-            std::lower_bound(flights.begin(), flights.end(), id, [](const Flight& one, std::uint64_t wanted) {
-                return one.launched.id < wanted;
-            });
+        const auto flight = std::lower_bound(
+            flights.begin(), flights.end(), id,
+            [](const ToldFlight& one, std::uint64_t wanted) { return one.launched.id < wanted; });
         if (flight == flights.end() || flight->launched.id != id) {
             return true;
         }

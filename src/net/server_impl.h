@@ -106,7 +106,7 @@ struct PlannedTuning {
 };
 
 /// A projectile that clients are told of.
-struct Flight {
+struct ToldFlight {
     Notice launched{};
     std::optional<Notice> stuck{};
     std::size_t pool = 0;
@@ -158,7 +158,7 @@ struct Server::Impl {
     bool teams_changed = false; ///< since the last changes of the ledger were sent
     Ledger ledger{};
     NoticeBoard board{};
-    std::vector<Flight> flights{}; ///< in order of their launches
+    std::vector<ToldFlight> flights{}; ///< in order of their launches
     detail::NoiseFinder noises{};
     std::uint64_t notice_ids = 0;
     std::array<ShownMoment, 128>

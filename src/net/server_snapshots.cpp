@@ -51,7 +51,7 @@ void Server::Impl::find_known() {
     const auto parts = static_cast<std::size_t>(skirmish.settings().snapshot_interval);
     const auto part = static_cast<std::size_t>(skirmish.tick()) % parts;
     if (part == 0) {
-        std::erase_if(flights, [this](const Flight& one) {
+        std::erase_if(flights, [this](const ToldFlight& one) {
             return !skirmish.projectiles()[one.pool].find(one.projectile).has_value();
         });
         noises.look(skirmish);
