@@ -19,7 +19,7 @@ struct LookedHit {
 };
 
 /// Hits of one on another, none of them long after the one before.
-struct Engagement {
+struct HitSeries {
     static constexpr Duration max_pause = std::chrono::seconds{3};
 
     Time first = Time::min();
@@ -45,8 +45,8 @@ struct TrialClient {
 
     std::vector<LookedHit> looked{};
     std::map<std::uint64_t, EventMark> marks{};
-    std::map<BodyId, Engagement> shown{}; ///< hits on somebody, since its last death
-    std::map<BodyId, Engagement> felt{};  ///< hits by somebody, since its own last death
+    std::map<BodyId, HitSeries> shown{}; ///< hits on somebody, since its last death
+    std::map<BodyId, HitSeries> felt{};  ///< hits by somebody, since its own last death
 };
 
 struct LinkTrial::Impl {
@@ -66,9 +66,9 @@ struct LinkTrial::Impl {
         std::vector<std::tuple<std::int32_t, BodyId, Verdict>> met{}; ///< by pellet
     };
     std::map<std::pair<BodyId, std::uint32_t>, ServerShot> shots{};
-    std::map<std::pair<BodyId, BodyId>, Engagement> damage{}; ///< by victim and attacker
-    std::map<std::pair<BodyId, BodyId>, Time> kills{};        ///< the last, by killer and victim
-    std::map<BodyId, Duration> covered{};                     ///< by target of a hit in this tick
+    std::map<std::pair<BodyId, BodyId>, HitSeries> damage{}; ///< by victim and attacker
+    std::map<std::pair<BodyId, BodyId>, Time> kills{};       ///< the last, by killer and victim
+    std::map<BodyId, Duration> covered{};                    ///< by target of a hit in this tick
     std::uint64_t kill_count = 0;
     std::uint64_t killed_in_cover = 0;
 
