@@ -2,6 +2,7 @@
 
 #include <cassert>
 #include <cmath>
+#include <limits>
 
 namespace avrek {
 
@@ -9,8 +10,12 @@ namespace {
 
 constexpr std::int64_t nanoseconds_per_second = 1'000'000'000;
 
-// Whole seconds and the rest apart, so that no product leaves 64 bits.
+// Whole seconds and the rest apart where the product would leave 64 bits; divisions take long.
 Time tick_begin(Tick tick, TickRate rate) {
+    constexpr Tick fits = std::numeric_limits<std::int64_t>::max() / nanoseconds_per_second;
+    if (tick < fits) {
+        return Time{Duration{tick * nanoseconds_per_second / rate.hertz}};
+    }
     const std::int64_t whole = tick / rate.hertz;
     const std::int64_t rest = tick % rate.hertz;
     return Time{Duration{whole * nanoseconds_per_second + rest * nanoseconds_per_second / rate.hertz}};

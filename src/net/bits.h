@@ -1,12 +1,17 @@
 #pragma once
+#include <bit>
 #include <cstddef>
 #include <cstdint>
+#include <cstring>
 #include <span>
 #include <vector>
 
 /// Numbers of any width in bits, packed one after another.
 namespace avrek::detail {
 
+static_assert(std::endian::native == std::endian::little, "or words are not packed lowest byte first");
+
+/// Writes bits into bytes, which are whole after finish().
 class BitWriter {
   public:
     explicit BitWriter(std::vector<std::uint8_t>& to) : to_(to) { to_.clear(); }
@@ -14,17 +19,19 @@ class BitWriter {
     /// The lowest `width` bits of a number, up to 64.
     void bits(std::uint64_t value, unsigned width) {
         value = width < 64 ? value & ((std::uint64_t{1} << width) - 1U) : value;
-        std::size_t at = size_ / 8;
-        const unsigned used = size_ % 8;
-        size_ += width;
-        to_.resize((size_ + 7) / 8);
-        if (used != 0) { // fills the last byte
-            to_[at] = static_cast<std::uint8_t>(to_[at] | value << used);
-            ++at;
-            value >>= 8 - used;
+        word_ |= value << used_;
+        used_ += width;
+        if (used_ >= 64) {
+            put(sizeof word_);
+            used_ -= 64;
+            word_ = used_ > 0 ? value >> (width - used_) : 0;
         }
-        for (; at < to_.size(); ++at, value >>= 8) {
-            to_[at] = static_cast<std::uint8_t>(value);
+    }
+    /// Writes the last bytes. Nothing may be written after it.
+    void finish() {
+        if (used_ > 0) {
+            put((used_ + 7) / 8);
+            used_ = 0;
         }
     }
     void flag(bool value) { bits(value ? 1 : 0, 1); }
@@ -50,12 +57,19 @@ class BitWriter {
             bits(row[at / 64], count - at < 64 ? count - at : 64);
         }
     }
-    /// Returns the number of bits that have been written.
-    std::size_t size() const { return size_; }
+    /// Returns the number of bits that have been written. Not to be asked after finish().
+    std::size_t size() const { return 8 * to_.size() + used_; }
 
   private:
+    void put(std::size_t bytes) {
+        const std::size_t at = to_.size();
+        to_.resize(at + bytes);
+        std::memcpy(to_.data() + at, &word_, bytes);
+    }
+
     std::vector<std::uint8_t>& to_;
-    std::size_t size_ = 0;
+    std::uint64_t word_ = 0; ///< bits that are not in the bytes yet
+    unsigned used_ = 0;      ///< how many, fewer than 64
 };
 
 /// Reads what a BitWriter has written. Beyond the end everything is 0, and is_sound() false.
@@ -69,6 +83,12 @@ class BitReader {
             sound_ = false;
             at_ = 8 * from_.size();
             return 0;
+        }
+        if (const std::size_t first = at_ / 8; width <= 56 && first + sizeof value <= from_.size()) {
+            std::memcpy(&value, from_.data() + first, sizeof value);
+            value = value >> at_ % 8 & ((std::uint64_t{1} << width) - 1U);
+            at_ += width;
+            return value;
         }
         for (unsigned got = 0; got < width;) {
             const unsigned used = at_ % 8;

@@ -138,9 +138,9 @@ bool KnownBodies::could_see(const Skirmish& fight, const LookedAt& body, Foe& fo
             return false;
         }
         ++work.rays;
-        const auto hit = fight.scene().closest_hit({ray}, {.hits = hides_view});
-        part = last = hit ? hit->part : part;
-        return !hit.has_value();
+        const auto found = fight.scene().any_part({ray}, hides_view);
+        part = last = found.value_or(part);
+        return !found.has_value();
     };
     const auto [last_eye, last_point] = foe.free_ray;
     if (last_eye < max_eyes && last_point < count && is_seen(last_eye, last_point)) {
@@ -185,7 +185,7 @@ void KnownBodies::look(const Skirmish& fight, std::span<const LookedAt> bodies, 
         std::max(moves.speed * std::max(1.0, moves.sprint), std::sqrt(viewer->motion.velocity.squaredNorm()));
     const Duration ahead =
         std::min(std::max(settings.ahead, view_delay + until_drawn), std::max(max_ahead, settings.ahead));
-    eye_ = fight.readout(player).eye;
+    eye_ = fight.eye_of(player);
     reach_ = speed * to_seconds(ahead);
     onward_ = to_seconds(view_delay) * viewer->motion.velocity;
     const Time now = fight.now();
@@ -224,14 +224,21 @@ bool KnownBodies::could_see(const Skirmish& fight, const Vector3& point, std::si
         if (hides(level, part, ray)) {
             continue;
         }
-        const auto hit = rays > 0 ? fight.scene().closest_hit({ray}, {.hits = hides_view}) : std::nullopt;
-        if (!hit) {
+        const auto found = rays > 0 ? fight.scene().any_part({ray}, hides_view) : std::nullopt;
+        if (!found) {
             return true;
         }
         --rays;
-        part = hit->part;
+        part = *found;
     }
     return false;
+}
+
+bool KnownBodies::knows(BodyId id, std::size_t& from) const {
+    while (from < foes_.size() && foes_[from].id < id) {
+        ++from;
+    }
+    return from < foes_.size() && foes_[from].id == id && foes_[from].is_known;
 }
 
 bool KnownBodies::knows(BodyId id) const {

@@ -32,6 +32,9 @@ class KnownBodies {
               const InterestSettings& settings, std::size_t& rays);
     /// Returns whether the player knows a foe; not one that was not there in the last look().
     bool knows(BodyId foe) const;
+    /// The same, for foes that are asked for in order of their ids: `from` is where the search goes on, 0 at
+    /// first.
+    bool knows(BodyId foe, std::size_t& from) const;
     /// Returns whether the player could see a point from anywhere it could be within a moment, as of the last
     /// look(). Takes the rays that it casts from `rays`; when none are left it could.
     bool could_see(const Skirmish& fight, const Vector3& point, std::size_t& rays);

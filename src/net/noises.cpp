@@ -111,7 +111,7 @@ void NoiseFinder::tell(const Skirmish& fight, BodyId player, const InterestSetti
 void NoiseFinder::hear(const Skirmish& fight, BodyId player, const InterestSettings& settings,
                        const MadeNoise& noise, bool again, std::vector<ToldNoise>& told) {
     const Metres reach = noise.kind == NoiseKind::shot ? settings.hears_shots : settings.hears_steps;
-    const Vector3 way = noise.from - fight.readout(player).eye;
+    const Vector3 way = noise.from - fight.eye_of(player);
     const Metres far = std::sqrt(way.squaredNorm());
     if (far >= reach || far < 1e-3) {
         return;

@@ -39,7 +39,7 @@ bool differ_in_motion_only(const OwnState& one, const OwnState& other);
 /// The kinds of the words, the same for every combatant.
 const std::vector<WordKind>& kinds_of_own_state();
 
-/// Writes the words of a state that differ from another. An empty `before` counts as zeros.
+/// Writes the words of a state that differ from another, and finishes. An empty `before` counts as zeros.
 void write_change(BitWriter& to, const std::vector<WordKind>& kinds, const OwnState& before,
                   const OwnState& after);
 /// Reads it again; the reader is unsound afterwards when it was none.

@@ -1,5 +1,6 @@
 #include "own_state.h"
 
+#include <algorithm>
 #include <bit>
 #include <cassert>
 
@@ -16,8 +17,16 @@ unsigned width_of(std::uint64_t value) {
 void write_change(BitWriter& to, const std::vector<WordKind>& kinds, const OwnState& before,
                   const OwnState& after) {
     assert(after.words.size() == kinds.size());
+    constexpr std::size_t block = 16; // words that are compared at a time: most are the same
+    const std::size_t common = std::min(before.words.size(), kinds.size());
     std::size_t same = 0;
     for (std::size_t word = 0; word < kinds.size(); ++word) {
+        if (word % block == 0 && word + block <= common &&
+            std::equal(&after.words[word], &after.words[word] + block, &before.words[word])) {
+            same += block;
+            word += block - 1;
+            continue;
+        }
         const std::uint64_t old = word < before.words.size() ? before.words[word] : 0;
         const std::uint64_t now = after.words[word];
         if (old == now) {
@@ -35,6 +44,7 @@ void write_change(BitWriter& to, const std::vector<WordKind>& kinds, const OwnSt
         to.bits(bits, width_of(bits) - 1); // its first bit is known
     }
     to.small(0, 3);
+    to.finish();
 }
 
 OwnState read_change(BitReader& from, const std::vector<WordKind>& kinds, const OwnState& before) {

@@ -187,6 +187,7 @@ std::vector<std::uint8_t> pack_intents(std::span<const Intent> intents, bool gam
         write(to, before, now);
         before = now;
     }
+    to.finish();
     return packed;
 }
 

@@ -155,7 +155,7 @@ bool Server::Impl::could_see(BodyId player, BodyId target, Duration view_delay) 
     if (seen == nullptr) {
         return false;
     }
-    const Vector3 eye = skirmish.readout(player).eye;
+    const Vector3 eye = skirmish.eye_of(player);
     const Scene& scene = skirmish.scene();
     const Time now = skirmish.now();
     return detail::is_in_sight(scene, eye, target, present) ||

@@ -130,6 +130,15 @@ struct ShownMoment {
     std::vector<detail::SeenBody> bodies{};
 };
 
+/// Bodies of the newest snapshot, as changes since an older moment. Each is packed once, when it is asked
+/// for.
+struct ChangesSince {
+    const ShownMoment* then = nullptr; ///< null: since nothing
+    std::vector<detail::PackedChange> changes{};
+
+    const detail::PackedChange& of(std::size_t index, const detail::SeenBody& now);
+};
+
 struct Server::Impl {
     Impl(const GameData& its_data, const ServerSettings& its_settings, std::uint64_t seed,
          Transport& its_transport);
@@ -163,8 +172,7 @@ struct Server::Impl {
     std::uint64_t notice_ids = 0;
     std::array<ShownMoment, 128>
         moments{}; ///< more than are sent and not acknowledged, and how old they have bodies
-    /// Bodies of the newest snapshot, as changes since older moments.
-    std::map<Tick, std::vector<detail::PackedChange>> packed_changes{};
+    std::map<Tick, ChangesSince> changes{};  ///< bodies of the newest snapshot
     std::vector<ShownBody> shown_bodies{};   ///< in order of their ids
     std::vector<BodyId> hidden{};            // room to work in: foes that a client is not told of
     std::vector<BodyId> had{};               // room to work in: bodies that a client has
@@ -249,10 +257,8 @@ struct Server::Impl {
     std::size_t looked = 0;       ///< calls of find_known()
     void find_known();
     bool are_kept(const Peer::Sent& sent, Tick tick) const;
-    const detail::PackedChange& change_since(Tick told, std::size_t index,
-                                             std::vector<detail::PackedChange>& changes);
-    double worth_of(const CombatantReadout& self, const Vector3& aim, std::size_t index,
-                    std::int64_t age) const;
+    ChangesSince& changes_since(Tick told, std::size_t bodies);
+    double worth_of(const Vector3& eye, const Vector3& aim, std::size_t index, std::int64_t age) const;
     std::vector<std::uint8_t> pack_for(Peer& peer, const Peer::Sent* before, Peer::Sent& sent,
                                        std::size_t room);
     void leave_out(Peer& peer, Peer::Sent& sent, std::size_t room);

@@ -56,6 +56,7 @@ void Server::Impl::take_intents(Peer& peer, const detail::IntentsMessage& messag
         peer.view.measure(tick_span(message.newest, rate).begin - tick_span(message.snapshot, rate).end);
     }
     const Span one = tick_span(0, rate);
+    const Time at = now();
     const Duration view_delay =
         peer.view.near(was_sent ? seen.view_delay : peer.view.value(), one.end - one.begin);
     for (Tick place = 0; place < count; ++place) {
@@ -72,7 +73,7 @@ void Server::Impl::take_intents(Peer& peer, const detail::IntentsMessage& messag
         } else if (wanted.tick != tick) {
             wanted = {tick, message.intents[static_cast<std::size_t>(place)]};
             wanted.intent.view_delay = static_cast<std::uint32_t>(view_delay.count());
-            peer.signs.early += tick_span(tick, rate).begin - now() > settings.limits.early ? 1 : 0;
+            peer.signs.early += tick_span(tick, rate).begin - at > settings.limits.early ? 1 : 0;
             if (message.game_since_snapshot) {
                 wanted.intent.game ^= seen.game;
             }

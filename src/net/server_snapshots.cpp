@@ -14,7 +14,7 @@ void Server::Impl::note_snapshot() {
     ShownMoment& moment = moments[index_of(tick, moments.size())];
     moment.tick = tick;
     moment.bodies.clear();
-    packed_changes.clear();
+    changes.clear();
     shown_bodies.clear();
     for (const SnapshotBody& shown : skirmish.snapshot_bodies()) {
         const Fighter& fighter = *skirmish.find(shown.id);
@@ -86,20 +86,24 @@ constexpr std::int64_t new_age = max_age + 1; // as which a body counts that the
 
 } // namespace
 
-// The change of a body since an older moment, one of `changes`; -1: its client does not have it.
-const detail::PackedChange& Server::Impl::change_since(Tick told, std::size_t index,
-                                                       std::vector<detail::PackedChange>& changes) {
-    const ShownMoment& moment = moments[index_of(skirmish.tick() - 1, moments.size())];
-    changes.resize(moment.bodies.size());
+// The changes of the newest moment's bodies since an older one; -1: a client that has none of them.
+ChangesSince& Server::Impl::changes_since(Tick told, std::size_t bodies) {
+    const auto [place, is_new] = changes.try_emplace(told);
+    ChangesSince& since = place->second;
+    if (is_new) {
+        since.changes.resize(bodies);
+        if (told >= 0) {
+            since.then = &moments[index_of(told, moments.size())];
+            assert(since.then->tick == told);
+        }
+    }
+    return since;
+}
+
+const detail::PackedChange& ChangesSince::of(std::size_t index, const detail::SeenBody& now) {
     detail::PackedChange& change = changes[index];
     if (change.bits == 0) {
-        const detail::SeenBody& now = moment.bodies[index];
-        const detail::SeenBody* before = nullptr;
-        if (told >= 0) {
-            const ShownMoment& then = moments[index_of(told, moments.size())];
-            assert(then.tick == told);
-            before = detail::find_by_id(then.bodies, now.id);
-        }
+        const auto* before = then != nullptr ? detail::find_by_id(then->bodies, now.id) : nullptr;
         change = detail::packed_change(before != nullptr ? *before : detail::SeenBody{.id = now.id}, now);
     }
     return change;
@@ -107,12 +111,12 @@ const detail::PackedChange& Server::Impl::change_since(Tick told, std::size_t in
 
 // The worth of a body to a player: the near, those it aims at, those that shoot and those that have waited
 // longest come first.
-double Server::Impl::worth_of(const CombatantReadout& self, const Vector3& aim, std::size_t index,
+double Server::Impl::worth_of(const Vector3& eye, const Vector3& aim, std::size_t index,
                               std::int64_t age) const {
     constexpr Metres near = 10.0;
     constexpr double aimed_at = 0.985; // cosine of ten degrees
     const ShownBody& body = shown_bodies[index];
-    const Vector3 way = body.middle - self.eye;
+    const Vector3 way = body.middle - eye;
     const Metres far = std::sqrt(way.squaredNorm());
     constexpr double before_all_others = 1e6;
     return (age > max_age ? before_all_others : static_cast<double>(age)) / (near + far) *
@@ -124,6 +128,7 @@ double Server::Impl::worth_of(const CombatantReadout& self, const Vector3& aim, 
 std::vector<std::uint8_t> Server::Impl::pack_for(Peer& peer, const Peer::Sent* before, Peer::Sent& sent,
                                                  std::size_t room) {
     const std::int64_t interval = skirmish.settings().snapshot_interval;
+    const std::int64_t passed = before != nullptr ? (sent.tick - before->tick) / interval : 0; // snapshots
     const ShownMoment& moment = moments[index_of(sent.tick, moments.size())];
     had.clear();
     offers.clear();
@@ -132,7 +137,7 @@ std::vector<std::uint8_t> Server::Impl::pack_for(Peer& peer, const Peer::Sent* b
     const auto& then = before != nullptr ? moments[index_of(before->tick, moments.size())].bodies : none;
     std::size_t at = 0;
     Tick last_told = -2;
-    std::vector<detail::PackedChange>* changes = nullptr;
+    ChangesSince* since = nullptr;
     for (std::size_t index = 0; index < moment.bodies.size(); ++index) {
         const BodyId id = moment.bodies[index].id;
         for (; at < then.size() && then[at].id < id; ++at) {
@@ -146,10 +151,10 @@ std::vector<std::uint8_t> Server::Impl::pack_for(Peer& peer, const Peer::Sent* b
         }
         if (sent.ages[index] != unknown) {
             const Tick told = has ? before->tick - before->ages[at] * interval : -1;
-            changes = told != last_told ? &packed_changes[told] : changes;
+            since = told != last_told ? &changes_since(told, moment.bodies.size()) : since;
             last_told = told;
-            offers.push_back({.id = id, .change = &change_since(told, index, *changes), .is_new = !has});
-            offered.push_back({index, has ? (sent.tick - told) / interval : new_age});
+            offers.push_back({.id = id, .change = &since->of(index, moment.bodies[index]), .is_new = !has});
+            offered.push_back({index, has ? passed + before->ages[at] : new_age});
         }
     }
     for (; at < then.size(); ++at) {
@@ -165,10 +170,11 @@ std::vector<std::uint8_t> Server::Impl::pack_for(Peer& peer, const Peer::Sent* b
 
 // Leaves out what there is no room for.
 void Server::Impl::leave_out(Peer& peer, Peer::Sent& sent, std::size_t room) {
-    const CombatantReadout self = skirmish.readout(peer.player);
-    const Vector3 aim = direction_of(self.view);
+    const Fighter& self = *skirmish.find(peer.player);
+    const Vector3 eye = skirmish.eye_of(peer.player);
+    const Vector3 aim = direction_of({self.look.yaw + self.kick.yaw, self.look.pitch + self.kick.pitch});
     for (std::size_t index = 0; index < offers.size(); ++index) {
-        offers[index].worth = worth_of(self, aim, offered[index].index, offered[index].waited);
+        offers[index].worth = worth_of(eye, aim, offered[index].index, offered[index].waited);
     }
     detail::choose_bodies(room, had, offers);
     for (std::size_t index = 0; index < offers.size(); ++index) {
@@ -217,9 +223,10 @@ void Server::Impl::send_snapshot(Peer& peer) {
     hidden.clear();
     const Match& match = std::as_const(skirmish).match();
     const Combatant& self = *match.find(peer.player);
+    std::size_t foe = 0;
     for (const ShownBody& body : shown_bodies) {
         const bool is_told = settings.interest.everything || body.who->id == peer.player ||
-                             !match.are_hostile(self, *body.who) || peer.known.knows(body.who->id);
+                             !match.are_hostile(self, *body.who) || peer.known.knows(body.who->id, foe);
         sent.ages.push_back(is_told ? 0 : unknown);
         if (!is_told) {
             hidden.push_back(body.who->id);

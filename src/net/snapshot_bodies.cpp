@@ -5,6 +5,7 @@
 #include <algorithm>
 #include <array>
 #include <cassert>
+#include <cstring>
 
 namespace avrek::detail {
 
@@ -169,10 +170,9 @@ PackedChange packed_change(const SeenBody& before, const SeenBody& now) {
     write(to, before, now);
     PackedChange change;
     change.bits = static_cast<std::uint32_t>(to.size());
+    to.finish();
     assert(bytes.size() <= sizeof change.words);
-    for (std::size_t byte = 0; byte < bytes.size(); ++byte) {
-        change.words[byte / 8] |= static_cast<std::uint64_t>(bytes[byte]) << 8 * (byte % 8);
-    }
+    std::memcpy(change.words.data(), bytes.data(), bytes.size());
     return change;
 }
 
@@ -185,27 +185,31 @@ std::size_t size_of(std::span<const BodyId> had, std::span<const BodyOffer> offe
 }
 
 void choose_bodies(std::size_t room, std::span<const BodyId> had, std::span<BodyOffer> offers) {
-    std::vector<BodyOffer*> changed;
+    struct Changed {
+        double worth = 0.0;
+        std::size_t index = 0;
+    };
+    std::vector<Changed> changed;
+    changed.reserve(offers.size());
     std::size_t used = head_size(had, offers);
-    for (BodyOffer& offer : offers) {
+    for (std::size_t index = 0; index < offers.size(); ++index) {
+        BodyOffer& offer = offers[index];
         offer.fate = BodyFate::fresh;
+        used += offer.change->bits;
         if (offer.is_new || !offer.change->is_none()) {
-            changed.push_back(&offer);
-        } else {
-            ++used;
+            changed.push_back({offer.worth, index});
         }
     }
-    std::sort(changed.begin(), changed.end(), [](const BodyOffer* one, const BodyOffer* other) {
-        return one->worth != other->worth ? one->worth > other->worth : one->id < other->id;
-    });
-    bool is_first = true;
-    for (BodyOffer* offer : changed) {
-        if (is_first || used + offer->change->bits <= 8 * room) {
-            used += offer->change->bits;
-        } else {
-            offer->fate = offer->is_new ? BodyFate::absent : BodyFate::kept;
-        }
-        is_first = false;
+    const auto is_worth_more = [](const Changed& one, const Changed& other) {
+        return one.worth != other.worth ? one.worth > other.worth : one.index < other.index;
+    };
+    std::make_heap(changed.begin(), changed.end(), is_worth_more); // the least first
+    while (used > 8 * room && changed.size() > 1) {
+        std::pop_heap(changed.begin(), changed.end(), is_worth_more);
+        BodyOffer& offer = offers[changed.back().index];
+        offer.fate = offer.is_new ? BodyFate::absent : BodyFate::kept;
+        used -= offer.change->bits;
+        changed.pop_back();
     }
 }
 
@@ -242,6 +246,7 @@ std::vector<std::uint8_t> pack_bodies(std::span<const BodyId> had, std::span<con
             to.words(offer.change->words, offer.change->bits);
         }
     }
+    to.finish();
     return bytes;
 }
 

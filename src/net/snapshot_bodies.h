@@ -77,7 +77,7 @@ struct BodyOffer {
 /// Returns the bytes that it takes at most to tell all. `had` are the bodies that the receiver has. Both in
 /// order of their ids.
 std::size_t size_of(std::span<const BodyId> had, std::span<const BodyOffer> offers);
-/// Sets the fates so that the bodies of most worth are told, and about `room` bytes are filled. A body that
+/// Sets the fates: leaves out the bodies of least worth until the others fit into `room` bytes. A body that
 /// has not changed takes no room and is fresh. At least one that has changed is told.
 void choose_bodies(std::size_t room, std::span<const BodyId> had, std::span<BodyOffer> offers);
 /// Packs bodies by their fates.

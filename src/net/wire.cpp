@@ -159,6 +159,7 @@ Bytes encode(const IntentsMessage& message) {
     BitWriter bits{head};
     bits.bits(static_cast<std::uint32_t>(message.newest), 32);
     write_near(bits, message.snapshot, message.newest, 7);
+    bits.finish();
     return joined(head, pack_intents(message.intents, message.game_since_snapshot));
 }
 
@@ -200,6 +201,7 @@ Bytes encode(const SnapshotMessage& message) {
     bits.small(static_cast<std::uint64_t>(message.view_delay / view_delay_step), 6);
     write_noises(bits, message.noises);
     bits.small(message.bodies.size(), 7);
+    bits.finish();
     Bytes bytes = joined(head, message.bodies);
     const auto own = std::as_bytes(std::span{message.own});
     bytes.insert(bytes.end(), own.begin(), own.end());

@@ -99,6 +99,7 @@ Bytes encode(const LedgerMessage& message) {
         }
         write_entry(bits, entry);
     }
+    bits.finish();
     const auto bytes = std::as_bytes(std::span{packed});
     return {bytes.begin(), bytes.end()};
 }

@@ -244,27 +244,37 @@ Metres clearance_in_level(const LevelData& level, const Vector3& point) {
     return std::max(0.0, clear);
 }
 
-bool any_in_level(const LevelData& level, const Cast& cast, CollisionLayers layers) {
+std::optional<std::uint32_t> any_in_level(const LevelData& level, const Cast& cast, CollisionLayers layers) {
     if (!has_level(layers)) {
-        return false;
+        return std::nullopt;
     }
-    bool found = false;
+    std::optional<std::uint32_t> found;
     pieces_along(level, cast, layers, cast.ray.length, [&](std::uint32_t piece, double&) {
-        found = sweep(cast.ray, cast.radius, level.pieces[piece].shape).has_value();
+        if (sweep(cast.ray, cast.radius, level.pieces[piece].shape)) {
+            found = piece;
+        }
         return !found;
     });
     if (found) {
-        return true;
+        return found;
     }
+    const auto triangle_at = [&level](const Placed& at) {
+        return static_cast<std::uint32_t>(level.pieces.size()) +
+               level.triangle_leaves[at.leaf].number[at.index];
+    };
     if (cast.radius == 0.0) {
         detail::tree::NearestTriangle nearest{cast.ray.length};
         level.walks->closest_triangle(level.triangle_tree, level.triangle_leaves.data(), cast.ray,
                                       layers.bits(), true, nearest);
-        return nearest.triangle != detail::tree::nothing;
+        return nearest.triangle != detail::tree::nothing
+                   ? std::optional{triangle_at({nearest.leaf, nearest.index})}
+                   : std::nullopt;
     }
     triangles_along(level, cast, layers, cast.ray.length,
-                    [&](const Placed&, const Triangle& triangle, double&) {
-                        found = sweep(cast.ray, cast.radius, triangle).has_value();
+                    [&](const Placed& at, const Triangle& triangle, double&) {
+                        if (sweep(cast.ray, cast.radius, triangle)) {
+                            found = triangle_at(at);
+                        }
                         return !found;
                     });
     return found;

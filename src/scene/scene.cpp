@@ -306,6 +306,10 @@ bool Scene::any_hit(const Cast& cast, const Filter& filter) const {
     return nearest || any_in_level(level_.data(), cast, level_layers(filter));
 }
 
+std::optional<std::uint32_t> Scene::any_part(const Cast& cast, CollisionLayers layers) const {
+    return any_in_level(level_.data(), cast, layers);
+}
+
 std::size_t Scene::every_hit(const Cast& cast, const Filter& filter, std::span<Hit> found) const {
     HitList list{found};
     every_in_level(level_.data(), cast, level_layers(filter), list);

@@ -292,8 +292,16 @@ CombatantReadout Skirmish::readout(BodyId id, const Screen& screen) const {
         shown.view.yaw += shown.weapon->view_kick.yaw;
         shown.view.pitch += shown.weapon->view_kick.pitch;
     }
-    shown.eye = fight.aim_of(fighter, fighter.look, fighter.motion.position, weapon != nullptr).eye;
+    shown.eye = eye_of(id);
     return shown;
+}
+
+Vector3 Skirmish::eye_of(BodyId id) const {
+    const detail::Fight& fight = impl_->fight;
+    const std::size_t index = fight.index_of(id);
+    assert(index < fight.fighters.size());
+    const Fighter& fighter = fight.fighters[index];
+    return fight.aim_of(fighter, fighter.look, fighter.motion.position, false).eye;
 }
 
 } // namespace avrek

@@ -56,6 +56,7 @@ TEST(Bits, ComeBackWhateverTheirWidths) {
                 writer.small_signed(static_cast<std::int64_t>(item.value), 1 + item.width % 8);
             }
         }
+        writer.finish();
         BitReader reader{bytes};
         for (const Item& item : items) {
             const std::uint64_t mask = item.width == 64 ? ~0ULL : (1ULL << item.width) - 1U;

@@ -187,6 +187,8 @@ class Skirmish {
 
     /// Returns the readout of a combatant. Precondition (asserted): it is there.
     CombatantReadout readout(BodyId id, const Screen& screen = {}) const;
+    /// Returns the eye of a combatant, as readout() does, and faster. Precondition (asserted): it is there.
+    Vector3 eye_of(BodyId id) const;
     /// Returns the peak use of every pool.
     std::vector<HighWater> high_water() const;
 
