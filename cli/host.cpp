@@ -35,6 +35,7 @@ struct HostOptions {
     std::string server_file = "avrek-server.json";
     std::optional<double> metrics;
     bool private_seed = false;
+    double budget = ServerSettings{}.budget;
     std::string issuer;
 };
 
@@ -191,7 +192,8 @@ struct Hosting {
                     {"up", "kB", "up_kb", 1},
                     {"late", "ticks", "missing_ticks"},
                     {"faults", "", "faults"},
-                    {"signs", "", "signs"}},
+                    {"signs", "", "signs"},
+                    {"left out", "", "left_out_bodies"}},
                    {}};
         std::sort(known.begin(), known.end(),
                   [](const PeerReadout& one, const PeerReadout& other) { return one.player < other.player; });
@@ -201,13 +203,13 @@ struct Hosting {
                 return static_cast<double>(peer.down.bytes[static_cast<std::size_t>(kind)]) / 1000.0;
             };
             const PlayerStats stats = who != nullptr ? who->stats : PlayerStats{};
-            made.rows.push_back({name_of(peer.player), std::int64_t{stats.score}, std::int64_t{stats.kills},
-                                 std::int64_t{stats.deaths}, to_milliseconds(peer.round_trip),
-                                 kb(TrafficKind::stream), kb(TrafficKind::notices), kb(TrafficKind::ledger),
-                                 static_cast<double>(peer.up.all_bytes()) / 1000.0,
-                                 static_cast<std::int64_t>(peer.missing),
-                                 static_cast<std::int64_t>(peer.faults.guilty()),
-                                 static_cast<std::int64_t>(peer.signs.all())});
+            made.rows.push_back(
+                {name_of(peer.player), std::int64_t{stats.score}, std::int64_t{stats.kills},
+                 std::int64_t{stats.deaths}, to_milliseconds(peer.round_trip), kb(TrafficKind::stream),
+                 kb(TrafficKind::notices), kb(TrafficKind::ledger),
+                 static_cast<double>(peer.up.all_bytes()) / 1000.0, static_cast<std::int64_t>(peer.missing),
+                 static_cast<std::int64_t>(peer.faults.guilty()), static_cast<std::int64_t>(peer.signs.all()),
+                 static_cast<std::int64_t>(peer.left_out)});
         }
         return made;
     }
@@ -255,6 +257,7 @@ void run_host(const HostOptions& options) {
     settings.match = make_seed(); // another number than the seed, which stays with the server
     settings.issuer = issuer.open;
     settings.private_seed = options.private_seed;
+    settings.budget = static_cast<std::int32_t>(whole("--budget", options.budget));
     for (const BoutMember& member : members) {
         settings.slots.push_back(
             {member.id, member.name, member.team, setup.body, setup.melee, member.weapons, {}});
@@ -311,6 +314,8 @@ void add_host(CLI::App& tool, int&) {
                    "Serve Prometheus metrics at this TCP port of 127.0.0.1: /metrics and /health");
     command.text("--issuer", options->issuer, "KEY",
                  "Take tickets of the service with this public key; avrek join makes them otherwise");
+    command.number("--budget", options->budget, {2'000, 1'000'000, "bytes/s"}, "BYTES",
+                   "Bytes a second to each player; bodies that do not fit wait, the far ones first");
     command.flag("--private-seed", options->private_seed, "The server keeps its spread seed to itself");
     command.watch(options->crew.common,
                   "Values that are saved in the arsenal files count for all, in one tick");

@@ -21,6 +21,7 @@ struct MatchOptions {
     CrewOptions crew;
     std::vector<std::string> links;
     double interpolation = 0.07;
+    double budget = LinkTrialSetup{}.budget;
     bool private_seed = false;
     bool no_rewind = false;
     std::string plot;
@@ -65,7 +66,8 @@ Table link_table(const LinkTrialReport& report) {
                  {"up", "kB/s", "up_kb_s", 2},
                  {"packets", "/s", "packets_s", 0},
                  {"late", "ticks", "missing_ticks"},
-                 {"states", "corrected", "corrections"}},
+                 {"states", "corrected", "corrections"},
+                 {"left", "out", "left_out_bodies"}},
                 {}};
     for (const LinkTrialPlayer& player : report.players) {
         const Traffic& down = player.counts.down;
@@ -77,8 +79,8 @@ Table link_table(const LinkTrialReport& report) {
              100.0 * player.lost_up, kind(TrafficKind::stream), kind(TrafficKind::notices),
              kind(TrafficKind::ledger), per_second(player, player.counts.up.all_bytes()),
              1000.0 * per_second(player, down.all_packets() + player.counts.up.all_packets()),
-             static_cast<std::int64_t>(player.missing),
-             static_cast<std::int64_t>(player.counts.corrections)});
+             static_cast<std::int64_t>(player.missing), static_cast<std::int64_t>(player.counts.corrections),
+             static_cast<std::int64_t>(player.left_out)});
     }
     return table;
 }
@@ -255,6 +257,7 @@ void run_match(const MatchOptions& options, int& status) {
     setup.skirmish = settings_of(data.arsenal, data.arena.plan, crew);
     setup.private_seed = options.private_seed;
     setup.interpolation = from_seconds(options.interpolation);
+    setup.budget = static_cast<std::int32_t>(whole("--budget", options.budget));
     if (options.no_rewind) {
         data.arsenal.matches[to_index(setup.skirmish.rules)].lag_compensation.max_rewind = Duration{};
     }
@@ -286,6 +289,8 @@ void add_match(CLI::App& tool, int& status) {
                   "Link profiles that the clients take in turn; all by default");
     command.number("--interpolation", options->interpolation, {0, 1, "s"}, "SECONDS",
                    "Extra delay before remote players are drawn");
+    command.number("--budget", options->budget, {2'000, 1'000'000, "bytes/s"}, "BYTES",
+                   "Bytes a second to each client; bodies that do not fit wait, the far ones first");
     command.flag("--private-seed", options->private_seed,
                  "The server keeps its spread seed; clients draw their own spread");
     command.flag("--no-rewind", options->no_rewind, "Switch lag compensation off");

@@ -179,6 +179,7 @@ void LinkTrial::Impl::finish_player(TrialClient& one) {
         if (peer.peer == one.peer) {
             report.round_trip = peer.round_trip;
             report.missing = peer.missing;
+            report.left_out = peer.left_out;
             report.faults = peer.faults;
             report.notices_equal =
                 peer.notices == report.counts.notices && peer.notice_chain == report.counts.notice_chain;

@@ -143,20 +143,26 @@ void Server::Impl::find_flights(Peer& peer, std::size_t& rays) {
             (now->stuck || !peer.known.could_see(skirmish, onward, rays))) {
             return false;
         }
-        Notice notice = flight->launched;
-        if (flight->stuck) {
-            peer.outbox.push_back(std::move(notice));
-            peer.outbox.push_back(*flight->stuck);
-            return true;
-        }
-        notice.id = ++notice_ids;
-        notice.at = skirmish.now();
-        notice.point = now->position;
-        notice.direction = now->velocity;
-        notice.amount = 0.0;
-        peer.outbox.push_back(std::move(notice));
+        tell_found(peer, *flight, now->position, now->velocity);
         return true;
     });
+}
+
+// Tells a client of a projectile from where it is now: where it came from shows where its shooter was.
+void Server::Impl::tell_found(Peer& peer, const ToldFlight& flight, const Vector3& place,
+                              const Vector3& velocity) {
+    const auto tell = [&](Notice notice) {
+        notice.id = ++notice_ids;
+        notice.at = skirmish.now();
+        notice.point = place;
+        notice.direction = flight.stuck ? Vector3(Vector3::Zero()) : velocity;
+        notice.amount = 0.0;
+        peer.outbox.push_back(std::move(notice));
+    };
+    tell(flight.launched);
+    if (flight.stuck) {
+        tell(*flight.stuck);
+    }
 }
 
 } // namespace avrek

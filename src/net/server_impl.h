@@ -240,6 +240,7 @@ struct Server::Impl {
     void tell_of_flight(Notice notice);
     void tell_flights(Peer& peer);
     void find_flights(Peer& peer, std::size_t& rays);
+    void tell_found(Peer& peer, const ToldFlight& flight, const Vector3& place, const Vector3& velocity);
     std::optional<WeaponId> weapon_of(BodyId id) const;
     void keep_ledger();
     bool may_know_of(BodyId player, BodyId other) const;

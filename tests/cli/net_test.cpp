@@ -228,6 +228,7 @@ TEST_F(Hosted, TakesTicketsOfAnotherService) {
     const Answer other = run("ticket --keys other.json --server-file avrek-server.json");
     EXPECT_EQ(other.status, 2);
     EXPECT_NE(other.err.find("--issuer"), std::string::npos) << other.err;
+    EXPECT_EQ(run("ticket --keys service.json --player 2").status, 2) << "there is no server to let it in";
     const Answer made = run("ticket --keys service.json --server-file avrek-server.json --player 2 --json");
     ASSERT_EQ(made.status, 0) << made.err;
     const std::string with =

@@ -5,6 +5,7 @@
 #include <gtest/gtest.h>
 
 #include <algorithm>
+#include <array>
 #include <cmath>
 #include <set>
 
@@ -18,8 +19,9 @@ struct Walled : trial::NetRig {
     std::vector<std::vector<Noise>> noises;
     std::vector<std::vector<Notice>> notices;
 
-    explicit Walled(const LinkSpec& link = {.latency = from_seconds(0.05)})
-        : NetRig(4, wall(), trial::bots_arsenal(), plan()) {
+    explicit Walled(const LinkSpec& link = {.latency = from_seconds(0.05)}, Metres half_width = 20.0,
+                    const Arsenal& arsenal = trial::bots_arsenal())
+        : NetRig(4, wall(half_width), arsenal, plan()) {
         for (PlayerSlot& slot : settings.slots) {
             slot.weapons = {WeaponId{0}, WeaponId{1}};
         }
@@ -37,10 +39,11 @@ struct Walled : trial::NetRig {
         run(2.0);
         forget();
     }
-    static Level wall() {
-        return Level{{{HalfSpace{world_up(), 0}, SurfaceId{1}},
-                      {Box{{{0, wall_height / 2, 0}, Rotation::Identity()}, {20, wall_height / 2, 0.2}},
-                       SurfaceId{1}}}};
+    static Level wall(Metres half_width) {
+        return Level{
+            {{HalfSpace{world_up(), 0}, SurfaceId{1}},
+             {Box{{{0, wall_height / 2, 0}, Rotation::Identity()}, {half_width, wall_height / 2, 0.2}},
+              SurfaceId{1}}}};
     }
     static LevelPlan plan() {
         LevelPlan made;
@@ -146,6 +149,43 @@ TEST(HiddenFoes, ThrowThingsThatAreToldWhenTheyComeIntoView) {
     EXPECT_EQ(rig.of_kind(2, NoticeKind::launched).size(), 1U);
     EXPECT_TRUE(rig.of_kind(0, NoticeKind::launched).empty());
     EXPECT_TRUE(rig.of_kind(0, NoticeKind::landed).empty());
+}
+
+// Else the place of the hand that threw it would be told, long after its owner was there.
+TEST(HiddenFoes, LeaveThingsBehindThatAreToldFromWhereTheyStick) {
+    Arsenal arsenal = trial::bots_arsenal();
+    const WeaponSpec& thrower = arsenal[WeaponId{1}];
+    ProjectileSpec& thrown = arsenal.projectiles[to_index(*thrower.projectile.spec)];
+    thrown.sticks = true;
+    thrown.bounce.count = 0;
+    thrown.fuse = Duration{};
+    thrown.lifetime = std::chrono::seconds{20};
+    Walled rig{{.latency = from_seconds(0.05)}, 3.0, arsenal};
+    rig.wants[1] = {.yaw = static_cast<float>(pi), .pitch = -0.1F, .slot = 1}; // away from the wall
+    rig.run(0.5);
+    rig.wants[1].buttons.set(Button::trigger, true);
+    rig.run(0.1);
+    rig.wants[1].buttons.set(Button::trigger, false);
+    rig.run(1.0);
+    ASSERT_EQ(rig.of_kind(2, NoticeKind::stuck).size(), 1U);
+    EXPECT_TRUE(rig.of_kind(0, NoticeKind::launched).empty());
+    const Vector3 sticks = rig.of_kind(2, NoticeKind::stuck)[0].point;
+    ASSERT_GT((sticks - Vector3{0, 1.5, -4}).norm(), 3.0);
+    rig.wants[0] = {.yaw = static_cast<float>(pi / 2), .ahead = 1.0F}; // out from behind the wall
+    rig.run(3.0);
+    const auto launched = rig.of_kind(0, NoticeKind::launched);
+    const auto stuck = rig.of_kind(0, NoticeKind::stuck);
+    ASSERT_EQ(launched.size(), 1U);
+    ASSERT_EQ(stuck.size(), 1U);
+    EXPECT_LT((launched[0].point - sticks).norm(), 0.2);
+    EXPECT_LT((stuck[0].point - sticks).norm(), 0.2);
+    EXPECT_EQ(launched[0].direction, Vector3::Zero());
+    EXPECT_GT(launched[0].at, rig.of_kind(2, NoticeKind::stuck)[0].at);
+    const ProjectilePool& pool = rig.clients[0]->view().projectiles()[to_index(*thrower.projectile.spec)];
+    std::array<ProjectileHandle, 4> there;
+    ASSERT_EQ(pool.list(there), 1U);
+    EXPECT_TRUE(pool.find(there[0])->stuck);
+    EXPECT_LT((pool.find(there[0])->position - sticks).norm(), 0.2);
 }
 
 TEST(HiddenFoes, ComeBackSomewhere) {

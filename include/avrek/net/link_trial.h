@@ -68,7 +68,8 @@ struct LinkTrialPlayer {
     double lost_up = 0.0;
     double played_seconds = 0.0;
     ClientCounts counts{};
-    std::uint64_t missing = 0; ///< ticks without an intent on the server
+    std::uint64_t missing = 0;  ///< ticks without an intent on the server
+    std::uint64_t left_out = 0; ///< bodies left out of its snapshots for want of room
     FaultCounts faults{};
     std::array<std::uint64_t, hit_fate_count> hits{};
     std::uint64_t shots = 0;     ///< predicted shots

@@ -54,8 +54,10 @@ struct InterestSettings {
     bool tells_damage = true; ///< the notice of a hit tells its shooter how much damage it did
     /// Rays per snapshot, for all clients. A foe that no ray is left for is told. At least 0.
     std::size_t rays = 2'000;
-    Metres hears_shots = 60.0; ///< shots of foes that are not told are heard so far, see Noise; 0 to 1,000
-    Metres hears_steps = 12.0; ///< their steps; 0 to 1,000
+    /// Distance within which a player hears the shots of foes that its client is not told, see Noise; 0 to
+    /// 1,000.
+    Metres hears_shots = 60.0;
+    Metres hears_steps = 12.0; ///< the same, for their steps
 };
 
 /// Settings of a server.
