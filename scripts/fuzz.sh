@@ -6,7 +6,7 @@ cd "$(dirname "$0")/.."
 . scripts/common.sh
 export seconds=${1:-20}
 
-targets=(arsenal intents level replay restore wire)
+targets=(arsenal client intents level peer replay restore wire)
 build asan --target "${targets[@]/#/fuzz_}"
 mkdir -p "${targets[@]/#/out/fuzz/}"
 fuzz_one() {

@@ -163,7 +163,6 @@ void QuicConnection::take(const NetAddress& from, std::span<const std::byte> byt
     }
     if (!tls_.is_server && phase_ == Phase::handshake) { // its first flight has arrived
         flight_.clear();
-        flies_again_at_ = Time::max();
     }
     PathEnds ends{from};
     const ngtcp2_path path = ends.path();
@@ -186,7 +185,10 @@ void QuicConnection::advance() {
     if (expires_at() <= shared_.now) {
         write();
     }
-    repeat_flight();
+    repeat(flight_, last_address_);
+    if (phase_ == Phase::open) {
+        repeat(opening_, address());
+    }
     ask_again();
     close_if_done();
 }
@@ -208,11 +210,23 @@ void QuicConnection::ask_again() {
     }
 }
 
-void QuicConnection::repeat_flight() {
-    if (shared_.now >= flies_again_at_) {
-        flies_again_at_ = shared_.now + between_flights;
-        for (const std::vector<std::byte>& bytes : flight_) {
-            shared_.send(last_address_, bytes);
+void QuicConnection::Repeated::add(std::span<const std::byte> bytes, Time now) {
+    if (packets.size() < max_flight) {
+        packets.emplace_back(bytes.begin(), bytes.end());
+        due = now + between_flights;
+    }
+}
+
+void QuicConnection::Repeated::clear() {
+    packets.clear();
+    due = Time::max();
+}
+
+void QuicConnection::repeat(Repeated& packets, const NetAddress& to) {
+    if (shared_.now >= packets.due) {
+        packets.due = shared_.now + between_flights;
+        for (const std::vector<std::byte>& bytes : packets.packets) {
+            shared_.send(to, bytes);
         }
     }
 }
@@ -233,8 +247,8 @@ Time QuicConnection::next_due() const {
     if (phase_ >= Phase::ended) {
         return gives_up_at_;
     }
-    return std::min({expires_at(), flies_again_at_, asks_again_at(),
-                     phase_ == Phase::closing ? gives_up_at_ : Time::max()});
+    return std::min({expires_at(), flight_.due, phase_ == Phase::open ? opening_.due : Time::max(),
+                     asks_again_at(), phase_ == Phase::closing ? gives_up_at_ : Time::max()});
 }
 
 void QuicConnection::fail(int fault) {
@@ -334,10 +348,9 @@ void QuicConnection::close_if_done() {
 void QuicConnection::send_bytes(const ngtcp2_path& path, std::span<const std::byte> bytes) {
     ++counted_.sent_packets;
     counted_.sent_bytes += bytes.size();
-    flight_at_ = flight_.empty() ? shared_.now : flight_at_;
-    if (!is_confirmed_ && flight_at_ == shared_.now && flight_.size() < max_flight) {
-        flight_.emplace_back(bytes.begin(), bytes.end());
-        flies_again_at_ = shared_.now + between_flights;
+    flight_at_ = flight_.packets.empty() ? shared_.now : flight_at_;
+    if (!is_confirmed_ && flight_at_ == shared_.now) {
+        flight_.add(bytes, shared_.now);
     }
     shared_.send(address_at(path.remote), bytes);
 }

@@ -113,7 +113,7 @@ class QuicConnection {
     bool open_streams();
     void close_if_done();
     bool beat();
-    void repeat_flight();
+    void repeat(Repeated& packets, const NetAddress& to);
     void ask_again();
     void note_asking(std::span<const std::byte> packet);
     Time asks_again_at() const;
@@ -161,11 +161,18 @@ class QuicConnection {
     std::size_t waiting_ = 0;     ///< unreliable messages that the user has not received
     std::string reason_{};        ///< for which it closes
     Time gives_up_at_{};
-    /// Last datagrams of the handshake that were sent at once. They are sent again before QUIC would: that
-    /// waits twice as long each time, and bad links lose several in a row.
-    std::vector<std::vector<std::byte>> flight_{};
+    /// Packets that are sent again before QUIC would: that waits twice as long each time, and bad links lose
+    /// several in a row.
+    struct Repeated {
+        std::vector<std::vector<std::byte>> packets{};
+        Time due = Time::max();
+        void add(std::span<const std::byte> bytes, Time now);
+        void clear();
+    };
+    Repeated flight_{}; ///< last datagrams of the handshake that were sent at once
     Time flight_at_{};
-    Time flies_again_at_ = Time::max();
+    Repeated opening_{}; ///< the first messages, until one has arrived
+    bool is_heard_ = false;
     bool is_confirmed_ = false;           ///< the other end has finished the handshake too
     std::vector<std::byte> last_words_{}; ///< the packet that closes, for late packets
     NetAddress last_address_{};

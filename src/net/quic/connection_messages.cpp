@@ -27,6 +27,7 @@ struct QuicConnection::Writing {
     std::array<bool, reliable_channel_count> streams_blocked{};
     bool begins_with_beat = false; ///< the byte goes with the first datagram
     bool is_last = false;          ///< nothing of ours was left to be written
+    bool opens = false;            ///< the packet has bytes of the first stream
 };
 
 bool QuicConnection::send(Channel channel, std::span<const std::byte> bytes) {
@@ -106,9 +107,13 @@ void QuicConnection::write() {
     for (int packets = 0; packets < max_packets;) {
         const ngtcp2_ssize size = write_part(writing);
         if (size > 0) {
-            note_asking(std::as_bytes(std::span{writing.buffer}.first(static_cast<std::size_t>(size))));
-            send_bytes(writing.path.path,
-                       std::as_bytes(std::span{writing.buffer}.first(static_cast<std::size_t>(size))));
+            const auto packet =
+                std::as_bytes(std::span{writing.buffer}.first(static_cast<std::size_t>(size)));
+            note_asking(packet);
+            send_bytes(writing.path.path, packet);
+            if (std::exchange(writing.opens, false) && !is_heard_) {
+                opening_.add(packet, shared_.now);
+            }
             ++packets;
         } else if (size != 0 && size != NGTCP2_ERR_WRITE_MORE) {
             fail(static_cast<int>(size));
@@ -169,6 +174,7 @@ ngtcp2_ssize QuicConnection::write_part(Writing& writing) {
             writing.buffer.size(), &taken, NGTCP2_WRITE_STREAM_FLAG_MORE, stream.id, vectors.data(), count,
             ticks_of(shared_.now));
         stream.note_sent(taken > 0 ? static_cast<std::size_t>(taken) : 0);
+        writing.opens = writing.opens || (index == 0 && taken > 0);
         writing.streams_blocked[index] =
             size == 0 || size == NGTCP2_ERR_STREAM_DATA_BLOCKED || size == NGTCP2_ERR_STREAM_SHUT_WR;
         if (size == NGTCP2_ERR_STREAM_DATA_BLOCKED || size == NGTCP2_ERR_STREAM_SHUT_WR) {
@@ -218,7 +224,6 @@ bool QuicConnection::on_handshake() {
 void QuicConnection::on_confirmed() {
     is_confirmed_ = true;
     flight_.clear();
-    flies_again_at_ = Time::max();
 }
 
 bool QuicConnection::on_stream(std::int64_t id, std::span<const std::byte> bytes) {
@@ -285,6 +290,10 @@ void QuicConnection::on_arrived(std::int64_t id, std::uint64_t until) {
         if (stream.id == id) {
             stream.note_arrived(until);
         }
+    }
+    if (id == out_[0].id) {
+        is_heard_ = true;
+        opening_.clear();
     }
 }
 
