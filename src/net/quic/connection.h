@@ -103,6 +103,15 @@ class QuicConnection {
     PeerLink link() const;
 
   private:
+    /// Packets that are sent again before QUIC would: that waits twice as long each time, and bad links lose
+    /// several in a row.
+    struct Repeated {
+        std::vector<std::vector<std::byte>> packets{};
+        Time due = Time::max();
+        void add(std::span<const std::byte> bytes, Time now);
+        void clear();
+    };
+
     explicit QuicConnection(QuicShared& shared) : shared_(shared) {}
     bool begin(const ngtcp2_cid& own, const ngtcp2_cid& other, const NetAddress& remote,
                const QuicFirstPacket* first);
@@ -161,14 +170,6 @@ class QuicConnection {
     std::size_t waiting_ = 0;     ///< unreliable messages that the user has not received
     std::string reason_{};        ///< for which it closes
     Time gives_up_at_{};
-    /// Packets that are sent again before QUIC would: that waits twice as long each time, and bad links lose
-    /// several in a row.
-    struct Repeated {
-        std::vector<std::vector<std::byte>> packets{};
-        Time due = Time::max();
-        void add(std::span<const std::byte> bytes, Time now);
-        void clear();
-    };
     Repeated flight_{}; ///< last datagrams of the handshake that were sent at once
     Time flight_at_{};
     Repeated opening_{}; ///< the first messages, until one has arrived
