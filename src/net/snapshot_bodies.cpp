@@ -6,6 +6,7 @@
 #include <array>
 #include <cassert>
 #include <cstring>
+#include <numeric>
 
 namespace avrek::detail {
 
@@ -193,24 +194,37 @@ void choose_bodies(std::size_t room, std::span<const BodyId> had, std::span<Body
     changed.reserve(offers.size());
     std::size_t used = head_size(had, offers);
     for (std::size_t index = 0; index < offers.size(); ++index) {
-        BodyOffer& offer = offers[index];
-        offer.fate = BodyFate::fresh;
-        used += offer.change->bits;
-        if (offer.is_new || !offer.change->is_none()) {
-            changed.push_back({offer.worth, index});
+        offers[index].fate = BodyFate::fresh;
+        if (offers[index].is_new || !offers[index].change->is_none()) {
+            changed.push_back({offers[index].worth, index});
+        } else {
+            used += offers[index].change->bits;
         }
     }
     const auto is_worth_more = [](const Changed& one, const Changed& other) {
         return one.worth != other.worth ? one.worth > other.worth : one.index < other.index;
     };
-    std::make_heap(changed.begin(), changed.end(), is_worth_more); // the least first
-    while (used > 8 * room && changed.size() > 1) {
-        std::pop_heap(changed.begin(), changed.end(), is_worth_more);
-        BodyOffer& offer = offers[changed.back().index];
-        offer.fate = offer.is_new ? BodyFate::absent : BodyFate::kept;
-        used -= offer.change->bits;
-        changed.pop_back();
+    // Halves what is undecided: sorting all would take longer.
+    auto begin = changed.begin();
+    auto end = changed.end();
+    while (begin != end) {
+        const auto middle = begin + (end - begin) / 2;
+        std::nth_element(begin, middle, end, is_worth_more);
+        const std::size_t bits =
+            std::accumulate(begin, middle + 1, used, [&](std::size_t sum, const Changed& one) {
+                return sum + offers[one.index].change->bits;
+            });
+        if (bits <= 8 * room || middle == changed.begin()) {
+            used = bits;
+            begin = middle + 1;
+        } else {
+            end = middle;
+        }
     }
+    std::for_each(end, changed.end(), [&](const Changed& one) {
+        BodyOffer& offer = offers[one.index];
+        offer.fate = offer.is_new ? BodyFate::absent : BodyFate::kept;
+    });
 }
 
 std::vector<std::uint8_t> pack_bodies(std::span<const BodyId> had, std::span<const BodyOffer> offers) {
