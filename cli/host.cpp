@@ -193,7 +193,7 @@ struct Hosting {
                     {"late", "ticks", "missing_ticks"},
                     {"faults", "", "faults"},
                     {"signs", "", "signs"},
-                    {"left out", "", "left_out_bodies"}},
+                    {"left", "out", "left_out_bodies"}},
                    {}};
         std::sort(known.begin(), known.end(),
                   [](const PeerReadout& one, const PeerReadout& other) { return one.player < other.player; });
