@@ -65,11 +65,18 @@ void build_triangles(LevelData& data) {
     }
     data.triangle_tree = detail::tree::build_tree(bounds);
     data.triangle_leaves.assign(data.triangle_tree.leaves.size(), {});
+    std::vector<std::uint8_t> layers(data.triangle_leaves.size());
     for (std::size_t leaf = 0; leaf < data.triangle_leaves.size(); ++leaf) {
         for (std::size_t index = 0; index < detail::tree::leaf_width; ++index) {
-            fill_place(data, data.triangle_leaves[leaf], data.triangle_tree.leaves[leaf][index], index);
+            const std::uint32_t triangle = data.triangle_tree.leaves[leaf][index];
+            fill_place(data, data.triangle_leaves[leaf], triangle, index);
+            if (triangle != detail::tree::nothing) {
+                layers[leaf] = static_cast<std::uint8_t>(layers[leaf] | 1U << data.triangle_layers[triangle]);
+            }
         }
     }
+    static_assert(collision_layer_count <= 8, "or they are more than the bits of a byte");
+    note_layers(data.triangle_tree, layers);
 }
 
 void build_pieces(LevelData& data) {

@@ -50,8 +50,7 @@ void take_nearest(std::optional<Hit>& nearest, const Hit& hit);
 Metres clearance_in_level(const LevelData& level, const Vector3& point);
 
 // The queries of World, of the level alone.
-void closest_in_level(const LevelData& level, const Cast& cast, CollisionLayers layers,
-                      std::optional<Hit>& nearest);
+std::optional<Hit> closest_in_level(const LevelData& level, const Cast& cast, CollisionLayers layers);
 /// The part that is found first.
 std::optional<std::uint32_t> any_in_level(const LevelData& level, const Cast& cast, CollisionLayers layers);
 void every_in_level(const LevelData& level, const Cast& cast, CollisionLayers layers, HitList& found);

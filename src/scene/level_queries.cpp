@@ -129,7 +129,7 @@ void triangles_along(const LevelData& level, const Cast& cast, CollisionLayers l
     } visit{level, layers, look};
     level.walks->triangles_along(
         level.triangle_tree, level.triangle_leaves.data(), detail::tree::path_of(cast.ray, cast.radius),
-        limit,
+        layers.bits(), limit,
         [](void* context, std::uint32_t leaf, std::uint32_t index, double& to) {
             const auto& [of, wanted, look_at] = *static_cast<const Visit*>(context);
             const detail::tree::TriangleLeaf& triangles = of.triangle_leaves[leaf];
@@ -145,31 +145,45 @@ bool has_level(CollisionLayers layers) {
     return (layers.bits() & ~(1U << static_cast<unsigned>(CollisionLayer::bodies))) != 0;
 }
 
-void closest_triangle(const LevelData& level, const Cast& cast, CollisionLayers layers,
-                      std::optional<Hit>& nearest) {
-    const double limit = nearest ? nearest->distance : cast.ray.length;
+// The first contact so far: with a piece, or with a triangle. The record of it is made once, at the end.
+struct FirstContact {
+    Entry entry{};
+    std::uint32_t piece = detail::tree::nothing;
+    Placed triangle{detail::tree::nothing, 0};
+    std::uint32_t part = detail::tree::nothing; // as in Hit
+
+    bool is_there() const { return part != detail::tree::nothing; }
+    // By World's order: two contacts at the same distance have the same share of the cast.
+    bool is_after(double distance, std::uint32_t its_part) const {
+        return !is_there() || distance < entry.distance || (distance == entry.distance && its_part < part);
+    }
+};
+
+std::uint32_t part_of(const LevelData& level, const Placed& at) {
+    return static_cast<std::uint32_t>(level.pieces.size()) + level.triangle_leaves[at.leaf].number[at.index];
+}
+
+void closest_triangle(const LevelData& level, const Cast& cast, CollisionLayers layers, FirstContact& first) {
+    const double limit = first.is_there() ? first.entry.distance : cast.ray.length;
     if (cast.radius == 0.0) {
         detail::tree::NearestTriangle found{limit};
         level.walks->closest_triangle(level.triangle_tree, level.triangle_leaves.data(), cast.ray,
                                       layers.bits(), false, found);
         if (found.triangle != detail::tree::nothing) {
             const Placed at{found.leaf, found.index};
-            const Triangle triangle = triangle_of(level, at);
-            const Vector3 front = front_of(triangle);
-            Hit hit = hit_at(
-                cast.ray, 0.0,
-                {found.distance, found.from_front ? front : Vector3(-front), false, !found.from_front});
-            mark_triangle(level, at, hit);
-            take_nearest(nearest, hit);
+            const Vector3 front = front_of(triangle_of(level, at));
+            first = {{found.distance, found.from_front ? front : Vector3(-front), false, !found.from_front},
+                     detail::tree::nothing,
+                     at,
+                     part_of(level, at)};
         }
         return;
     }
     triangles_along(level, cast, layers, limit, [&](const Placed& at, const Triangle& triangle, double& to) {
-        if (const auto entry = sweep(cast.ray, cast.radius, triangle)) {
-            Hit hit = hit_at(cast.ray, cast.radius, *entry);
-            mark_triangle(level, at, hit);
-            take_nearest(nearest, hit);
-            to = std::min(to, nearest->distance);
+        const auto entry = sweep(cast.ray, cast.radius, triangle);
+        if (entry && first.is_after(entry->distance, part_of(level, at))) {
+            first = {*entry, detail::tree::nothing, at, part_of(level, at)};
+            to = std::min(to, entry->distance);
         }
         return true;
     });
@@ -214,23 +228,33 @@ void HitList::add(const Hit& hit) {
     room_[index] = hit;
 }
 
-void closest_in_level(const LevelData& level, const Cast& cast, CollisionLayers layers,
-                      std::optional<Hit>& nearest) {
+std::optional<Hit> closest_in_level(const LevelData& level, const Cast& cast, CollisionLayers layers) {
     if (!has_level(layers)) {
-        return;
+        return std::nullopt;
     }
+    FirstContact first;
     if (!level.pieces.empty()) {
         pieces_along(level, cast, layers, cast.ray.length, [&](std::uint32_t piece, double& limit) {
-            if (const auto entry = sweep(cast.ray, cast.radius, level.pieces[piece].shape)) {
-                Hit hit = hit_at(cast.ray, cast.radius, *entry);
-                mark_piece(level, piece, hit);
-                take_nearest(nearest, hit);
-                limit = std::min(limit, nearest->distance);
+            const auto entry = sweep(cast.ray, cast.radius, level.pieces[piece].shape);
+            if (entry && first.is_after(entry->distance, piece)) {
+                first.entry = *entry;
+                first.piece = first.part = piece;
+                limit = std::min(limit, entry->distance);
             }
             return true;
         });
     }
-    closest_triangle(level, cast, layers, nearest);
+    closest_triangle(level, cast, layers, first);
+    if (!first.is_there()) {
+        return std::nullopt;
+    }
+    std::optional<Hit> hit = hit_at(cast.ray, cast.radius, first.entry);
+    if (first.piece != detail::tree::nothing) {
+        mark_piece(level, first.piece, *hit);
+    } else {
+        mark_triangle(level, first.triangle, *hit);
+    }
+    return hit;
 }
 
 Metres clearance_in_level(const LevelData& level, const Vector3& point) {
@@ -258,22 +282,18 @@ std::optional<std::uint32_t> any_in_level(const LevelData& level, const Cast& ca
     if (found) {
         return found;
     }
-    const auto triangle_at = [&level](const Placed& at) {
-        return static_cast<std::uint32_t>(level.pieces.size()) +
-               level.triangle_leaves[at.leaf].number[at.index];
-    };
     if (cast.radius == 0.0) {
         detail::tree::NearestTriangle nearest{cast.ray.length};
         level.walks->closest_triangle(level.triangle_tree, level.triangle_leaves.data(), cast.ray,
                                       layers.bits(), true, nearest);
         return nearest.triangle != detail::tree::nothing
-                   ? std::optional{triangle_at({nearest.leaf, nearest.index})}
+                   ? std::optional{part_of(level, {nearest.leaf, nearest.index})}
                    : std::nullopt;
     }
     triangles_along(level, cast, layers, cast.ray.length,
                     [&](const Placed& at, const Triangle& triangle, double&) {
                         if (sweep(cast.ray, cast.radius, triangle)) {
-                            found = triangle_at(at);
+                            found = part_of(level, at);
                         }
                         return !found;
                     });

@@ -290,8 +290,7 @@ CollisionLayers level_layers(const Filter& filter) {
 } // namespace
 
 std::optional<Hit> Scene::closest_hit(const Cast& cast, const Filter& filter) const {
-    std::optional<Hit> nearest;
-    closest_in_level(level_.data(), cast, level_layers(filter), nearest);
+    std::optional<Hit> nearest = closest_in_level(level_.data(), cast, level_layers(filter));
     if (bodies_->any_for(filter)) {
         closest_in_bodies(*bodies_, *level_.data().walks, cast, filter, nearest);
     }

@@ -22,6 +22,7 @@ inline constexpr std::size_t leaf_width = 4;
 struct alignas(64) Node {
     float sides[2][3][width]; ///< low and high, by axis
     std::uint32_t child[width];
+    std::uint8_t layers[width]; ///< collision layers in each child, as bits; of a tree of triangles
 };
 
 /// Up to four things by their number; unused places are `nothing`.
@@ -36,6 +37,9 @@ struct Tree {
 /// Builds the tree of the things with these bounds; those with empty bounds are left out.
 /// Top-down by the surface area heuristic over 16 bins (Wald, 2007), eight children at a time.
 Tree build_tree(std::span<const Bounds> bounds);
+
+/// Notes in each node which collision layers its children hold, as bits, by those of the leaves.
+void note_layers(Tree& tree, std::span<const std::uint8_t> of_leaves);
 
 /// The triangles of one leaf, by place: three cache lines.
 struct alignas(64) TriangleLeaf {
@@ -83,9 +87,9 @@ struct Walks {
     /// Leaves that a ball may touch on its path, nearer ones about first.
     void (*along)(const Tree& tree, const Path& path, double limit, LeafVisitor visit, void* context);
     /// The triangles that a ball may touch on its path, nearer ones about first; most of those that it does
-    /// not touch are left out.
-    void (*triangles_along)(const Tree& tree, const TriangleLeaf* triangles, const Path& path, double limit,
-                            TriangleVisitor visit, void* context);
+    /// not touch are left out, and most of those whose layer is not in `layers`.
+    void (*triangles_along)(const Tree& tree, const TriangleLeaf* triangles, const Path& path,
+                            std::uint32_t layers, double limit, TriangleVisitor visit, void* context);
     /// Leaves that may reach into the bounds.
     void (*within)(const Tree& tree, const Bounds& bounds, LeafVisitor visit, void* context);
     /// Leaves that may be nearer to the point than `limit`, nearer ones first.

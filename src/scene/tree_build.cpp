@@ -371,4 +371,19 @@ Tree build_tree(std::span<const Bounds> bounds) {
     return Builder{bounds}.build();
 }
 
+// Nodes stand before those below them.
+void note_layers(Tree& tree, std::span<const std::uint8_t> of_leaves) {
+    std::vector<std::uint8_t> of_nodes(tree.nodes.size());
+    for (std::size_t number = tree.nodes.size(); number-- > 0;) {
+        Node& node = tree.nodes[number];
+        for (std::size_t index = 0; index < width; ++index) {
+            const std::uint32_t child = node.child[index];
+            node.layers[index] = child == nothing          ? std::uint8_t{0}
+                                 : (child & leaf_bit) != 0 ? of_leaves[child & ~leaf_bit]
+                                                           : of_nodes[child];
+            of_nodes[number] = static_cast<std::uint8_t>(of_nodes[number] | node.layers[index]);
+        }
+    }
+}
+
 } // namespace avrek::detail::tree

@@ -190,6 +190,25 @@ struct HitsAlong {
     }
 };
 
+// The same, of children that hold some of the layers.
+struct HitsOnLayers {
+    HitsAlong along;
+    std::uint64_t wanted; // the layers, for each of eight children
+
+    HitsOnLayers(const Path& of, float reach, std::uint32_t layers)
+        : along(of, reach), wanted((layers & 0xffU) * 0x0101010101010101U) {}
+
+    unsigned operator()(const Node& node, float limit, float* near) const {
+        std::uint64_t held;
+        std::memcpy(&held, node.layers, sizeof held);
+        held &= wanted;
+        // The top bit of each byte that is not zero, then those eight bits side by side.
+        const std::uint64_t low = 0x7f7f7f7f7f7f7f7fU;
+        const std::uint64_t some = (((held & low) + low) | held) >> 7U & 0x0101010101010101U;
+        return along(node, limit, near) & static_cast<unsigned>(some * 0x0102040810204080U >> 56U);
+    }
+};
+
 static inline Float8 low_of(const Node& node, int axis) {
     return load8(node.sides[0][axis]);
 }
@@ -235,7 +254,7 @@ struct FourTriangles {
 static void closest_triangle(const Tree& tree, const TriangleLeaf* triangles, const Ray& ray,
                              std::uint32_t layers, bool any, NearestTriangle& nearest) {
     const WatertightRay straight = watertight(ray);
-    const HitsAlong hits{path_of(ray, 0.0), tree.reach};
+    const HitsOnLayers hits{path_of(ray, 0.0), tree.reach, layers};
     FourTriangles four{straight, {}, {}};
     const auto visit = [&](std::uint32_t leaf, double& limit) {
         unsigned mask = four.cross(triangles[leaf]);
@@ -325,9 +344,9 @@ struct FourNear {
     }
 };
 
-static void triangles_along(const Tree& tree, const TriangleLeaf* triangles, const Path& path, double limit,
-                            TriangleVisitor visitor, void* context) {
-    const HitsAlong hits{path, tree.reach};
+static void triangles_along(const Tree& tree, const TriangleLeaf* triangles, const Path& path,
+                            std::uint32_t layers, double limit, TriangleVisitor visitor, void* context) {
+    const HitsOnLayers hits{path, tree.reach, layers};
     const FourNear near{path};
     walk(tree, reinterpret_cast<const char*>(triangles), sizeof(TriangleLeaf), limit, hits,
          [&](std::uint32_t leaf, double& to) {
