@@ -157,10 +157,11 @@ void shapes_along(const BodyFrames& bodies, const Cast& cast, std::size_t slot, 
     }
 }
 
-// Calls `look(slot)` for the bodies that the filter lets be hit and that the cast may touch during a leg.
+// Calls `look(slot)` for the bodies that the filter lets be hit and that the cast may touch during a leg,
+// before a share of the whole cast.
 template <class Look>
 void bodies_along(const BodyFrames& bodies, const detail::tree::Walks& walks, const Cast& cast,
-                  const Filter& filter, const Leg& segment, const Look& look) {
+                  const Filter& filter, const Leg& segment, double before, const Look& look) {
     if (filter.only) { // one body: nothing to search
         const std::optional<std::size_t> slot = bodies.slot_of(*filter.only);
         if (slot && bodies.is_in(segment.begin.before, *slot)) {
@@ -174,7 +175,8 @@ void bodies_along(const BodyFrames& bodies, const detail::tree::Walks& walks, co
     double low[3];
     double high[3];
     const Vector3 start = point_at(cast.ray, segment.from * cast.ray.length);
-    const Vector3 stop = point_at(cast.ray, segment.to * cast.ray.length);
+    const double to = std::min(segment.to, before);
+    const Vector3 stop = point_at(cast.ray, to * cast.ray.length);
     for (std::size_t axis = 0; axis < 3; ++axis) {
         const auto lane = static_cast<Eigen::Index>(axis);
         low[axis] = std::min(start[lane], stop[lane]) - cast.radius - 1e-5;
@@ -185,7 +187,7 @@ void bodies_along(const BodyFrames& bodies, const detail::tree::Walks& walks, co
     }
     // The ray itself, cut to the leg.
     const detail::tree::Path path = detail::tree::path_of(
-        {start, cast.ray.direction, (segment.to - segment.from) * cast.ray.length}, cast.radius);
+        {start, cast.ray.direction, (to - segment.from) * cast.ray.length}, cast.radius);
     const std::size_t one = segment.begin.before;
     const std::size_t other = segment.end.after;
     const float* const margins =
@@ -312,7 +314,9 @@ void closest_in_bodies(const BodyFrames& bodies, const detail::tree::Walks& walk
         if (nearest && nearest->share < segment.from) {
             return false;
         }
-        bodies_along(bodies, walks, cast, filter, segment, [&](std::size_t slot) {
+        constexpr double slack = 1e-9; // more than the roundings of a share
+        const double before = nearest ? std::max(segment.from, nearest->share + slack) : 1.0;
+        bodies_along(bodies, walks, cast, filter, segment, before, [&](std::size_t slot) {
             shapes_along(bodies, cast, slot, segment, [&](const Hit& hit, const LocalRay&, const RigShape&) {
                 take_nearest(nearest, hit);
             });
@@ -324,7 +328,7 @@ void closest_in_bodies(const BodyFrames& bodies, const detail::tree::Walks& walk
 void every_in_bodies(const BodyFrames& bodies, const detail::tree::Walks& walks, const Cast& cast,
                      const Filter& filter, HitList& found) {
     legs_of(bodies, cast, [&](const Leg& segment) {
-        bodies_along(bodies, walks, cast, filter, segment, [&](std::size_t slot) {
+        bodies_along(bodies, walks, cast, filter, segment, 1.0, [&](std::size_t slot) {
             shapes_along(bodies, cast, slot, segment,
                          [&](const Hit& hit, const LocalRay& local, const RigShape& shape) {
                              // One that goes on from the leg before has been found there.
