@@ -213,8 +213,7 @@ void Server::Impl::send_snapshot(Peer& peer) {
             : static_cast<std::int32_t>(std::clamp<Tick>(peer.newest - skirmish.tick(), -10000, 10000));
     peer.early_is_new = false;
     const TickRate rate = skirmish.settings().rate;
-    const Duration interval =
-        tick_span(tick, rate).end - tick_span(tick - skirmish.settings().snapshot_interval, rate).end;
+    const Duration interval = tick_span(skirmish.settings().snapshot_interval, rate).begin - Time{};
     const Duration view_delay = peer.view.next(interval);
     message.view_delay = view_delay - view_delay % detail::view_delay_step;
     Peer::Sent& sent = peer.sent[index_of(tick, peer.sent.size())];

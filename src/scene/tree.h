@@ -95,7 +95,8 @@ struct Walks {
     /// Leaves that may be nearer to the point than `limit`, nearer ones first.
     void (*around)(const Tree& tree, const std::array<double, 3>& point, double limit, LeafVisitor visit,
                    void* context);
-    /// The slots of bodies whose box the path may touch, in [0, slots), rising; returns how many.
+    /// The slots of bodies whose box the path may touch, in [0, slots), rising; returns how many. Boxes of
+    /// two moments count as one around both, wider by the margin.
     std::size_t (*boxes_along)(const BodyBoxes& one, const BodyBoxes& other, const float* margin,
                                std::size_t slots, const Path& path, std::uint16_t* found);
 };

@@ -416,6 +416,24 @@ static std::size_t boxes_along(const BodyBoxes& one, const BodyBoxes& other, con
     const BoxPath straight = box_path(path, 0.0F);
     const float limit = box_limit(path.length);
     std::size_t count = 0;
+    const auto add = [&](std::size_t slot, unsigned mask) {
+        for (; mask != 0; mask &= mask - 1) {
+            found[count++] = static_cast<std::uint16_t>(slot + static_cast<unsigned>(__builtin_ctz(mask)));
+        }
+    };
+    float near[width];
+    if (one.low[0] == other.low[0]) { // of one frame: the boxes as they lie there
+        for (std::size_t slot = 0; slot < slots; slot += width) {
+            const float* near_sides[3];
+            const float* far_sides[3];
+            for (int axis = 0; axis < 3; ++axis) {
+                near_sides[axis] = (straight.down[axis] ? one.high[axis] : one.low[axis]) + slot;
+                far_sides[axis] = (straight.down[axis] ? one.low[axis] : one.high[axis]) + slot;
+            }
+            add(slot, boxes_hit(straight, near_sides, far_sides, limit, near));
+        }
+        return count;
+    }
     for (std::size_t slot = 0; slot < slots; slot += width) {
         float low[3][width];
         float high[3][width];
@@ -434,12 +452,7 @@ static std::size_t boxes_along(const BodyBoxes& one, const BodyBoxes& other, con
             near_sides[axis] = straight.down[axis] ? high[axis] : low[axis];
             far_sides[axis] = straight.down[axis] ? low[axis] : high[axis];
         }
-        float near[width];
-        unsigned mask = boxes_hit(straight, near_sides, far_sides, limit, near);
-        while (mask != 0) {
-            found[count++] = static_cast<std::uint16_t>(slot + static_cast<unsigned>(__builtin_ctz(mask)));
-            mask &= mask - 1;
-        }
+        add(slot, boxes_hit(straight, near_sides, far_sides, limit, near));
     }
     return count;
 }
