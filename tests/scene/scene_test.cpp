@@ -6,6 +6,7 @@
 
 #include <algorithm>
 #include <cstdlib>
+#include <set>
 #include <tuple>
 
 namespace avrek {
@@ -61,10 +62,14 @@ TEST(Scene, FindsTheClosestHitAndAllHitsAsBruteForceDoes) {
         const Cast cast = random_cast(draw);
         std::optional<Hit> expected;
         std::size_t entries = 0;
+        std::set<std::uint32_t> parts; // of the level, that are in the way
         random.each(filter, cast.begin, [&](Hit hit, const Pose& pose, const auto& shape) {
             if (const auto entry =
                     sweep(hit.body ? to_local(pose, cast.ray) : cast.ray, cast.radius, shape)) {
                 ++entries;
+                if (!hit.body) {
+                    parts.insert(hit.part);
+                }
                 hit.distance = entry->distance;
                 hit.normal = !hit.body       ? entry->normal
                              : entry->inside ? -cast.ray.direction
@@ -76,6 +81,8 @@ TEST(Scene, FindsTheClosestHitAndAllHitsAsBruteForceDoes) {
         });
         expect_same(random.scene.closest_hit(cast, filter), expected, trial);
         ASSERT_EQ(random.scene.any_hit(cast, filter), expected.has_value()) << "trial " << trial;
+        const auto part = random.scene.any_part(cast, filter.level ? filter.hits : CollisionLayers{});
+        ASSERT_TRUE(part ? parts.contains(*part) : parts.empty()) << "trial " << trial;
 
         std::array<Hit, 200> all;
         const std::size_t count = random.scene.every_hit(cast, filter, all);
