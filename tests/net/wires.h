@@ -11,13 +11,13 @@ namespace avrek::trial {
 
 struct Wires {
     struct End final : Transport {
-        Wires* wires = nullptr;
+        Wires* wires = nullptr; ///< null: the connection is over, or there is none
         PeerId peer{}; ///< on a client's end: itself, as the server names it
         std::deque<TransportEvent> in{};
         PublicKey own_key{};
 
         bool send(PeerId to, Channel channel, std::span<const std::byte> bytes) override {
-            End* other = wires->other_end(*this, to);
+            End* other = wires != nullptr ? wires->other_end(*this, to) : nullptr;
             if (other != nullptr) {
                 other->in.push_back({.kind = TransportEventKind::packet,
                                      .peer = peer,
@@ -35,7 +35,7 @@ struct Wires {
             return true;
         }
         void close(PeerId to, std::string_view reason) override {
-            if (End* other = wires->other_end(*this, to)) {
+            if (End* other = wires != nullptr ? wires->other_end(*this, to) : nullptr) {
                 other->in.push_back(
                     {.kind = TransportEventKind::disconnected, .peer = peer, .reason = std::string{reason}});
                 wires->clients.at(this == &wires->server ? to : peer).wires = nullptr;
@@ -66,10 +66,10 @@ struct Wires {
                              .key = with.keys.open});
         return end;
     }
-    /// Null where the connection is over.
+    /// The other end of an open connection; null if there is none.
     End* other_end(const End& from, PeerId to) {
         if (&from != &server) {
-            return from.wires != nullptr ? &server : nullptr;
+            return &server;
         }
         const auto client = clients.find(to);
         return client != clients.end() && client->second.wires != nullptr ? &client->second : nullptr;
