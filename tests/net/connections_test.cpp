@@ -302,6 +302,21 @@ TEST(NetRig, LateJoinersAreToldWhoIsDeadWithinASecondThoughPacketsAreLost) {
     }
 }
 
+TEST(NetRig, EverybodyIsInSoonThoughManyPacketsAreLost) {
+    constexpr std::uint32_t players = 40;
+    trial::NetRig rig{players};
+    for (std::uint32_t player = 1; player <= players; ++player) {
+        rig.join(rig.ticket(player), {.latency = from_seconds(0.5), .loss = 0.4, .loss_run = 4.0});
+    }
+    const auto is_in = [](const auto& client) { return client->state() == ClientState::playing; };
+    double waited = 0.0;
+    while (waited < 6.0 && !std::all_of(rig.clients.begin(), rig.clients.end(), is_in)) {
+        rig.run(0.25);
+        waited += 0.25;
+    }
+    EXPECT_EQ(std::count_if(rig.clients.begin(), rig.clients.end(), is_in), players);
+}
+
 TEST(NetRig, AShutdownIsToldAndTheSecondSessionOfAPlayerEndsTheFirst) {
     NetRig rig;
     const Client& first = rig.join(rig.ticket(1));
