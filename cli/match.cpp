@@ -12,6 +12,7 @@
 
 #include <algorithm>
 #include <memory>
+#include <numeric>
 
 namespace avrek::cli {
 
@@ -66,8 +67,7 @@ Table link_table(const LinkTrialReport& report) {
                  {"up", "kB/s", "up_kb_s", 2},
                  {"packets", "/s", "packets_s", 0},
                  {"late", "ticks", "missing_ticks"},
-                 {"states", "corrected", "corrections"},
-                 {"left", "out", "left_out_bodies"}},
+                 {"states", "corrected", "corrections"}},
                 {}};
     for (const LinkTrialPlayer& player : report.players) {
         const Traffic& down = player.counts.down;
@@ -79,8 +79,8 @@ Table link_table(const LinkTrialReport& report) {
              100.0 * player.lost_up, kind(TrafficKind::stream), kind(TrafficKind::notices),
              kind(TrafficKind::ledger), per_second(player, player.counts.up.all_bytes()),
              1000.0 * per_second(player, down.all_packets() + player.counts.up.all_packets()),
-             static_cast<std::int64_t>(player.missing), static_cast<std::int64_t>(player.counts.corrections),
-             static_cast<std::int64_t>(player.left_out)});
+             static_cast<std::int64_t>(player.missing),
+             static_cast<std::int64_t>(player.counts.corrections)});
     }
     return table;
 }
@@ -173,6 +173,10 @@ std::string summary_of(const LinkTrialReport& report, const MatchOptions& option
     text += fmt::format("ledgers equal to the server's: {} of {}; lists of the dead: {} of {};\n"
                         "notices received exactly once: {} of {}; events played twice: {}\n",
                         all.ledgers, players, all.dead, players, all.notices, players, all.doubled);
+    const std::uint64_t left_out = std::accumulate(
+        report.players.begin(), report.players.end(), std::uint64_t{0},
+        [](std::uint64_t sum, const LinkTrialPlayer& player) { return sum + player.left_out; });
+    text += fmt::format("bodies left out of snapshots for want of room: {}\n", left_out);
     for (const LinkTrialPlayer& player : report.players) {
         if (player.state != ClientState::playing) {
             text += fmt::format("{} had left before the end\n", player.member.name);
@@ -206,6 +210,7 @@ nlohmann::ordered_json json_of(const LinkTrialReport& report, const MatchOptions
         clients[index]["dead_equal"] = player.dead_equal;
         clients[index]["notices_equal"] = player.notices_equal;
         clients[index]["events_doubled"] = player.doubled;
+        clients[index]["left_out_bodies"] = player.left_out;
         clients[index]["events_withdrawn"] = player.withdrawn;
         clients[index]["complete_after_ms"] = to_milliseconds(player.complete_after);
     }
@@ -228,6 +233,10 @@ Table whole_table(const LinkTrialReport& report) {
         for (std::size_t row = 0; row < table.rows.size(); ++row) {
             table.rows[row].insert(table.rows[row].end(), more.rows[row].begin() + 1, more.rows[row].end());
         }
+    }
+    table.columns.push_back({"left", "out", "left_out_bodies"});
+    for (std::size_t row = 0; row < table.rows.size(); ++row) {
+        table.rows[row].emplace_back(static_cast<std::int64_t>(report.players[row].left_out));
     }
     return table;
 }

@@ -49,6 +49,11 @@ TEST_F(Tool, MatchSaysWhatTheNetworkDid) {
     }
     EXPECT_NE(text.out.find("ledgers equal to the server's: 6 of 6"), std::string::npos) << text.out;
     EXPECT_NE(run(call + "--no-rewind").out, text.out);
+    const auto poor = nlohmann::json::parse(run(call + "--budget 2500 --json").out);
+    for (std::size_t client = 0; client < 6; ++client) {
+        EXPECT_GT(poor["clients"][client]["left_out_bodies"], match["clients"][client]["left_out_bodies"]);
+        EXPECT_LT(poor["clients"][client]["stream_kb_s"], match["clients"][client]["stream_kb_s"]);
+    }
 }
 
 // How many rows a table has, and the latest moment in it.
