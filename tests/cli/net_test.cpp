@@ -52,7 +52,6 @@ TEST_F(Tool, MatchSaysWhatTheNetworkDid) {
     const auto poor = nlohmann::json::parse(run(call + "--budget 2500 --json").out);
     for (std::size_t client = 0; client < 6; ++client) {
         EXPECT_GT(poor["clients"][client]["left_out_bodies"], match["clients"][client]["left_out_bodies"]);
-        EXPECT_LT(poor["clients"][client]["stream_kb_s"], match["clients"][client]["stream_kb_s"]);
     }
 }
 
