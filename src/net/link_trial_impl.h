@@ -29,6 +29,13 @@ struct HitSeries {
         first = last == Time::min() || at - last > max_pause ? at : first;
         last = at;
     }
+    /// Adds how long a kill at that time has taken, unless its last hit was long before: something else
+    /// killed.
+    void add_kill(Time at, std::vector<Duration>& times) const {
+        if (at - last <= max_pause) {
+            times.push_back(at - first);
+        }
+    }
 };
 
 /// One client of a trial, its bot, and what is measured of it.

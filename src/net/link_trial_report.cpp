@@ -67,7 +67,7 @@ void LinkTrial::Impl::measure_notice(TrialClient& one, const Notice& notice, Tim
     }
     if (notice.by == self && notice.who != self) {
         if (const auto shown = one.shown.find(notice.who); shown != one.shown.end()) {
-            one.report.as_shooter.seen.push_back(now - shown->second.first);
+            shown->second.add_kill(now, one.report.as_shooter.seen);
         }
     }
     one.shown.erase(notice.who);
@@ -76,7 +76,7 @@ void LinkTrial::Impl::measure_notice(TrialClient& one, const Notice& notice, Tim
     }
     ++one.report.deaths;
     if (const auto felt = one.felt.find(notice.by); felt != one.felt.end()) {
-        one.report.felt.push_back(now - felt->second.first);
+        felt->second.add_kill(now, one.report.felt);
     }
     one.felt.clear();
     const Fighter* killer = one.client->view().find(notice.by);
@@ -120,7 +120,7 @@ void LinkTrial::Impl::measure_kill(const KillEvent& kill) {
         const auto first = damage.find({kill.who, kill.by});
         TrialClient* killer = client_of(kill.by);
         if (killer != nullptr && first != damage.end()) {
-            killer->report.as_shooter.on_server.push_back(kill.at - first->second.first);
+            first->second.add_kill(kill.at, killer->report.as_shooter.on_server);
         }
         kills[{kill.by, kill.who}] = kill.at;
         const auto back = kills.find({kill.who, kill.by});
