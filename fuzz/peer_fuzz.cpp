@@ -81,7 +81,7 @@ void act(Bytes& from, Transport& end, Tick now) {
     case 5:
         send(end, static_cast<detail::MessageKind>(from.take()), channel, from.take_some());
         break;
-    case 6: { // a sound message of which a byte is another
+    case 6: { // a sound message with a changed byte
         detail::Bytes body = intents(from, now);
         body[from.take() % body.size()] ^= static_cast<std::byte>(from.take());
         send(end, detail::MessageKind::intents, channel, body);

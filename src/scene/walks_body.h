@@ -422,7 +422,7 @@ static std::size_t boxes_along(const BodyBoxes& one, const BodyBoxes& other, con
         }
     };
     float near[width];
-    if (one.low[0] == other.low[0]) { // of one frame: the boxes as they lie there
+    if (one.low[0] == other.low[0]) { // one frame: its boxes as they lie there
         for (std::size_t slot = 0; slot < slots; slot += width) {
             const float* near_sides[3];
             const float* far_sides[3];

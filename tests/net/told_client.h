@@ -1,8 +1,7 @@
 #pragma once
-// A client that is told anything: what a server has said to one that played fair, and what bytes make of it.
+// A client that is told anything: messages to one that played fair, as bytes change them.
 #include "net_rig.h"
 #include "wires.h"
-
 #include <avrek/net/client.h>
 #include <avrek/net/server.h>
 
@@ -11,7 +10,7 @@
 
 namespace avrek::trial {
 
-/// What a server said in a match, by ticks.
+/// Messages of a server in a match, by ticks.
 inline const std::vector<std::vector<TransportEvent>>& said_by_server() {
     static const std::vector<std::vector<TransportEvent>> said = [] {
         const KeyPair issuer = make_keys();
@@ -33,8 +32,7 @@ inline const std::vector<std::vector<TransportEvent>>& said_by_server() {
         for (std::uint32_t id = 1; id <= 3; ++id) {
             Wires::End& end = wires.connect(
                 id, issue_credentials(
-                        issuer,
-                        {.match = 1, .player = BodyId{id}, .expires = 1000, .server = keys.open}));
+                        issuer, {.match = 1, .player = BodyId{id}, .expires = 1000, .server = keys.open}));
             clients.push_back(std::make_unique<Client>(data, ClientSettings{}, end));
         }
         std::vector<std::vector<TransportEvent>> told;

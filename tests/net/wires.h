@@ -12,7 +12,7 @@ namespace avrek::trial {
 struct Wires {
     struct End final : Transport {
         Wires* wires = nullptr; ///< null: the connection is over, or there is none
-        PeerId peer{}; ///< on a client's end: itself, as the server names it
+        PeerId peer{};          ///< on a client's end: itself, as the server names it
         std::deque<TransportEvent> in{};
         PublicKey own_key{};
 

@@ -62,7 +62,7 @@ TEST(Scene, FindsTheClosestHitAndAllHitsAsBruteForceDoes) {
         const Cast cast = random_cast(draw);
         std::optional<Hit> expected;
         std::size_t entries = 0;
-        std::set<std::uint32_t> parts; // of the level, that are in the way
+        std::set<std::uint32_t> parts; // parts of the level in the way
         random.each(filter, cast.begin, [&](Hit hit, const Pose& pose, const auto& shape) {
             if (const auto entry =
                     sweep(hit.body ? to_local(pose, cast.ray) : cast.ray, cast.radius, shape)) {
