@@ -51,6 +51,11 @@ struct Walled : trial::NetRig {
             {{0, 0, 4}, pi, TeamId{1}}, {{0, 0, -4}, 0.0, TeamId{0}}, {{2, 0, -4}, 0.0, TeamId{0}}};
         return made;
     }
+    void throw_one() { // by player 2
+        wants[1].buttons.set(Button::trigger, true);
+        run(0.1);
+        wants[1].buttons.set(Button::trigger, false);
+    }
     void forget() {
         for (auto& of_one : noises) {
             of_one.clear();
@@ -115,9 +120,7 @@ TEST(HiddenFoes, ThrowThingsThatAreToldWhenTheyComeIntoView) {
     Walled rig;
     rig.wants[1] = {.pitch = 1.2F, .slot = 1};
     rig.run(1.0);
-    rig.wants[1].buttons.set(Button::trigger, true);
-    rig.run(0.1);
-    rig.wants[1].buttons.set(Button::trigger, false);
+    rig.throw_one();
     rig.run(0.4);
     rig.join(rig.ticket(3)); // comes while it is in the air
     rig.wants.back() = {};
@@ -142,9 +145,7 @@ TEST(HiddenFoes, ThrowThingsThatAreToldWhenTheyComeIntoView) {
     rig.forget(); // low, and away from the wall: never in view
     rig.wants[1] = {.yaw = static_cast<float>(pi), .slot = 1};
     rig.run(0.3);
-    rig.wants[1].buttons.set(Button::trigger, true);
-    rig.run(0.1);
-    rig.wants[1].buttons.set(Button::trigger, false);
+    rig.throw_one();
     rig.run(2.5);
     EXPECT_EQ(rig.of_kind(2, NoticeKind::launched).size(), 1U);
     EXPECT_TRUE(rig.of_kind(0, NoticeKind::launched).empty());
@@ -163,9 +164,7 @@ TEST(HiddenFoes, LeaveThingsBehindThatAreToldFromWhereTheyStick) {
     Walled rig{{.latency = from_seconds(0.05)}, 3.0, arsenal};
     rig.wants[1] = {.yaw = static_cast<float>(pi), .pitch = -0.1F, .slot = 1}; // away from the wall
     rig.run(0.5);
-    rig.wants[1].buttons.set(Button::trigger, true);
-    rig.run(0.1);
-    rig.wants[1].buttons.set(Button::trigger, false);
+    rig.throw_one();
     rig.run(1.0);
     ASSERT_EQ(rig.of_kind(2, NoticeKind::stuck).size(), 1U);
     EXPECT_TRUE(rig.of_kind(0, NoticeKind::launched).empty());
