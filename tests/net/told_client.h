@@ -91,9 +91,11 @@ class ToldClient {
                 break;
             }
         }
+        not_understood = client.counts().not_understood;
         return client.state();
     }
-    bool stops_early = false; ///< when there are no more changes
+    bool stops_early = false;         ///< when there are no more changes
+    std::uint64_t not_understood = 0; ///< messages, of the last run()
 
   private:
     std::uint8_t take() {

@@ -5,25 +5,27 @@
 
 #include <gtest/gtest.h>
 
-#include <map>
-
 namespace avrek {
 namespace {
 
 TEST(ToldClient, LivesThroughWhateverAServerSays) {
-    ASSERT_EQ(trial::ToldClient{{}}.run(), ClientState::playing);
+    trial::ToldClient fair{{}};
+    ASSERT_EQ(fair.run(), ClientState::playing);
+    EXPECT_EQ(fair.not_understood, 0U);
     Draw draw{5};
-    std::map<ClientState, int> ends;
+    std::uint64_t not_understood = 0;
+    bool any_plays = false;
     for (int round = 0; round < rounds(60); ++round) {
         std::vector<std::uint8_t> changes(400);
         for (std::uint8_t& change : changes) {
             change = static_cast<std::uint8_t>(draw.below(3) == 0 ? draw.below(256) : 0);
         }
-        ++ends[trial::ToldClient{changes}.run()];
+        trial::ToldClient client{changes};
+        any_plays = client.run() == ClientState::playing || any_plays;
+        not_understood += client.not_understood;
     }
-    EXPECT_GT(ends[ClientState::playing], 0);
-    EXPECT_GT(ends[ClientState::connecting] + ends[ClientState::refused] + ends[ClientState::ended], 0)
-        << "or the changes change nothing";
+    EXPECT_TRUE(any_plays);
+    EXPECT_GT(not_understood, 0U) << "or the changes change nothing";
 }
 
 } // namespace
