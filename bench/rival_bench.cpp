@@ -1,134 +1,169 @@
-// The same rays against a ray kernel library, which Avrek itself does not use: the level as one mesh, bodies
-// as its round curves.
-#include "atrium.h"
+// The same questions to a ray kernel library: the level as its triangles, bodies as its round curves.
+#include "rival.h"
 
 #include <benchmark/benchmark.h>
-#include <embree3/rtcore.h>
-
-#include <cmath>
-#include <cstring>
-#include <limits>
 
 namespace {
 
-struct Rival {
-    RTCDevice device = rtcNewDevice(nullptr);
-    RTCScene scene = rtcNewScene(device);
+using bench::QueryContext;
+using bench::RivalScene;
 
-    explicit Rival(std::uint32_t crowd) {
-        add_level();
-        if (crowd > 0) {
-            add_bodies(crowd);
-        }
-        rtcCommitScene(scene);
-    }
-    ~Rival() {
-        rtcReleaseScene(scene);
-        rtcReleaseDevice(device);
-    }
-    Rival(const Rival&) = delete;
-    Rival& operator=(const Rival&) = delete;
-
-    void* buffer(RTCGeometry geometry, RTCBufferType type, RTCFormat format, std::size_t size,
-                 std::size_t count) {
-        return rtcSetNewGeometryBuffer(geometry, type, 0, format, size, count);
-    }
-
-    void attach(RTCGeometry geometry) {
-        rtcCommitGeometry(geometry);
-        rtcAttachGeometry(scene, geometry);
-        rtcReleaseGeometry(geometry);
-    }
-
-    void add_level() {
-        std::vector<avrek::MeshVertex> vertices;
-        std::vector<std::array<std::uint32_t, 3>> triangles;
-        for (const avrek::LevelMesh& mesh : bench::atrium_meshes()) {
-            const auto first = static_cast<std::uint32_t>(vertices.size());
-            vertices.insert(vertices.end(), mesh.vertices.begin(), mesh.vertices.end());
-            for (const avrek::MeshTriangle& triangle : mesh.triangles) {
-                triangles.push_back(
-                    {first + triangle.corners[0], first + triangle.corners[1], first + triangle.corners[2]});
-            }
-        }
-        RTCGeometry geometry = rtcNewGeometry(device, RTC_GEOMETRY_TYPE_TRIANGLE);
-        std::memcpy(buffer(geometry, RTC_BUFFER_TYPE_VERTEX, RTC_FORMAT_FLOAT3, 12, vertices.size()),
-                    vertices.data(), 12 * vertices.size());
-        std::memcpy(buffer(geometry, RTC_BUFFER_TYPE_INDEX, RTC_FORMAT_UINT3, 12, triangles.size()),
-                    triangles.data(), 12 * triangles.size());
-        attach(geometry);
-    }
-
-    // Round segments: two ends with a radius each.
-    void add_bodies(std::uint32_t crowd) {
-        const avrek::RigSpec rig = bench::fifteen_capsules();
-        const std::size_t count = crowd * rig.regions.size();
-        RTCGeometry geometry = rtcNewGeometry(device, RTC_GEOMETRY_TYPE_ROUND_LINEAR_CURVE);
-        auto* vertex =
-            static_cast<float*>(buffer(geometry, RTC_BUFFER_TYPE_VERTEX, RTC_FORMAT_FLOAT4, 16, 2 * count));
-        auto* index =
-            static_cast<std::uint32_t*>(buffer(geometry, RTC_BUFFER_TYPE_INDEX, RTC_FORMAT_UINT, 4, count));
-        for (std::uint32_t body = 0; body < crowd; ++body) {
-            avrek::Pose pose = bench::crowd_pose(body);
-            pose.position += 63 * 0.05 * (pose.rotation * avrek::world_forward());
-            for (const avrek::RegionSpec& region : rig.regions) {
-                const auto& capsule = std::get<avrek::Capsule>(region.shapes.front());
-                *index = static_cast<std::uint32_t>(
-                    2 * (body * rig.regions.size() + static_cast<std::size_t>(&region - rig.regions.data())));
-                ++index;
-                for (const avrek::Vector3& end : {capsule.from, capsule.to}) {
-                    const avrek::Vector3 point = avrek::to_world(pose, end);
-                    for (const double value : {point.x(), point.y(), point.z(), capsule.radius}) {
-                        *vertex = static_cast<float>(value);
-                        ++vertex;
-                    }
-                }
-            }
-        }
-        attach(geometry);
-    }
+struct Device {
+    RTCDevice device = rtcNewDevice("threads=1");
+    ~Device() { rtcReleaseDevice(device); }
 };
 
+std::vector<avrek::Capsule> standing_crowd(std::uint32_t count) {
+    std::vector<avrek::Capsule> capsules;
+    const avrek::RigSpec rig = bench::fifteen_capsules();
+    for (std::uint32_t body = 0; body < count; ++body) {
+        avrek::Pose pose = bench::crowd_pose(body);
+        pose.position += 63 * 0.05 * (pose.rotation * avrek::world_forward());
+        for (const avrek::RegionSpec& region : rig.regions) {
+            capsules.push_back(std::get<avrek::Capsule>(avrek::to_world(pose, region.shapes.front())));
+        }
+    }
+    return capsules;
+}
+
+// With `equal` it passes what a shot passes; without it stops at everything.
 void rival_closest_hit(benchmark::State& state) {
-    const Rival rival{static_cast<std::uint32_t>(state.range(0))};
+    const Device rival;
+    RivalScene scene{rival.device};
+    scene.add_level();
+    const auto capsules = standing_crowd(static_cast<std::uint32_t>(state.range(0)));
+    if (!capsules.empty()) {
+        scene.add_bodies(capsules.size());
+        scene.move_bodies(capsules);
+    }
+    scene.commit();
     const std::vector<avrek::Ray> rays = bench::atrium_rays(1 << 14);
-    RTCIntersectContext context;
-    rtcInitIntersectContext(&context);
+    const std::uint32_t mask = state.range(1) != 0 ? bench::rival_mask(avrek::stops_shots) : 0xffffffffU;
+    QueryContext context;
     std::size_t next = 0;
     std::int64_t hits = 0;
     for (auto _ : state) {
-        const avrek::Ray& ray = rays[next];
-        RTCRayHit hit;
-        hit.ray.org_x = static_cast<float>(ray.origin.x());
-        hit.ray.org_y = static_cast<float>(ray.origin.y());
-        hit.ray.org_z = static_cast<float>(ray.origin.z());
-        hit.ray.dir_x = static_cast<float>(ray.direction.x());
-        hit.ray.dir_y = static_cast<float>(ray.direction.y());
-        hit.ray.dir_z = static_cast<float>(ray.direction.z());
-        hit.ray.tnear = 0.0F;
-        hit.ray.tfar = static_cast<float>(ray.length);
-        hit.ray.time = 0.0F;
-        hit.ray.mask = 0xffffffffU;
-        hit.ray.flags = 0;
-        hit.hit.geomID = RTC_INVALID_GEOMETRY_ID;
-        hit.hit.instID[0] = RTC_INVALID_GEOMETRY_ID;
-        rtcIntersect1(rival.scene, &context, &hit);
+        RTCRayHit hit = bench::rival_ray(rays[next], mask);
+        rtcIntersect1(scene.get(), &context.base, &hit);
         benchmark::DoNotOptimize(hit);
-        const bool counted =
-            state.range(0) == 0 ? hit.hit.geomID != RTC_INVALID_GEOMETRY_ID : hit.hit.geomID == 1;
-        hits += counted ? 1 : 0;
+        hits += hit.hit.geomID != RTC_INVALID_GEOMETRY_ID ? 1 : 0;
         next = (next + 1) % rays.size();
     }
     state.counters["hit_share"] = static_cast<double>(hits) / static_cast<double>(state.iterations());
 }
-BENCHMARK(rival_closest_hit)->ArgName("bodies")->Arg(0)->Arg(64);
+BENCHMARK(rival_closest_hit)
+    ->ArgNames({"bodies", "equal"})
+    ->Args({0, 0})
+    ->Args({0, 1})
+    ->Args({64, 1})
+    ->Args({1024, 1});
 
 void rival_builds_the_level(benchmark::State& state) {
     for (auto _ : state) {
-        const Rival rival{0};
-        benchmark::DoNotOptimize(rival.scene);
+        const Device rival;
+        RivalScene scene{rival.device};
+        scene.add_level();
+        scene.commit();
+        benchmark::DoNotOptimize(scene.get());
     }
 }
 BENCHMARK(rival_builds_the_level)->Unit(benchmark::kMillisecond)->UseRealTime();
+
+// A tick of queries as query_tick_bench.cpp asks it, but for the rewound shots: the level and the bodies as
+// scenes of their own, so that only the bodies are committed anew.
+struct RivalGame {
+    Device rival;
+    RivalScene level{rival.device};
+    RivalScene crowd{rival.device};
+    RivalScene level_for_balls{rival.device};
+    RivalScene crowd_for_balls{rival.device};
+    std::vector<avrek::Capsule> capsules{};
+    avrek::RigSpec rig = bench::jointed_rig();
+    std::size_t tick = 0;
+    std::size_t bodies_hit = 0;
+
+    RivalGame() {
+        level.add_level();
+        level.commit();
+        level_for_balls.add_level_for_balls();
+        level_for_balls.commit();
+        for (RivalScene* scene : {&crowd, &crowd_for_balls}) {
+            scene->add_bodies(bench::crowd * rig.regions.size());
+            scene->ignore_bodies(rig.regions.size());
+        }
+    }
+
+    const bench::QueryTick& move() {
+        ++tick;
+        const bench::QueryTick& asked = bench::query_ticks()[tick % bench::tick_count];
+        capsules.clear();
+        for (std::uint32_t body = 0; body < bench::crowd; ++body) {
+            for (const avrek::RegionSpec& region : rig.regions) {
+                const avrek::Pose& pose = asked.poses[body * bench::joints + region.joint];
+                const auto& capsule = std::get<avrek::Capsule>(region.shapes.front());
+                capsules.push_back(
+                    {to_world(pose, capsule.from), to_world(pose, capsule.to), capsule.radius});
+            }
+        }
+        crowd.move_bodies(capsules);
+        crowd.commit();
+        crowd_for_balls.move_bodies(capsules, bench::ball_radius);
+        crowd_for_balls.commit();
+        return asked;
+    }
+
+    bench::Answer cast(const avrek::Cast& cast, std::uint32_t ignored) {
+        const bool is_ball = cast.radius > 0.0;
+        QueryContext context;
+        context.ignored = ignored;
+        RTCRayHit hit = bench::rival_ray(cast.ray, bench::rival_mask(avrek::stops_shots));
+        rtcIntersect1((is_ball ? level_for_balls : level).get(), &context.base, &hit);
+        const bool meets_level = hit.hit.geomID != RTC_INVALID_GEOMETRY_ID;
+        hit.hit.geomID = RTC_INVALID_GEOMETRY_ID;
+        rtcIntersect1((is_ball ? crowd_for_balls : crowd).get(), &context.base, &hit);
+        bench::Answer answer;
+        if (hit.hit.geomID != RTC_INVALID_GEOMETRY_ID) {
+            answer = {hit.ray.tfar, static_cast<std::uint32_t>(hit.hit.primID / rig.regions.size())};
+            ++bodies_hit;
+        } else if (meets_level) {
+            answer.distance = hit.ray.tfar;
+        }
+        return answer;
+    }
+
+    bool sees(const avrek::Cast& sight) {
+        QueryContext context;
+        RTCRay ray = bench::rival_ray(sight.ray, bench::rival_mask(bench::hides)).ray;
+        rtcOccluded1(level.get(), &context.base, &ray);
+        return ray.tfar >= 0.0F;
+    }
+};
+
+void rival_tick_of_queries(benchmark::State& state) {
+    RivalGame game;
+    std::vector<bench::Answer> answers;
+    std::size_t seen = 0;
+    for ([[maybe_unused]] const auto& step : state) {
+        answers.clear();
+        const bench::QueryTick& asked = game.move();
+        for (const auto* casts : {&asked.shots, &asked.buckshot, &asked.muzzles, &asked.aims}) {
+            const std::size_t each = casts->size() / bench::crowd;
+            for (std::size_t index = 0; index < casts->size(); ++index) {
+                answers.push_back(game.cast((*casts)[index], static_cast<std::uint32_t>(index / each)));
+            }
+        }
+        for (const avrek::Cast& sight : asked.sights) {
+            seen += game.sees(sight) ? 1 : 0;
+        }
+        for (const avrek::Cast& ball : asked.balls) {
+            answers.push_back(game.cast(ball, 0xffffffffU));
+        }
+        benchmark::DoNotOptimize(answers.data());
+    }
+    const auto ticks = static_cast<double>(state.iterations());
+    state.counters["seen"] = static_cast<double>(seen) / ticks;
+    state.counters["bodies_hit"] = static_cast<double>(game.bodies_hit) / ticks;
+}
+BENCHMARK(rival_tick_of_queries)->Unit(benchmark::kMicrosecond);
 
 } // namespace

@@ -47,7 +47,7 @@ bool same_shapes(const RigSpec& one, const RigSpec& other) {
 } // namespace
 
 RigShapes shapes_of(const RigSpec& spec) {
-    RigShapes rig{&spec, spec.joints.size() + 1, {}};
+    RigShapes rig{&spec, spec.joints.size() + 1, {}, {}};
     for (std::size_t region = 0; region < spec.regions.size(); ++region) {
         for (std::size_t index = 0; index < spec.regions[region].shapes.size(); ++index) {
             const Shape& shape = spec.regions[region].shapes[index];
@@ -56,7 +56,12 @@ RigShapes shapes_of(const RigSpec& spec) {
             rig.shapes.push_back({shape, static_cast<RegionId>(region), joint,
                                   spec.regions[region].surface.spec.value_or(SurfaceId{}), centre_of(shape),
                                   std::visit(Reach{}, shape)});
+            rig.around.push_back(detail::capsules::around(shape));
         }
+    }
+    rig.bundles.resize(rig.joints == 1 ? detail::capsules::bundles_for(rig.shapes.size()) : 0);
+    for (std::size_t index = 0; index < rig.shapes.size() && rig.joints == 1; ++index) {
+        detail::capsules::write(rig.around[index], Vector3::Zero(), rig.bundles, index);
     }
     return rig;
 }
@@ -70,6 +75,7 @@ BodyFrames::BodyFrames(const SceneLimits& set)
     assert(set.bodies >= 1 && set.bodies <= 65535 && set.joints >= 1 && set.joints <= max_joints + 1);
     assert(set.frames >= 2);
     rigs.reserve(16);
+    has_bundles.resize(set.frames * set.bodies);
     by_id.reserve(set.bodies);
 }
 
@@ -166,6 +172,7 @@ void BodyFrames::write_box(std::size_t frame, std::size_t slot, bool jumps) {
         }
     }
     margins[frame * padded + slot] = margin > 1e-12 ? higher(margin) : 0.0F;
+    write_bundles(frame, slot);
 }
 
 void BodyFrames::set_joints(std::size_t joints) {
@@ -183,6 +190,7 @@ void BodyFrames::change_rig(std::size_t rig_place, const RigSpec& spec) {
     const std::size_t joints = rigs[rig_place].joints;
     const bool same = same_shapes(*rigs[rig_place].spec, spec);
     rigs[rig_place] = shapes_of(spec);
+    make_bundles(rigs[rig_place]);
     for (std::size_t slot = 0; slot < used && !same; ++slot) {
         if (slots[slot].rig != rig_place) {
             continue;

@@ -1,5 +1,6 @@
 #pragma once
 #include "body_cells.h"
+#include "capsules.h"
 #include "level_data.h"
 #include <avrek/core/state_fields.h>
 #include <avrek/scene/scene.h>
@@ -23,6 +24,8 @@ struct RigShapes {
     const RigSpec* spec = nullptr;
     std::size_t joints = 1; ///< the body itself counted
     std::vector<RigShape> shapes;
+    std::vector<Capsule> around;                     ///< by shape, in the axes of its joint
+    std::vector<detail::capsules::Bundle> bundles{}; ///< the same, of a rig without joints
 };
 
 /// A place for a body. Which frames know it is told by its boxes there: empty ones are where it is not.
@@ -74,11 +77,23 @@ struct BodyFrames {
     std::vector<std::uint8_t> jumped; ///< by frame and slot: came here at once
     std::vector<Pose> poses;          ///< by frame, slot and joint
     std::vector<float> no_margins;
+    /// By frame and slot: capsules around the shapes of bodies with joints, relative to the body's origin.
+    /// No part of the state: after a restore there are none until a body is moved.
+    std::vector<detail::capsules::Bundle> bundles;
+    std::vector<std::uint8_t> has_bundles; ///< by frame and slot
+    std::size_t bundle_count = 0;          ///< of a body
     BodyCells cells;        ///< by frame: where bodies are in it, and on their way to it from the one before
     std::size_t newest = 0; ///< in the ring
     std::size_t count = 1;  ///< frames that are remembered
     std::uint64_t number = 0; ///< number of the newest frame, from the start
 
+    std::span<detail::capsules::Bundle> bundles_of(std::size_t frame, std::size_t slot) {
+        return std::span{bundles}.subspan((frame * limits.bodies + slot) * bundle_count, bundle_count);
+    }
+    /// Which of 64 shapes of a body from `first` on the line of a ray may touch between two moments, as bits;
+    /// all where it is not known.
+    std::uint64_t shapes_near(const detail::tree::Walks& walks, std::size_t slot, std::size_t first,
+                              const Cast& cast, const Moment& begin, const Moment& end) const;
     Pose* poses_of(std::size_t frame, std::size_t slot) {
         return &poses[(frame * limits.bodies + slot) * limits.joints];
     }
@@ -108,6 +123,11 @@ struct BodyFrames {
     void write_poses(std::size_t slot, std::span<const Pose> joints, bool jumps);
     /// Computes the box and the margin of a body in a frame from its poses there.
     void write_box(std::size_t frame, std::size_t slot, bool jumps);
+    /// Writes the capsules of a body with joints in a frame from its poses there.
+    void write_bundles(std::size_t frame, std::size_t slot);
+    void copy_bundles(std::size_t from_frame, std::size_t to_frame, std::size_t slot);
+    /// Makes room for the capsules of a rig. Allocates when it is larger than all before it.
+    void make_bundles(const RigShapes& rig);
     /// Makes room for another number of joints.
     void set_joints(std::size_t joints);
     /// Gives a rig other shapes, in all frames. New joints stand at rest.

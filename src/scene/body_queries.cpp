@@ -3,6 +3,7 @@
 
 #include <algorithm>
 #include <array>
+#include <bit>
 #include <cassert>
 #include <cmath>
 
@@ -116,43 +117,94 @@ int pieces_of(const Pose& begin, const Pose& end) {
     return 1 + static_cast<int>(half_turn_sine * (pi / from_degrees(10.0)));
 }
 
+// A cast during a leg, in the axes of the joints of one body. Keeps that of the last joint: the next shape
+// usually has the same.
+class JointRays {
+  public:
+    JointRays(const BodyFrames& bodies, const Cast& cast, std::size_t slot, const Leg& leg)
+        : bodies_(bodies), cast_(cast), slot_(slot), leg_(leg), still_(leg.stands_still()) {}
+
+    // The cast as one straight ray.
+    const LocalRay& whole(std::uint32_t joint) {
+        if (joint != joint_) {
+            joint_ = joint;
+            const Pose begin = bodies_.pose_at(leg_.begin, slot_, joint);
+            const Pose end = still_ ? begin : bodies_.pose_at(leg_.end, slot_, joint);
+            whole_ = local_ray(cast_, begin, end, leg_.from, leg_.to, still_);
+            pieces_ = still_ ? 1 : pieces_of(begin, end);
+        }
+        return whole_;
+    }
+    // How many straight rays it is in truth; of the joint of whole().
+    int pieces() const { return pieces_; }
+    // One of them, from 1 on, which begins at `begin`.
+    LocalRay piece(int number, const Pose& begin) const {
+        const auto part = [&](double from, double to, int at) {
+            return from + (to - from) * (static_cast<double>(at) / pieces_);
+        };
+        const Moment moment{leg_.begin.before, leg_.begin.after,
+                            part(leg_.begin.share, leg_.end.share, number)};
+        return local_ray(cast_, begin, bodies_.pose_at(moment, slot_, joint_),
+                         part(leg_.from, leg_.to, number - 1), part(leg_.from, leg_.to, number), false);
+    }
+
+  private:
+    const BodyFrames& bodies_;
+    const Cast& cast_;
+    std::size_t slot_;
+    const Leg& leg_;
+    bool still_;
+    LocalRay whole_;
+    std::uint32_t joint_ = max_joints + 1;
+    int pieces_ = 1;
+};
+
+// Which of 64 shapes from `first` on the cast may touch, as bits.
+std::uint64_t shapes_near(const BodyFrames& bodies, const detail::tree::Walks& walks, const Cast& cast,
+                          std::size_t slot, const Leg& leg, std::size_t first, JointRays& rays) {
+    const RigShapes& rig = bodies.rigs[bodies.slots[slot].rig];
+    if (rig.joints > 1) {
+        return bodies.shapes_near(walks, slot, first, cast, leg.begin, leg.end);
+    }
+    const Ray& ray = rays.whole(0).ray;
+    const std::size_t shapes = std::min<std::size_t>(rig.shapes.size() - first, 64);
+    const std::uint64_t all = shapes < 64 ? (std::uint64_t{1} << shapes) - 1 : ~std::uint64_t{0};
+    if (rays.pieces() > 1) {
+        return all;
+    }
+    const detail::capsules::Bundle* const bundles = &rig.bundles[first / detail::capsules::width];
+    detail::capsules::Query query{bundles, bundles};
+    detail::capsules::set_line(query, ray.origin, ray.direction, ray.length, Vector3::Zero(), cast.radius);
+    return all & walks.capsules_near(query, detail::capsules::bundles_for(shapes));
+}
+
 // Calls `take(hit, local, shape)` for the first contact with each shape of a body during a leg.
 template <class Take>
-void shapes_along(const BodyFrames& bodies, const Cast& cast, std::size_t slot, const Leg& segment,
-                  const Take& take) {
+void shapes_along(const BodyFrames& bodies, const detail::tree::Walks& walks, const Cast& cast,
+                  std::size_t slot, const Leg& segment, const Take& take) {
     const RigShapes& rig = bodies.rigs[bodies.slots[slot].rig];
-    const bool still = segment.stands_still();
-    LocalRay whole; // ray for the previous shape's joint: usually the same
-    std::uint32_t joint = max_joints + 1;
-    for (const RigShape& shape : rig.shapes) {
-        if (shape.joint != joint) {
-            joint = shape.joint;
-            const Pose begin = bodies.pose_at(segment.begin, slot, joint);
-            const Pose end = still ? begin : bodies.pose_at(segment.end, slot, joint);
-            whole = local_ray(cast, begin, end, segment.from, segment.to, still);
-        }
-        const int pieces = still ? 1 : pieces_of(whole.begin, whole.end);
-        Pose begin = whole.begin;
-        for (int piece = 1; piece <= pieces; ++piece) {
-            LocalRay local = whole;
-            if (pieces > 1) {
-                const auto part = [&](double from, double to, int at) {
-                    return from + (to - from) * (static_cast<double>(at) / pieces);
-                };
-                const Moment moment{segment.begin.before, segment.begin.after,
-                                    part(segment.begin.share, segment.end.share, piece)};
-                const Pose end = bodies.pose_at(moment, slot, shape.joint);
-                local = local_ray(cast, begin, end, part(segment.from, segment.to, piece - 1),
-                                  part(segment.from, segment.to, piece), false);
-                begin = end;
+    JointRays rays{bodies, cast, slot, segment};
+    const auto look = [&](const RigShape& shape) {
+        LocalRay local = rays.whole(shape.joint);
+        Pose begin = local.begin;
+        for (int piece = 1; piece <= rays.pieces(); ++piece) {
+            if (rays.pieces() > 1) {
+                local = rays.piece(piece, begin);
+                begin = local.end;
             }
             if (!reaches(local.ray, cast.radius, shape)) {
                 continue;
             }
             if (const auto entry = sweep(local.ray, cast.radius, shape.shape)) {
                 take(hit_of(cast, local, bodies.slots[slot], shape, *entry), local, shape);
-                break;
+                return;
             }
+        }
+    };
+    for (std::size_t first = 0; first < rig.shapes.size(); first += 64) {
+        std::uint64_t near = shapes_near(bodies, walks, cast, slot, segment, first, rays);
+        for (; near != 0; near &= near - 1) {
+            look(rig.shapes[first + static_cast<std::size_t>(std::countr_zero(near))]);
         }
     }
 }
@@ -317,9 +369,9 @@ void closest_in_bodies(const BodyFrames& bodies, const detail::tree::Walks& walk
         constexpr double slack = 1e-9; // more than the roundings of a share
         const double before = nearest ? std::max(segment.from, nearest->share + slack) : 1.0;
         bodies_along(bodies, walks, cast, filter, segment, before, [&](std::size_t slot) {
-            shapes_along(bodies, cast, slot, segment, [&](const Hit& hit, const LocalRay&, const RigShape&) {
-                take_nearest(nearest, hit);
-            });
+            shapes_along(
+                bodies, walks, cast, slot, segment,
+                [&](const Hit& hit, const LocalRay&, const RigShape&) { take_nearest(nearest, hit); });
         });
         return true;
     });
@@ -329,7 +381,7 @@ void every_in_bodies(const BodyFrames& bodies, const detail::tree::Walks& walks,
                      const Filter& filter, HitList& found) {
     legs_of(bodies, cast, [&](const Leg& segment) {
         bodies_along(bodies, walks, cast, filter, segment, 1.0, [&](std::size_t slot) {
-            shapes_along(bodies, cast, slot, segment,
+            shapes_along(bodies, walks, cast, slot, segment,
                          [&](const Hit& hit, const LocalRay& local, const RigShape& shape) {
                              // One that goes on from the leg before has been found there.
                              if (!hit.inside || segment.from == 0.0) {

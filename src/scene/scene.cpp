@@ -19,6 +19,7 @@ std::uint32_t rig_number(BodyFrames& bodies, const RigSpec& spec) {
         }
     }
     bodies.rigs.push_back(shapes_of(spec));
+    bodies.make_bundles(bodies.rigs.back());
     return static_cast<std::uint32_t>(bodies.rigs.size() - 1);
 }
 
@@ -133,6 +134,7 @@ void Scene::begin_frame(Time at) {
             bodies.mark_cells(bodies.newest, slot);
             std::copy_n(bodies.poses_of(last, slot), bodies.rigs[bodies.slots[slot].rig].joints,
                         bodies.poses_of(bodies.newest, slot));
+            bodies.copy_bundles(last, bodies.newest, slot);
         }
     }
 }
@@ -380,6 +382,7 @@ bool Scene::restore(StateReader& from) {
             bodies.clear_box(frame, slot);
         }
     }
+    std::fill(bodies.has_bundles.begin(), bodies.has_bundles.end(), std::uint8_t{0});
     bodies.used = used;
     bodies.newest = newest;
     bodies.count = count;

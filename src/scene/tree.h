@@ -1,5 +1,6 @@
 #pragma once
 #include "../core/big_pages.h"
+#include "capsules.h"
 #include <avrek/core/bounds.h>
 #include <avrek/scene/raycast.h>
 
@@ -99,6 +100,8 @@ struct Walks {
     /// two moments count as one around both, wider by the margin.
     std::size_t (*boxes_along)(const BodyBoxes& one, const BodyBoxes& other, const float* margin,
                                std::size_t slots, const Path& path, std::uint16_t* found);
+    /// The capsules of up to eight bundles that the line may touch, as bits from the lowest.
+    std::uint64_t (*capsules_near)(const capsules::Query& query, std::size_t bundles);
 };
 
 const Walks& portable_walks();

@@ -40,6 +40,7 @@ unsigned movemask(const Lanes& lanes) {
     return mask;
 }
 
+#include "capsules_body.h"
 #include "walks_body.h"
 
 } // namespace portable
@@ -80,6 +81,7 @@ static inline unsigned movemask(Long4 lanes) {
     return static_cast<unsigned>(__builtin_ia32_movmskpd256(reinterpret_cast<Double4>(lanes)));
 }
 
+#include "capsules_body.h"
 #include "walks_body.h"
 
 } // namespace avx2

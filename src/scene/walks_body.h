@@ -1,12 +1,6 @@
 // The walks over a tree. Included once for each kind of processor, inside of a namespace of its own, by
 // walks.cpp, which says what `least`, `most` and `movemask` are. No guard, and no headers of its own.
 
-static inline Float8 load8(const float* from) {
-    Float8 lanes;
-    std::memcpy(&lanes, from, sizeof lanes);
-    return lanes;
-}
-
 static inline Double4 load_as_double(const float* from) {
     Float4 lanes;
     std::memcpy(&lanes, from, sizeof lanes);
@@ -457,4 +451,5 @@ static std::size_t boxes_along(const BodyBoxes& one, const BodyBoxes& other, con
     return count;
 }
 
-static constexpr Walks walks{closest_triangle, along, triangles_along, within, around, boxes_along};
+static constexpr Walks walks{closest_triangle, along,       triangles_along, within,
+                             around,           boxes_along, capsules_near};

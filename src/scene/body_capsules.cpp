@@ -1,0 +1,73 @@
+#include "body_frames.h"
+
+#include <algorithm>
+
+namespace avrek {
+
+void BodyFrames::make_bundles(const RigShapes& rig) {
+    const std::size_t wanted = rig.joints > 1 ? detail::capsules::bundles_for(rig.shapes.size()) : 0;
+    if (wanted > bundle_count) {
+        bundle_count = wanted;
+        bundles.assign(limits.frames * limits.bodies * bundle_count, {});
+        has_bundles.assign(limits.frames * limits.bodies, 0);
+    }
+}
+
+void BodyFrames::write_bundles(std::size_t frame, std::size_t slot) {
+    const RigShapes& rig = rigs[slots[slot].rig];
+    if (rig.joints == 1) {
+        return;
+    }
+    const std::span<detail::capsules::Bundle> to = bundles_of(frame, slot);
+    const Pose* const stands = poses_of(frame, slot);
+    for (std::size_t index = 0; index < rig.shapes.size(); ++index) {
+        const Capsule& capsule = rig.around[index];
+        const Pose& pose = stands[rig.shapes[index].joint];
+        detail::capsules::write({to_world(pose, capsule.from), to_world(pose, capsule.to), capsule.radius},
+                                stands[0].position, to, index);
+    }
+    has_bundles[frame * limits.bodies + slot] = 1;
+}
+
+void BodyFrames::copy_bundles(std::size_t from_frame, std::size_t to_frame, std::size_t slot) {
+    const std::uint8_t has = has_bundles[from_frame * limits.bodies + slot];
+    has_bundles[to_frame * limits.bodies + slot] = has;
+    if (has != 0) {
+        std::copy_n(bundles_of(from_frame, slot).begin(), bundle_count, bundles_of(to_frame, slot).begin());
+    }
+}
+
+std::uint64_t BodyFrames::shapes_near(const detail::tree::Walks& walks, std::size_t slot, std::size_t first,
+                                      const Cast& cast, const Moment& begin, const Moment& end) const {
+    constexpr std::uint64_t all = ~std::uint64_t{0};
+    const std::size_t one = begin.before * limits.bodies + slot;
+    const std::size_t after = end.after * limits.bodies + slot;
+    const std::size_t other = is_in(end.after, slot) && jumped[after] == 0 ? after : one;
+    if (has_bundles[one] == 0 || has_bundles[other] == 0) {
+        return all;
+    }
+    const std::size_t skipped = first / detail::capsules::width;
+    const Vector3 from = poses[one * limits.joints].position;
+    detail::capsules::Query query{&bundles[one * bundle_count + skipped],
+                                  &bundles[other * bundle_count + skipped]};
+    double margin = 0.0;
+    Vector3 origin = from;
+    if (one != other) {
+        const Vector3 way = poses[other * limits.joints].position - from;
+        origin += begin.share * way;
+        margin = margins[end.after * padded + slot];
+        query.share = static_cast<float>(begin.share);
+        query.moved = static_cast<float>(end.share - begin.share);
+        for (std::size_t axis = 0; axis < 3; ++axis) {
+            query.shift[axis] = static_cast<float>(way[static_cast<Eigen::Index>(axis)]);
+        }
+    }
+    detail::capsules::set_line(query, cast.ray.origin, cast.ray.direction, cast.ray.length, origin,
+                               cast.radius + margin);
+    const std::size_t shapes = rigs[slots[slot].rig].shapes.size() - first;
+    const std::uint64_t there = shapes < 64 ? (std::uint64_t{1} << shapes) - 1 : all;
+    return there &
+           walks.capsules_near(query, detail::capsules::bundles_for(std::min<std::size_t>(shapes, 64)));
+}
+
+} // namespace avrek
