@@ -13,22 +13,6 @@ void BodyFrames::make_bundles(const RigShapes& rig) {
     }
 }
 
-void BodyFrames::write_bundles(std::size_t frame, std::size_t slot) {
-    const RigShapes& rig = rigs[slots[slot].rig];
-    if (rig.joints == 1) {
-        return;
-    }
-    const std::span<detail::capsules::Bundle> to = bundles_of(frame, slot);
-    const Pose* const stands = poses_of(frame, slot);
-    for (std::size_t index = 0; index < rig.shapes.size(); ++index) {
-        const Capsule& capsule = rig.around[index];
-        const Pose& pose = stands[rig.shapes[index].joint];
-        detail::capsules::write({to_world(pose, capsule.from), to_world(pose, capsule.to), capsule.radius},
-                                stands[0].position, to, index);
-    }
-    has_bundles[frame * limits.bodies + slot] = 1;
-}
-
 void BodyFrames::copy_bundles(std::size_t from_frame, std::size_t to_frame, std::size_t slot) {
     const std::uint8_t has = has_bundles[from_frame * limits.bodies + slot];
     has_bundles[to_frame * limits.bodies + slot] = has;
@@ -38,7 +22,8 @@ void BodyFrames::copy_bundles(std::size_t from_frame, std::size_t to_frame, std:
 }
 
 std::uint64_t BodyFrames::shapes_near(const detail::tree::Walks& walks, std::size_t slot, std::size_t first,
-                                      const Cast& cast, const Moment& begin, const Moment& end) const {
+                                      const Cast& cast, const Moment& begin, const Moment& end,
+                                      Metres limit) const {
     constexpr std::uint64_t all = ~std::uint64_t{0};
     const std::size_t one = begin.before * limits.bodies + slot;
     const std::size_t after = end.after * limits.bodies + slot;
@@ -62,8 +47,7 @@ std::uint64_t BodyFrames::shapes_near(const detail::tree::Walks& walks, std::siz
             query.shift[axis] = static_cast<float>(way[static_cast<Eigen::Index>(axis)]);
         }
     }
-    detail::capsules::set_line(query, cast.ray.origin, cast.ray.direction, cast.ray.length, origin,
-                               cast.radius + margin);
+    detail::capsules::set_line(query, cast.ray, origin, cast.radius + margin, limit);
     const std::size_t shapes = rigs[slots[slot].rig].shapes.size() - first;
     const std::uint64_t there = shapes < 64 ? (std::uint64_t{1} << shapes) - 1 : all;
     return there &

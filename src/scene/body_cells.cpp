@@ -88,8 +88,15 @@ void BodyCells::add(std::size_t frame, const double (&low)[3], const double (&hi
 }
 
 bool BodyCells::any(std::size_t frame, const double (&low)[3], const double (&high)[3]) const {
+    double touched = 1.0; // at least so many cells
+    for (int axis = 0; axis < 3; ++axis) {
+        touched *= std::max(1.0, (high[axis] - low[axis]) * cells_per_metre);
+    }
+    if (everywhere_[frame] != 0 || touched > static_cast<double>(max_asked)) {
+        return true;
+    }
     const CellRange range = range_of(low, high);
-    if (everywhere_[frame] != 0 || range.size() > max_asked) {
+    if (range.size() > max_asked) {
         return true;
     }
     const std::uint64_t* const bits = &bits_[frame * words_];

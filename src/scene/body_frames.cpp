@@ -47,7 +47,7 @@ bool same_shapes(const RigSpec& one, const RigSpec& other) {
 } // namespace
 
 RigShapes shapes_of(const RigSpec& spec) {
-    RigShapes rig{&spec, spec.joints.size() + 1, {}, {}};
+    RigShapes rig{&spec, spec.joints.size() + 1, {}};
     for (std::size_t region = 0; region < spec.regions.size(); ++region) {
         for (std::size_t index = 0; index < spec.regions[region].shapes.size(); ++index) {
             const Shape& shape = spec.regions[region].shapes[index];
@@ -56,12 +56,12 @@ RigShapes shapes_of(const RigSpec& spec) {
             rig.shapes.push_back({shape, static_cast<RegionId>(region), joint,
                                   spec.regions[region].surface.spec.value_or(SurfaceId{}), centre_of(shape),
                                   std::visit(Reach{}, shape)});
-            rig.around.push_back(detail::capsules::around(shape));
         }
     }
     rig.bundles.resize(rig.joints == 1 ? detail::capsules::bundles_for(rig.shapes.size()) : 0);
     for (std::size_t index = 0; index < rig.shapes.size() && rig.joints == 1; ++index) {
-        detail::capsules::write(rig.around[index], Vector3::Zero(), rig.bundles, index);
+        detail::capsules::write(detail::capsules::around(rig.shapes[index].shape), Vector3::Zero(),
+                                rig.bundles, index);
     }
     return rig;
 }
@@ -150,9 +150,15 @@ void BodyFrames::write_box(std::size_t frame, std::size_t slot, bool jumps) {
     const Pose* const to = poses_of(frame, slot);
     const RigShapes& rig = rigs[slots[slot].rig];
     Bounds bounds;
-    for (const RigShape& shape : rig.shapes) {
-        include(bounds, bounds_of(to_world(to[shape.joint], shape.shape)));
+    for (std::size_t index = 0; index < rig.shapes.size(); ++index) {
+        const Shape placed = to_world(to[rig.shapes[index].joint], rig.shapes[index].shape);
+        include(bounds, bounds_of(placed));
+        if (rig.joints > 1) {
+            detail::capsules::write(detail::capsules::around(placed), to[0].position, bundles_of(frame, slot),
+                                    index);
+        }
     }
+    has_bundles[frame * limits.bodies + slot] = rig.joints > 1 ? 1 : 0;
     for (std::size_t axis = 0; axis < 3; ++axis) {
         const auto lane = static_cast<Eigen::Index>(axis);
         low[box_at(frame, axis, slot)] = lower(bounds.low[lane]);
@@ -172,7 +178,6 @@ void BodyFrames::write_box(std::size_t frame, std::size_t slot, bool jumps) {
         }
     }
     margins[frame * padded + slot] = margin > 1e-12 ? higher(margin) : 0.0F;
-    write_bundles(frame, slot);
 }
 
 void BodyFrames::set_joints(std::size_t joints) {

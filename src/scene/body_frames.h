@@ -24,8 +24,7 @@ struct RigShapes {
     const RigSpec* spec = nullptr;
     std::size_t joints = 1; ///< the body itself counted
     std::vector<RigShape> shapes;
-    std::vector<Capsule> around;                     ///< by shape, in the axes of its joint
-    std::vector<detail::capsules::Bundle> bundles{}; ///< the same, of a rig without joints
+    std::vector<detail::capsules::Bundle> bundles{}; ///< around the shapes, of a rig without joints
 };
 
 /// A place for a body. Which frames know it is told by its boxes there: empty ones are where it is not.
@@ -90,10 +89,10 @@ struct BodyFrames {
     std::span<detail::capsules::Bundle> bundles_of(std::size_t frame, std::size_t slot) {
         return std::span{bundles}.subspan((frame * limits.bodies + slot) * bundle_count, bundle_count);
     }
-    /// Which of 64 shapes of a body from `first` on the line of a ray may touch between two moments, as bits;
-    /// all where it is not known.
+    /// Which of 64 shapes of a body from `first` on the cast may touch between two moments, and before
+    /// `limit`, as bits; all where it is not known.
     std::uint64_t shapes_near(const detail::tree::Walks& walks, std::size_t slot, std::size_t first,
-                              const Cast& cast, const Moment& begin, const Moment& end) const;
+                              const Cast& cast, const Moment& begin, const Moment& end, Metres limit) const;
     Pose* poses_of(std::size_t frame, std::size_t slot) {
         return &poses[(frame * limits.bodies + slot) * limits.joints];
     }
@@ -121,10 +120,8 @@ struct BodyFrames {
         return filter.bodies && (filter.hits.bits() & layers.bits()) != 0;
     }
     void write_poses(std::size_t slot, std::span<const Pose> joints, bool jumps);
-    /// Computes the box and the margin of a body in a frame from its poses there.
+    /// Computes the box, the margin and the capsules of a body in a frame from its poses there.
     void write_box(std::size_t frame, std::size_t slot, bool jumps);
-    /// Writes the capsules of a body with joints in a frame from its poses there.
-    void write_bundles(std::size_t frame, std::size_t slot);
     void copy_bundles(std::size_t from_frame, std::size_t to_frame, std::size_t slot);
     /// Makes room for the capsules of a rig. Allocates when it is larger than all before it.
     void make_bundles(const RigShapes& rig);

@@ -6,10 +6,13 @@
 #include <bit>
 #include <cassert>
 #include <cmath>
+#include <limits>
 
 namespace avrek {
 
 namespace {
+
+constexpr double no_limit = std::numeric_limits<double>::infinity();
 
 bool lets(const Filter& filter, const BodySlot& slot) {
     return filter.hits.contains(slot.layer) && filter.teams.contains(slot.team) &&
@@ -159,12 +162,13 @@ class JointRays {
     int pieces_ = 1;
 };
 
-// Which of 64 shapes from `first` on the cast may touch, as bits.
+// Which of 64 shapes from `first` on the cast may touch before `limit`, as bits.
 std::uint64_t shapes_near(const BodyFrames& bodies, const detail::tree::Walks& walks, const Cast& cast,
-                          std::size_t slot, const Leg& leg, std::size_t first, JointRays& rays) {
+                          std::size_t slot, const Leg& leg, std::size_t first, JointRays& rays,
+                          Metres limit) {
     const RigShapes& rig = bodies.rigs[bodies.slots[slot].rig];
     if (rig.joints > 1) {
-        return bodies.shapes_near(walks, slot, first, cast, leg.begin, leg.end);
+        return bodies.shapes_near(walks, slot, first, cast, leg.begin, leg.end, limit);
     }
     const Ray& ray = rays.whole(0).ray;
     const std::size_t shapes = std::min<std::size_t>(rig.shapes.size() - first, 64);
@@ -174,14 +178,17 @@ std::uint64_t shapes_near(const BodyFrames& bodies, const detail::tree::Walks& w
     }
     const detail::capsules::Bundle* const bundles = &rig.bundles[first / detail::capsules::width];
     detail::capsules::Query query{bundles, bundles};
-    detail::capsules::set_line(query, ray.origin, ray.direction, ray.length, Vector3::Zero(), cast.radius);
+    // Lengths in the axes of a body that moves are others.
+    const double until = leg.stands_still() ? limit - leg.from * cast.ray.length : no_limit;
+    detail::capsules::set_line(query, ray, Vector3::Zero(), cast.radius, until);
     return all & walks.capsules_near(query, detail::capsules::bundles_for(shapes));
 }
 
-// Calls `take(hit, local, shape)` for the first contact with each shape of a body during a leg.
+// Calls `take(hit, local, shape)` for the first contact with each shape of a body during a leg, if it can be
+// before `limit`.
 template <class Take>
 void shapes_along(const BodyFrames& bodies, const detail::tree::Walks& walks, const Cast& cast,
-                  std::size_t slot, const Leg& segment, const Take& take) {
+                  std::size_t slot, const Leg& segment, Metres limit, const Take& take) {
     const RigShapes& rig = bodies.rigs[bodies.slots[slot].rig];
     JointRays rays{bodies, cast, slot, segment};
     const auto look = [&](const RigShape& shape) {
@@ -202,7 +209,7 @@ void shapes_along(const BodyFrames& bodies, const detail::tree::Walks& walks, co
         }
     };
     for (std::size_t first = 0; first < rig.shapes.size(); first += 64) {
-        std::uint64_t near = shapes_near(bodies, walks, cast, slot, segment, first, rays);
+        std::uint64_t near = shapes_near(bodies, walks, cast, slot, segment, first, rays, limit);
         for (; near != 0; near &= near - 1) {
             look(rig.shapes[first + static_cast<std::size_t>(std::countr_zero(near))]);
         }
@@ -210,7 +217,7 @@ void shapes_along(const BodyFrames& bodies, const detail::tree::Walks& walks, co
 }
 
 // Calls `look(slot)` for the bodies that the filter lets be hit and that the cast may touch during a leg,
-// before a share of the whole cast.
+// before a share of the whole cast, nearer ones first. It returns the distance beyond which nothing matters.
 template <class Look>
 void bodies_along(const BodyFrames& bodies, const detail::tree::Walks& walks, const Cast& cast,
                   const Filter& filter, const Leg& segment, double before, const Look& look) {
@@ -244,8 +251,10 @@ void bodies_along(const BodyFrames& bodies, const detail::tree::Walks& walks, co
     const std::size_t other = segment.end.after;
     const float* const margins =
         one == other ? bodies.no_margins.data() : &bodies.margins[other * bodies.padded];
-    constexpr std::size_t chunk = 512;
-    std::array<std::uint16_t, chunk> found;
+    constexpr std::size_t chunk = 256;
+    std::array<detail::tree::FoundBody, chunk> found;
+    const double begins = segment.from * cast.ray.length;
+    double limit = no_limit;
     for (std::size_t first = 0; first < bodies.used; first += chunk) {
         detail::tree::BodyBoxes boxes = bodies.boxes(one);
         detail::tree::BodyBoxes other_boxes = bodies.boxes(other);
@@ -257,10 +266,12 @@ void bodies_along(const BodyFrames& bodies, const detail::tree::Walks& walks, co
         }
         const std::size_t count = walks.boxes_along(boxes, other_boxes, margins + first,
                                                     std::min(chunk, bodies.used - first), path, found.data());
-        for (std::size_t index = 0; index < count; ++index) {
-            const std::size_t slot = first + found[index];
+        std::sort(found.begin(), found.begin() + static_cast<std::ptrdiff_t>(count),
+                  [](const auto& a, const auto& b) { return a.near < b.near; });
+        for (std::size_t index = 0; index < count && begins + found[index].near <= limit; ++index) {
+            const std::size_t slot = first + found[index].slot;
             if (bodies.is_in(one, slot) && lets(filter, bodies.slots[slot])) {
-                look(slot);
+                limit = look(slot);
             }
         }
     }
@@ -368,10 +379,14 @@ void closest_in_bodies(const BodyFrames& bodies, const detail::tree::Walks& walk
         }
         constexpr double slack = 1e-9; // more than the roundings of a share
         const double before = nearest ? std::max(segment.from, nearest->share + slack) : 1.0;
+        const auto limit = [&] {
+            return nearest ? (nearest->share + slack) * cast.ray.length + slack : no_limit;
+        };
         bodies_along(bodies, walks, cast, filter, segment, before, [&](std::size_t slot) {
             shapes_along(
-                bodies, walks, cast, slot, segment,
+                bodies, walks, cast, slot, segment, limit(),
                 [&](const Hit& hit, const LocalRay&, const RigShape&) { take_nearest(nearest, hit); });
+            return limit();
         });
         return true;
     });
@@ -381,7 +396,7 @@ void every_in_bodies(const BodyFrames& bodies, const detail::tree::Walks& walks,
                      const Filter& filter, HitList& found) {
     legs_of(bodies, cast, [&](const Leg& segment) {
         bodies_along(bodies, walks, cast, filter, segment, 1.0, [&](std::size_t slot) {
-            shapes_along(bodies, walks, cast, slot, segment,
+            shapes_along(bodies, walks, cast, slot, segment, no_limit,
                          [&](const Hit& hit, const LocalRay& local, const RigShape& shape) {
                              // One that goes on from the leg before has been found there.
                              if (!hit.inside || segment.from == 0.0) {
@@ -395,6 +410,7 @@ void every_in_bodies(const BodyFrames& bodies, const detail::tree::Walks& walks,
                                                   {leaves, normal, false, true}));
                              }
                          });
+            return no_limit;
         });
         return true;
     });

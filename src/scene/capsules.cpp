@@ -57,18 +57,19 @@ void write(const Capsule& capsule, const Vector3& origin, std::span<Bundle> bund
     bundle.radius[lane] = rounded_up(capsule.radius + slack * (size_of(from) + size_of(to)));
 }
 
-void set_line(Query& query, const Vector3& start, const Vector3& direction, Metres length,
-              const Vector3& origin, Metres radius) {
-    const Vector3 ahead = start - origin;
-    const double nearest = std::clamp(-ahead.dot(direction), 0.0, length);
-    const Vector3 point = ahead + nearest * direction;
+void set_line(Query& query, const Ray& ray, const Vector3& origin, Metres radius, Metres limit) {
+    const Vector3 ahead = ray.origin - origin;
+    const double nearest = std::clamp(-ahead.dot(ray.direction), 0.0, ray.length);
+    const Vector3 point = ahead + nearest * ray.direction;
     for (std::size_t axis = 0; axis < 3; ++axis) {
         const auto lane = static_cast<Eigen::Index>(axis);
         query.point[axis] = static_cast<float>(point[lane]);
-        query.direction[axis] = static_cast<float>(direction[lane]);
+        query.direction[axis] = static_cast<float>(ray.direction[lane]);
     }
     // Coordinates of the world are rounded, too.
-    query.radius = rounded_up(radius + 1e-6 + slack * size_of(point) + 0x1p-48 * (size_of(start) + length));
+    const double rounding = 1e-6 + slack * size_of(point) + 0x1p-48 * (size_of(ray.origin) + ray.length);
+    query.radius = rounded_up(radius + rounding);
+    query.limit = rounded_up(limit - nearest + rounding);
 }
 
 } // namespace avrek::detail::capsules

@@ -1,5 +1,6 @@
 #pragma once
 #include <avrek/core/shapes.h>
+#include <avrek/scene/raycast.h>
 
 #include <cstddef>
 #include <cstdint>
@@ -29,6 +30,7 @@ struct Query {
     float point[3]{};              ///< of the line, relative to the origin at `share`
     float direction[3]{};          ///< unit length
     float radius = 0.0F;           ///< added to that of the capsules
+    float limit = 0.0F;            ///< what the line meets only beyond it, from `point` on, does not count
 };
 
 /// Returns a capsule that holds all of a bounded shape.
@@ -42,8 +44,8 @@ constexpr std::size_t bundles_for(std::size_t count) {
 /// Writes a capsule, moved by `-origin`, as number `index` of the bundles.
 void write(const Capsule& capsule, const Vector3& origin, std::span<Bundle> bundles, std::size_t index);
 
-/// The line of a ray as a query: by its point nearest to `origin`. Roundings count for `radius`.
-void set_line(Query& query, const Vector3& start, const Vector3& direction, Metres length,
-              const Vector3& origin, Metres radius);
+/// Puts the line of a ray into a query, by its point nearest to `origin`. What the ray meets only beyond
+/// `limit` does not count. Roundings are added to the radius.
+void set_line(Query& query, const Ray& ray, const Vector3& origin, Metres radius, Metres limit);
 
 } // namespace avrek::detail::capsules

@@ -50,7 +50,8 @@ static inline unsigned near_line(const capsules::Query& query, const capsules::B
         from[axis] += place * across[axis];
     }
     radius += query.radius;
-    return movemask(dot(from, from) <= radius * radius);
+    const Float8 begins = lane_min(from_along, to_along) - radius;
+    return movemask((dot(from, from) <= radius * radius) & (begins <= query.limit));
 }
 
 static std::uint64_t capsules_near(const capsules::Query& query, std::size_t bundles) {

@@ -79,6 +79,12 @@ struct BodyBoxes {
     const float* high[3];
 };
 
+/// A body that a path may meet.
+struct FoundBody {
+    float near; ///< along the path
+    std::uint32_t slot;
+};
+
 /// The walks, as compiled for one kind of processor. All kinds give the same results.
 struct Walks {
     /// The first triangle that the ray hits before `nearest.distance`, of those whose layer is in `layers`;
@@ -96,10 +102,10 @@ struct Walks {
     /// Leaves that may be nearer to the point than `limit`, nearer ones first.
     void (*around)(const Tree& tree, const std::array<double, 3>& point, double limit, LeafVisitor visit,
                    void* context);
-    /// The slots of bodies whose box the path may touch, in [0, slots), rising; returns how many. Boxes of
-    /// two moments count as one around both, wider by the margin.
+    /// The slots of bodies whose box the path may touch, in [0, slots), rising, and where it enters the box
+    /// at the soonest; returns how many. Boxes of two moments count as one around both, wider by the margin.
     std::size_t (*boxes_along)(const BodyBoxes& one, const BodyBoxes& other, const float* margin,
-                               std::size_t slots, const Path& path, std::uint16_t* found);
+                               std::size_t slots, const Path& path, FoundBody* found);
     /// The capsules of up to eight bundles that the line may touch, as bits from the lowest.
     std::uint64_t (*capsules_near)(const capsules::Query& query, std::size_t bundles);
 };

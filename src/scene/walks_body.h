@@ -405,32 +405,44 @@ static void around(const Tree& tree, const std::array<double, 3>& point, double 
          });
 }
 
+// The sides that a path enters and leaves by.
+static inline void choose_sides(const BoxPath& path, const float* const low[3], const float* const high[3],
+                                const float* near_sides[3], const float* far_sides[3]) {
+    for (int axis = 0; axis < 3; ++axis) {
+        near_sides[axis] = path.down[axis] ? high[axis] : low[axis];
+        far_sides[axis] = path.down[axis] ? low[axis] : high[axis];
+    }
+}
+
 static std::size_t boxes_along(const BodyBoxes& one, const BodyBoxes& other, const float* margin,
-                               std::size_t slots, const Path& path, std::uint16_t* found) {
+                               std::size_t slots, const Path& path, FoundBody* found) {
     const BoxPath straight = box_path(path, 0.0F);
     const float limit = box_limit(path.length);
     std::size_t count = 0;
+    alignas(Float8) float near[width];
     const auto add = [&](std::size_t slot, unsigned mask) {
         for (; mask != 0; mask &= mask - 1) {
-            found[count++] = static_cast<std::uint16_t>(slot + static_cast<unsigned>(__builtin_ctz(mask)));
+            const auto lane = static_cast<unsigned>(__builtin_ctz(mask));
+            found[count++] = {near[lane], static_cast<std::uint32_t>(slot + lane)};
         }
     };
-    float near[width];
+    const float* near_sides[3];
+    const float* far_sides[3];
     if (one.low[0] == other.low[0]) { // one frame: its boxes as they lie there
+        choose_sides(straight, one.low, one.high, near_sides, far_sides);
         for (std::size_t slot = 0; slot < slots; slot += width) {
-            const float* near_sides[3];
-            const float* far_sides[3];
-            for (int axis = 0; axis < 3; ++axis) {
-                near_sides[axis] = (straight.down[axis] ? one.high[axis] : one.low[axis]) + slot;
-                far_sides[axis] = (straight.down[axis] ? one.low[axis] : one.high[axis]) + slot;
-            }
-            add(slot, boxes_hit(straight, near_sides, far_sides, limit, near));
+            const float* const in[3] = {near_sides[0] + slot, near_sides[1] + slot, near_sides[2] + slot};
+            const float* const out[3] = {far_sides[0] + slot, far_sides[1] + slot, far_sides[2] + slot};
+            add(slot, boxes_hit(straight, in, out, limit, near));
         }
         return count;
     }
+    float low[3][width];
+    float high[3][width];
+    const float* const lows[3] = {low[0], low[1], low[2]};
+    const float* const highs[3] = {high[0], high[1], high[2]};
+    choose_sides(straight, lows, highs, near_sides, far_sides);
     for (std::size_t slot = 0; slot < slots; slot += width) {
-        float low[3][width];
-        float high[3][width];
         const Float8 margins = load8(margin + slot);
         for (int axis = 0; axis < 3; ++axis) {
             const Float8 lowest =
@@ -439,12 +451,6 @@ static std::size_t boxes_along(const BodyBoxes& one, const BodyBoxes& other, con
                 lane_max(load8(one.high[axis] + slot), load8(other.high[axis] + slot)) + margins;
             std::memcpy(low[axis], &lowest, sizeof lowest);
             std::memcpy(high[axis], &highest, sizeof highest);
-        }
-        const float* near_sides[3];
-        const float* far_sides[3];
-        for (int axis = 0; axis < 3; ++axis) {
-            near_sides[axis] = straight.down[axis] ? high[axis] : low[axis];
-            far_sides[axis] = straight.down[axis] ? low[axis] : high[axis];
         }
         add(slot, boxes_hit(straight, near_sides, far_sides, limit, near));
     }
