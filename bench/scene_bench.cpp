@@ -14,8 +14,8 @@ using std::chrono::milliseconds;
 constexpr std::uint32_t bodies = 64;
 constexpr std::size_t ray_count = 1 << 14;
 
-avrek::Level atrium_level(bool wide = true) {
-    return avrek::Level{{}, bench::atrium_meshes(), {.wide_vectors = wide}};
+avrek::Level atrium_level(avrek::VectorUse vectors = avrek::VectorUse::widest) {
+    return avrek::Level{{}, bench::atrium_meshes(), {.vectors = vectors}};
 }
 
 // The level with a crowd that walks: one second of history at 60 Hz.
@@ -54,14 +54,14 @@ void shoot(benchmark::State& state, const Shoot& shoot_ray) {
 }
 
 void closest_hit_in_the_level(benchmark::State& state) {
-    const avrek::Scene scene{atrium_level(state.range(0) != 0)};
+    const avrek::Scene scene{atrium_level(static_cast<avrek::VectorUse>(state.range(0)))};
     shoot(state, [&](const avrek::Ray& ray) {
         const auto hit = scene.closest_hit({ray}, {});
         benchmark::DoNotOptimize(hit);
         return hit.has_value();
     });
 }
-BENCHMARK(closest_hit_in_the_level)->ArgName("wide")->Arg(1)->Arg(0);
+BENCHMARK(closest_hit_in_the_level)->ArgName("vectors")->Arg(2)->Arg(1)->Arg(0);
 
 void sight_in_the_level(benchmark::State& state) {
     const avrek::Scene scene{atrium_level()};

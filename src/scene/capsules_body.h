@@ -1,4 +1,4 @@
-// Eight capsules at a time against a line. Included once for each kind of processor, as walks_body.h is.
+// Eight capsules at a time against a line. Included by walks_body.h.
 
 static inline Float8 load8(const float* from) {
     Float8 lanes;

@@ -116,7 +116,7 @@ Level::Level() : Level(std::vector<LevelPiece>{}) {}
 Level::Level(std::vector<LevelPiece> pieces, std::span<const LevelMesh> meshes, LevelSettings settings) {
     auto data = std::make_shared<LevelData>();
     data->pieces = std::move(pieces);
-    data->walks = settings.wide_vectors ? &detail::tree::widest_walks() : &detail::tree::portable_walks();
+    data->walks = &detail::tree::walks_for(settings.vectors);
     for (const LevelMesh& mesh : meshes) {
         add_mesh(*data, mesh);
     }

@@ -2,7 +2,8 @@
 #include "../core/big_pages.h"
 #include "capsules.h"
 #include <avrek/core/bounds.h>
-#include <avrek/scene/raycast.h>
+#include <avrek/scene/level.h>
+#include <avrek/scene/world.h>
 
 #include <array>
 #include <cstddef>
@@ -108,12 +109,13 @@ struct Walks {
                                std::size_t slots, const Path& path, FoundBody* found);
     /// The capsules of up to eight bundles that the line may touch, as bits from the lowest.
     std::uint64_t (*capsules_near)(const capsules::Query& query, std::size_t bundles);
+    /// As closest_triangle() for the rays of many casts, some at a time.
+    void (*closest_triangles)(const Tree& tree, const TriangleLeaf* triangles, std::span<const Cast> casts,
+                              std::uint32_t layers, bool any, NearestTriangle* nearest);
 };
 
-const Walks& portable_walks();
-
-/// Those for this processor.
-const Walks& widest_walks();
+/// Those for this processor, and the vectors it may use.
+const Walks& walks_for(VectorUse use);
 
 inline Path path_of(const Ray& ray, double radius) {
     return {{ray.origin.x(), ray.origin.y(), ray.origin.z()},

@@ -1,10 +1,13 @@
 // The walks over a tree. Included once for each kind of processor, inside of a namespace of its own, by
-// walks.cpp, which says what `least`, `most` and `movemask` are. No guard, and no headers of its own.
+// walks.cpp, which says what `lane_min`, `lane_max`, `movemask` and `Stack` are. No guard, and no headers of
+// its own.
+
+#include "capsules_body.h"
 
 static inline Double4 load_as_double(const float* from) {
     Float4 lanes;
     std::memcpy(&lanes, from, sizeof lanes);
-    return __builtin_convertvector(lanes, Double4);
+    return as_double(lanes);
 }
 
 // A path as the boxes see it: a box side at `x` is met at x * inverse + offset. Every number is rounded so
@@ -13,10 +16,11 @@ static inline Double4 load_as_double(const float* from) {
 // distance.
 struct BoxPath {
     // By axis: whether the path leads down; 1 / direction; where it is as seen from the near and the far
-    // side.
+    // side. Far sides are met a little later than they are.
     bool down[3];
     Float8 inverse[3];
     Float8 near_offset[3];
+    Float8 far_inverse[3];
     Float8 far_offset[3];
 };
 
@@ -39,127 +43,78 @@ static inline BoxPath box_path(const Path& path, float reach) {
         result.inverse[axis] = Float8{} + inverse;
         result.near_offset[axis] =
             Float8{} - static_cast<float>((origin + ahead) * static_cast<double>(inverse));
+        const float far_inverse = inverse * farther;
+        result.far_inverse[axis] = Float8{} + far_inverse;
         result.far_offset[axis] =
-            Float8{} - static_cast<float>((origin - ahead) * static_cast<double>(inverse));
+            Float8{} - static_cast<float>((origin - ahead) * static_cast<double>(far_inverse));
     }
     return result;
 }
 
 static inline float box_limit(double limit) {
-    return static_cast<float>(limit < 1e30 ? limit * (1.0 + 0x1p-20) : 1e30);
+    return static_cast<float>(limit < 1e30 ? limit * (1.0 + 0x1p-18) : 1e30);
 }
 
 // Which of eight boxes, given by their near and far sides, the path enters before `limit`, and where.
 static inline unsigned boxes_hit(const BoxPath& path, const float* const near_sides[3],
-                                 const float* const far_sides[3], float limit, float* near) {
+                                 const float* const far_sides[3], float limit, Float8& near) {
     const Float8 near_x = product_sum(load8(near_sides[0]), path.inverse[0], path.near_offset[0]);
     const Float8 near_y = product_sum(load8(near_sides[1]), path.inverse[1], path.near_offset[1]);
     const Float8 near_z = product_sum(load8(near_sides[2]), path.inverse[2], path.near_offset[2]);
-    const Float8 far_x = product_sum(load8(far_sides[0]), path.inverse[0], path.far_offset[0]);
-    const Float8 far_y = product_sum(load8(far_sides[1]), path.inverse[1], path.far_offset[1]);
-    const Float8 far_z = product_sum(load8(far_sides[2]), path.inverse[2], path.far_offset[2]);
-    const Float8 entered = lane_max(lane_max(near_x, near_y), lane_max(near_z, Float8{}));
-    std::memcpy(near, &entered, sizeof entered);
+    const Float8 far_x = product_sum(load8(far_sides[0]), path.far_inverse[0], path.far_offset[0]);
+    const Float8 far_y = product_sum(load8(far_sides[1]), path.far_inverse[1], path.far_offset[1]);
+    const Float8 far_z = product_sum(load8(far_sides[2]), path.far_inverse[2], path.far_offset[2]);
+    near = lane_max(lane_max(near_x, near_y), lane_max(near_z, Float8{}));
     const Float8 far = lane_min(lane_min(far_x, far_y), lane_min(far_z, Float8{} + limit));
-    return movemask(entered <= far * farther);
+    return movemask(near <= far);
 }
 
-struct Entry8 {
-    float near;
-    std::uint32_t node;
-};
-
-// No node is deeper than 72, and each leaves at most seven more to do.
-static constexpr int stack_size = 72 * 7 + 8;
-
-// Chooses the nearest of the children in `mask` to go on with, and puts the others on the stack, nearer ones
-// on top.
-template <class Fetch>
-static inline Entry8 go_down(const Fetch& fetch, const Node& node, unsigned mask, const float* near,
-                             Entry8* stack, int& size) {
-    const auto take = [&] {
-        const auto child = static_cast<unsigned>(__builtin_ctz(mask));
-        mask &= mask - 1;
-        fetch(node.child[child]);
-        return Entry8{near[child], node.child[child]};
-    };
-    Entry8 first = take();
-    if (mask == 0) {
-        return first;
-    }
-    Entry8 second = take();
-    if (second.near < first.near) {
-        const Entry8 swapped = first;
-        first = second;
-        second = swapped;
-    }
-    if (mask == 0) {
-        stack[size++] = second;
-        return first;
-    }
-    const int bottom = size;
-    stack[size++] = second;
-    do {
-        Entry8 entry = take();
-        if (entry.near < first.near) {
-            const Entry8 swapped = first;
-            first = entry;
-            entry = swapped;
-        }
-        int index = size++;
-        while (index > bottom && stack[index - 1].near < entry.near) {
-            stack[index] = stack[index - 1];
-            --index;
-        }
-        stack[index] = entry;
-    } while (mask != 0);
-    return first;
+static inline void fetch_node(const Node* node) {
+    const char* const at = reinterpret_cast<const char*>(node);
+    __builtin_prefetch(at);
+    __builtin_prefetch(at + 64);
+    __builtin_prefetch(at + 128);
 }
 
 // Walks nodes and leaves that `hits(node, limit, near)` finds, nearer ones first; `visit(leaf, limit)` may
 // lower the limit, and ends the walk by returning false.
 template <class Hits, class Visit>
 static inline void walk(const Tree& tree, const char* leaves, std::size_t leaf_bytes, double limit,
-                        const Hits& hits, const Visit& visit) {
+                        const Hits& hits, Visit&& visit) {
     if (tree.nodes.empty()) {
         return;
     }
     const Node* const nodes = tree.nodes.data();
-    Entry8 stack[stack_size];
-    int size = 0;
-    Entry8 next{0.0F, 0};
-    // Nodes that may be visited soon are prefetched: most of a walk is waiting for memory.
+    Stack stack;
+    std::uint32_t next = 0;
+    // What may be visited soon is prefetched: most of a walk is waiting for memory.
     const auto fetch = [nodes, leaves, leaf_bytes](std::uint32_t child) {
         const bool is_leaf = (child & leaf_bit) != 0;
-        const char* const at = is_leaf ? leaves + (child & ~leaf_bit) * leaf_bytes
-                                       : reinterpret_cast<const char*>(nodes + child);
-        __builtin_prefetch(at);
-        __builtin_prefetch(at + 64);
-        __builtin_prefetch(at + 128);
+        fetch_node(is_leaf ? reinterpret_cast<const Node*>(leaves + (child & ~leaf_bit) * leaf_bytes)
+                           : nodes + child);
     };
     float bound = box_limit(limit);
-    alignas(Float8) float near[width]; // where each child is entered
     for (;;) {
-        while ((next.node & leaf_bit) == 0) {
-            const Node& node = nodes[next.node];
+        bool goes_on = true;
+        while ((next & leaf_bit) == 0) {
+            const Node& node = nodes[next];
+            Float8 near;
             const unsigned mask = hits(node, bound, near);
             if (mask == 0) {
+                goes_on = false;
                 break;
             }
-            next = go_down(fetch, node, mask, near, stack, size);
+            next = stack.go_down(fetch, node, mask, near);
         }
-        if ((next.node & leaf_bit) != 0) {
-            if (!visit(next.node & ~leaf_bit, limit)) {
+        if (goes_on) {
+            if (!visit(next & ~leaf_bit, limit)) {
                 return;
             }
             bound = box_limit(limit);
         }
-        do {
-            if (size == 0) {
-                return;
-            }
-            next = stack[--size];
-        } while (next.near > bound);
+        if (!stack.pop(bound, next)) {
+            return;
+        }
     }
 }
 
@@ -176,7 +131,7 @@ struct HitsAlong {
         }
     }
 
-    unsigned operator()(const Node& node, float limit, float* near) const {
+    unsigned operator()(const Node& node, float limit, Float8& near) const {
         const float* const sides = &node.sides[0][0][0];
         const float* const in[3] = {sides + near_sides[0], sides + near_sides[1], sides + near_sides[2]};
         const float* const out[3] = {sides + far_sides[0], sides + far_sides[1], sides + far_sides[2]};
@@ -192,7 +147,7 @@ struct HitsOnLayers {
     HitsOnLayers(const Path& of, float reach, std::uint32_t layers)
         : along(of, reach), wanted((layers & 0xffU) * 0x0101010101010101U) {}
 
-    unsigned operator()(const Node& node, float limit, float* near) const {
+    unsigned operator()(const Node& node, float limit, Float8& near) const {
         std::uint64_t held;
         std::memcpy(&held, node.layers, sizeof held);
         held &= wanted;
@@ -209,69 +164,6 @@ static inline Float8 low_of(const Node& node, int axis) {
 
 static inline Float8 high_of(const Node& node, int axis) {
     return load8(node.sides[1][axis]);
-}
-
-// Four triangles against a ray, as cross() in watertight.h does it for one: the same operations in the same
-// order, so the same bits.
-struct FourTriangles {
-    const WatertightRay& ray;
-    Double4 distance;
-    Double4 determinant;
-
-    unsigned cross(const TriangleLeaf& leaf) {
-        Double4 x[3];
-        Double4 y[3];
-        Double4 z[3];
-        for (int corner = 0; corner < 3; ++corner) {
-            z[corner] = load_as_double(leaf.corners[corner][ray.axes[2]]) - ray.origin[2];
-            x[corner] =
-                (load_as_double(leaf.corners[corner][ray.axes[0]]) - ray.origin[0]) - ray.shear_x * z[corner];
-            y[corner] =
-                (load_as_double(leaf.corners[corner][ray.axes[1]]) - ray.origin[1]) - ray.shear_y * z[corner];
-        }
-        const Double4 u = x[2] * y[1] - y[2] * x[1];
-        const Double4 v = x[0] * y[2] - y[0] * x[2];
-        const Double4 w = x[1] * y[0] - y[1] * x[0];
-        const Double4 zero{};
-        const Long4 negative = (u < zero) | (v < zero) | (w < zero);
-        const Long4 positive = (u > zero) | (v > zero) | (w > zero);
-        determinant = (u + v) + w;
-        const unsigned mask = movemask(~(negative & positive) & (determinant != zero));
-        if (mask != 0) {
-            distance = ((u * (ray.shear_z * z[0]) + v * (ray.shear_z * z[1])) + w * (ray.shear_z * z[2])) /
-                       determinant;
-        }
-        return mask;
-    }
-};
-
-static void closest_triangle(const Tree& tree, const TriangleLeaf* triangles, const Ray& ray,
-                             std::uint32_t layers, bool any, NearestTriangle& nearest) {
-    const WatertightRay straight = watertight(ray);
-    const HitsOnLayers hits{path_of(ray, 0.0), tree.reach, layers};
-    FourTriangles four{straight, {}, {}};
-    const auto visit = [&](std::uint32_t leaf, double& limit) {
-        unsigned mask = four.cross(triangles[leaf]);
-        while (mask != 0) {
-            const unsigned lane = static_cast<unsigned>(__builtin_ctz(mask));
-            mask &= mask - 1;
-            const double distance = four.distance[lane];
-            const bool from_front = four.determinant[lane] < 0.0;
-            const std::uint32_t triangle = triangles[leaf].number[lane];
-            const bool ahead = distance > 0.0 || (distance == 0.0 && from_front);
-            const bool first = distance < limit || (distance == limit && triangle < nearest.triangle &&
-                                                    nearest.triangle != nothing);
-            if (ahead && first && (layers >> triangles[leaf].layer[lane] & 1U) != 0) {
-                nearest = {distance, triangle, from_front, leaf, lane};
-                limit = distance;
-                if (any) {
-                    return false;
-                }
-            }
-        }
-        return true;
-    };
-    walk(tree, reinterpret_cast<const char*>(triangles), sizeof(TriangleLeaf), nearest.distance, hits, visit);
 }
 
 static void along(const Tree& tree, const Path& path, double limit, LeafVisitor visitor, void* context) {
@@ -362,8 +254,8 @@ static void within(const Tree& tree, const Bounds& bounds, LeafVisitor visitor, 
         low[axis] = static_cast<float>(bounds.low[axis] - slack);
         high[axis] = static_cast<float>(bounds.high[axis] + slack);
     }
-    const auto hits = [&](const Node& node, float, float* near) {
-        std::memset(near, 0, width * sizeof *near);
+    const auto hits = [&](const Node& node, float, Float8& near) {
+        near = Float8{};
         return movemask((low_of(node, 0) <= high[0]) & (high_of(node, 0) >= low[0]) &
                         (low_of(node, 1) <= high[1]) & (high_of(node, 1) >= low[1]) &
                         (low_of(node, 2) <= high[2]) & (high_of(node, 2) >= low[2]));
@@ -383,14 +275,13 @@ static void around(const Tree& tree, const std::array<double, 3>& point, double 
     }
     // Distances are squared on the stack, so the limit is too; the roundings of six operations are less than
     // what box_limit() adds.
-    const auto hits = [&](const Node& node, float bound, float* near) {
-        Float8 squared{};
+    const auto hits = [&](const Node& node, float bound, Float8& squared) {
+        squared = Float8{};
         for (int axis = 0; axis < 3; ++axis) {
             const Float8 off = lane_max(
                 lane_max(low_of(node, axis) - high[axis], low[axis] - high_of(node, axis)), Float8{});
             squared += off * off;
         }
-        std::memcpy(near, &squared, sizeof squared);
         return movemask(squared <= bound);
     };
     walk(tree, reinterpret_cast<const char*>(tree.leaves.data()), sizeof(Leaf), limit * limit, hits,
@@ -419,7 +310,7 @@ static std::size_t boxes_along(const BodyBoxes& one, const BodyBoxes& other, con
     const BoxPath straight = box_path(path, 0.0F);
     const float limit = box_limit(path.length);
     std::size_t count = 0;
-    alignas(Float8) float near[width];
+    Float8 near;
     const auto add = [&](std::size_t slot, unsigned mask) {
         for (; mask != 0; mask &= mask - 1) {
             const auto lane = static_cast<unsigned>(__builtin_ctz(mask));
@@ -457,5 +348,7 @@ static std::size_t boxes_along(const BodyBoxes& one, const BodyBoxes& other, con
     return count;
 }
 
+#include "rays_body.h"
+
 static constexpr Walks walks{closest_triangle, along,       triangles_along, within,
-                             around,           boxes_along, capsules_near};
+                             around,           boxes_along, capsules_near,   closest_triangles};

@@ -50,7 +50,7 @@ void ask_often(std::uint64_t seed, const Ask& ask) {
     const int count = rounds(20'000, "AVREK_RANDOM_QUERIES");
     for (int trial = 0; trial < count && !testing::Test::HasFatalFailure(); ++trial) {
         if (trial % 200 == 0) {
-            random.emplace(draw, LevelSettings{.wide_vectors = draw.below(4) != 0});
+            random.emplace(draw, LevelSettings{static_cast<VectorUse>(draw.below(3))});
         }
         ask(draw, *random, trial);
     }

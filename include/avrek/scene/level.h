@@ -36,10 +36,16 @@ struct LevelMesh {
     std::vector<MeshTriangle> triangles{};
 };
 
+/// Vector instructions that queries can use where the processor has them.
+enum class VectorUse : std::uint8_t {
+    none,  ///< those that every processor has
+    eight, ///< eight numbers at a time: AVX2
+    widest ///< all that it has: AVX-512, too
+};
+
 /// Settings of a level.
 struct LevelSettings {
-    /// Uses wide vector instructions where the processor has them. Results are the same to the last bit.
-    bool wide_vectors = true;
+    VectorUse vectors = VectorUse::widest; ///< results are the same to the last bit
 };
 
 struct LevelData; // pieces, triangles and the trees over them
