@@ -3,6 +3,8 @@
 
 #include <benchmark/benchmark.h>
 
+#include <algorithm>
+
 namespace {
 
 using avrek::BodyId;
@@ -14,7 +16,9 @@ struct Game {
     avrek::Scene scene{avrek::Level{{}, bench::atrium_meshes()},
                        {.bodies = bench::crowd, .joints = bench::joints}};
     std::size_t tick = 0;
+    bool batched = true;
     std::vector<std::optional<avrek::Hit>> hits{};
+    std::array<bool, 1024> met{};
     std::size_t seen = 0;
     std::size_t bodies_hit = 0;
 
@@ -39,9 +43,29 @@ struct Game {
     // The casts of bodies, as many of each; each passes through the body that asks.
     void cast(const std::vector<avrek::Cast>& casts) {
         const std::size_t each = casts.size() / bench::crowd;
-        for (std::size_t index = 0; index < casts.size(); ++index) {
-            hits.push_back(scene.closest_hit(
-                casts[index], {.ignores = {BodyId{static_cast<std::uint32_t>(index / each)}}}));
+        for (std::uint32_t body = 0; body < bench::crowd; ++body) {
+            const std::span<const avrek::Cast> its{&casts[body * each], each};
+            const avrek::Filter filter{.ignores = {BodyId{body}}};
+            if (batched) {
+                hits.resize(hits.size() + each);
+                scene.closest_hits(its, filter, std::span{hits}.last(each));
+                continue;
+            }
+            for (const avrek::Cast& one : its) {
+                hits.push_back(scene.closest_hit(one, filter));
+            }
+        }
+    }
+
+    void look(std::span<const avrek::Cast> sights) {
+        const avrek::Filter filter{.hits = bench::hides};
+        if (batched) {
+            scene.any_hits(sights, filter, std::span{met}.first(sights.size()));
+            seen += static_cast<std::size_t>(std::count(met.begin(), met.begin() + sights.size(), false));
+            return;
+        }
+        for (const avrek::Cast& sight : sights) {
+            seen += scene.any_hit(sight, filter) ? 0 : 1;
         }
     }
 
@@ -51,9 +75,7 @@ struct Game {
         for (const auto* casts : {&asked.shots, &asked.buckshot, &asked.muzzles, &asked.aims}) {
             cast(*casts);
         }
-        for (const avrek::Cast& sight : asked.sights) {
-            seen += scene.any_hit(sight, {.hits = bench::hides}) ? 0 : 1;
-        }
+        look(asked.sights);
         for (const avrek::Cast& ball : asked.balls) {
             hits.push_back(scene.closest_hit(ball, {}));
         }
@@ -71,6 +93,8 @@ struct Game {
 
 void tick_of_queries(benchmark::State& state) {
     Game game;
+    game.batched = state.range(0) != 0;
+    game.hits.reserve(2048);
     for (int warm = 0; warm < 64; ++warm) {
         game.answer_tick();
     }
@@ -84,6 +108,6 @@ void tick_of_queries(benchmark::State& state) {
     state.counters["seen"] = static_cast<double>(game.seen) / ticks;
     state.counters["bodies_hit"] = static_cast<double>(game.bodies_hit) / ticks;
 }
-BENCHMARK(tick_of_queries)->Unit(benchmark::kMicrosecond);
+BENCHMARK(tick_of_queries)->ArgName("batched")->Arg(0)->Arg(1)->Unit(benchmark::kMicrosecond);
 
 } // namespace

@@ -50,9 +50,16 @@ void take_nearest(std::optional<Hit>& nearest, const Hit& hit);
 Metres clearance_in_level(const LevelData& level, const Vector3& point);
 
 // The queries of World, of the level alone.
-std::optional<Hit> closest_in_level(const LevelData& level, const Cast& cast, CollisionLayers layers);
+void closest_in_level(const LevelData& level, const Cast& cast, CollisionLayers layers,
+                      std::optional<Hit>& nearest);
+/// The same for many casts, faster.
+void closest_in_level(const LevelData& level, std::span<const Cast> casts, CollisionLayers layers,
+                      std::span<std::optional<Hit>> nearest);
 /// The part that is found first.
 std::optional<std::uint32_t> any_in_level(const LevelData& level, const Cast& cast, CollisionLayers layers);
+/// Whether each of many casts meets any part.
+void any_in_level(const LevelData& level, std::span<const Cast> casts, CollisionLayers layers,
+                  std::span<bool> met);
 void every_in_level(const LevelData& level, const Cast& cast, CollisionLayers layers, HitList& found);
 void overlap_in_level(const LevelData& level, const Volume& volume, CollisionLayers layers,
                       std::optional<Hit>& nearest);

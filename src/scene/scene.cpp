@@ -292,7 +292,8 @@ CollisionLayers level_layers(const Filter& filter) {
 } // namespace
 
 std::optional<Hit> Scene::closest_hit(const Cast& cast, const Filter& filter) const {
-    std::optional<Hit> nearest = closest_in_level(level_.data(), cast, level_layers(filter));
+    std::optional<Hit> nearest;
+    closest_in_level(level_.data(), cast, level_layers(filter), nearest);
     if (bodies_->any_for(filter)) {
         closest_in_bodies(*bodies_, *level_.data().walks, cast, filter, nearest);
     }
@@ -305,6 +306,27 @@ bool Scene::any_hit(const Cast& cast, const Filter& filter) const {
         closest_in_bodies(*bodies_, *level_.data().walks, cast, filter, nearest);
     }
     return nearest || any_in_level(level_.data(), cast, level_layers(filter));
+}
+
+void Scene::closest_hits(std::span<const Cast> casts, const Filter& filter,
+                         std::span<std::optional<Hit>> hits) const {
+    assert(hits.size() == casts.size());
+    closest_in_level(level_.data(), casts, level_layers(filter), hits);
+    for (std::size_t index = 0; index < casts.size() && bodies_->any_for(filter); ++index) {
+        closest_in_bodies(*bodies_, *level_.data().walks, casts[index], filter, hits[index]);
+    }
+}
+
+void Scene::any_hits(std::span<const Cast> casts, const Filter& filter, std::span<bool> hits) const {
+    assert(hits.size() == casts.size());
+    any_in_level(level_.data(), casts, level_layers(filter), hits);
+    for (std::size_t index = 0; index < casts.size() && bodies_->any_for(filter); ++index) {
+        std::optional<Hit> nearest;
+        if (!hits[index]) {
+            closest_in_bodies(*bodies_, *level_.data().walks, casts[index], filter, nearest);
+            hits[index] = nearest.has_value();
+        }
+    }
 }
 
 std::optional<std::uint32_t> Scene::any_part(const Cast& cast, CollisionLayers layers) const {

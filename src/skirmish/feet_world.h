@@ -29,6 +29,20 @@ class FeetWorld final : public World {
                          std::span<Hit> found) const override {
         return scene_->overlaps(volume, at, filter, found);
     }
+    Metres clearance(const Vector3& point) const override { return scene_->clearance(point); }
+    bool may_meet_bodies(const Bounds& box, Time begin, Time end) const override {
+        return scene_->may_meet_bodies(box, begin, end);
+    }
+    bool any_hit(const Cast& cast, const Filter& filter) const override {
+        return scene_->any_hit(cast, filter);
+    }
+    void closest_hits(std::span<const Cast> casts, const Filter& filter,
+                      std::span<std::optional<Hit>> hits) const override {
+        scene_->closest_hits(casts, filter, hits);
+    }
+    void any_hits(std::span<const Cast> casts, const Filter& filter, std::span<bool> hits) const override {
+        scene_->any_hits(casts, filter, hits);
+    }
     std::optional<Pose> body_pose(BodyId id, Time at) const override {
         std::optional<Pose> pose = scene_->pose_of(id, at);
         const Fighter* fighter = find_by_id(*fighters_, id);

@@ -116,6 +116,9 @@ class Scene final : public World {
     bool may_meet_bodies(const Bounds& box, Time begin, Time end) const override;
     std::optional<Hit> closest_hit(const Cast& cast, const Filter& filter) const override;
     bool any_hit(const Cast& cast, const Filter& filter) const override;
+    void closest_hits(std::span<const Cast> casts, const Filter& filter,
+                      std::span<std::optional<Hit>> hits) const override;
+    void any_hits(std::span<const Cast> casts, const Filter& filter, std::span<bool> hits) const override;
     /// Returns a part of the level that a cast hits, as Hit::part says: not the closest one, but whichever is
     /// found first; none if it hits none. Remembered, it answers most of the casts that follow.
     std::optional<std::uint32_t> any_part(const Cast& cast, CollisionLayers layers) const;

@@ -4,6 +4,7 @@
 #include <avrek/scene/filter.h>
 #include <avrek/scene/raycast.h>
 
+#include <cassert>
 #include <cstddef>
 #include <optional>
 #include <span>
@@ -77,6 +78,26 @@ class World {
     /// Returns whether a cast hits anything, for sight and blocked shots. Can be faster than closest_hit().
     virtual bool any_hit(const Cast& cast, const Filter& filter) const {
         return closest_hit(cast, filter).has_value();
+    }
+
+    /// Writes the nearest hit of each of many casts: the same as closest_hit() for one after the other. Can
+    /// be faster: Scene takes about a fifth off rays that miss the caches. Precondition (asserted): as many
+    /// hits as casts.
+    virtual void closest_hits(std::span<const Cast> casts, const Filter& filter,
+                              std::span<std::optional<Hit>> hits) const {
+        assert(hits.size() == casts.size());
+        for (std::size_t index = 0; index < casts.size(); ++index) {
+            hits[index] = closest_hit(casts[index], filter);
+        }
+    }
+
+    /// Writes for each of many casts whether it hits anything, as any_hit() says. Precondition (asserted): as
+    /// many answers as casts.
+    virtual void any_hits(std::span<const Cast> casts, const Filter& filter, std::span<bool> hits) const {
+        assert(hits.size() == casts.size());
+        for (std::size_t index = 0; index < casts.size(); ++index) {
+            hits[index] = any_hit(casts[index], filter);
+        }
     }
 };
 
