@@ -143,10 +143,11 @@ void closest_in_level(const LevelData& level, const Cast& cast, CollisionLayers 
     if (cast.radius > 0.0) {
         meet_triangles(level, cast, layers, first);
     } else {
-        NearestTriangle found{first.is_there() ? first.entry.distance : cast.ray.length};
+        NearestTriangle found =
+            detail::tree::none_before(first.is_there() ? first.entry.distance : cast.ray.length);
         level.walks->closest_triangle(level.triangle_tree, level.triangle_leaves.data(), cast.ray,
                                       layers.bits(), false, found);
-        if (found.triangle != detail::tree::nothing) {
+        if (found.is_there()) {
             record(level, cast, found, nearest);
             return;
         }
@@ -171,13 +172,13 @@ void closest_in_level(const LevelData& level, std::span<const Cast> casts, Colli
         }
         std::array<NearestTriangle, most> found;
         for (std::size_t index = 0; index < some.size(); ++index) {
-            found[index] = {some[index].ray.length};
+            found[index] = detail::tree::none_before(some[index].ray.length);
         }
         level.walks->closest_triangles(level.triangle_tree, level.triangle_leaves.data(), some, layers.bits(),
                                        false, found.data());
         for (std::size_t index = 0; index < some.size(); ++index) {
             hits[index].reset();
-            if (found[index].triangle != detail::tree::nothing) {
+            if (found[index].is_there()) {
                 record(level, some[index], found[index], hits[index]);
             }
         }
@@ -199,12 +200,11 @@ std::optional<std::uint32_t> any_in_level(const LevelData& level, const Cast& ca
         return found;
     }
     if (cast.radius == 0.0) {
-        NearestTriangle nearest{cast.ray.length};
+        NearestTriangle nearest = detail::tree::none_before(cast.ray.length);
         level.walks->closest_triangle(level.triangle_tree, level.triangle_leaves.data(), cast.ray,
                                       layers.bits(), true, nearest);
-        return nearest.triangle != detail::tree::nothing
-                   ? std::optional{part_of(level, {nearest.leaf, nearest.index})}
-                   : std::nullopt;
+        return nearest.is_there() ? std::optional{part_of(level, {nearest.leaf, nearest.index})}
+                                  : std::nullopt;
     }
     triangles_along(level, cast, layers, cast.ray.length,
                     [&](const Placed& at, const Triangle& triangle, double&) {
@@ -233,12 +233,12 @@ void any_in_level(const LevelData& level, std::span<const Cast> casts, Collision
         }
         std::array<NearestTriangle, most> found;
         for (std::size_t index = 0; index < some.size(); ++index) {
-            found[index] = {some[index].ray.length};
+            found[index] = detail::tree::none_before(some[index].ray.length);
         }
         level.walks->closest_triangles(level.triangle_tree, level.triangle_leaves.data(), some, layers.bits(),
                                        true, found.data());
         for (std::size_t index = 0; index < some.size(); ++index) {
-            answers[index] = found[index].triangle != detail::tree::nothing;
+            answers[index] = found[index].is_there();
         }
     }
 }

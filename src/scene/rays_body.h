@@ -52,8 +52,8 @@ struct RayVisit {
             const bool from_front = four.determinant[lane] < 0.0;
             const std::uint32_t triangle = triangles[leaf].number[lane];
             const bool ahead = distance > 0.0 || (distance == 0.0 && from_front);
-            const bool first = distance < limit || (distance == limit && triangle < nearest.triangle &&
-                                                    nearest.triangle != nothing);
+            const bool first =
+                distance < limit || (distance == limit && triangle < nearest.triangle && nearest.is_there());
             if (ahead && first && (layers >> triangles[leaf].layer[lane] & 1U) != 0) {
                 nearest = {distance, triangle, from_front, leaf, lane};
                 limit = distance;
@@ -82,7 +82,7 @@ struct RayWalk {
     double limit;
     float bound;
     std::uint32_t next = 0;
-    Stack stack{};
+    BatchStack stack; // not cleared, which would cost as much as the walk
 
     RayWalk(const Tree& tree, const TriangleLeaf* triangles, const Ray& ray, std::uint32_t layers, bool any,
             NearestTriangle& nearest)

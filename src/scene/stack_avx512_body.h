@@ -1,4 +1,6 @@
-// What a walk has still to visit, nearer things on top, sorted in one register. Included for AVX-512.
+// What one of many walks has still to visit, nearer things on top, sorted in one register. Included for
+// AVX-512. A walk by itself is faster with branches: the processor goes on by guess where it waits for
+// memory.
 
 // Eight or four keys, the largest first; a step exchanges lanes with their partners where they are out of
 // order. The networks are the shortest there are (Knuth, The Art of Computer Programming 3, 5.3.4).
@@ -38,9 +40,9 @@ static inline int smallest_of(__m256i keys, unsigned mask) {
     return _mm_cvtsi128_si32(half);
 }
 
-class Stack {
+class BatchStack {
   public:
-    // As that of the other kinds, without branches. What is not the nearest is sorted while the walk is at
+    // As Stack::go_down(), without branches. What is not the nearest is sorted while the walk is at
     // the next node already.
     template <class Fetch>
     std::uint32_t go_down(const Fetch&, const Node& node, unsigned mask, const Float8& near) {

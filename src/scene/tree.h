@@ -66,13 +66,20 @@ using LeafVisitor = bool (*)(void* context, std::uint32_t leaf, double& limit);
 /// The same for one triangle, by its leaf and its place there.
 using TriangleVisitor = bool (*)(void* context, std::uint32_t leaf, std::uint32_t index, double& limit);
 
+/// The triangle that a ray has met first so far.
 struct NearestTriangle {
-    double distance = 0.0; ///< on entry the limit
-    std::uint32_t triangle = nothing;
-    bool from_front = false;
-    std::uint32_t leaf = 0; ///< where it is
-    std::uint32_t index = 0;
+    double distance; ///< the limit while there is none
+    std::uint32_t triangle;
+    bool from_front;
+    std::uint32_t leaf; ///< where it is
+    std::uint32_t index;
+
+    bool is_there() const { return triangle != nothing; }
 };
+
+inline NearestTriangle none_before(double limit) {
+    return {limit, nothing, false, 0, 0};
+}
 
 /// The boxes of bodies, as of one moment: their place in the arrays is the body's slot.
 struct BodyBoxes {

@@ -62,6 +62,7 @@ unsigned movemask(const Lanes& lanes) {
 }
 
 #include "stack_body.h"
+using BatchStack = Stack;
 #include "walks_body.h"
 
 } // namespace portable
@@ -79,6 +80,7 @@ namespace avx2 {
 
 #include "lanes_avx2_body.h"
 #include "stack_body.h"
+using BatchStack = Stack;
 #include "walks_body.h"
 
 } // namespace avx2
@@ -98,6 +100,7 @@ namespace avx512 {
 
 #include "lanes_avx2_body.h"
 #include "stack_avx512_body.h"
+#include "stack_body.h"
 #include "walks_body.h"
 
 } // namespace avx512
