@@ -80,7 +80,9 @@ struct BodyFrames {
     /// No part of the state: after a restore there are none until a body is moved.
     std::vector<detail::capsules::Bundle> bundles;
     std::vector<std::uint8_t> has_bundles; ///< by frame and slot
-    std::size_t bundle_count = 0;          ///< of a body
+    std::vector<float>
+        turns; ///< by frame and slot: the most that a joint turns from the frame before, radians
+    std::size_t bundle_count = 0; ///< of a body
     BodyCells cells;        ///< by frame: where bodies are in it, and on their way to it from the one before
     std::size_t newest = 0; ///< in the ring
     std::size_t count = 1;  ///< frames that are remembered
@@ -89,6 +91,8 @@ struct BodyFrames {
     std::span<detail::capsules::Bundle> bundles_of(std::size_t frame, std::size_t slot) {
         return std::span{bundles}.subspan((frame * limits.bodies + slot) * bundle_count, bundle_count);
     }
+    /// How far the exact test of a moving body can be from the truth, which shapes_near() is about.
+    double bend(std::size_t slot, const Moment& begin, const Moment& end, Metres moved) const;
     /// Which of 64 shapes of a body from `first` on the cast may touch between two moments, and before
     /// `limit`, as bits; all where it is not known.
     std::uint64_t shapes_near(const detail::tree::Walks& walks, std::size_t slot, std::size_t first,

@@ -172,7 +172,7 @@ std::uint64_t shapes_near(const BodyFrames& bodies, const detail::tree::Walks& w
     }
     const Ray& ray = rays.whole(0).ray;
     const std::size_t shapes = std::min<std::size_t>(rig.shapes.size() - first, 64);
-    const std::uint64_t all = shapes < 64 ? (std::uint64_t{1} << shapes) - 1 : ~std::uint64_t{0};
+    const std::uint64_t all = ~std::uint64_t{0} >> (64 - shapes);
     if (rays.pieces() > 1) {
         return all;
     }

@@ -130,6 +130,21 @@ void record(const LevelData& level, const Cast& cast, const NearestTriangle& fou
     mark_triangle(level, at, hit);
 }
 
+// Casts that are answered in one go.
+constexpr std::size_t max_batch = 64;
+
+bool has_ball(std::span<const Cast> casts) {
+    return std::any_of(casts.begin(), casts.end(), [](const Cast& cast) { return cast.radius > 0.0; });
+}
+
+template <class Answers, class Batch>
+void each_batch(std::span<const Cast> casts, Answers answers, const Batch& batch) {
+    for (std::size_t first = 0; first < casts.size(); first += max_batch) {
+        const std::size_t count = std::min(casts.size() - first, max_batch);
+        batch(casts.subspan(first, count), answers.subspan(first, count));
+    }
+}
+
 } // namespace
 
 void closest_in_level(const LevelData& level, const Cast& cast, CollisionLayers layers,
@@ -157,32 +172,29 @@ void closest_in_level(const LevelData& level, const Cast& cast, CollisionLayers 
 
 void closest_in_level(const LevelData& level, std::span<const Cast> casts, CollisionLayers layers,
                       std::span<std::optional<Hit>> nearest) {
-    constexpr std::size_t most = 64;
-    const auto is_ball = [](const Cast& cast) { return cast.radius > 0.0; };
-    while (!casts.empty()) {
-        const std::span<const Cast> some = casts.first(std::min(casts.size(), most));
-        casts = casts.subspan(some.size());
-        const std::span<std::optional<Hit>> hits = nearest.first(some.size());
-        nearest = nearest.subspan(some.size());
-        if (!has_level(layers) || !level.pieces.empty() || std::any_of(some.begin(), some.end(), is_ball)) {
+    each_batch(casts, nearest, [&](std::span<const Cast> some, std::span<std::optional<Hit>> hits) {
+        if (!has_level(layers) || has_ball(some)) {
             for (std::size_t index = 0; index < some.size(); ++index) {
                 closest_in_level(level, some[index], layers, hits[index]);
             }
-            continue;
+            return;
         }
-        std::array<NearestTriangle, most> found;
+        std::array<NearestTriangle, max_batch> found;
         for (std::size_t index = 0; index < some.size(); ++index) {
-            found[index] = detail::tree::none_before(some[index].ray.length);
+            FirstContact first;
+            meet_pieces(level, some[index], layers, first);
+            record(level, some[index], first, hits[index]);
+            found[index] =
+                detail::tree::none_before(first.is_there() ? first.entry.distance : some[index].ray.length);
         }
         level.walks->closest_triangles(level.triangle_tree, level.triangle_leaves.data(), some, layers.bits(),
                                        false, found.data());
         for (std::size_t index = 0; index < some.size(); ++index) {
-            hits[index].reset();
             if (found[index].is_there()) {
                 record(level, some[index], found[index], hits[index]);
             }
         }
-    }
+    });
 }
 
 std::optional<std::uint32_t> any_in_level(const LevelData& level, const Cast& cast, CollisionLayers layers) {
@@ -218,20 +230,14 @@ std::optional<std::uint32_t> any_in_level(const LevelData& level, const Cast& ca
 
 void any_in_level(const LevelData& level, std::span<const Cast> casts, CollisionLayers layers,
                   std::span<bool> met) {
-    constexpr std::size_t most = 64;
-    const auto is_ball = [](const Cast& cast) { return cast.radius > 0.0; };
-    while (!casts.empty()) {
-        const std::span<const Cast> some = casts.first(std::min(casts.size(), most));
-        casts = casts.subspan(some.size());
-        const std::span<bool> answers = met.first(some.size());
-        met = met.subspan(some.size());
-        if (!has_level(layers) || !level.pieces.empty() || std::any_of(some.begin(), some.end(), is_ball)) {
+    each_batch(casts, met, [&](std::span<const Cast> some, std::span<bool> answers) {
+        if (!has_level(layers) || !level.pieces.empty() || has_ball(some)) {
             for (std::size_t index = 0; index < some.size(); ++index) {
                 answers[index] = any_in_level(level, some[index], layers).has_value();
             }
-            continue;
+            return;
         }
-        std::array<NearestTriangle, most> found;
+        std::array<NearestTriangle, max_batch> found;
         for (std::size_t index = 0; index < some.size(); ++index) {
             found[index] = detail::tree::none_before(some[index].ray.length);
         }
@@ -240,7 +246,7 @@ void any_in_level(const LevelData& level, std::span<const Cast> casts, Collision
         for (std::size_t index = 0; index < some.size(); ++index) {
             answers[index] = found[index].is_there();
         }
-    }
+    });
 }
 
 void every_in_level(const LevelData& level, const Cast& cast, CollisionLayers layers, HitList& found) {

@@ -1,106 +1,10 @@
-#include "../rounds.h"
-#include "random_scene.h"
+#include "ask_often.h"
 #include <avrek/ballistics/hitscan.h>
 
-#include <gtest/gtest.h>
-
 #include <algorithm>
-#include <cstdlib>
-#include <set>
-#include <tuple>
 
 namespace avrek {
 namespace {
-
-using std::chrono::milliseconds;
-
-bool is_before(const Hit& one, const Hit& other) {
-    return std::tie(one.distance, one.body, one.region, one.part) <
-           std::tie(other.distance, other.body, other.region, other.part);
-}
-
-void expect_same(const std::optional<Hit>& found, const std::optional<Hit>& expected, int trial) {
-    ASSERT_EQ(found.has_value(), expected.has_value()) << "trial " << trial;
-    if (found) {
-        ASSERT_EQ(found->distance, expected->distance) << "trial " << trial;
-        ASSERT_EQ(found->body, expected->body) << "trial " << trial;
-        ASSERT_EQ(found->region, expected->region) << "trial " << trial;
-        ASSERT_EQ(found->part, expected->part) << "trial " << trial;
-        ASSERT_EQ(found->surface, expected->surface) << "trial " << trial;
-        ASSERT_EQ(found->layer, expected->layer) << "trial " << trial;
-        ASSERT_EQ(found->normal, expected->normal) << "trial " << trial;
-    }
-}
-
-// A ray or ball of any kind, now or at a past moment.
-Cast random_cast(Draw& draw) {
-    Cast cast{draw.ray(draw.point(3))};
-    cast.radius = draw.below(2) == 0 ? draw(0.0, 0.4) : 0.0;
-    if (draw.below(2) == 0) {
-        cast.begin = cast.end = Time{} + milliseconds{draw.below(500)};
-    }
-    return cast;
-}
-
-// In a random scene every so often, over and over.
-template <class Ask>
-void ask_often(std::uint64_t seed, const Ask& ask) {
-    Draw draw{seed};
-    std::optional<RandomScene> random;
-    const int count = rounds(20'000, "AVREK_RANDOM_QUERIES");
-    for (int trial = 0; trial < count && !testing::Test::HasFatalFailure(); ++trial) {
-        if (trial % 200 == 0) {
-            random.emplace(draw, LevelSettings{static_cast<VectorUse>(draw.below(3))});
-        }
-        ask(draw, *random, trial);
-    }
-}
-
-TEST(Scene, FindsTheClosestHitAndAllHitsAsBruteForceDoes) {
-    ask_often(1, [](Draw& draw, const RandomScene& random, int trial) {
-        const Filter filter = random.filter(draw);
-        const Cast cast = random_cast(draw);
-        std::optional<Hit> expected;
-        std::size_t entries = 0;
-        std::set<std::uint32_t> parts; // parts of the level in the way
-        random.each(filter, cast.begin, [&](Hit hit, const Pose& pose, const auto& shape) {
-            if (const auto entry =
-                    sweep(hit.body ? to_local(pose, cast.ray) : cast.ray, cast.radius, shape)) {
-                ++entries;
-                if (!hit.body) {
-                    parts.insert(hit.part);
-                }
-                hit.distance = entry->distance;
-                hit.normal = !hit.body       ? entry->normal
-                             : entry->inside ? -cast.ray.direction
-                                             : pose.rotation * entry->normal;
-                if (!expected || is_before(hit, *expected)) {
-                    expected = hit;
-                }
-            }
-        });
-        expect_same(random.scene.closest_hit(cast, filter), expected, trial);
-        ASSERT_EQ(random.scene.any_hit(cast, filter), expected.has_value()) << "trial " << trial;
-        const auto part = random.scene.any_part(cast, filter.level ? filter.hits : CollisionLayers{});
-        ASSERT_TRUE(part ? parts.contains(*part) : parts.empty()) << "trial " << trial;
-
-        std::array<Hit, 200> all;
-        const std::size_t count = random.scene.every_hit(cast, filter, all);
-        const auto end = all.begin() + static_cast<std::ptrdiff_t>(count);
-        ASSERT_TRUE(
-            std::is_sorted(all.begin(), end, [](const Hit& a, const Hit& b) { return a.share < b.share; }));
-        const auto is_exit = [&](const Hit& hit) {
-            return hit.back && (hit.body || hit.part < random.scene.level().pieces().size());
-        };
-        ASSERT_EQ(count - static_cast<std::size_t>(std::count_if(all.begin(), end, is_exit)), entries)
-            << "trial " << trial;
-        std::array<Hit, 2> few;
-        ASSERT_EQ(random.scene.every_hit(cast, filter, few), std::min<std::size_t>(count, 2));
-        for (std::size_t index = 0; index < std::min<std::size_t>(count, 2); ++index) {
-            ASSERT_EQ(few[index].point, all[index].point);
-        }
-    });
-}
 
 TEST(Scene, FindsOverlapsAndNearestPointsAsBruteForceDoes) {
     ask_often(2, [](Draw& draw, const RandomScene& random, int trial) {
@@ -176,49 +80,6 @@ TEST(Scene, TellsOverlapsOfSingleShapesAsAlternatingProjectionsDo) {
     }
     EXPECT_GT(overlaps, enough(400));
     EXPECT_LT(overlaps, 1'500);
-}
-
-// A closed mesh of random corners: every ray from inside must leave it through exactly one place, also those
-// that are aimed at its edges and corners.
-TEST(Scene, LetsNoRaySlipBetweenTriangles) {
-    constexpr std::uint32_t around = 24;
-    constexpr std::uint32_t along = 12;
-    Draw draw{4};
-    LevelMesh ball;
-    ball.vertices.push_back({0.0F, -9.0F, 0.0F});
-    ball.vertices.push_back({0.0F, 9.0F, 0.0F});
-    for (std::uint32_t ring = 1; ring < along; ++ring) {
-        for (std::uint32_t index = 0; index < around; ++index) {
-            const Look look{2 * pi * index / around + draw(0, 0.05), pi * ring / along - pi / 2};
-            ball.vertices.push_back((draw(6, 9) * direction_of(look)).cast<float>());
-        }
-    }
-    const auto vertex = [&](std::uint32_t ring, std::uint32_t index) {
-        return 2 + (ring - 1) * around + index % around;
-    };
-    for (std::uint32_t index = 0; index < around; ++index) {
-        ball.triangles.push_back({{0, vertex(1, index), vertex(1, index + 1)}});
-        ball.triangles.push_back({{1, vertex(along - 1, index + 1), vertex(along - 1, index)}});
-        for (std::uint32_t ring = 1; ring + 1 < along; ++ring) {
-            ball.triangles.push_back(
-                {{vertex(ring, index), vertex(ring + 1, index), vertex(ring, index + 1)}});
-            ball.triangles.push_back(
-                {{vertex(ring, index + 1), vertex(ring + 1, index), vertex(ring + 1, index + 1)}});
-        }
-    }
-    const Scene scene{Level{{}, std::span{&ball, 1}}};
-    const int rays = rounds(20'000, "AVREK_RANDOM_QUERIES") * 5;
-    for (int trial = 0; trial < rays; ++trial) {
-        const auto& corners = ball.triangles[draw.below(ball.triangles.size())].corners;
-        const Vector3 a = ball.vertices[corners[0]].cast<double>();
-        const Vector3 b = ball.vertices[corners[1]].cast<double>();
-        const double share = draw.below(3) == 0 ? 0.0 : draw(0, 1);
-        const Vector3 origin = draw.below(3) == 0 ? Vector3::Zero() : draw.point(1);
-        const Vector3 way = a + share * (b - a) - origin;
-        const auto hit = scene.closest_hit({{origin, way.normalized(), 100}}, {});
-        ASSERT_TRUE(hit) << "trial " << trial;
-        ASSERT_NEAR(hit->distance, way.norm(), 1e-9);
-    }
 }
 
 constexpr SurfaceId glass{3};
@@ -328,64 +189,6 @@ TEST(Scene, FindsBodiesThatSwingWideBetweenFrames) {
         scene.closest_hit({.ray = {{3, 0, 5}, -world_left(), 6}, .begin = Time{milliseconds{50}}}, {});
     ASSERT_TRUE(hit);
     EXPECT_NEAR(hit->distance, 2.8, 1e-6);
-}
-
-// Bodies that move and turn between frames, against many still moments in between.
-TEST(Scene, MeetsBodiesThatMoveDuringACast) {
-    Draw draw{6};
-    int hits = 0;
-    for (int trial = 0; trial < rounds(3'000); ++trial) {
-        RandomScene random{draw};
-        if (random.bodies.empty()) {
-            continue;
-        }
-        Cast cast;
-        cast.radius = draw(0.0, 0.2);
-        cast.begin = Time{milliseconds{draw.below(400)}};
-        const SceneBody& aimed = random.bodies[draw.below(random.bodies.size())];
-        const Vector3 target = random.scene.pose_of(aimed.id, cast.begin)->position + draw.point(0.5);
-        cast.ray = {target + draw.point(2), draw.direction(), draw.below(4) == 0 ? 0.0 : draw(0, 3)};
-        if (draw.below(4) != 0) {
-            cast.ray.direction = (target - cast.ray.origin).normalized();
-        }
-        cast.end = cast.begin + milliseconds{1 + draw.below(150)};
-        const Filter filter{.hits = {CollisionLayer::bodies}};
-        // The first of so many moments at which the ball overlaps a body.
-        constexpr int steps = 400;
-        int first = 0;
-        std::array<Hit, 1> touched;
-        for (; first <= steps; ++first) {
-            const double share = static_cast<double>(first) / steps;
-            const Time at = cast.begin + Duration{static_cast<Duration::rep>(
-                                             share * static_cast<double>((cast.end - cast.begin).count()))};
-            const Sphere ball{point_at(cast.ray, share * cast.ray.length), std::max(1e-9, cast.radius)};
-            if (random.scene.overlaps(ball, at, filter, touched) > 0) {
-                break;
-            }
-        }
-        const auto hit = random.scene.closest_hit(cast, filter);
-        if (first == 0) {
-            continue; // what starts in touch has rules of its own
-        }
-        // Straight pieces stand for arcs, and moments have gaps between them: a graze may be seen by one
-        // alone.
-        if (hit.has_value() != (first <= steps)) {
-            const auto wider =
-                random.scene.closest_hit({cast.ray, cast.radius + 0.02, cast.begin, cast.end}, filter);
-            const auto narrower =
-                cast.radius > 0.02
-                    ? random.scene.closest_hit({cast.ray, cast.radius - 0.02, cast.begin, cast.end}, filter)
-                    : std::nullopt;
-            ASSERT_TRUE(wider.has_value() && !narrower.has_value())
-                << "trial " << trial << " " << first << " " << hit.has_value() << (hit ? hit->share : -1)
-                << " r " << cast.radius << " len " << cast.ray.length << wider.has_value()
-                << narrower.has_value();
-        } else if (hit) {
-            ++hits;
-            ASSERT_NEAR(hit->share, static_cast<double>(first) / steps, 0.05) << "trial " << trial;
-        }
-    }
-    EXPECT_GT(hits, enough(300));
 }
 
 // Bodies with other rigs are hit as if they had always had them, in past frames too.
