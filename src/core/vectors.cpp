@@ -47,16 +47,8 @@ Rotation turned_to(Look look) {
                     yaw_sine * pitch_sine};
 }
 
-Vector3 to_world(const Pose& pose, const Vector3& point) {
-    return pose.position + pose.rotation * point;
-}
-
 Pose to_world(const Pose& pose, const Pose& inner) {
     return {to_world(pose, inner.position), pose.rotation * inner.rotation};
-}
-
-Vector3 to_local(const Pose& pose, const Vector3& point) {
-    return pose.rotation.conjugate() * (point - pose.position);
 }
 
 Across across(const Vector3& direction) {

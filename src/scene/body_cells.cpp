@@ -1,5 +1,7 @@
 #include "body_cells.h"
 
+#include "../core/rounding.h"
+
 #include <algorithm>
 #include <cmath>
 
@@ -29,9 +31,9 @@ CellRange range_of(const double (&low)[3], const double (&high)[3]) {
     CellRange range;
     for (int axis = 0; axis < 3; ++axis) {
         range.low[axis] = static_cast<std::int32_t>(
-            std::floor(std::clamp(low[axis] * cells_per_metre, -farthest_cell, farthest_cell)));
+            whole_below(std::clamp(low[axis] * cells_per_metre, -farthest_cell, farthest_cell)));
         range.high[axis] = static_cast<std::int32_t>(
-            std::floor(std::clamp(high[axis] * cells_per_metre, -farthest_cell, farthest_cell)));
+            whole_below(std::clamp(high[axis] * cells_per_metre, -farthest_cell, farthest_cell)));
     }
     return range;
 }

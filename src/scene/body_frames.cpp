@@ -1,5 +1,7 @@
 #include "body_frames.h"
 
+#include "../core/rounding.h"
+
 #include <algorithm>
 #include <cassert>
 #include <cmath>
@@ -26,11 +28,11 @@ struct Reach {
 };
 
 float lower(double value) {
-    return std::nextafter(static_cast<float>(value), -infinity);
+    return next_below(static_cast<float>(value));
 }
 
 float higher(double value) {
-    return std::nextafter(static_cast<float>(value), infinity);
+    return next_above(static_cast<float>(value));
 }
 
 // Whether two rigs stand alike in any frame.

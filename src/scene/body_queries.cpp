@@ -60,7 +60,7 @@ LocalRay local_ray(const Cast& cast, const Pose& begin, const Pose& end, double 
     LocalRay local{{}, begin, end, from, to, still};
     if (still) {
         local.ray = {to_local(begin, point_at(cast.ray, from * cast.ray.length)),
-                     begin.rotation.conjugate() * cast.ray.direction, (to - from) * cast.ray.length};
+                     turned(begin.rotation.conjugate(), cast.ray.direction), (to - from) * cast.ray.length};
         return local;
     }
     const Vector3 start = to_local(begin, point_at(cast.ray, from * cast.ray.length));
@@ -92,7 +92,7 @@ Hit hit_of(const Cast& cast, const LocalRay& local, const BodySlot& slot, const 
         hit.distance = hit.share * cast.ray.length;
         pose = between(local.begin, local.end, share);
     }
-    hit.normal = entry.inside ? Vector3(-cast.ray.direction) : Vector3(pose.rotation * entry.normal);
+    hit.normal = entry.inside ? Vector3(-cast.ray.direction) : turned(pose.rotation, entry.normal);
     if (local.stands_still) {
         hit.point = point_at(cast.ray, hit.distance);
         if (!entry.inside) {

@@ -1,9 +1,10 @@
 #include "capsules.h"
 
+#include "../core/rounding.h"
+
 #include <algorithm>
 #include <cassert>
 #include <cmath>
-#include <limits>
 #include <variant>
 
 namespace avrek::detail::capsules {
@@ -18,7 +19,7 @@ double size_of(const Vector3& point) {
 }
 
 float rounded_up(double value) {
-    return std::nextafter(static_cast<float>(value), std::numeric_limits<float>::infinity());
+    return next_above(static_cast<float>(value));
 }
 
 struct Around {
@@ -69,7 +70,7 @@ void set_line(Query& query, const Ray& ray, const Vector3& origin, Metres radius
     // Coordinates of the world are rounded, too.
     const double rounding = 1e-6 + slack * size_of(point) + 0x1p-48 * (size_of(ray.origin) + ray.length);
     query.radius = rounded_up(radius + rounding);
-    query.limit = rounded_up(limit - nearest + rounding);
+    query.limit = rounded_up(std::min(limit - nearest + rounding, 1e30));
 }
 
 } // namespace avrek::detail::capsules

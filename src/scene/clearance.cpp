@@ -1,5 +1,7 @@
 #include "clearance.h"
 
+#include "../core/rounding.h"
+
 #include <algorithm>
 #include <cmath>
 
@@ -173,11 +175,10 @@ double Clearance::at(const Vector3& point) const {
         const double from_low = point[axis] - bounds_.low[axis];
         const double off = std::max(-from_low, point[axis] - bounds_.high[axis]);
         outside = std::max(outside, off);
-        const double place = from_low * per_metre_;
-        const double whole = std::floor(place);
+        const double place = std::clamp(from_low * per_metre_, -1e6, 1e6);
+        const double whole = whole_below(place);
         within = std::min({within, place - whole, whole + 1.0 - place});
-        cell[axis] = std::clamp(static_cast<int>(std::clamp(whole, -1e6, 1e6)), 0,
-                                size_[static_cast<std::size_t>(axis)] - 1);
+        cell[axis] = std::clamp(static_cast<int>(whole), 0, size_[static_cast<std::size_t>(axis)] - 1);
     }
     if (outside > 0.0) {
         return std::max(0.0, outside - slack);

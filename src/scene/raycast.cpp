@@ -143,10 +143,6 @@ struct ExitDistance {
 
 } // namespace
 
-Vector3 point_at(const Ray& ray, Metres distance) {
-    return ray.origin + distance * ray.direction;
-}
-
 std::optional<Entry> raycast(const Ray& ray, const Sphere& shape) {
     assert_sound(ray);
     if ((ray.origin - shape.centre).squaredNorm() < shape.radius * shape.radius) {

@@ -59,14 +59,26 @@ Look look_of(const Vector3& direction);
 /// yaw about +Y.
 Rotation turned_to(Look look);
 
+/// Returns `vector`, turned by a rotation of unit length.
+inline Vector3 turned(const Rotation& rotation, const Vector3& vector) {
+    const Vector3 axis = rotation.vec();
+    Vector3 twice = axis.cross(vector);
+    twice += twice;
+    return vector + rotation.w() * twice + axis.cross(twice);
+}
+
 /// Returns `point`, given in the axes of `pose`, in the world's axes.
-Vector3 to_world(const Pose& pose, const Vector3& point);
+inline Vector3 to_world(const Pose& pose, const Vector3& point) {
+    return pose.position + turned(pose.rotation, point);
+}
 
 /// Returns a pose given in the axes of `pose`, in the world's axes.
 Pose to_world(const Pose& pose, const Pose& inner);
 
 /// Returns a point of the world in the axes of `pose`.
-Vector3 to_local(const Pose& pose, const Vector3& point);
+inline Vector3 to_local(const Pose& pose, const Vector3& point) {
+    return turned(pose.rotation.conjugate(), point - pose.position);
+}
 
 /// Returns two unit vectors normal to `direction` and to each other: with +Z they are +X (left) and +Y (up).
 struct Across {

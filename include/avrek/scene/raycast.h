@@ -39,7 +39,9 @@ struct Entry {
 };
 
 /// Returns the point of `ray` at `distance`.
-Vector3 point_at(const Ray& ray, Metres distance);
+inline Vector3 point_at(const Ray& ray, Metres distance) {
+    return ray.origin + distance * ray.direction;
+}
 
 /// Returns where `ray` enters `shape`, or none. Preconditions (asserted): a direction of unit length within
 /// 1e-9, a finite origin, a finite length of at least 0.
