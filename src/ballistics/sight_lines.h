@@ -4,6 +4,8 @@
 
 #include <array>
 #include <cmath>
+#include <optional>
+#include <span>
 
 /// How much of a body is in sight of a point: what blasts and sprays share.
 namespace avrek {
@@ -15,26 +17,31 @@ struct Sight {
     Time at = present;
 };
 
-/// Whether nothing of the level stands between. Sight lines end a little before what they lead to, so that a
-/// body in touch with a wall is not behind it.
-inline bool is_in_sight(const World& world, const Sight& sight, const Vector3& point) {
+/// What stands in the way of sight lines.
+inline constexpr CollisionLayers blocks_sight{CollisionLayer::level, CollisionLayer::glass};
+
+/// A sight line; none where there is no room for anything between. It ends a little before what it leads to,
+/// so that a body in touch with a wall is not behind it.
+inline std::optional<Cast> sight_line(const Sight& sight, const Vector3& point) {
     constexpr Metres short_of = 1e-4;
-    constexpr CollisionLayers blocks{CollisionLayer::level, CollisionLayer::glass};
     const Vector3 way = point - sight.from;
     const double distance = std::sqrt(way.squaredNorm());
     if (distance <= short_of) {
-        return true;
+        return std::nullopt;
     }
-    const Ray ray{sight.from, way / distance, distance - short_of};
-    return !world.any_hit({.ray = ray, .begin = sight.at}, {.hits = blocks});
+    return Cast{.ray = {sight.from, way / distance, distance - short_of}, .begin = sight.at};
 }
 
-/// The share of the sight lines to a body that reach it, of those that `counts` for their end, and the
-/// nearest point that one of them reaches. `touched` is a point of the body; the lines lead there and to up
-/// to twelve places around it, as far as they meet the body.
-template <class Counts>
-double exposure_of(const World& world, const Sight& sight, const Hit& touched, const Counts& counts,
-                   Hit& nearest) {
+/// Whether nothing of the level stands between.
+inline bool is_in_sight(const World& world, const Sight& sight, const Vector3& point) {
+    const std::optional<Cast> line = sight_line(sight, point);
+    return !line || !world.any_hit(*line, {.hits = blocks_sight});
+}
+
+/// Calls `look(hit)` for the point of a body that is `touched`, and for up to twelve places around it, as far
+/// as lines to them meet the body.
+template <class Look>
+void each_sight_line(const World& world, const Sight& sight, const Hit& touched, const Look& look) {
     struct Offset {
         Metres left;
         Metres up;
@@ -52,17 +59,9 @@ double exposure_of(const World& world, const Sight& sight, const Hit& touched, c
                                                                     {-0.15, 0.6},
                                                                     {0.15, -0.6},
                                                                     {-0.15, -0.6}}};
-    if (touched.inside) {
-        nearest = touched;
-        nearest.distance = 0.0;
-        return 1.0;
-    }
     const Vector3 way = touched.point - sight.from;
     const double distance = std::sqrt(way.squaredNorm());
-    const Vector3 direction = distance > 0.0 ? Vector3(way / distance) : world_up();
-    const Across axes = across(direction);
-    int lines = 0;
-    int reached = 0;
+    const Across axes = across(distance > 0.0 ? Vector3(way / distance) : world_up());
     for (const Offset& offset : offsets) {
         Hit hit = touched;
         hit.distance = distance;
@@ -76,18 +75,43 @@ double exposure_of(const World& world, const Sight& sight, const Hit& touched, c
             }
             hit = *met;
         }
-        if (!counts(hit.point)) {
-            continue;
+        look(hit);
+    }
+}
+
+/// The share of the sight lines to a body that reach it, of those that `counts` for their end, and the
+/// nearest point that one of them reaches.
+template <class Counts>
+double exposure_of(const World& world, const Sight& sight, const Hit& touched, const Counts& counts,
+                   Hit& nearest) {
+    if (touched.inside) {
+        nearest = touched;
+        nearest.distance = 0.0;
+        return 1.0;
+    }
+    std::array<Hit, blast_sight_lines> ends;
+    std::array<Cast, blast_sight_lines> casts;
+    std::size_t lines = 0;
+    each_sight_line(world, sight, touched, [&](const Hit& hit) {
+        if (counts(hit.point)) {
+            // Where there is no room for anything between, the cast has no length and does not count.
+            ends[lines] = hit;
+            casts[lines] = sight_line(sight, hit.point).value_or(Cast{.begin = sight.at});
+            ++lines;
         }
-        ++lines;
-        if (is_in_sight(world, sight, hit.point)) {
-            if (reached == 0 || hit.distance < nearest.distance) {
-                nearest = hit;
+    });
+    std::array<bool, blast_sight_lines> is_blocked;
+    world.any_hits(std::span{casts}.first(lines), {.hits = blocks_sight}, std::span{is_blocked}.first(lines));
+    std::size_t reached = 0;
+    for (std::size_t line = 0; line < lines; ++line) {
+        if (!is_blocked[line] || casts[line].ray.length == 0.0) {
+            if (reached == 0 || ends[line].distance < nearest.distance) {
+                nearest = ends[line];
             }
             ++reached;
         }
     }
-    return lines > 0 ? static_cast<double>(reached) / lines : 0.0;
+    return lines > 0 ? static_cast<double>(reached) / static_cast<double>(lines) : 0.0;
 }
 
 } // namespace avrek

@@ -2,6 +2,7 @@
 #include <avrek/scene/world.h>
 
 #include <algorithm>
+#include <array>
 
 namespace avrek::detail {
 
@@ -31,6 +32,17 @@ class Rewound final : public World {
     bool any_hit(const Cast& cast, const Filter& filter) const override {
         return world_.any_hit(earlier(cast), filter);
     }
+    void closest_hits(std::span<const Cast> casts, const Filter& filter,
+                      std::span<std::optional<Hit>> hits) const override {
+        each_batch(casts, [&](std::span<const Cast> some, std::size_t first) {
+            world_.closest_hits(some, filter, hits.subspan(first, some.size()));
+        });
+    }
+    void any_hits(std::span<const Cast> casts, const Filter& filter, std::span<bool> hits) const override {
+        each_batch(casts, [&](std::span<const Cast> some, std::size_t first) {
+            world_.any_hits(some, filter, hits.subspan(first, some.size()));
+        });
+    }
 
   private:
     Time earlier(Time at) const { return at == present ? at : at - by_; }
@@ -38,6 +50,19 @@ class Rewound final : public World {
         cast.begin = earlier(cast.begin);
         cast.end = earlier(cast.end);
         return cast;
+    }
+
+    // Calls `ask(earlier casts, index of the first)`.
+    template <class Ask>
+    void each_batch(std::span<const Cast> casts, const Ask& ask) const {
+        std::array<Cast, 32> some;
+        for (std::size_t first = 0; first < casts.size(); first += some.size()) {
+            const std::size_t count = std::min(some.size(), casts.size() - first);
+            for (std::size_t index = 0; index < count; ++index) {
+                some[index] = earlier(casts[first + index]);
+            }
+            ask(std::span<const Cast>{some}.first(count), first);
+        }
     }
 
     const World& world_;
