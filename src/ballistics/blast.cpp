@@ -63,14 +63,11 @@ std::size_t sight_lines_to(const World& world, Metres radius, const Blast& blast
     }
     const Sight sight{blast.centre, radius, blast.at};
     std::size_t count = 0;
-    Hit nearest;
-    (void)exposure_of(
-        world, sight, touched[0],
-        [&](const Vector3& point) {
-            lines[count++] = {point, is_in_sight(world, sight, point)};
-            return true;
-        },
-        nearest);
+    if (!touched[0].inside) {
+        each_sight_line(world, sight, touched[0], [&](const Hit& hit) {
+            lines[count++] = {hit.point, is_in_sight(world, sight, hit.point)};
+        });
+    }
     return count;
 }
 
