@@ -6,6 +6,7 @@
 #include <mpi.h>
 #endif
 
+#include <cstdint>
 #include <cstdlib>
 
 namespace avrek::cli {
@@ -26,6 +27,10 @@ struct Ranks::Joined {
     int size = 1;
     int here = 1;
     int left = 0; // others that are not done yet
+    std::size_t dealt = 0;
+    // A counter that lies with rank 0.
+    MPI_Win window = MPI_WIN_NULL;
+    std::int64_t* counter = nullptr;
 
     Joined() {
         if (std::getenv("OMPI_COMM_WORLD_SIZE") == nullptr) {
@@ -42,9 +47,18 @@ struct Ranks::Joined {
         MPI_Comm_size(machine, &here);
         MPI_Comm_free(&machine);
         left = size - 1;
+        MPI_Win_allocate(rank == 0 ? sizeof *counter : 0, sizeof *counter, MPI_INFO_NULL, MPI_COMM_WORLD,
+                         &counter, &window);
+        if (rank == 0) {
+            MPI_Win_lock(MPI_LOCK_EXCLUSIVE, 0, 0, window);
+            *counter = 0;
+            MPI_Win_unlock(0, window);
+        }
+        MPI_Barrier(MPI_COMM_WORLD);
     }
     ~Joined() {
         if (joined) {
+            MPI_Win_free(&window);
             MPI_Finalize();
         }
     }
@@ -86,12 +100,19 @@ std::vector<std::size_t> Ranks::share(const std::function<std::vector<std::size_
     std::vector<unsigned long long> sent(all.begin(), all.end());
     sent.resize(count);
     MPI_Bcast(sent.data(), static_cast<int>(count), MPI_UNSIGNED_LONG_LONG, 0, MPI_COMM_WORLD);
-    std::vector<std::size_t> own;
-    for (std::size_t index = static_cast<std::size_t>(rank()); index < count;
-         index += static_cast<std::size_t>(size())) {
-        own.push_back(sent[index]);
+    return {sent.begin(), sent.end()};
+}
+
+std::size_t Ranks::next() {
+    if (!joined_->joined) {
+        return joined_->dealt++;
     }
-    return own;
+    const std::int64_t one = 1;
+    std::int64_t before = 0;
+    MPI_Win_lock(MPI_LOCK_SHARED, 0, 0, joined_->window);
+    MPI_Fetch_and_op(&one, &before, MPI_INT64_T, 0, 0, MPI_SUM, joined_->window);
+    MPI_Win_unlock(0, joined_->window);
+    return static_cast<std::size_t>(before);
 }
 
 void Ranks::send(std::size_t point, const std::vector<double>& row) {
@@ -133,12 +154,17 @@ struct Ranks::Joined {
     int rank = 0;
     int size = 1;
     int here = 1;
+    std::size_t dealt = 0;
 };
 
 void Ranks::agree(bool) {}
 
 std::vector<std::size_t> Ranks::share(const std::function<std::vector<std::size_t>()>& points) {
     return points();
+}
+
+std::size_t Ranks::next() {
+    return joined_->dealt++;
 }
 
 void Ranks::send(std::size_t, const std::vector<double>&) {}

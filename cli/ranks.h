@@ -23,9 +23,12 @@ class Ranks {
     std::size_t on_this_machine() const;
     /// Everybody learns whether rank 0 may go on; the others leave when it may not.
     void agree(bool goes_on);
-    /// Rank 0 says which points are to be done; each gets every size()-th of them.
+    /// Rank 0 says which points are to be done; all get the list.
     std::vector<std::size_t> share(const std::function<std::vector<std::size_t>()>& points);
-    /// Not of rank 0: gives it a row. By one thread at a time, as the others.
+    /// Deals the places in that list, from 0 on, each once to whoever asks first, so that nobody waits while
+    /// another has several left. By one thread at a time, as the calls below.
+    std::size_t next();
+    /// Not of rank 0: gives it a row.
     void send(std::size_t point, const std::vector<double>& row);
     /// Rank 0: takes the results that have arrived.
     void receive(const Store& store);

@@ -15,7 +15,6 @@
 #include <fmt/ranges.h>
 
 #include <algorithm>
-#include <atomic>
 #include <cmath>
 #include <limits>
 #include <memory>
@@ -193,18 +192,23 @@ Asked asked_of(const SweepOptions& options) {
     return asked;
 }
 
-// Computes what is not there yet with several threads; `keep` is called by one at a time, and says whether to
-// go on.
-template <class Keep>
+// Computes what is not there yet with several threads. `next` deals places in the list, and `keep` takes what
+// was computed and says whether to go on; both are called by one thread at a time.
+template <class Next, class Keep>
 void compute(const Asked& asked, const std::vector<std::size_t>& points, std::size_t threads,
-             const Keep& keep) {
-    std::atomic<std::size_t> next{0};
-    std::atomic<bool> stopped{false};
+             const Next& next, const Keep& keep) {
+    bool stopped = false;
     std::mutex keeping;
     const auto work = [&] {
-        for (std::size_t at = next++; at < points.size() && !stopped; at = next++) {
+        std::unique_lock lock{keeping};
+        while (!stopped) {
+            const std::size_t at = next();
+            if (at >= points.size()) {
+                break;
+            }
+            lock.unlock();
             const std::vector<double> row = row_of(asked, points[at]);
-            const std::lock_guard lock{keeping};
+            lock.lock();
             if (!stopped && !keep(points[at], row)) {
                 stopped = true;
             }
@@ -254,7 +258,7 @@ void run_sweep(const SweepOptions& options, int& status) {
         written = written && file.add(point, row);
         progress.show(static_cast<std::int64_t>(file.done()));
     };
-    compute(asked, points, threads, [&](std::size_t point, const std::vector<double>& row) {
+    const auto keep = [&](std::size_t point, const std::vector<double>& row) {
         if (ranks.rank() == 0) {
             store(point, row);
             ranks.receive(store);
@@ -262,7 +266,9 @@ void run_sweep(const SweepOptions& options, int& status) {
             ranks.send(point, row);
         }
         return written && !interrupts.was_interrupted();
-    });
+    };
+    compute(
+        asked, points, threads, [&] { return ranks.next(); }, keep);
     ranks.gather(store);
     progress.end();
     if (ranks.rank() != 0) {
