@@ -167,6 +167,9 @@ void scene_guide(const Pieces& with, Tick tick, TickRate rate) {
     scene.move(id, pose);                         // or one pose for each joint
     scene.closest_hit({ray}, {.ignores = {shooter}});
     scene.closest_hit({.ray = ray, .begin = past}, {.ignores = {shooter}});
+    const std::vector<Cast> casts(2, Cast{ray});
+    std::vector<std::optional<Hit>> hits(casts.size());
+    scene.closest_hits(casts, {.hits = {CollisionLayer::level}}, hits);
     static_cast<void>(added);
 }
 
