@@ -8,13 +8,12 @@
 #include <span>
 #include <vector>
 
-/// What a game asks of its world in a tick: the same questions for Avrek and for whatever it is measured
-/// against.
+/// The questions of a game to its world in a tick: the same for Avrek and for its rival.
 namespace bench {
 
 inline constexpr std::uint32_t crowd = 64;
-inline constexpr std::size_t joints = 16; ///< of a body, itself counted
-inline constexpr std::size_t pellets = 8; ///< of a shot
+inline constexpr std::size_t joints = 16; ///< each body has, itself counted
+inline constexpr std::size_t pellets = 8; ///< in one shot
 inline constexpr double ball_radius = 0.05;
 inline constexpr std::size_t tick_count = 64; ///< ticks that differ; then they come again
 inline constexpr avrek::CollisionLayers hides{avrek::CollisionLayer::level};
@@ -41,7 +40,7 @@ struct QueryTick {
     std::vector<avrek::Cast> muzzles;  ///< from the eye to the muzzle
     std::vector<avrek::Cast> aims;     ///< from the eye
     std::vector<avrek::Cast> sights;   ///< eight of each body to others, of what hides them
-    std::vector<avrek::Cast> balls;    ///< of flying things
+    std::vector<avrek::Cast> balls;    ///< flying things, one metre on
 };
 
 inline avrek::Pose walker(std::uint32_t body, std::size_t tick) {

@@ -115,7 +115,7 @@ void RivalScene::add_bodies(std::size_t count) {
     for (std::uint32_t capsule = 0; capsule < count; ++capsule) {
         index[capsule] = 2 * capsule;
     }
-    // What moves is fitted anew, which is cheaper than building it anew.
+    // Fitting the tree to what has moved is cheaper than building it anew.
     rtcSetGeometryBuildQuality(bodies_, RTC_BUILD_QUALITY_REFIT);
     rtcSetGeometryMask(bodies_, 1U << static_cast<unsigned>(CollisionLayer::bodies));
     rtcSetSceneFlags(scene_, RTC_SCENE_FLAG_DYNAMIC);

@@ -43,7 +43,7 @@ class RivalScene {
     std::vector<avrek::Triangle> triangles_;
 };
 
-/// What a query says besides its ray.
+/// The part of a query besides its ray.
 struct QueryContext {
     RTCIntersectContext base{};
     std::uint32_t ignored = 0xffffffffU;

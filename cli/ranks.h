@@ -25,7 +25,7 @@ class Ranks {
     void agree(bool goes_on);
     /// Rank 0 says which points are to be done; all get the list.
     std::vector<std::size_t> share(const std::function<std::vector<std::size_t>()>& points);
-    /// Deals the places in that list, from 0 on, each once to whoever asks first, so that nobody waits while
+    /// Deals the places in that list, from 0 on, each once, to the first that asks: nobody waits while
     /// another has several left. By one thread at a time, as the calls below.
     std::size_t next();
     /// Not of rank 0: gives it a row.

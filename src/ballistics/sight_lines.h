@@ -17,7 +17,7 @@ struct Sight {
     Time at = present;
 };
 
-/// What stands in the way of sight lines.
+/// Layers that stand in the way of sight lines.
 inline constexpr CollisionLayers blocks_sight{CollisionLayer::level, CollisionLayer::glass};
 
 /// A sight line; none where there is no room for anything between. It ends a little before what it leads to,

@@ -82,7 +82,7 @@ struct BodyFrames {
     std::vector<std::uint8_t> has_bundles; ///< by frame and slot
     std::vector<float>
         turns; ///< by frame and slot: the most that a joint turns from the frame before, radians
-    std::size_t bundle_count = 0; ///< of a body
+    std::size_t bundle_count = 0; ///< each body has
     BodyCells cells;        ///< by frame: where bodies are in it, and on their way to it from the one before
     std::size_t newest = 0; ///< in the ring
     std::size_t count = 1;  ///< frames that are remembered

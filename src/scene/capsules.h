@@ -20,7 +20,7 @@ struct alignas(64) Bundle {
     float radius[width]; ///< larger by what roundings of the corners and of a test can be
 };
 
-/// What a line is looked for among: bundles as of two frames, and a part of the way between them.
+/// A question: which capsules does a line touch, on a part of their way between two frames?
 struct Query {
     const Bundle* one = nullptr;
     const Bundle* other = nullptr; ///< the same as `one` where nothing moves

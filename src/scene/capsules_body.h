@@ -31,7 +31,7 @@ static inline unsigned near_line(const capsules::Query& query, const capsules::B
         }
         radius = lane_max(radius, load8(other.radius)) + query.moved * lane_max(moved_from, moved_to);
     }
-    // What is left across the line of both ends; then the point between them that is nearest to it.
+    // The parts of both ends across the line; then the point between them that is nearest to it.
     const auto dot = [](const Float8 a[3], const Float8 b[3]) {
         return a[0] * b[0] + a[1] * b[1] + a[2] * b[2];
     };

@@ -1,7 +1,7 @@
 #pragma once
 #include "level_data.h"
 
-/// What the queries of a level share: its parts as they lie in the leaves of the trees.
+/// Parts of a level as they lie in the leaves of its trees, for the queries.
 namespace avrek {
 
 inline void mark_piece(const LevelData& level, std::uint32_t piece, Hit& hit) {

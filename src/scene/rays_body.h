@@ -34,7 +34,7 @@ struct FourTriangles {
     }
 };
 
-// What a ray has met so far.
+// The triangle that a ray has met so far.
 struct RayVisit {
     const TriangleLeaf* triangles;
     FourTriangles four;

@@ -1,6 +1,5 @@
-// What one of many walks has still to visit, nearer things on top, sorted in one register. Included for
-// AVX-512. A walk by itself is faster with branches: the processor goes on by guess where it waits for
-// memory.
+// The rest of one of many walks, nearer nodes on top, sorted in one register. Included for AVX-512. A walk by
+// itself is faster with branches: the processor goes on by guess where it waits for memory.
 
 // Eight or four keys, the largest first; a step exchanges lanes with their partners where they are out of
 // order. The networks are the shortest there are (Knuth, The Art of Computer Programming 3, 5.3.4).

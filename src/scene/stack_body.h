@@ -1,4 +1,4 @@
-// What a walk has still to visit, nearer things on top. Included for kinds of processor that sort one by one.
+// The rest of a walk, nearer nodes on top.
 
 class Stack {
   public:

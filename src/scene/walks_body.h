@@ -87,7 +87,7 @@ static inline void walk(const Tree& tree, const char* leaves, std::size_t leaf_b
     const Node* const nodes = tree.nodes.data();
     Stack stack;
     std::uint32_t next = 0;
-    // What may be visited soon is prefetched: most of a walk is waiting for memory.
+    // Nodes that may be visited soon are prefetched: most of a walk is waiting for memory.
     const auto fetch = [nodes, leaves, leaf_bytes](std::uint32_t child) {
         const bool is_leaf = (child & leaf_bit) != 0;
         fetch_node(is_leaf ? reinterpret_cast<const Node*>(leaves + (child & ~leaf_bit) * leaf_bytes)

@@ -78,7 +78,7 @@ TEST(Scene, AnswersManyCastsAsOneByOne) {
     });
 }
 
-// What makes casts quick is no part of the state.
+// The capsules that make casts quick are no part of the state.
 TEST(Scene, AnswersAlikeOnceItIsRestored) {
     int hits = 0;
     ask_often(7, [&](Draw& draw, const RandomScene& random, int trial) {
