@@ -27,7 +27,7 @@ struct Query {
     float share = 0.0F;            ///< where the part begins, in [0, 1]
     float moved = 0.0F;            ///< how much of the way it is
     float shift[3]{};              ///< from the origin in `one` to that in `other`
-    float point[3]{};              ///< of the line, relative to the origin at `share`
+    float point[3]{};              ///< on the line, relative to the origin at `share`
     float direction[3]{};          ///< unit length
     float radius = 0.0F;           ///< added to that of the capsules
     float limit = 0.0F;            ///< what the line meets only beyond it, from `point` on, does not count
