@@ -96,7 +96,7 @@ double exposure_of(const World& world, const Sight& sight, const Hit& touched, c
         if (counts(hit.point)) {
             // Where there is no room for anything between, the cast has no length and does not count.
             ends[lines] = hit;
-            casts[lines] = sight_line(sight, hit.point).value_or(Cast{.begin = sight.at});
+            casts[lines] = sight_line(sight, hit.point).value_or(Cast{.ray = {}, .begin = sight.at});
             ++lines;
         }
     });
