@@ -37,6 +37,7 @@ struct Game {
         for (std::uint32_t body = 0; body < bench::crowd; ++body) {
             scene.move(BodyId{body}, std::span{asked.poses}.subspan(body * bench::joints, bench::joints));
         }
+        scene.end_frame();
         return asked;
     }
 

@@ -34,6 +34,7 @@ avrek::Scene crowded(std::uint32_t count) {
             pose.position += 0.05 * (pose.rotation * avrek::world_forward());
             scene.move(BodyId{body}, pose);
         }
+        scene.end_frame();
     }
     return scene;
 }
@@ -151,6 +152,14 @@ void begin_a_frame(benchmark::State& state) {
     }
 }
 BENCHMARK(begin_a_frame);
+
+void end_a_frame(benchmark::State& state) {
+    avrek::Scene scene = crowded(static_cast<std::uint32_t>(state.range(0)));
+    for (auto _ : state) {
+        scene.end_frame();
+    }
+}
+BENCHMARK(end_a_frame)->ArgName("bodies")->Arg(64)->Arg(256)->Arg(1024);
 
 void build_the_level(benchmark::State& state) {
     const auto& meshes = bench::atrium_meshes();

@@ -79,6 +79,13 @@ BodyFrames::BodyFrames(const SceneLimits& set)
     rigs.reserve(16);
     has_bundles.resize(set.frames * set.bodies);
     turns.resize(set.frames * set.bodies);
+    trees.resize(set.frames);
+    has_tree.resize(set.frames);
+    tree_boxes.resize(set.bodies);
+    tree_order.resize(set.bodies);
+    for (detail::tree::Tree& tree : trees) {
+        tree.nodes.resize(body_tree_nodes(set.bodies)); // once and for all: a tick allocates nothing
+    }
     by_id.reserve(set.bodies);
 }
 
@@ -144,6 +151,7 @@ void BodyFrames::write_poses(std::size_t slot, std::span<const Pose> joints, boo
         return; // it is there already
     }
     std::copy(joints.begin(), joints.end(), to);
+    has_tree[newest] = 0;
     write_box(newest, slot, jumps);
     jumped[newest * limits.bodies + slot] = jumps ? 1 : 0;
     mark_cells(newest, slot);
@@ -202,6 +210,7 @@ void BodyFrames::set_joints(std::size_t joints) {
 void BodyFrames::change_rig(std::size_t rig_place, const RigSpec& spec) {
     const std::size_t joints = rigs[rig_place].joints;
     const bool same = same_shapes(*rigs[rig_place].spec, spec);
+    std::fill(has_tree.begin(), has_tree.end(), std::uint8_t{0});
     rigs[rig_place] = shapes_of(spec);
     make_bundles(rigs[rig_place]);
     for (std::size_t slot = 0; slot < used && !same; ++slot) {

@@ -57,6 +57,15 @@ struct Moment {
     double share = 0.0;
 };
 
+/// A box in single precision.
+struct BodyBox {
+    float low[3];
+    float high[3];
+};
+
+/// Returns how many nodes a tree over so many bodies has.
+std::size_t body_tree_nodes(std::size_t bodies);
+
 /// Where all bodies stand in each frame. Arrays are by frame, then by axis, then by slot.
 struct BodyFrames {
     explicit BodyFrames(const SceneLimits& limits);
@@ -83,6 +92,12 @@ struct BodyFrames {
     std::vector<float>
         turns; ///< by frame and slot: the most that a joint turns from the frame before, radians
     std::size_t bundle_count = 0; ///< each body has
+    /// By frame: a tree over the bodies where they are in it, and on their way to it from the one before. No
+    /// part of the state.
+    std::vector<detail::tree::Tree> trees;
+    std::vector<std::uint8_t> has_tree;
+    std::vector<BodyBox> tree_boxes; ///< by slot; used while a tree is built
+    std::vector<std::uint32_t> tree_order;
     BodyCells cells;        ///< by frame: where bodies are in it, and on their way to it from the one before
     std::size_t newest = 0; ///< in the ring
     std::size_t count = 1;  ///< frames that are remembered
@@ -134,6 +149,8 @@ struct BodyFrames {
     /// Gives a rig other shapes, in all frames. New joints stand at rest.
     void change_rig(std::size_t rig_place, const RigSpec& spec);
     void clear_box(std::size_t frame, std::size_t slot);
+    /// Builds the tree of the newest frame, if there are enough bodies for one to pay.
+    void build_tree();
     /// Marks the cells of a frame in which a body is on its way there.
     void mark_cells(std::size_t frame, std::size_t slot);
 };

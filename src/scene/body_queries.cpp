@@ -249,11 +249,26 @@ void bodies_along(const BodyFrames& bodies, const detail::tree::Walks& walks, co
         {start, cast.ray.direction, (to - segment.from) * cast.ray.length}, cast.radius);
     const std::size_t one = segment.begin.before;
     const std::size_t other = segment.end.after;
+    const double begins = segment.from * cast.ray.length;
+    if (bodies.has_tree[other] != 0) {
+        const auto visit = [&](std::uint32_t slot, double& limit) {
+            if (bodies.is_in(one, slot) && lets(filter, bodies.slots[slot])) {
+                limit = std::min(limit, look(slot) - begins);
+            }
+            return true;
+        };
+        walks.along(
+            bodies.trees[other], path, path.length,
+            [](void* context, std::uint32_t slot, double& limit) {
+                return (*static_cast<decltype(visit)*>(context))(slot, limit);
+            },
+            const_cast<void*>(static_cast<const void*>(&visit)));
+        return;
+    }
     const float* const margins =
         one == other ? bodies.no_margins.data() : &bodies.margins[other * bodies.padded];
     constexpr std::size_t chunk = 256;
     std::array<detail::tree::FoundBody, chunk> found;
-    const double begins = segment.from * cast.ray.length;
     double limit = no_limit;
     for (std::size_t first = 0; first < bodies.used; first += chunk) {
         detail::tree::BodyBoxes boxes = bodies.boxes(one);

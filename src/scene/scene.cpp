@@ -120,6 +120,7 @@ void Scene::begin_frame(Time at) {
     bodies.count = std::min(bodies.count + 1, bodies.limits.frames);
     ++bodies.number;
     bodies.times[bodies.newest] = at;
+    bodies.has_tree[bodies.newest] = 0;
     for (std::size_t axis = 0; axis < 3; ++axis) {
         std::copy_n(&bodies.low[bodies.box_at(last, axis, 0)], bodies.used,
                     &bodies.low[bodies.box_at(bodies.newest, axis, 0)]);
@@ -137,6 +138,10 @@ void Scene::begin_frame(Time at) {
             bodies.copy_bundles(last, bodies.newest, slot);
         }
     }
+}
+
+void Scene::end_frame() {
+    bodies_->build_tree();
 }
 
 void Scene::prepare(const RigSpec& rig) {
@@ -405,6 +410,7 @@ bool Scene::restore(StateReader& from) {
         }
     }
     std::fill(bodies.has_bundles.begin(), bodies.has_bundles.end(), std::uint8_t{0});
+    std::fill(bodies.has_tree.begin(), bodies.has_tree.end(), std::uint8_t{0});
     bodies.used = used;
     bodies.newest = newest;
     bodies.count = count;

@@ -78,6 +78,7 @@ void BodyMoving::move(std::span<const BodyUpdate> updates) {
             update_body(fighter, who, placed);
         }
     }
+    fight_.scene.end_frame();
 }
 
 void BodyMoving::update_body(Fighter& fighter, const Combatant& who, const BodyUpdate* update) {

@@ -73,6 +73,7 @@ void add_snapshot(Scene& scene, Time at, std::span<const SnapshotBody> bodies, c
             scene.move(body.id, poses);
         }
     }
+    scene.end_frame();
 }
 
 } // namespace avrek

@@ -2,6 +2,7 @@
 #include <avrek/core/state_bytes.h>
 
 #include <algorithm>
+#include <array>
 #include <cstdlib>
 #include <set>
 
@@ -107,6 +108,59 @@ TEST(Scene, AnswersAlikeOnceItIsRestored) {
         }
     });
     EXPECT_GT(hits, enough(1000));
+}
+
+// Bodies come, go, walk, turn and jump, before and after the tree over them is built.
+TEST(Scene, AnswersAlikeWithATreeOverItsBodies) {
+    Draw draw{8};
+    const RigSpec rig{{{"head", {Sphere{{0, 0.2, 0}, 0.15}}, 1}, {"arm", {Sphere{{0, -3, 0}, 0.1}}}},
+                      {{"neck", {{0, 0.1, 0}, {}}}}};
+    Scene with{Level{}, {.bodies = 300, .joints = 2, .frames = 4}};
+    Scene without = with;
+    int hits = 0;
+    for (int frame = 1; frame < rounds(40); ++frame) {
+        for (Scene* scene : {&with, &without}) {
+            scene->begin_frame(Time{milliseconds{50 * frame}});
+        }
+        const bool is_late = draw.below(3) == 0;
+        const std::size_t begins = draw.below(300);
+        for (std::size_t index = 0; index < 300; ++index) {
+            const BodyId id{static_cast<std::uint32_t>((begins + index) % 300)};
+            const Pose pose = draw.pose(8);
+            const std::size_t what = draw.below(8);
+            for (Scene* scene : {&with, &without}) {
+                const Pose before = scene->pose_of(id).value_or(pose);
+                const Pose next{before.position + 0.02 * pose.position, pose.rotation};
+                if (!scene->contains(id)) {
+                    ASSERT_TRUE(what < 4 || scene->add({id, &rig, pose}));
+                } else if (what == 0) {
+                    scene->remove(id);
+                } else if (what == 1) {
+                    scene->jump(id, pose);
+                } else {
+                    scene->move(id, std::array{next, to_world(next, rig.joints[0].rest)});
+                }
+            }
+            if (index == 200 && is_late) {
+                with.end_frame();
+            }
+        }
+        if (!is_late) {
+            with.end_frame();
+        }
+        for (int question = 0; question < 200; ++question) {
+            Cast cast{{draw.point(8), draw.direction(), draw(0, 30)}, draw.below(2) == 0 ? 0.0 : 0.1};
+            cast.begin = Time{milliseconds{50 * frame - draw.below(200)}};
+            cast.end = cast.begin + milliseconds{draw.below(3) == 0 ? draw.below(100) : 0};
+            const auto hit = without.closest_hit(cast, {.ignores = {BodyId{7}}});
+            hits += hit ? 1 : 0;
+            expect_same(with.closest_hit(cast, {.ignores = {BodyId{7}}}), hit, frame);
+            std::array<Hit, 20> all;
+            std::array<Hit, 20> expected;
+            ASSERT_EQ(with.every_hit(cast, {}, all), without.every_hit(cast, {}, expected));
+        }
+    }
+    EXPECT_GT(hits, enough(300));
 }
 
 // Bodies that move and turn between frames, against many still moments in between.
