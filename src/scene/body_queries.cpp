@@ -12,7 +12,7 @@ namespace avrek {
 
 namespace {
 
-constexpr double no_limit = std::numeric_limits<double>::infinity();
+constexpr double unlimited = std::numeric_limits<double>::infinity();
 
 bool lets(const Filter& filter, const BodySlot& slot) {
     return filter.hits.contains(slot.layer) && filter.teams.contains(slot.team) &&
@@ -179,7 +179,7 @@ std::uint64_t shapes_near(const BodyFrames& bodies, const detail::tree::Walks& w
     const detail::capsules::Bundle* const bundles = &rig.bundles[first / detail::capsules::width];
     detail::capsules::Query query{bundles, bundles};
     // Lengths in the axes of a body that moves are others.
-    const double until = leg.stands_still() ? limit - leg.from * cast.ray.length : no_limit;
+    const double until = leg.stands_still() ? limit - leg.from * cast.ray.length : unlimited;
     detail::capsules::set_line(query, ray, Vector3::Zero(), cast.radius, until);
     return all & walks.capsules_near(query, detail::capsules::bundles_for(shapes));
 }
@@ -269,7 +269,7 @@ void bodies_along(const BodyFrames& bodies, const detail::tree::Walks& walks, co
         one == other ? bodies.no_margins.data() : &bodies.margins[other * bodies.padded];
     constexpr std::size_t chunk = 256;
     std::array<detail::tree::FoundBody, chunk> found;
-    double limit = no_limit;
+    double limit = unlimited;
     for (std::size_t first = 0; first < bodies.used; first += chunk) {
         detail::tree::BodyBoxes boxes = bodies.boxes(one);
         detail::tree::BodyBoxes other_boxes = bodies.boxes(other);
@@ -395,7 +395,7 @@ void closest_in_bodies(const BodyFrames& bodies, const detail::tree::Walks& walk
         constexpr double slack = 1e-9; // more than the roundings of a share
         const double before = nearest ? std::max(segment.from, nearest->share + slack) : 1.0;
         const auto limit = [&] {
-            return nearest ? (nearest->share + slack) * cast.ray.length + slack : no_limit;
+            return nearest ? (nearest->share + slack) * cast.ray.length + slack : unlimited;
         };
         bodies_along(bodies, walks, cast, filter, segment, before, [&](std::size_t slot) {
             shapes_along(
@@ -411,7 +411,7 @@ void every_in_bodies(const BodyFrames& bodies, const detail::tree::Walks& walks,
                      const Filter& filter, HitList& found) {
     legs_of(bodies, cast, [&](const Leg& segment) {
         bodies_along(bodies, walks, cast, filter, segment, 1.0, [&](std::size_t slot) {
-            shapes_along(bodies, walks, cast, slot, segment, no_limit,
+            shapes_along(bodies, walks, cast, slot, segment, unlimited,
                          [&](const Hit& hit, const LocalRay& local, const RigShape& shape) {
                              // One that goes on from the leg before has been found there.
                              if (!hit.inside || segment.from == 0.0) {
@@ -425,7 +425,7 @@ void every_in_bodies(const BodyFrames& bodies, const detail::tree::Walks& walks,
                                                   {leaves, normal, false, true}));
                              }
                          });
-            return no_limit;
+            return unlimited;
         });
         return true;
     });

@@ -25,7 +25,9 @@ struct FourTriangles {
         const Double4 lowest = lane_min(lane_min(u, v), w);
         const Double4 highest = lane_max(lane_max(u, v), w);
         determinant = (u + v) + w;
-        const unsigned mask = movemask(~((lowest < zero) & (highest > zero)) & (determinant != zero));
+        const Long4 outside = (lowest < zero) & (highest > zero);
+        const Long4 crossed = determinant != zero;
+        const unsigned mask = movemask(crossed & ~outside);
         if (mask != 0) {
             distance = ((u * (ray.shear_z * z[0]) + v * (ray.shear_z * z[1])) + w * (ray.shear_z * z[2])) /
                        determinant;
