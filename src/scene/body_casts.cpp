@@ -1,0 +1,231 @@
+#include "body_search.h"
+#include <avrek/scene/nearest.h>
+
+#include <bit>
+#include <cmath>
+
+namespace avrek {
+
+namespace {
+
+// A ray in a joint's own axes, and how to come back from there.
+struct LocalRay {
+    Ray ray;
+    Pose begin;
+    Pose end;
+    double from = 0.0; // shares of the whole cast
+    double to = 1.0;
+    bool stands_still = true;
+};
+
+LocalRay local_ray(const Cast& cast, const Pose& begin, const Pose& end, double from, double to, bool still) {
+    LocalRay local{{}, begin, end, from, to, still};
+    if (still) {
+        local.ray = {to_local(begin, point_at(cast.ray, from * cast.ray.length)),
+                     turned(begin.rotation.conjugate(), cast.ray.direction), (to - from) * cast.ray.length};
+        return local;
+    }
+    const Vector3 start = to_local(begin, point_at(cast.ray, from * cast.ray.length));
+    const Vector3 way = to_local(end, point_at(cast.ray, to * cast.ray.length)) - start;
+    const double length = std::sqrt(way.squaredNorm());
+    local.ray = {start, length > 0.0 ? Vector3(way / length) : world_forward(), length};
+    return local;
+}
+
+// Whether the ball can touch the shape at all: by the ball around the shape.
+bool reaches(const Ray& ray, double radius, const RigShape& shape) {
+    const Vector3 to_centre = shape.centre - ray.origin;
+    const double along = std::clamp(to_centre.dot(ray.direction), 0.0, ray.length);
+    const double most = shape.reach + radius + 1e-6;
+    return (to_centre - along * ray.direction).squaredNorm() <= most * most;
+}
+
+// A hit in a joint's axes, in the world's.
+Hit hit_of(const Cast& cast, const LocalRay& local, const BodySlot& slot, const RigShape& shape,
+           const Entry& entry) {
+    Hit hit;
+    Pose pose = local.begin;
+    if (local.stands_still) {
+        hit.distance = local.from * cast.ray.length + entry.distance;
+        hit.share = cast.ray.length > 0.0 ? hit.distance / cast.ray.length : local.from;
+    } else {
+        const double share = local.ray.length > 0.0 ? entry.distance / local.ray.length : 0.0;
+        hit.share = local.from + share * (local.to - local.from);
+        hit.distance = hit.share * cast.ray.length;
+        pose = between(local.begin, local.end, share);
+    }
+    hit.normal = entry.inside ? Vector3(-cast.ray.direction) : turned(pose.rotation, entry.normal);
+    if (local.stands_still) {
+        hit.point = point_at(cast.ray, hit.distance);
+        if (!entry.inside) {
+            hit.point -= cast.radius * hit.normal;
+        }
+    } else {
+        const Vector3 centre = point_at(local.ray, entry.distance);
+        hit.point = to_world(pose, entry.inside ? centre : Vector3(centre - cast.radius * entry.normal));
+    }
+    hit.inside = entry.inside;
+    hit.back = entry.back;
+    hit.body = slot.id;
+    hit.region = shape.region;
+    hit.surface = shape.surface;
+    hit.layer = slot.layer;
+    return hit;
+}
+
+// How many straight pieces stand for the way of a joint that turns: each turns by less than 10 degrees.
+int pieces_of(const Pose& begin, const Pose& end) {
+    const double half_turn_cosine =
+        std::min(1.0, std::abs(begin.rotation.coeffs().dot(end.rotation.coeffs())));
+    const double half_turn_sine = std::sqrt(1.0 - half_turn_cosine * half_turn_cosine);
+    // The sine is at least 2/pi of the half turn, so the whole turn is at most pi times it.
+    return 1 + static_cast<int>(half_turn_sine * (pi / from_degrees(10.0)));
+}
+
+// A cast during a leg, in the axes of the joints of one body. Keeps that of the last joint: the next shape
+// usually has the same.
+class JointRays {
+  public:
+    JointRays(const BodyFrames& bodies, const Cast& cast, std::size_t slot, const Leg& leg)
+        : bodies_(bodies), cast_(cast), slot_(slot), leg_(leg), still_(leg.stands_still()) {}
+
+    // The cast as one straight ray.
+    const LocalRay& whole(std::uint32_t joint) {
+        if (joint != joint_) {
+            joint_ = joint;
+            const Pose begin = bodies_.pose_at(leg_.begin, slot_, joint);
+            const Pose end = still_ ? begin : bodies_.pose_at(leg_.end, slot_, joint);
+            whole_ = local_ray(cast_, begin, end, leg_.from, leg_.to, still_);
+            pieces_ = still_ ? 1 : pieces_of(begin, end);
+        }
+        return whole_;
+    }
+    // How many straight rays it is in truth; of the joint of whole().
+    int pieces() const { return pieces_; }
+    // One of them, from 1 on, which begins at `begin`.
+    LocalRay piece(int number, const Pose& begin) const {
+        const auto part = [&](double from, double to, int at) {
+            return from + (to - from) * (static_cast<double>(at) / pieces_);
+        };
+        const Moment moment{leg_.begin.before, leg_.begin.after,
+                            part(leg_.begin.share, leg_.end.share, number)};
+        return local_ray(cast_, begin, bodies_.pose_at(moment, slot_, joint_),
+                         part(leg_.from, leg_.to, number - 1), part(leg_.from, leg_.to, number), false);
+    }
+
+  private:
+    const BodyFrames& bodies_;
+    const Cast& cast_;
+    std::size_t slot_;
+    const Leg& leg_;
+    bool still_;
+    LocalRay whole_;
+    std::uint32_t joint_ = max_joints + 1;
+    int pieces_ = 1;
+};
+
+// Which of 64 shapes from `first` on the cast may touch before `limit`, as bits.
+std::uint64_t shapes_near(const BodyFrames& bodies, const detail::tree::Walks& walks, const Cast& cast,
+                          std::size_t slot, const Leg& leg, std::size_t first, JointRays& rays,
+                          Metres limit) {
+    const RigShapes& rig = bodies.rigs[bodies.slots[slot].rig];
+    if (rig.joints > 1) {
+        return bodies.shapes_near(walks, slot, first, cast, leg.begin, leg.end, limit);
+    }
+    const Ray& ray = rays.whole(0).ray;
+    const std::size_t shapes = std::min<std::size_t>(rig.shapes.size() - first, 64);
+    const std::uint64_t all = ~std::uint64_t{0} >> (64 - shapes);
+    if (rays.pieces() > 1) {
+        return all;
+    }
+    const detail::capsules::Bundle* const bundles = &rig.bundles[first / detail::capsules::width];
+    detail::capsules::Query query{bundles, bundles};
+    // Lengths in the axes of a body that moves are others.
+    const double until = leg.stands_still() ? limit - leg.from * cast.ray.length : unlimited;
+    detail::capsules::set_line(query, ray, Vector3::Zero(), cast.radius, until);
+    return all & walks.capsules_near(query, detail::capsules::bundles_for(shapes));
+}
+
+// Calls `take(hit, local, shape)` for the first contact with each shape of a body during a leg, if it can be
+// before `limit`.
+template <class Take>
+void shapes_along(const BodyFrames& bodies, const detail::tree::Walks& walks, const Cast& cast,
+                  std::size_t slot, const Leg& segment, Metres limit, const Take& take) {
+    const RigShapes& rig = bodies.rigs[bodies.slots[slot].rig];
+    JointRays rays{bodies, cast, slot, segment};
+    const auto look = [&](const RigShape& shape) {
+        LocalRay local = rays.whole(shape.joint);
+        Pose begin = local.begin;
+        for (int piece = 1; piece <= rays.pieces(); ++piece) {
+            if (rays.pieces() > 1) {
+                local = rays.piece(piece, begin);
+                begin = local.end;
+            }
+            if (!reaches(local.ray, cast.radius, shape)) {
+                continue;
+            }
+            if (const auto entry = sweep(local.ray, cast.radius, shape.shape)) {
+                take(hit_of(cast, local, bodies.slots[slot], shape, *entry), local, shape);
+                return;
+            }
+        }
+    };
+    for (std::size_t first = 0; first < rig.shapes.size(); first += 64) {
+        std::uint64_t near = shapes_near(bodies, walks, cast, slot, segment, first, rays, limit);
+        for (; near != 0; near &= near - 1) {
+            look(rig.shapes[first + static_cast<std::size_t>(std::countr_zero(near))]);
+        }
+    }
+}
+
+} // namespace
+
+void closest_in_bodies(const BodyFrames& bodies, const detail::tree::Walks& walks, const Cast& cast,
+                       const Filter& filter, std::optional<Hit>& nearest) {
+    if (bodies.used == 0) {
+        return;
+    }
+    legs_of(bodies, cast, [&](const Leg& segment) {
+        if (nearest && nearest->share < segment.from) {
+            return false;
+        }
+        constexpr double slack = 1e-9; // more than the roundings of a share
+        const double before = nearest ? std::max(segment.from, nearest->share + slack) : 1.0;
+        const auto limit = [&] {
+            return nearest ? (nearest->share + slack) * cast.ray.length + slack : unlimited;
+        };
+        bodies_along(bodies, walks, cast, filter, segment, before, [&](std::size_t slot) {
+            shapes_along(
+                bodies, walks, cast, slot, segment, limit(),
+                [&](const Hit& hit, const LocalRay&, const RigShape&) { take_nearest(nearest, hit); });
+            return limit();
+        });
+        return true;
+    });
+}
+
+void every_in_bodies(const BodyFrames& bodies, const detail::tree::Walks& walks, const Cast& cast,
+                     const Filter& filter, HitList& found) {
+    legs_of(bodies, cast, [&](const Leg& segment) {
+        bodies_along(bodies, walks, cast, filter, segment, 1.0, [&](std::size_t slot) {
+            shapes_along(bodies, walks, cast, slot, segment, unlimited,
+                         [&](const Hit& hit, const LocalRay& local, const RigShape& shape) {
+                             // One that goes on from the leg before has been found there.
+                             if (!hit.inside || segment.from == 0.0) {
+                                 found.add(hit);
+                             }
+                             const double leaves = exit_distance(local.ray, shape.shape);
+                             if (cast.radius == 0.0 && leaves < local.ray.length) {
+                                 const Vector3 point = point_at(local.ray, leaves);
+                                 const Vector3 normal = nearest_point(shape.shape, point).normal;
+                                 found.add(hit_of(cast, local, bodies.slots[slot], shape,
+                                                  {leaves, normal, false, true}));
+                             }
+                         });
+            return unlimited;
+        });
+        return true;
+    });
+}
+
+} // namespace avrek
