@@ -165,6 +165,7 @@ void scene_guide(const Pieces& with, Tick tick, TickRate rate) {
     const bool added = scene.add({id, &body->rig, pose, team});
     scene.begin_frame(tick_span(tick, rate).end); // every tick
     scene.move(id, pose);                         // or one pose for each joint
+    scene.end_frame();                            // once all have moved: casts among many bodies are faster
     scene.closest_hit({ray}, {.ignores = {shooter}});
     scene.closest_hit({.ray = ray, .begin = past}, {.ignores = {shooter}});
     const std::vector<Cast> casts(2, Cast{ray});

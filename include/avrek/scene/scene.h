@@ -80,7 +80,7 @@ class Scene final : public World {
     /// Builds a search tree over the bodies of the newest frame, where they are and on their way there. Call
     /// it once they have moved: casts among many bodies, now or at this time later, are faster then. Bodies
     /// can still move; casts do without the tree from then on. Results are the same. Does nothing for up to
-    /// 32 bodies.
+    /// 64 bodies.
     void end_frame();
 
     /// Moves a body in the newest frame, all joints at rest. Returns false if it is not there.
