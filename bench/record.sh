@@ -6,6 +6,7 @@ set -euo pipefail
 cd "$(dirname "$0")/.."
 . scripts/common.sh
 
-install_packages build bench
+install_packages build test bench
+cmake --preset release > /dev/null # finds the ray kernel library where it was not there before
 build release --target avrek_bench
 exec python3 bench/record.py build/release/bench/avrek_bench bench/record.csv "$@"
