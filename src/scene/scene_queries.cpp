@@ -18,9 +18,9 @@ bool Scene::may_meet_bodies(const Bounds& box, Time begin, Time end) const {
     if (!is_last || begin > end) {
         return true;
     }
-    constexpr double slack = 1e-5;
-    const double low[3] = {box.low.x() - slack, box.low.y() - slack, box.low.z() - slack};
-    const double high[3] = {box.high.x() + slack, box.high.y() + slack, box.high.z() + slack};
+    constexpr double rounding = 1e-5;
+    const double low[3] = {box.low.x() - rounding, box.low.y() - rounding, box.low.z() - rounding};
+    const double high[3] = {box.high.x() + rounding, box.high.y() + rounding, box.high.z() + rounding};
     return bodies.cells.any(bodies.newest, low, high);
 }
 

@@ -150,7 +150,7 @@ TEST(Scene, AnswersAlikeWithATreeOverItsBodies) {
         }
         for (int question = 0; question < 200; ++question) {
             Cast cast{{draw.point(8), draw.direction(), draw(0, 30)}, draw.below(2) == 0 ? 0.0 : 0.1};
-            cast.begin = Time{milliseconds{50 * frame - draw.below(200)}};
+            cast.begin = Time{milliseconds{50 * frame - static_cast<int>(draw.below(200))}};
             cast.end = cast.begin + milliseconds{draw.below(3) == 0 ? draw.below(100) : 0};
             const auto hit = without.closest_hit(cast, {.ignores = {BodyId{7}}});
             hits += hit ? 1 : 0;
