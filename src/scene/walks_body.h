@@ -90,8 +90,9 @@ static inline void walk(const Tree& tree, const char* leaves, std::size_t leaf_b
     // Nodes that may be visited soon are prefetched: most of a walk is waiting for memory.
     const auto fetch = [nodes, leaves, leaf_bytes](std::uint32_t child) {
         const bool is_leaf = (child & leaf_bit) != 0;
-        fetch_node(is_leaf ? reinterpret_cast<const Node*>(leaves + (child & ~leaf_bit) * leaf_bytes)
-                           : nodes + child);
+        // As a number: a tree over bodies has no leaves to point to.
+        const auto leaf = reinterpret_cast<std::uintptr_t>(leaves) + (child & ~leaf_bit) * leaf_bytes;
+        fetch_node(is_leaf ? reinterpret_cast<const Node*>(leaf) : nodes + child);
     };
     float bound = box_limit(limit);
     for (;;) {
