@@ -118,9 +118,9 @@ struct RayWalk {
             return false;
         }
         if ((next & leaf_bit) != 0) {
-            fetch_node(reinterpret_cast<const Node*>(visit.triangles + (next & ~leaf_bit)));
+            fetch_lines(reinterpret_cast<std::uintptr_t>(visit.triangles + (next & ~leaf_bit)));
         } else {
-            fetch_node(nodes + next);
+            fetch_lines(reinterpret_cast<std::uintptr_t>(nodes + next));
             __builtin_prefetch(reinterpret_cast<const char*>(nodes + next) + 192);
         }
         return true;

@@ -69,11 +69,11 @@ static inline unsigned boxes_hit(const BoxPath& path, const float* const near_si
     return movemask(near <= far);
 }
 
-static inline void fetch_node(const Node* node) {
-    const char* const at = reinterpret_cast<const char*>(node);
-    __builtin_prefetch(at);
-    __builtin_prefetch(at + 64);
-    __builtin_prefetch(at + 128);
+// An address is a number here: a tree over bodies has no leaves to point to.
+static inline void fetch_lines(std::uintptr_t at) {
+    __builtin_prefetch(reinterpret_cast<const void*>(at));
+    __builtin_prefetch(reinterpret_cast<const void*>(at + 64));
+    __builtin_prefetch(reinterpret_cast<const void*>(at + 128));
 }
 
 // Walks nodes and leaves that `hits(node, limit, near)` finds, nearer ones first; `visit(leaf, limit)` may
@@ -90,9 +90,8 @@ static inline void walk(const Tree& tree, const char* leaves, std::size_t leaf_b
     // Nodes that may be visited soon are prefetched: most of a walk is waiting for memory.
     const auto fetch = [nodes, leaves, leaf_bytes](std::uint32_t child) {
         const bool is_leaf = (child & leaf_bit) != 0;
-        // As a number: a tree over bodies has no leaves to point to.
-        const auto leaf = reinterpret_cast<std::uintptr_t>(leaves) + (child & ~leaf_bit) * leaf_bytes;
-        fetch_node(is_leaf ? reinterpret_cast<const Node*>(leaf) : nodes + child);
+        fetch_lines(is_leaf ? reinterpret_cast<std::uintptr_t>(leaves) + (child & ~leaf_bit) * leaf_bytes
+                            : reinterpret_cast<std::uintptr_t>(nodes + child));
     };
     float bound = box_limit(limit);
     for (;;) {
