@@ -6,6 +6,7 @@
 
 #include <unistd.h>
 
+#include <array>
 #include <chrono>
 #include <cstdio>
 #include <map>
@@ -79,18 +80,27 @@ int main(int count, char** words) {
     for (Tick tick = 0; tick < 300; ++tick) {
         const Span span = tick_span(tick, {.hertz = 30});
         pen.begin_frame(span.end);
-        std::optional<Lead> aim;
+        std::vector<int> drones;
+        std::vector<Cast> sights;
         for (auto& [id, life] : vitals) {
             const int drone = static_cast<int>(id);
-            const Vector3 at = drone_at(drone, span.begin);
             if (life.life == LifeState::alive) {
                 pen.move(id, {drone_at(drone, span.end)});
-                const Ray sight{keeper, (at - keeper).normalized(), (at - keeper).norm()};
-                if (!aim && !pen.any_hit({.ray = sight}, {.hits = {CollisionLayer::level}})) {
-                    const Vector3 velocity =
-                        (drone_at(drone, span.end) - at) / to_seconds(span.end - span.begin);
-                    aim = solve_lead(burl, {.muzzle = keeper, .target = at, .velocity = velocity}).low;
-                }
+                const Vector3 way = drone_at(drone, span.begin) - keeper;
+                drones.push_back(drone);
+                sights.push_back({.ray = {keeper, way.normalized(), way.norm()}});
+            }
+        }
+        pen.end_frame();
+        std::array<bool, 3> hidden{};
+        pen.any_hits(sights, {.hits = {CollisionLayer::level}}, std::span{hidden}.first(sights.size()));
+        std::optional<Lead> aim;
+        for (std::size_t index = 0; index < drones.size() && !aim; ++index) {
+            if (!hidden[index]) {
+                const Vector3 at = drone_at(drones[index], span.begin);
+                const Vector3 velocity =
+                    (drone_at(drones[index], span.end) - at) / to_seconds(span.end - span.begin);
+                aim = solve_lead(burl, {.muzzle = keeper, .target = at, .velocity = velocity}).low;
             }
         }
         // With nobody in sight: off the wall to the left.

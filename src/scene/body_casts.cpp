@@ -100,7 +100,7 @@ class JointRays {
         }
         return whole_;
     }
-    // How many straight rays it is in truth; of the joint of whole().
+    // Number of straight rays that stand for it; for the joint of whole().
     int pieces() const { return pieces_; }
     // One of them, from 1 on, which begins at `begin`.
     LocalRay piece(int number, const Pose& begin) const {

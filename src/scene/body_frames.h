@@ -89,9 +89,8 @@ struct BodyFrames {
     /// No part of the state: after a restore there are none until a body is moved.
     std::vector<detail::capsules::Bundle> bundles;
     std::vector<std::uint8_t> has_bundles; ///< by frame and slot
-    std::vector<float>
-        turns; ///< by frame and slot: the most that a joint turns from the frame before, radians
-    std::size_t bundle_count = 0; ///< each body has
+    std::vector<float> turns;              ///< the same: largest turn of a joint since the frame before
+    std::size_t bundle_count = 0;          ///< each body has
     /// By frame: a tree over the bodies where they are in it, and on their way to it from the one before. No
     /// part of the state.
     std::vector<detail::tree::Tree> trees;
@@ -106,7 +105,7 @@ struct BodyFrames {
     std::span<detail::capsules::Bundle> bundles_of(std::size_t frame, std::size_t slot) {
         return std::span{bundles}.subspan((frame * limits.bodies + slot) * bundle_count, bundle_count);
     }
-    /// How far the exact test of a moving body can be from the truth, which shapes_near() is about.
+    /// Returns how far the exact test of a moving body can be from the body's true path.
     double bend(std::size_t slot, const Moment& begin, const Moment& end, Metres moved) const;
     /// Which of 64 shapes of a body from `first` on the cast may touch between two moments, and before
     /// `limit`, as bits; all where it is not known.
@@ -141,6 +140,7 @@ struct BodyFrames {
     void write_poses(std::size_t slot, std::span<const Pose> joints, bool jumps);
     /// Computes the box, the margin and the capsules of a body in a frame from its poses there.
     void write_box(std::size_t frame, std::size_t slot, bool jumps);
+    /// Copies the capsules of a body that stands still into another frame.
     void copy_bundles(std::size_t from_frame, std::size_t to_frame, std::size_t slot);
     /// Makes room for the capsules of a rig. Allocates when it is larger than all before it.
     void make_bundles(const RigShapes& rig);

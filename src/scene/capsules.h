@@ -30,7 +30,7 @@ struct Query {
     float point[3]{};              ///< on the line, relative to the origin at `share`
     float direction[3]{};          ///< unit length
     float radius = 0.0F;           ///< added to that of the capsules
-    float limit = 0.0F;            ///< what the line meets only beyond it, from `point` on, does not count
+    float limit = 0.0F;            ///< from `point` on; the line does not reach beyond it
 };
 
 /// Returns a capsule that holds all of a bounded shape.
@@ -44,8 +44,8 @@ constexpr std::size_t bundles_for(std::size_t count) {
 /// Writes a capsule, moved by `-origin`, as number `index` of the bundles.
 void write(const Capsule& capsule, const Vector3& origin, std::span<Bundle> bundles, std::size_t index);
 
-/// Puts the line of a ray into a query, by its point nearest to `origin`. What the ray meets only beyond
-/// `limit` does not count. Roundings are added to the radius.
+/// Puts the line of a ray into a query, by its point nearest to `origin`. The line ends at `limit`.
+/// Roundings are added to the radius.
 void set_line(Query& query, const Ray& ray, const Vector3& origin, Metres radius, Metres limit);
 
 } // namespace avrek::detail::capsules
