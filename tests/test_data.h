@@ -21,6 +21,11 @@ inline std::vector<ArsenalText> shipped_texts() {
     return {*read_arsenal_text(AVREK_SOURCE_DIR "/data/halm-ring.toml").value};
 }
 
+inline std::vector<ArsenalText> with_overlay(std::vector<ArsenalText> texts, ArsenalText overlay) {
+    texts.push_back(std::move(overlay));
+    return texts;
+}
+
 inline std::string contents(const std::filesystem::path& file) {
     std::ifstream stream{file, std::ios::binary};
     std::stringstream text;

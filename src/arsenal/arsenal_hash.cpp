@@ -117,6 +117,14 @@ class ArsenalHashing {
     StateHash& hash_;
 };
 
+template <class Spec>
+std::uint64_t hash_of_spec(Spec spec) { // visitors may change what they visit
+    StateHash hash;
+    ArsenalHashing hashing{hash};
+    visit_keys(hashing, spec);
+    return hash.value();
+}
+
 } // namespace
 
 } // namespace detail
@@ -127,6 +135,22 @@ std::uint64_t hash_of(const Arsenal& arsenal) {
     Arsenal copy = arsenal; // visitors may change what they visit
     detail::visit_sections([&](const char*, auto& specs) { hashing.section(specs); }, copy);
     return hash.value();
+}
+
+std::uint64_t hash_of(const BodySpec& spec) {
+    return detail::hash_of_spec(spec);
+}
+
+std::uint64_t hash_of(const MeleeSpec& spec) {
+    return detail::hash_of_spec(spec);
+}
+
+std::uint64_t hash_of(const ProjectileSpec& spec) {
+    return detail::hash_of_spec(spec);
+}
+
+std::uint64_t hash_of(const SurfaceSpec& spec) {
+    return detail::hash_of_spec(spec);
 }
 
 } // namespace avrek

@@ -185,17 +185,21 @@ std::string sections_allowed() {
     return allowed;
 }
 
-Arsenal read_sections(const Sections& sections, Faults& faults) {
+void read_specs(const Sections& sections, Arsenal& arsenal, const toml::table* changed, Faults& faults) {
     for (const SectionSource& section : sections.all()) {
         faults.know(section.name, section.order);
     }
     faults.know("reaction", reaction_words(sections.at("body"), faults));
-    Arsenal arsenal;
     visit_sections(
         [&]<class Spec>(const char* name, std::vector<Spec>& specs) {
-            specs = read_section<Spec>(sections.at(name), faults);
+            if (changed == nullptr || changed->contains(name)) {
+                specs = read_section<Spec>(sections.at(name), faults);
+            }
         },
         arsenal);
+}
+
+void finish_sections(const Sections& sections, Arsenal& arsenal, Faults& faults) {
     for (BodySpec& body : arsenal.bodies) {
         std::stable_sort(
             body.defence.begin(), body.defence.end(),
@@ -207,7 +211,6 @@ Arsenal read_sections(const Sections& sections, Faults& faults) {
     const std::vector<std::string> regions = region_names(arsenal.bodies);
     check_multiplied_regions(sections.at("weapon"), regions, faults);
     check_multiplied_regions(sections.at("melee"), regions, faults);
-    return arsenal;
 }
 
 } // namespace avrek::detail

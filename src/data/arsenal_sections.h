@@ -28,7 +28,12 @@ class Sections {
 /// The sections of a file, as messages name them: "[weapon.ID], [ammo.ID]".
 std::string sections_allowed();
 
-/// Reads the specs of all sections, and reports what is wrong in them and between them.
-Arsenal read_sections(const Sections& sections, Faults& faults);
+/// Reads the specs of the sections, and reports what is wrong in them: of all, or only of those that
+/// `changed` has, if it is not null.
+void read_specs(const Sections& sections, Arsenal& arsenal, const toml::table* changed, Faults& faults);
+
+/// Holds the specs of all sections to each other, reports what is wrong between them, and resolves their
+/// references.
+void finish_sections(const Sections& sections, Arsenal& arsenal, Faults& faults);
 
 } // namespace avrek::detail

@@ -1,7 +1,5 @@
-#include "arsenal_sections.h"
+#include "parsed_texts.h"
 #include "toml_file.h"
-#include <avrek/data/arsenal_toml.h>
-#include <avrek/data/nearest_name.h>
 
 #include <cerrno>
 #include <cstring>
@@ -13,23 +11,6 @@ namespace avrek {
 
 namespace {
 
-using detail::Faults;
-using detail::Sections;
-
-void gather_file(const toml::table& root, Sections& sections, Faults& faults) {
-    for (const auto& [key, value] : detail::in_file_order(root)) {
-        const std::string name{key->str()};
-        if (detail::SectionSource* section = sections.find(name)) {
-            detail::gather(*value, *section, faults);
-        } else {
-            faults.add(key->source(), {{},
-                                       "there is no section '" + detail::printable(name) + "'",
-                                       detail::sections_allowed(),
-                                       nearest_name(name, sections.names())});
-        }
-    }
-}
-
 Diagnostic unreadable(const std::filesystem::path& file, const std::string& why, const std::string& allowed) {
     return {Severity::error, file.string(), 0, 0, {}, why, allowed, {}};
 }
@@ -37,35 +18,7 @@ Diagnostic unreadable(const std::filesystem::path& file, const std::string& why,
 } // namespace
 
 Loaded<Arsenal> parse_arsenal(std::span<const ArsenalText> texts) {
-    Faults faults;
-    std::vector<toml::table> roots; // the sections point into them
-    roots.reserve(texts.size());
-    Sections sections;
-    for (const ArsenalText& text : texts) {
-        roots.push_back(text.text.size() <= detail::max_file_bytes
-                            ? detail::parse_toml(text.text, text.name, faults)
-                            : toml::table{});
-        if (text.text.size() > detail::max_file_bytes) {
-            faults.add(text.name, {0, 0}, {{}, "the text is too large", "at most 4 MiB", {}});
-        }
-        gather_file(roots.back(), sections, faults);
-        if (roots.back().empty() && texts.size() > 1 && !faults.has_errors()) {
-            faults.add(
-                text.name, {1, 1},
-                {{}, "there is nothing in this file", detail::sections_allowed(), {}, Severity::warning});
-        }
-    }
-    Arsenal arsenal = detail::read_sections(sections, faults);
-    if (sections.are_empty() && !faults.has_errors()) {
-        faults.add(texts.empty() ? "(no file)" : texts.back().name, {1, 1},
-                   {{}, "the arsenal is empty", "at least one entry: " + detail::sections_allowed(), {}});
-    }
-    Loaded<Arsenal> loaded;
-    if (!faults.has_errors()) {
-        loaded.value = std::move(arsenal);
-    }
-    loaded.diagnostics = faults.take();
-    return loaded;
+    return detail::ParsedTexts{texts}.read();
 }
 
 Loaded<Arsenal> parse_arsenal(std::string_view text, std::string_view name) {

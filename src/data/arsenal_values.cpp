@@ -1,4 +1,4 @@
-#include "faults.h"
+#include "parsed_texts.h"
 #include "toml_text.h"
 #include "value_paths.h"
 #include <avrek/data/arsenal_values.h>
@@ -11,28 +11,6 @@
 namespace avrek {
 
 namespace {
-
-// A later text's value replaces an earlier one's, value by value.
-void merge(toml::table& into, const toml::table& from) {
-    for (const auto& [key, node] : from) {
-        const toml::table* table = node.as_table();
-        toml::table* known = into[key].as_table();
-        if (table != nullptr && known != nullptr) {
-            merge(*known, *table);
-        } else {
-            into.insert_or_assign(key, node);
-        }
-    }
-}
-
-toml::table merged(std::span<const ArsenalText> texts) {
-    detail::Faults faults;
-    toml::table all;
-    for (const ArsenalText& text : texts) {
-        merge(all, detail::parse_toml(text.text, text.name, faults));
-    }
-    return all;
-}
 
 // A number as files have it: a whole one without a point.
 toml::node& as_node(double value, toml::array& room) {
@@ -69,6 +47,36 @@ bool put(const toml::table& root, const detail::ValuePlace& place, double value,
         pair->replace(pair->cbegin() + static_cast<std::ptrdiff_t>(place.axis), node);
     }
     return true;
+}
+
+// An overlay with these changes, as a table.
+toml::table changed_values(const toml::table& root, std::span<const ArsenalChange> changes,
+                           std::vector<Diagnostic>& faults) {
+    toml::table overlay;
+    for (const ArsenalChange& change : changes) {
+        detail::WrongPath wrong;
+        const auto place = detail::place_of(root, change.path, wrong);
+        if (!place) {
+            faults.push_back(detail::fault_of(change.path, wrong));
+        } else if (!put(root, *place, change.value, overlay)) {
+            faults.push_back(
+                detail::fault_of(change.path, {"point", {"one that the curve has"}, change.path}));
+        }
+    }
+    return overlay;
+}
+
+// An overlay as a text, under a comment of any number of lines.
+ArsenalText text_of(const toml::table& overlay, std::string_view name, std::string_view comment) {
+    std::string head;
+    std::istringstream lines{std::string{comment}};
+    for (std::string line; std::getline(lines, line);) {
+        head += "# " + line + '\n';
+    }
+    head += head.empty() ? "" : "\n";
+    std::string text;
+    detail::print_toml(overlay, "", text);
+    return {std::string{name}, head + text};
 }
 
 // Puts what `after` has and `before` lacks, or has another value of, into an overlay.
@@ -108,13 +116,18 @@ void list_gone(const toml::table& before, const toml::table& after, const std::s
 } // namespace
 
 struct ArsenalValues::Parsed {
+    explicit Parsed(std::span<const ArsenalText> all)
+        : texts(all.begin(), all.end()), parsed(all), root(parsed.merged()) {
+        parsed.keep_specs();
+    }
+
     std::vector<ArsenalText> texts;
+    detail::ParsedTexts parsed;
     toml::table root;
 };
 
 ArsenalValues::ArsenalValues(std::span<const ArsenalText> texts)
-    : parsed_(std::make_shared<const Parsed>(
-          Parsed{std::vector<ArsenalText>(texts.begin(), texts.end()), merged(texts)})) {}
+    : parsed_(std::make_shared<const Parsed>(texts)) {}
 
 std::span<const ArsenalText> ArsenalValues::texts() const {
     return parsed_->texts;
@@ -190,52 +203,39 @@ std::vector<ArsenalNumber> ArsenalValues::all_numbers_of(std::string_view entry)
 }
 
 Loaded<Arsenal> ArsenalValues::with(std::span<const ArsenalChange> changes) const {
-    Loaded<ArsenalText> changed = overlay(changes, "changes");
-    if (!changed) {
-        return {std::nullopt, std::move(changed.diagnostics)};
+    std::vector<Diagnostic> faults;
+    const toml::table changed = changed_values(parsed_->root, changes, faults);
+    if (!faults.empty()) {
+        return {std::nullopt, std::move(faults)};
     }
+    Loaded<Arsenal> arsenal = parsed_->parsed.read(&changed);
+    const bool has_fault = std::any_of(arsenal.diagnostics.begin(), arsenal.diagnostics.end(),
+                                       [](const Diagnostic& fault) { return fault.line == 0; });
+    if (!has_fault) {
+        return arsenal;
+    }
+    // Only a text has places to name.
     std::vector<ArsenalText> all = parsed_->texts;
-    all.push_back(std::move(*changed.value));
+    all.push_back(text_of(changed, "changes", {}));
     return parse_arsenal(all);
 }
 
 Loaded<ArsenalText> ArsenalValues::overlay(std::span<const ArsenalChange> changes, std::string_view name,
                                            std::string_view comment) const {
-    const toml::table& root = parsed_->root;
-    toml::table overlay;
     std::vector<Diagnostic> faults;
-    for (const ArsenalChange& change : changes) {
-        detail::WrongPath wrong;
-        const auto place = detail::place_of(root, change.path, wrong);
-        if (!place) {
-            faults.push_back(detail::fault_of(change.path, wrong));
-            continue;
-        }
-        if (!put(root, *place, change.value, overlay)) {
-            faults.push_back(
-                detail::fault_of(change.path, {"point", {"one that the curve has"}, change.path}));
-        }
-    }
+    const toml::table changed = changed_values(parsed_->root, changes, faults);
     if (!faults.empty()) {
         return {std::nullopt, std::move(faults)};
     }
-    std::string text;
-    detail::print_toml(overlay, "", text);
-    std::string head;
-    std::istringstream lines{std::string{comment}};
-    for (std::string line; std::getline(lines, line);) {
-        head += "# " + line + '\n';
-    }
-    head += head.empty() ? "" : "\n";
-    return {ArsenalText{std::string{name}, head + text}, {}};
+    return {text_of(changed, name, comment), {}};
 }
 
 std::vector<ArsenalDifference> differences(std::span<const ArsenalText> before,
                                            std::span<const ArsenalText> after) {
     std::map<std::string, std::string> old_values;
     std::map<std::string, std::string> new_values;
-    detail::flatten(merged(before), "", old_values);
-    detail::flatten(merged(after), "", new_values);
+    detail::flatten(detail::ParsedTexts{before}.merged(), "", old_values);
+    detail::flatten(detail::ParsedTexts{after}.merged(), "", new_values);
     std::vector<ArsenalDifference> found;
     for (const auto& [path, value] : new_values) {
         const auto old = old_values.find(path);
@@ -255,8 +255,8 @@ std::vector<ArsenalDifference> differences(std::span<const ArsenalText> before,
 
 Loaded<ArsenalText> overlay_between(std::span<const ArsenalText> before, std::span<const ArsenalText> after,
                                     std::string_view name) {
-    const toml::table was = merged(before);
-    const toml::table is = merged(after);
+    const toml::table was = detail::ParsedTexts{before}.merged();
+    const toml::table is = detail::ParsedTexts{after}.merged();
     std::vector<Diagnostic> faults;
     list_gone(was, is, "", std::string{name}, faults);
     if (!faults.empty()) {

@@ -155,9 +155,14 @@ class KillTotal {
 
 std::vector<KillDistribution> kill_distributions(std::span<const Engagement> engagements,
                                                  const DistributionSettings& settings) {
+    SharedMaps maps;
+    return kill_distributions(engagements, settings, maps);
+}
+
+std::vector<KillDistribution> kill_distributions(std::span<const Engagement> engagements,
+                                                 const DistributionSettings& settings, SharedMaps& maps) {
     assert(std::has_single_bit(settings.points) && settings.points >= min_distribution_points &&
            settings.points <= max_distribution_points);
-    SharedMaps maps;
     std::vector<KillDistribution> all;
     all.reserve(engagements.size());
     for (const Engagement& engagement : engagements) {

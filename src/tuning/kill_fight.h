@@ -6,6 +6,7 @@
 #include <array>
 #include <cstdint>
 #include <numeric>
+#include <span>
 #include <unordered_map>
 #include <vector>
 
@@ -72,6 +73,7 @@ class KillFight {
     void add(Cells& cells, std::uint32_t state, std::uint32_t landed, std::vector<float>&& chances);
     Cell& cell_of(Cells& cells, std::uint32_t state, std::uint32_t landed);
     void step(Cells& cells, const Due& due, const std::vector<bool>& wanted, Deaths& died);
+    std::vector<float> rest_of(const std::vector<float>& chances, std::span<const std::uint32_t> blows) const;
     void strike_in_place(Cells& cells, const Due& due, const std::vector<float>& chances, Deaths& died);
     void strike(Cells& cells, const Due& due, const std::vector<float>& chances, std::uint32_t bit,
                 Deaths& died);

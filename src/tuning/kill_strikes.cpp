@@ -12,7 +12,28 @@ void add_product(std::vector<float>& to, const float* one, const float* other) {
     }
 }
 
+void multiply(std::vector<float>& values, const float* by) {
+    for (std::size_t index = 0; index < values.size(); ++index) {
+        values[index] *= by[index];
+    }
+}
+
 } // namespace
+
+// The chance at each point that none of these blows comes.
+std::vector<float> KillFight::rest_of(const std::vector<float>& chances,
+                                      std::span<const std::uint32_t> blows) const {
+    std::vector<float> rest(points_, 1.0F);
+    for (const std::uint32_t blow : blows) {
+        for (std::size_t point = 0; point < points_; ++point) {
+            rest[point] -= chances[blow * points_ + point];
+        }
+    }
+    for (float& chance : rest) {
+        chance = std::max(0.0F, chance);
+    }
+    return rest;
+}
 
 // One pellet, where nothing changes by itself and nothing is under way: each state only loses to states
 // less health, so all is done in place, from the least health up.
@@ -43,15 +64,18 @@ void KillFight::strike_in_place(Cells& cells, const Due& due, const std::vector<
         return victim_.substance(cells[a].state) < victim_.substance(cells[b].state);
     });
     std::vector<float> dead(points_, 0.0F);
-    std::vector<float> stays(points_);
+    std::vector<std::uint32_t> moving;
+    std::vector<std::uint32_t> moved; // those that `stays` is of
+    std::vector<float> stays(points_, 1.0F);
     for (const std::size_t index : order) {
-        std::fill(stays.begin(), stays.end(), 1.0F);
+        moving.clear();
         for (const std::uint32_t blow : landing) {
             const std::uint32_t found = victim_.strike(cells[index].state, blow, due.at);
             const float* of_blow = chances.data() + blow * points_;
             if (found == cells[index].state) {
                 continue;
             }
+            moving.push_back(blow);
             if (found == dead_state) {
                 add_product(dead, cells[index].chances.data(), of_blow);
             } else {
@@ -61,13 +85,12 @@ void KillFight::strike_in_place(Cells& cells, const Due& due, const std::vector<
                 }
                 add_product(cells[place[found]].chances, cells[index].chances.data(), of_blow);
             }
-            for (std::size_t point = 0; point < points_; ++point) {
-                stays[point] -= of_blow[point];
-            }
         }
-        for (std::size_t point = 0; point < points_; ++point) {
-            cells[index].chances[point] *= std::max(0.0F, stays[point]);
+        if (moving != moved) { // nearly always they are the same for all states
+            stays = rest_of(chances, moving);
+            moved = moving;
         }
+        multiply(cells[index].chances, stays.data());
     }
     die(dead, due.at, due.shot, died);
 }

@@ -1,3 +1,4 @@
+#include "shared_maps.h"
 #include <avrek/tuning/duel.h>
 #include <avrek/tuning/sensitivity.h>
 
@@ -39,7 +40,7 @@ class Assessor {
                     engagement_of(base_, name, setup.shooter, setup.body, setup.distance).value());
             }
         }
-        others_ = kill_distributions(engagements_, setup.settings);
+        others_ = kill_distributions(engagements_, setup.settings, maps_);
         now_ = *assess(base_);
     }
 
@@ -48,20 +49,20 @@ class Assessor {
     const Arsenal& base() const { return base_; }
 
     // With one number changed; none when that is not allowed.
-    std::optional<Assessment> with(const std::string& path, double value) const {
+    std::optional<Assessment> with(const std::string& path, double value) {
         const ArsenalChange change{path, value};
         const Loaded<Arsenal> arsenal = values_.with({&change, 1});
         return arsenal ? assess(*arsenal.value) : std::nullopt;
     }
 
   private:
-    std::optional<Assessment> assess(const Arsenal& arsenal) const {
+    std::optional<Assessment> assess(const Arsenal& arsenal) {
         const auto engagement =
             engagement_of(arsenal, setup_.armament, setup_.shooter, setup_.body, setup_.distance);
         if (!engagement) {
             return std::nullopt;
         }
-        const KillDistribution kills = kill_distribution(*engagement, setup_.settings);
+        const KillDistribution kills = kill_distributions({&*engagement, 1}, setup_.settings, maps_).front();
         const Duration spread = engagement->shooter.reaction_spread;
         Assessment assessed{mean_up_to_limit(kills, engagement->limit), 0.0};
         for (const KillDistribution& other : others_) {
@@ -74,6 +75,7 @@ class Assessor {
     ArsenalValues values_;
     const SensitivitySetup& setup_;
     Arsenal base_;
+    SharedMaps maps_{}; // most numbers change none
     std::vector<Engagement> engagements_{};
     std::vector<KillDistribution> others_{};
     Assessment now_{};
@@ -96,7 +98,7 @@ bool has_effect(const Assessment& one, const Assessment& other) {
            std::abs(one.win_rate - other.win_rate) > no_effect;
 }
 
-Sensitivity sensitivity_of(const Assessor& assessor, const ArsenalNumber& number) {
+Sensitivity sensitivity_of(Assessor& assessor, const ArsenalNumber& number) {
     Sensitivity found{number};
     const double step = std::max(std::abs(number.value) * usual_change, number.whole ? 1.0 : 0.0);
     const double up = within(number, number.value + step);
@@ -134,7 +136,7 @@ Sensitivity sensitivity_of(const Assessor& assessor, const ArsenalNumber& number
 } // namespace
 
 std::vector<Sensitivity> sensitivities(std::span<const ArsenalText> texts, const SensitivitySetup& setup) {
-    const Assessor assessor{texts, setup};
+    Assessor assessor{texts, setup};
     const WeaponSpec* weapon = find(assessor.base().weapons, setup.armament);
     std::vector<ArsenalNumber> numbers;
     if (weapon != nullptr) {

@@ -1,23 +1,27 @@
 #pragma once
 #include "shot_chances.h"
+#include <avrek/tuning/kill_distribution.h>
 
+#include <cstdint>
 #include <deque>
 #include <memory>
+#include <span>
 #include <utility>
+#include <vector>
 
 namespace avrek {
 
-/// Maps that several engagements can share: each is made once.
+/// Maps that several engagements can share: each is made once. Equal specs share them, also those of
+/// different arsenals.
 class SharedMaps {
   public:
     EngagementMaps maps_of(const Engagement& engagement);
 
   private:
     struct Key {
-        const void* fired; // null for silhouettes
-        std::size_t attack;
-        const BodySpec* body;
-        const BodySpec* shooter;
+        std::uint64_t fired; // hash of the values that matter; 0 for silhouettes
+        std::uint64_t body;
+        std::uint64_t shooter;
         Metres distance;
         Metres range; // as far as it matters
         RegionId aim;
@@ -25,17 +29,20 @@ class SharedMaps {
         bool sight;
         Vector3 line;
         bool operator==(const Key& other) const {
-            return fired == other.fired && attack == other.attack && body == other.body &&
-                   shooter == other.shooter && distance == other.distance && range == other.range &&
-                   aim == other.aim && crouching == other.crouching && sight == other.sight &&
-                   line == other.line;
+            return fired == other.fired && body == other.body && shooter == other.shooter &&
+                   distance == other.distance && range == other.range && aim == other.aim &&
+                   crouching == other.crouching && sight == other.sight && line == other.line;
         }
     };
 
     std::shared_ptr<const ShotMap> shared(const Engagement& engagement, const EngagementPlace& place,
-                                          bool sight);
+                                          bool sight, Key key);
 
     std::deque<std::pair<Key, std::shared_ptr<const ShotMap>>> maps_{};
 };
+
+/// kill_distributions() with maps that are kept for others.
+std::vector<KillDistribution> kill_distributions(std::span<const Engagement> engagements,
+                                                 const DistributionSettings& settings, SharedMaps& maps);
 
 } // namespace avrek

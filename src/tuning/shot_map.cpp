@@ -75,7 +75,8 @@ void ShotMap::add_shares(const MapPoint& centre, double radius, double weight,
     // Rows of the disc at even angles: y = radius sin(angle), so that the round ends are integrated well.
     const double lowest = (low_ - centre.up) / radius;
     const double highest = (high - centre.up) / radius;
-    if (lowest >= 1.0 || highest <= -1.0 || rows_.empty()) {
+    if (lowest >= 1.0 || highest <= -1.0 || rows_.empty() || centre.right + radius <= from_ ||
+        centre.right - radius >= to_) {
         return;
     }
     auto [step, turn_sine, turn_cosine, row_sine, row_cosine] = rows_between(lowest, highest);
@@ -148,6 +149,8 @@ void MapMaker::add(double from, double to, std::uint32_t outcome) {
     }
     row.from = map_.stretches_[row.begin].from;
     row.to = to;
+    map_.from_ = std::min(map_.from_, row.from);
+    map_.to_ = std::max(map_.to_, to);
 }
 
 ShotMap map_of_sight(const Engagement& engagement, const EngagementPlace& place) {

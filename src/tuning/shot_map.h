@@ -2,6 +2,7 @@
 #include <avrek/tuning/engagement.h>
 
 #include <cstdint>
+#include <limits>
 #include <optional>
 #include <span>
 #include <vector>
@@ -66,6 +67,8 @@ class ShotMap {
     Metres depth_ = 1.0;
     double low_ = 0.0;
     double row_height_ = 1.0;
+    double from_ = std::numeric_limits<double>::infinity(); // of all stretches
+    double to_ = -std::numeric_limits<double>::infinity();
     std::vector<Row> rows_{};
     std::vector<Stretch> stretches_{};
     std::vector<MapOutcome> outcomes_{};

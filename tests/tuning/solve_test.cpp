@@ -1,7 +1,5 @@
 #include "../rounds.h"
 #include "../test_data.h"
-#include <avrek/arsenal/arsenal_hash.h>
-#include <avrek/data/arsenal_digest.h>
 #include <avrek/data/arsenal_values.h>
 #include <avrek/data/sweep_file.h>
 #include <avrek/data/wishes_toml.h>
@@ -24,76 +22,6 @@
 
 namespace avrek {
 namespace {
-
-std::vector<ArsenalText> with(std::vector<ArsenalText> texts, ArsenalText more) {
-    texts.push_back(std::move(more));
-    return texts;
-}
-
-TEST(ArsenalValues, ComeBackFromAnOverlay) {
-    const std::vector<ArsenalText> texts = shipped_texts();
-    const ArsenalValues values{texts};
-    std::size_t count = 0;
-    for (const char* entry :
-         {"weapon.thorn-rifle", "weapon.burr-gun", "weapon.pollen-spray", "projectile.seed", "melee.sickle",
-          "body.warden", "shooter.gardener", "link.storm", "condition.pollen", "match.atrium"}) {
-        for (const ArsenalNumber& number : values.numbers_of(entry)) {
-            ++count;
-            const double middle = number.whole ? number.value + 1.0 : 0.75 * number.value + 0.015625;
-            const double value = std::min(std::max(middle, number.min), number.max);
-            const ArsenalChange change{number.path, value};
-            const auto overlay = values.overlay({&change, 1}, "overlay");
-            ASSERT_TRUE(overlay) << number.path;
-            const auto found = ArsenalValues{with(texts, *overlay.value)}.find(number.path);
-            ASSERT_TRUE(found) << number.path;
-            EXPECT_EQ(found.value->value, value) << number.path;
-            const auto changed = differences(texts, with(texts, *overlay.value));
-            EXPECT_EQ(changed.size(), value == number.value ? 0U : 1U) << number.path;
-        }
-    }
-    EXPECT_GT(count, 120U);
-    const ArsenalChange tidy{"weapon.burr-gun.falloff[2].y", 0.65};
-    EXPECT_NE(values.overlay({&tidy, 1}, "o").value->text.find("0.65]"), std::string::npos)
-        << values.overlay({&tidy, 1}, "o").value->text;
-    // Numbers of a profile, written or default, and paths that name no number.
-    EXPECT_EQ(values.find("shooter.apprentice.turn").value->value, 220.0);
-    EXPECT_EQ(values.find("shooter.apprentice.near").value->value, 12.0);
-    for (const auto& [path, message] : {std::pair{"wepon.thorn-rifle.damage", "did you mean 'weapon'"},
-                                        {"weapon.thorn-rife.damage", "did you mean 'thorn-rifle'"},
-                                        {"weapon.thorn-rifle.damge", "did you mean 'damage'"},
-                                        {"weapon.thorn-rifle", "there is no number"},
-                                        {"weapon.thorn-rifle.falloff[9].y", "there is no value"},
-                                        {"weapon.thorn-rifle.trigger", "there is no number"},
-                                        {"", "the path ends before its section"}}) {
-        const auto found = values.find(path);
-        ASSERT_FALSE(found) << path;
-        EXPECT_NE(to_string(found.diagnostics.front()).find(message), std::string::npos)
-            << to_string(found.diagnostics.front());
-    }
-}
-
-// Every number of an arsenal counts in its hash.
-TEST(ArsenalHash, IsAnotherForEveryChange) {
-    const std::vector<ArsenalText> texts = shipped_texts();
-    const ArsenalValues values{texts};
-    const std::uint64_t before = hash_of(*parse_arsenal(texts).value);
-    EXPECT_EQ(before, hash_of(*parse_arsenal(texts).value));
-    std::size_t count = 0;
-    for (const EntryDigest& entry : digest_of(texts).entries) {
-        for (const ArsenalNumber& number : values.numbers_of(entry.name)) {
-            const double value = number.value < number.max ? std::min(number.max, number.value + 1.0)
-                                                           : std::max(number.min, number.value - 1.0);
-            const ArsenalChange change{number.path, value};
-            const auto overlay = values.overlay({&change, 1}, "overlay");
-            const auto changed = overlay ? parse_arsenal(with(texts, *overlay.value)).value : std::nullopt;
-            if (changed && (count % 3 == 0 || !tests_are_slow)) {
-                EXPECT_NE(hash_of(*changed), before) << number.path;
-            }
-            count += changed ? 1 : 0;
-        }
-    }
-    EXPECT_GT(count, 300U);
-}
 
 TEST(Wishes, SayWhatIsWrongWithThem) {
     const std::string change = "[change.\"weapon.thorn-rifle.damage\"]\nfrom = 16\nto = 30\n";
@@ -178,7 +106,7 @@ TEST_P(ShippedWishes, AreMetOrItSaysWhyNot) {
         settings.max_tries = 6;
         const auto tried = solve(texts, *wishes.value, settings);
         ASSERT_TRUE(tried);
-        EXPECT_TRUE(parse_arsenal(with(texts, tried.value->overlay)));
+        EXPECT_TRUE(parse_arsenal(with_overlay(texts, tried.value->overlay)));
         return;
     }
     const auto solved = solve(texts, *wishes.value, settings);
@@ -197,7 +125,7 @@ TEST_P(ShippedWishes, AreMetOrItSaysWhyNot) {
         EXPECT_TRUE(value >= range.from && value <= range.to);
         EXPECT_NEAR(value / range.step, std::round(value / range.step), 1e-9) << range.path;
     }
-    const auto arsenal = parse_arsenal(with(texts, solved.value->overlay));
+    const auto arsenal = parse_arsenal(with_overlay(texts, solved.value->overlay));
     ASSERT_TRUE(arsenal);
     for (std::size_t index = 0; index < wishes.value->wishes.size(); ++index) {
         const Wish& wish = wishes.value->wishes[index];
@@ -219,12 +147,12 @@ TEST(Solve, LeavesAloneWhatIsMet) {
     EXPECT_TRUE(solved.value->met);
     EXPECT_EQ(solved.value->tries, 0U);
     EXPECT_EQ(solved.value->changes[0].value, solved.value->before[0]);
-    EXPECT_TRUE(differences(texts, with(texts, solved.value->overlay)).empty());
+    EXPECT_TRUE(differences(texts, with_overlay(texts, solved.value->overlay)).empty());
 }
 
 // A profile that is like the changed one changes too.
 TEST(Solve, KnowsWhatIsLikeWhatItChanges) {
-    const auto texts = with(shipped_texts(), {"copy", "[shooter.copy]\nlike = \"gardener\"\n"});
+    const auto texts = with_overlay(shipped_texts(), {"copy", "[shooter.copy]\nlike = \"gardener\"\n"});
     const auto wishes =
         parse_wishes("[change.\"shooter.gardener.min_error\"]\nfrom = 0.1\nto = 3\nstep = 0.1\n"
                      "[[wish]]\nkill_chance = [0.2, 0.6]\nweapon = \"thorn-rifle\"\nat = 45\n"
@@ -266,6 +194,39 @@ TEST(Sensitivity, TellsWhatMattersFromWhatDoesNot) {
     EXPECT_GT(of("spread.aimed").of_time, 0.0);
     EXPECT_FALSE(of("spread.airborne").acts_from);
     EXPECT_TRUE(of("damage").acts_from);
+}
+
+double seconds_with(const ArsenalNumber& number, double value, const SensitivitySetup& setup) {
+    const ArsenalChange change{number.path, value};
+    const ArsenalText overlay = *ArsenalValues{shipped_texts()}.overlay({&change, 1}, "overlay").value;
+    const Arsenal arsenal = *parse_arsenal(with_overlay(shipped_texts(), overlay)).value;
+    const Engagement engagement =
+        *engagement_of(arsenal, setup.armament, setup.shooter, setup.body, setup.distance);
+    const KillDistribution kills = kill_distribution(engagement, setup.settings);
+    const double killed = kills.killed();
+    const double mean = killed > 0.0 ? to_seconds(*mean_time(kills)) : 0.0;
+    return killed * mean + (1.0 - killed) * to_seconds(engagement.limit);
+}
+
+// It keeps what a number does not change; so does nobody who begins anew with each.
+TEST(Sensitivity, IsThatOfArsenalsMadeAnew) {
+    for (const auto& [armament, distance] : {std::pair{"seed-lobber", 9.0}, {"sickle light", 0.8}}) {
+        const SensitivitySetup setup{armament, "gardener", "crew", distance, {32}};
+        const double now = seconds_with({"weapon.thorn-rifle.damage"}, 22.0, setup);
+        std::size_t counted = 0;
+        for (const Sensitivity& one : sensitivities(shipped_texts(), setup)) {
+            const ArsenalNumber& number = one.number;
+            const double step = 0.05 * std::abs(number.value);
+            const bool fits = number.value + step <= number.max && number.value - step >= number.min;
+            if (number.whole || !fits || ++counted % (tests_are_slow ? 7 : 2) != 0) {
+                continue;
+            }
+            const double rise = seconds_with(number, number.value + step, setup) -
+                                seconds_with(number, number.value - step, setup);
+            EXPECT_NEAR(one.of_time, rise / now / 0.1, 1e-6) << number.path;
+        }
+        EXPECT_GT(counted, 8U) << armament;
+    }
 }
 
 TEST(Sweep, PointsCoverTheirAxes) {

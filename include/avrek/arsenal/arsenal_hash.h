@@ -9,4 +9,10 @@ namespace avrek {
 /// almost surely differ. Not cryptographic.
 std::uint64_t hash_of(const Arsenal& arsenal);
 
+/// Returns a hash over every value of one spec but its id, with the same promise.
+std::uint64_t hash_of(const BodySpec& spec);
+std::uint64_t hash_of(const MeleeSpec& spec);
+std::uint64_t hash_of(const ProjectileSpec& spec);
+std::uint64_t hash_of(const SurfaceSpec& spec);
+
 } // namespace avrek
