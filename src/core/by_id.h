@@ -1,13 +1,24 @@
 #pragma once
 #include <algorithm>
+#include <cstddef>
+#include <cstdint>
 #include <iterator>
 
 /// Lists in order of the ids of their elements.
 namespace avrek::detail {
 
-/// Returns the place of an id in a list: of the element with it, or where that would go in.
+/// Returns the place of an id in a list: of the element with it, or where that would go in. Quick where ids
+/// follow one another.
 template <class List, class Id>
 auto place_by_id(List& list, Id id) {
+    const auto size = std::size(list);
+    if (size > 0) {
+        const auto ahead =
+            static_cast<std::size_t>(static_cast<std::uint32_t>(id) - static_cast<std::uint32_t>(list[0].id));
+        if (ahead < size && list[ahead].id == id) {
+            return std::begin(list) + static_cast<std::ptrdiff_t>(ahead);
+        }
+    }
     return std::lower_bound(std::begin(list), std::end(list), id,
                             [](const auto& one, Id wanted) { return one.id < wanted; });
 }

@@ -55,9 +55,11 @@ RigShapes shapes_of(const RigSpec& spec) {
             const Shape& shape = spec.regions[region].shapes[index];
             const std::uint32_t joint = joint_of(spec.regions[region], index);
             assert(joint < rig.joints);
+            const Vector3 centre = centre_of(shape);
+            const double reach = std::visit(Reach{}, shape);
             rig.shapes.push_back({shape, static_cast<RegionId>(region), joint,
-                                  spec.regions[region].surface.spec.value_or(SurfaceId{}), centre_of(shape),
-                                  std::visit(Reach{}, shape)});
+                                  spec.regions[region].surface.spec.value_or(SurfaceId{}), centre, reach,
+                                  std::sqrt(centre.squaredNorm()) + reach});
         }
     }
     rig.bundles.resize(rig.joints == 1 ? detail::capsules::bundles_for(rig.shapes.size()) : 0);
@@ -185,8 +187,7 @@ void BodyFrames::write_box(std::size_t frame, std::size_t slot, bool jumps) {
         for (const RigShape& shape : rig.shapes) {
             const double half_turn_cosine =
                 std::abs(from[shape.joint].rotation.coeffs().dot(to[shape.joint].rotation.coeffs()));
-            const double arm = std::sqrt(shape.centre.squaredNorm()) + shape.reach;
-            margin = std::max(margin, arm * (1.0 - half_turn_cosine));
+            margin = std::max(margin, shape.arm * (1.0 - half_turn_cosine));
             half_turn_sine_squared =
                 std::max(half_turn_sine_squared, 1.0 - half_turn_cosine * half_turn_cosine);
         }

@@ -18,6 +18,7 @@ struct RigShape {
     SurfaceId surface{};              ///< 0: nothing bounces off it
     Vector3 centre = Vector3::Zero(); ///< in the axes of the joint
     double reach = 0.0;               ///< all of the shape is within it of `centre`
+    double arm = 0.0;                 ///< all of the shape is within it of the joint
 };
 
 struct RigShapes {

@@ -118,12 +118,13 @@ struct SweepClear {
     }
 };
 
-// The rule for a ball that touches or overlaps at its start; none when it starts clear.
+// The rule for a ball that touches or overlaps at its start; none when it starts clear. True also where it
+// starts too far away to come there.
 template <class Solid>
 bool starts_at(const Ray& ray, double radius, const Solid& shape, std::optional<Entry>& entry) {
     const Nearest near = nearest_point(shape, ray.origin);
     if (near.distance >= radius + touching) {
-        return false;
+        return near.distance > (radius + ray.length) * (1.0 + touching) + touching;
     }
     if (near.distance < 0.0) {
         entry = Entry{0.0, -ray.direction, true};

@@ -40,6 +40,14 @@ static inline Float8 lane_max(Float8 a, Float8 b) {
     return a > b ? a : b;
 }
 
+static inline Float4 lane_min(Float4 a, Float4 b) {
+    return a < b ? a : b;
+}
+
+static inline Float4 lane_max(Float4 a, Float4 b) {
+    return a > b ? a : b;
+}
+
 static inline Double4 lane_min(Double4 a, Double4 b) {
     return a < b ? a : b;
 }

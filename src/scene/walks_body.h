@@ -180,6 +180,8 @@ struct FourNear {
     double reach_squared;
     float low[3];
     float high[3];
+    float middle[3];    // of the path
+    float ball_squared; // square of the radius of a ball around it that holds all of the path
 
     explicit FourNear(const Path& path) {
         const double reach = path.radius + 1e-6;
@@ -195,6 +197,26 @@ struct FourNear {
             low[axis] = static_cast<float>(min_end - slack);
             high[axis] = static_cast<float>(max_end + slack);
         }
+        double ball = reach + 0.5 * path.length;
+        for (unsigned axis = 0; axis < 3; ++axis) {
+            const double place = origin[axis] + 0.5 * way[axis];
+            middle[axis] = static_cast<float>(place);
+            ball += (__builtin_fabs(place) + ball) * 0x1p-20;
+        }
+        // By more than the roundings of the sum of three squares.
+        ball_squared = static_cast<float>(ball * ball * 1.000002);
+    }
+
+    // Which of the boxes around four triangles reach into the ball: corners of the path's box are far away.
+    Int4 in_ball(const Float4 (&corner)[3][3]) const {
+        Float4 squared{};
+        for (int axis = 0; axis < 3; ++axis) {
+            const Float4 from = lane_min(lane_min(corner[0][axis], corner[1][axis]), corner[2][axis]);
+            const Float4 to = lane_max(lane_max(corner[0][axis], corner[1][axis]), corner[2][axis]);
+            const Float4 off = lane_max(lane_max(from - middle[axis], middle[axis] - to), Float4{});
+            squared += off * off;
+        }
+        return squared <= ball_squared;
     }
 
     unsigned operator()(const TriangleLeaf& leaf) const {
@@ -207,7 +229,10 @@ struct FourNear {
             in_box &= (corner[0][axis] >= low[axis]) | (corner[1][axis] >= low[axis]) |
                       (corner[2][axis] >= low[axis]);
         }
-        const unsigned mask = movemask(in_box);
+        unsigned mask = movemask(in_box);
+        if (mask != 0) {
+            mask = movemask(in_box & in_ball(corner));
+        }
         if (mask == 0) {
             return 0;
         }

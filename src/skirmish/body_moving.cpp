@@ -97,12 +97,11 @@ void BodyMoving::update_body(Fighter& fighter, const Combatant& who, const BodyU
                                               fighter.pose);
     }
     const Pose stands{fighter.motion.position, turned_to({fighter.facing, 0.0})};
-    PoseRoom room;
     const bool is_posed = update != nullptr && update->poses.size() == body.rig.joints.size() + 1;
     const std::span<const Pose> poses =
         is_posed ? update->poses
                  : world_poses(fight_.poses(), {body, fighter.pose, fighter.look.pitch, fight_.span.end},
-                               stands, room);
+                               stands, room_);
     const bool is_new = !fighter.in_scene;
     if (is_new) {
         fighter.in_scene =

@@ -23,6 +23,7 @@ class BodyMoving {
 
     Fight& fight_;
     std::vector<const BodyUpdate*> updates_{}; // by fighter; null: none
+    PoseRoom room_{};                          // large, so it is made once
 };
 
 } // namespace avrek::detail
