@@ -12,6 +12,8 @@ namespace {
 
 // For how many steps ahead it is known at most that the level is not met.
 constexpr int steps_ahead = 8;
+// Flights are so large that the processor does not read ahead by itself.
+constexpr std::size_t fetched_ahead = 8;
 
 Ray chord_ray(const Chord& chord) {
     const Vector3 way = chord.to - chord.from;
@@ -37,6 +39,11 @@ struct Flying::Piece {
 void Flying::fly(Time end) {
     states_.launch_waiting(end);
     for (std::size_t index = 0; index < states_.flying;) {
+        if (index + fetched_ahead < states_.flying) {
+            const Flight& soon = states_.flights[index + fetched_ahead];
+            __builtin_prefetch(&soon.now);
+            __builtin_prefetch(&soon.flown);
+        }
         if (fly_one(index, end)) {
             ++index; // otherwise another one has taken its place
         }

@@ -18,31 +18,31 @@ struct Launched {
     TeamId team{};
 };
 
-/// All of one projectile but its chord.
-struct Flight {
-    Launched launch;
-    std::uint64_t number = 0;
-    std::uint32_t slot = 0;
-    Time chord_begin;
-    Time chord_end; ///< a grid time
+/// All of one projectile but its chord. What is read in every tick comes first, in two lines of the cache.
+struct alignas(64) Flight {
     Time now;       ///< up to when it has been flown
-    Time leg_since;
-    Vector3 leg_from = Vector3::Zero();
-    Metres flown = 0.0;        ///< up to where its chord begins
-    Metres first_bounce = 0.0; ///< distance flown at its first bounce
+    Time chord_end; ///< a grid time
+    Time chord_begin;
     // The chord's own values, prepared as soon as it begins. They depend on the chord alone, so that results
     // do not depend on where ticks end.
-    bool prepared = false;
-    Metres chord_length = 0.0;
-    Time clear_until; ///< it cannot meet the level before
-    Time level_at;    ///< it meets the level
+    Time level_at; ///< it meets the level
     Time arms_at;
     Time parts_at;    ///< it can meet its shooter
     Time way_ends_at; ///< its way after its first bounce is over
-    ImpactBudget budget;
-    IgnoredBodies pierced;
+    Time clear_until; ///< it cannot meet the level before
+    Metres chord_length = 0.0;
+    Metres flown = 0.0; ///< up to where its chord begins
+    bool prepared = false;
     bool stuck = false;
     bool waiting = true; ///< for its launch
+    std::uint32_t slot = 0;
+    Launched launch;
+    Metres first_bounce = 0.0; ///< distance flown at its first bounce
+    ImpactBudget budget;
+    IgnoredBodies pierced;
+    std::uint64_t number = 0;
+    Time leg_since;
+    Vector3 leg_from = Vector3::Zero();
     BodyId stuck_to = nobody;
     Vector3 stuck_at = Vector3::Zero(); ///< in the axes of that body, or of the world
 };
@@ -116,7 +116,7 @@ struct ProjectileStates {
     ProjectileSpec spec;
     Forces forces;
     Duration step{};
-    std::vector<Flight> flights;
+    BigVector<Flight> flights;
     ChordBlocks chords;
     std::vector<ProjectileSlot> slots;
     std::vector<std::uint32_t> free_slots;

@@ -4,6 +4,7 @@
 
 #include <algorithm>
 #include <cmath>
+#include <limits>
 
 namespace avrek {
 
@@ -68,15 +69,26 @@ BodyCells::BodyCells(std::size_t frames, std::size_t bodies) : words_(16) {
         words_ *= 2;
     }
     bits_.resize(frames * words_);
+    around_.resize(frames);
     everywhere_.resize(frames);
+    for (std::size_t frame = 0; frame < frames; ++frame) {
+        clear(frame);
+    }
 }
 
 void BodyCells::clear(std::size_t frame) {
     std::fill_n(bits_.begin() + static_cast<std::ptrdiff_t>(frame * words_), words_, 0);
+    constexpr double infinity = std::numeric_limits<double>::infinity();
+    around_[frame] = {{infinity, infinity, infinity}, {-infinity, -infinity, -infinity}};
     everywhere_[frame] = 0;
 }
 
 void BodyCells::add(std::size_t frame, const double (&low)[3], const double (&high)[3]) {
+    Box& around = around_[frame];
+    for (int axis = 0; axis < 3; ++axis) {
+        around.low[axis] = std::min(around.low[axis], low[axis]);
+        around.high[axis] = std::max(around.high[axis], high[axis]);
+    }
     const CellRange range = range_of(low, high);
     if (range.size() > max_added) {
         everywhere_[frame] = 1;
@@ -90,11 +102,18 @@ void BodyCells::add(std::size_t frame, const double (&low)[3], const double (&hi
 }
 
 bool BodyCells::any(std::size_t frame, const double (&low)[3], const double (&high)[3]) const {
+    if (everywhere_[frame] != 0) {
+        return true;
+    }
+    const Box& around = around_[frame];
     double touched = 1.0; // at least so many cells
     for (int axis = 0; axis < 3; ++axis) {
+        if (low[axis] > around.high[axis] || high[axis] < around.low[axis]) {
+            return false;
+        }
         touched *= std::max(1.0, (high[axis] - low[axis]) * cells_per_metre);
     }
-    if (everywhere_[frame] != 0 || touched > static_cast<double>(max_asked)) {
+    if (touched > static_cast<double>(max_asked)) {
         return true;
     }
     const CellRange range = range_of(low, high);
@@ -107,14 +126,8 @@ bool BodyCells::any(std::size_t frame, const double (&low)[3], const double (&hi
     });
 }
 
-void BodyCells::save(StateWriter& to) const {
-    to.values(std::span<const std::uint64_t>{bits_});
-    to.values(std::span<const std::uint8_t>{everywhere_});
-}
-
-bool BodyCells::restore(StateReader& from) {
-    from.values(std::span<std::uint64_t>{bits_});
-    return from.values(std::span<std::uint8_t>{everywhere_});
+void BodyCells::forget() {
+    std::fill(everywhere_.begin(), everywhere_.end(), std::uint8_t{1});
 }
 
 } // namespace avrek

@@ -1,6 +1,4 @@
 #pragma once
-#include <avrek/core/state_bytes.h>
-
 #include <cstddef>
 #include <cstdint>
 #include <vector>
@@ -19,12 +17,18 @@ class BodyCells {
     /// Whether some body may be in a cell that the box touches.
     bool any(std::size_t frame, const double (&low)[3], const double (&high)[3]) const;
 
-    void save(StateWriter& to) const;
-    bool restore(StateReader& from);
+    /// Bodies may be anywhere in all frames, until one is cleared.
+    void forget();
 
   private:
+    struct Box {
+        double low[3];
+        double high[3];
+    };
+
     std::size_t words_ = 0; // words of one frame; a power of two
     std::vector<std::uint64_t> bits_;
+    std::vector<Box> around_;              // by frame: around all bodies
     std::vector<std::uint8_t> everywhere_; // by frame: a body that is too large for cells
 };
 

@@ -98,9 +98,10 @@ struct BodyFrames {
     std::vector<std::uint8_t> has_tree;
     std::vector<BodyBox> tree_boxes; ///< by slot; used while a tree is built
     std::vector<std::uint32_t> tree_order;
-    BodyCells cells;        ///< by frame: where bodies are in it, and on their way to it from the one before
-    std::size_t newest = 0; ///< in the ring
-    std::size_t count = 1;  ///< frames that are remembered
+    /// By frame: where bodies are in it, and on their way to it from the one before. No part of the state.
+    BodyCells cells;
+    std::size_t newest = 0;   ///< in the ring
+    std::size_t count = 1;    ///< frames that are remembered
     std::uint64_t number = 0; ///< number of the newest frame, from the start
 
     std::span<detail::capsules::Bundle> bundles_of(std::size_t frame, std::size_t slot) {

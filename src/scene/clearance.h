@@ -1,4 +1,5 @@
 #pragma once
+#include "../core/big_pages.h"
 #include <avrek/core/bounds.h>
 
 #include <array>
@@ -44,7 +45,7 @@ class Clearance {
     std::array<int, 3> size_{};
     std::size_t row_words_ = 0;
     Bits marked_{};
-    std::vector<std::uint8_t> cells_{}; ///< how many cells away something is; diagonals count 1
+    BigVector<std::uint8_t> cells_{}; ///< how many cells away something is; diagonals count 1
 };
 
 } // namespace avrek

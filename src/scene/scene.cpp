@@ -287,7 +287,6 @@ void Scene::save(StateWriter& to) const {
         to.values(std::span{bodies.poses}.subspan(frame * bodies.limits.bodies * bodies.limits.joints,
                                                   bodies.used * bodies.limits.joints));
     }
-    bodies.cells.save(to);
 }
 
 bool Scene::restore(StateReader& from) {
@@ -323,7 +322,7 @@ bool Scene::restore(StateReader& from) {
         from.values(std::span{bodies.poses}.subspan(frame * bodies.limits.bodies * bodies.limits.joints,
                                                     used * bodies.limits.joints));
     }
-    bodies.cells.restore(from);
+    bodies.cells.forget();
     bodies.layers = {};
     for (const BodySlot& slot : std::span{bodies.slots}.first(used)) {
         bodies.note_layer(slot.layer);

@@ -12,7 +12,7 @@ namespace avrek {
 
 namespace {
 
-constexpr std::uint64_t saved_mark = 0x3130656b72767641U; // "Avrkes01"
+constexpr std::uint64_t saved_mark = 0x3230656b72767641U; // "Avrkes02"
 
 // Head of a saved state.
 struct SavedHead {
