@@ -28,4 +28,19 @@ void fixed_work(benchmark::State& state) {
 }
 BENCHMARK(fixed_work)->Unit(benchmark::kMicrosecond);
 
+// What the memory gives: the triad of a million floats.
+void triad_of_floats(benchmark::State& state) {
+    std::vector<float> sums(1'000'000, 0.0F);
+    const std::vector<float> ones(sums.size(), 1.0F);
+    const std::vector<float> others(sums.size(), 2.0F);
+    for ([[maybe_unused]] const auto& step : state) {
+        for (std::size_t index = 0; index < sums.size(); ++index) {
+            sums[index] = ones[index] + 0.5F * others[index];
+        }
+        benchmark::DoNotOptimize(sums.data());
+        benchmark::ClobberMemory();
+    }
+}
+BENCHMARK(triad_of_floats)->Unit(benchmark::kMicrosecond);
+
 } // namespace

@@ -17,10 +17,13 @@ MEASURES = {
     "64 rays in one call": ("rival_closest_hit/bodies:0/equal:1", "closest_hits_in_the_level/vectors:2", 64),
     "tick of queries": ("rival_tick_of_queries", "tick_of_queries/batched:1", 1),
     "fight of 64": ("fixed_work", "advance_all_firing/64/iterations:100", 1),
+    "fight of 64, by the triad": ("triad_of_floats", "advance_all_firing/64/iterations:100", 1),
     "fight of 1,024, for each of 64": ("advance_all_firing/64/iterations:100", "advance_all_firing/1024/iterations:100", 16),
     "eight ticks again, each": ("advance_all_firing/64/iterations:100", "resimulate_eight_ticks", 8),
     "save": ("copy_bytes/64", "save_state/64", 1),
     "restore": ("copy_bytes/64", "restore_state/64", 1),
+    "times to kill": ("fixed_work", "compute_times_to_kill", 1),
+    "sensitivities": ("fixed_work", "compute_sensitivities", 1),
     "weapons": ("fixed_work", "advance_held_weapons/1000", 1),
 }
 REPETITIONS = 5

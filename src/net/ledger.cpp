@@ -24,40 +24,55 @@ LedgerValue held(const LedgerValue& value) {
 
 bool Ledger::set(BodyId subject, std::string_view property, const LedgerValue& value) {
     assert(!property.empty() && property.size() <= 64);
-    const Seen key{static_cast<std::uint32_t>(subject), property};
+    const auto number = static_cast<std::uint32_t>(subject);
     const LedgerValue kept = held(value);
-    auto found = values_.find(key);
-    if (found != values_.end() && same(found->second, kept)) {
+    Properties& of = values_[number];
+    const auto found = of.find(property);
+    if (found != of.end() && same(found->second, kept)) {
         return false;
     }
-    Key whole{key.subject, std::string{property}};
-    changed_[whole] = false;
-    values_.insert_or_assign(std::move(whole), kept);
+    size_ += found == of.end() ? 1 : 0;
+    changed_[{number, std::string{property}}] = false;
+    of.insert_or_assign(std::string{property}, kept);
     return true;
 }
 
 bool Ledger::forget(BodyId subject, std::string_view property) {
-    const auto found = values_.find(Seen{static_cast<std::uint32_t>(subject), property});
-    if (found == values_.end()) {
+    const auto number = static_cast<std::uint32_t>(subject);
+    const auto of = values_.find(number);
+    const auto found = of != values_.end() ? of->second.find(property) : Properties::iterator{};
+    if (of == values_.end() || found == of->second.end()) {
         return false;
     }
-    changed_[found->first] = true;
-    values_.erase(found);
+    changed_[{number, found->first}] = true;
+    of->second.erase(found);
+    --size_;
+    if (of->second.empty()) {
+        values_.erase(of);
+    }
     return true;
 }
 
 void Ledger::forget(BodyId subject) {
     const auto number = static_cast<std::uint32_t>(subject);
-    for (auto at = values_.lower_bound(Seen{number, {}});
-         at != values_.end() && at->first.subject == number;) {
-        changed_[at->first] = true;
-        at = values_.erase(at);
+    const auto of = values_.find(number);
+    if (of == values_.end()) {
+        return;
     }
+    for (const auto& [property, value] : of->second) {
+        changed_[{number, property}] = true;
+    }
+    size_ -= of->second.size();
+    values_.erase(of);
 }
 
 const LedgerValue* Ledger::find(BodyId subject, std::string_view property) const {
-    const auto found = values_.find(Seen{static_cast<std::uint32_t>(subject), property});
-    return found != values_.end() ? &found->second : nullptr;
+    const auto of = values_.find(static_cast<std::uint32_t>(subject));
+    if (of == values_.end()) {
+        return nullptr;
+    }
+    const auto found = of->second.find(property);
+    return found != of->second.end() ? &found->second : nullptr;
 }
 
 std::int64_t Ledger::whole(BodyId subject, std::string_view property, std::int64_t otherwise) const {
@@ -77,9 +92,9 @@ double Ledger::number(BodyId subject, std::string_view property, double otherwis
 
 std::vector<BodyId> Ledger::subjects_with(std::string_view property) const {
     std::vector<BodyId> subjects;
-    for (const auto& [key, value] : values_) {
-        const BodyId subject{key.subject};
-        if (subject != nobody && key.property == property) {
+    for (const auto& [number, of] : values_) {
+        const BodyId subject{number};
+        if (subject != nobody && of.contains(property)) {
             subjects.push_back(subject);
         }
     }
@@ -88,9 +103,11 @@ std::vector<BodyId> Ledger::subjects_with(std::string_view property) const {
 
 std::vector<LedgerEntry> Ledger::entries() const {
     std::vector<LedgerEntry> all;
-    all.reserve(values_.size());
-    for (const auto& [key, value] : values_) {
-        all.push_back({BodyId{key.subject}, key.property, value, false});
+    all.reserve(size_);
+    for (const auto& [number, of] : values_) {
+        for (const auto& [property, value] : of) {
+            all.push_back({BodyId{number}, property, value, false});
+        }
     }
     return all;
 }
@@ -101,7 +118,7 @@ std::vector<LedgerEntry> Ledger::take_changes() {
     for (const auto& [key, gone] : changed_) {
         LedgerEntry change{BodyId{key.subject}, key.property, {}, gone};
         if (!gone) {
-            change.value = values_.at(key);
+            change.value = *find(change.subject, key.property);
         }
         changes.push_back(std::move(change));
     }

@@ -126,6 +126,14 @@ Pose BodyFrames::pose_at(const Moment& moment, std::size_t slot, std::size_t joi
 }
 
 std::optional<std::size_t> BodyFrames::slot_of(BodyId id) const {
+    // Mostly they follow one another.
+    const auto ahead = by_id.empty()
+                           ? std::size_t{0}
+                           : static_cast<std::size_t>(static_cast<std::uint32_t>(id) -
+                                                      static_cast<std::uint32_t>(slots[by_id[0]].id));
+    if (ahead < by_id.size() && slots[by_id[ahead]].id == id) {
+        return by_id[ahead];
+    }
     const auto found =
         std::lower_bound(by_id.begin(), by_id.end(), id,
                          [&](std::uint32_t slot, BodyId wanted) { return slots[slot].id < wanted; });

@@ -1,3 +1,4 @@
+#include "shared_maps.h"
 #include <avrek/tuning/duel.h>
 #include <avrek/tuning/measures.h>
 #include <avrek/tuning/time_to_kill.h>
@@ -68,7 +69,8 @@ Measured median_of(const KillDistribution& kills) {
 
 Measures::Measures(std::span<const Wish> wishes, std::span<const std::string> changed,
                    const DistributionSettings& settings)
-    : wishes_(wishes.begin(), wishes.end()), changed_(changed.begin(), changed.end()), settings_(settings) {}
+    : wishes_(wishes.begin(), wishes.end()), changed_(changed.begin(), changed.end()), settings_(settings),
+      maps_(std::make_shared<SharedMaps>()) {}
 
 Measures::Key Measures::key_of(const Arsenal& arsenal, const Wish& wish, std::size_t side) const {
     const auto engagement = wished(arsenal, wish, side);
@@ -134,7 +136,7 @@ std::vector<Measured> Measures::of(const Arsenal& arsenal) {
             }
         }
     }
-    std::vector<KillDistribution> computed = kill_distributions(engagements, settings_);
+    std::vector<KillDistribution> computed = kill_distributions(engagements, settings_, *maps_);
     for (std::size_t index = 0; index < asked.size(); ++index) {
         if (depends(arsenal, asked[index])) {
             known[asked[index]] = &computed[index];

@@ -82,6 +82,9 @@ std::shared_ptr<const ShotMap> SharedMaps::shared(const Engagement& engagement, 
     }
     auto made =
         std::make_shared<const ShotMap>(sight ? map_of_sight(engagement, place) : map_of(engagement, place));
+    if (maps_.size() == max_maps) {
+        maps_.pop_front();
+    }
     maps_.emplace_back(key, made);
     return made;
 }

@@ -12,7 +12,7 @@
 namespace avrek {
 
 /// Maps that several engagements can share: each is made once. Equal specs share them, also those of
-/// different arsenals.
+/// different arsenals. Keeps the newest ones, some 25 MB.
 class SharedMaps {
   public:
     EngagementMaps maps_of(const Engagement& engagement);
@@ -37,6 +37,8 @@ class SharedMaps {
 
     std::shared_ptr<const ShotMap> shared(const Engagement& engagement, const EngagementPlace& place,
                                           bool sight, Key key);
+
+    static constexpr std::size_t max_maps = 512;
 
     std::deque<std::pair<Key, std::shared_ptr<const ShotMap>>> maps_{};
 };

@@ -1,7 +1,9 @@
 #pragma once
 #include <avrek/core/ids.h>
 
+#include <cstddef>
 #include <cstdint>
+#include <functional>
 #include <map>
 #include <span>
 #include <string>
@@ -50,7 +52,7 @@ class Ledger {
     /// Returns all entries, in order of subjects and properties.
     std::vector<LedgerEntry> entries() const;
     /// Returns the number of properties.
-    std::size_t size() const { return values_.size(); }
+    std::size_t size() const { return size_; }
 
     /// Returns the properties changed since the last call, each once, with its present value.
     std::vector<LedgerEntry> take_changes();
@@ -63,21 +65,11 @@ class Ledger {
         std::string property{};
         friend auto operator<=>(const Key&, const Key&) = default;
     };
-    struct Less {
-        using is_transparent = void;
-        template <class One, class Other>
-        bool operator()(const One& one, const Other& other) const {
-            return one.subject != other.subject
-                       ? one.subject < other.subject
-                       : std::string_view{one.property} < std::string_view{other.property};
-        }
-    };
-    struct Seen {
-        std::uint32_t subject = 0;
-        std::string_view property{};
-    };
-    std::map<Key, LedgerValue, Less> values_;
-    std::map<Key, bool, Less> changed_; // true: gone
+    // Clients look up a few properties of every combatant in every frame.
+    using Properties = std::map<std::string, LedgerValue, std::less<>>;
+    std::map<std::uint32_t, Properties> values_; // by subject; none is empty
+    std::size_t size_ = 0;
+    std::map<Key, bool> changed_; // true: gone
 };
 
 /// Returns the properties in which two ledgers differ, each as "SUBJECT.PROPERTY".

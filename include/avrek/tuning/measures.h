@@ -3,6 +3,7 @@
 #include <avrek/tuning/kill_distribution.h>
 
 #include <map>
+#include <memory>
 #include <span>
 #include <string>
 #include <vector>
@@ -16,7 +17,10 @@ struct Measured {
     double error = 0.0;
 };
 
-/// Measures one arsenal after another. Parts that do not depend on the changed paths are computed once.
+class SharedMaps;
+
+/// Measures one arsenal after another. Parts that do not depend on the changed paths are computed once, and
+/// copies share some of them: use copies in one thread.
 class Measures {
   public:
     /// The `changed` paths can differ between the arsenals.
@@ -46,6 +50,7 @@ class Measures {
     std::vector<std::string> changed_;
     DistributionSettings settings_;
     std::map<Key, KillDistribution> kept_{};
+    std::shared_ptr<SharedMaps> maps_;
 };
 
 } // namespace avrek
