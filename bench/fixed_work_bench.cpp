@@ -28,7 +28,7 @@ void fixed_work(benchmark::State& state) {
 }
 BENCHMARK(fixed_work)->Unit(benchmark::kMicrosecond);
 
-// What the memory gives: the triad of a million floats.
+// The speed of the memory: the triad of a million floats.
 void triad_of_floats(benchmark::State& state) {
     std::vector<float> sums(1'000'000, 0.0F);
     const std::vector<float> ones(sums.size(), 1.0F);

@@ -67,7 +67,7 @@ class ShotMap {
     Metres depth_ = 1.0;
     double low_ = 0.0;
     double row_height_ = 1.0;
-    double from_ = std::numeric_limits<double>::infinity(); // of all stretches
+    double from_ = std::numeric_limits<double>::infinity(); // the least of all stretches
     double to_ = -std::numeric_limits<double>::infinity();
     std::vector<Row> rows_{};
     std::vector<Stretch> stretches_{};
