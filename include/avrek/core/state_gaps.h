@@ -27,8 +27,11 @@ class StateGaps {
 
     /// Writes zeros into the gaps of an object.
     void clear(std::byte* object) const {
-        for (const Run& run : runs_) {
-            std::memset(object + run.begin, 0, run.size);
+        for (const Word& word : words_) {
+            std::uint64_t bits = 0;
+            std::memcpy(&bits, object + word.begin, sizeof bits);
+            bits &= word.mask;
+            std::memcpy(object + word.begin, &bits, sizeof bits);
         }
         for (const Part& part : parts_) {
             object[part.at] &= std::byte{part.mask};
@@ -40,20 +43,18 @@ class StateGaps {
         }
     }
     /// Returns the number of whole bytes that are gaps.
-    std::size_t size() const {
-        std::size_t size = 0;
-        for (const Run& run : runs_) {
-            size += run.size;
-        }
-        return size;
-    }
+    std::size_t size() const { return size_; }
 
   private:
     struct Run {
         std::size_t begin = 0;
         std::size_t size = 0;
     };
-    struct Part { // a byte with some bits of a member
+    struct Word { // eight bytes with a gap
+        std::size_t begin = 0;
+        std::uint64_t mask = 0; // the bits of members
+    };
+    struct Part { // a byte with a gap, beyond the last eight
         std::size_t at = 0;
         std::uint8_t mask = 0;
     };
@@ -93,10 +94,10 @@ class StateGaps {
 
     template <class T>
     explicit StateGaps(const T& object) {
-        std::array<std::byte, sizeof object> before;
-        std::memcpy(before.data(), &object, sizeof object);
+        // Copies need not copy padding: the same object is looked at before and after.
         T changed = object;
-        std::memcpy(static_cast<void*>(&changed), &object, sizeof object);
+        std::array<std::byte, sizeof object> before;
+        std::memcpy(before.data(), &changed, sizeof changed);
         Marking marking{reinterpret_cast<const std::byte*>(&changed),
                         std::vector<std::uint8_t>(sizeof object)};
         FieldWalk walk{marking};
@@ -105,18 +106,32 @@ class StateGaps {
         const auto* after = reinterpret_cast<const std::byte*>(&changed);
         for (std::size_t at = 0; at < sizeof object; ++at) {
             // The bit-fields are the bits that have changed.
-            const auto mask = static_cast<std::uint8_t>(
+            marking.bits[at] = static_cast<std::uint8_t>(
                 marking.bits[at] | std::to_integer<std::uint8_t>(before[at] ^ after[at]));
-            if (mask == 0 && !runs_.empty() && runs_.back().begin + runs_.back().size == at) {
-                ++runs_.back().size;
-            } else if (mask == 0) {
-                runs_.push_back({at, 1});
-            } else if (mask != 0xff) {
-                parts_.push_back({at, mask});
+            size_ += marking.bits[at] == 0 ? 1 : 0;
+        }
+        add_masks(marking.bits);
+    }
+
+    void add_masks(const std::vector<std::uint8_t>& bits) {
+        constexpr std::size_t width = sizeof(std::uint64_t);
+        std::size_t at = 0;
+        for (; at + width <= bits.size(); at += width) {
+            Word word{at, 0};
+            std::memcpy(&word.mask, &bits[at], width);
+            if (~word.mask != 0) {
+                words_.push_back(word);
+            }
+        }
+        for (; at < bits.size(); ++at) {
+            if (bits[at] != 0xff) {
+                parts_.push_back({at, bits[at]});
             }
         }
     }
-    std::vector<Run> runs_{};
+
+    std::size_t size_ = 0;
+    std::vector<Word> words_{};
     std::vector<Part> parts_{};
     std::vector<Run> options_{}; // values of optionals
 };
