@@ -22,8 +22,8 @@ MEASURES = {
     "eight ticks again, each": ("advance_all_firing/64/iterations:100", "resimulate_eight_ticks", 8),
     "save": ("copy_bytes/64", "save_state/64", 1),
     "restore": ("copy_bytes/64", "restore_state/64", 1),
-    "times to kill": ("fixed_work", "compute_times_to_kill", 1),
-    "sensitivities": ("fixed_work", "compute_sensitivities", 1),
+    "times to kill": ("fixed_work", "compute_times_to_kill", 120),
+    "sensitivities": ("fixed_work", "compute_sensitivities", 30),
     "weapons": ("fixed_work", "advance_held_weapons/1000", 1),
 }
 REPETITIONS = 5
