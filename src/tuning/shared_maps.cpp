@@ -3,6 +3,8 @@
 #include <avrek/arsenal/arsenal_hash.h>
 #include <avrek/core/state_hash.h>
 
+#include <cassert>
+
 namespace avrek {
 
 namespace {
@@ -33,6 +35,7 @@ std::uint64_t hash_of_fired(const Engagement& engagement) {
     if (engagement.melee != nullptr) {
         return hash_of_swing(engagement.melee->attacks[engagement.attack]);
     }
+    assert(engagement.weapon != nullptr);
     const WeaponSpec& weapon = *engagement.weapon;
     StateHash hash;
     switch (delivery_of(weapon)) {
