@@ -65,7 +65,7 @@ def read_record(path):
 
 def append(path, ratios):
     commit = subprocess.run(["git", "rev-parse", "--short", "HEAD"], check=True, capture_output=True, text=True).stdout.strip()
-    changed = subprocess.run(["git", "status", "--porcelain", "--untracked-files=no"], check=True, capture_output=True, text=True).stdout
+    changed = subprocess.run(["git", "status", "--porcelain", "--untracked-files=no", ":!bench/record.csv"], check=True, capture_output=True, text=True).stdout
     is_new = not os.path.exists(path)
     with open(path, "a", newline="", encoding="utf-8") as file:
         to = csv.writer(file, lineterminator="\n")

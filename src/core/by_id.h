@@ -7,14 +7,20 @@
 /// Lists in order of the ids of their elements.
 namespace avrek::detail {
 
+/// Returns how far an id lies after the first one: its place in a list in which ids follow one another. Large
+/// for an id before the first.
+template <class Id>
+std::size_t ids_after(Id first, Id id) {
+    return static_cast<std::uint32_t>(id) - static_cast<std::uint32_t>(first);
+}
+
 /// Returns the place of an id in a list: of the element with it, or where that would go in. Quick where ids
 /// follow one another.
 template <class List, class Id>
 auto place_by_id(List& list, Id id) {
     const auto size = std::size(list);
     if (size > 0) {
-        const auto ahead =
-            static_cast<std::size_t>(static_cast<std::uint32_t>(id) - static_cast<std::uint32_t>(list[0].id));
+        const std::size_t ahead = ids_after(list[0].id, id);
         if (ahead < size && list[ahead].id == id) {
             return std::begin(list) + static_cast<std::ptrdiff_t>(ahead);
         }

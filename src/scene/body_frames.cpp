@@ -1,5 +1,6 @@
 #include "body_frames.h"
 
+#include "../core/by_id.h"
 #include "../core/rounding.h"
 
 #include <algorithm>
@@ -127,10 +128,7 @@ Pose BodyFrames::pose_at(const Moment& moment, std::size_t slot, std::size_t joi
 
 std::optional<std::size_t> BodyFrames::slot_of(BodyId id) const {
     // Mostly they follow one another.
-    const auto ahead = by_id.empty()
-                           ? std::size_t{0}
-                           : static_cast<std::size_t>(static_cast<std::uint32_t>(id) -
-                                                      static_cast<std::uint32_t>(slots[by_id[0]].id));
+    const std::size_t ahead = by_id.empty() ? 0 : detail::ids_after(slots[by_id[0]].id, id);
     if (ahead < by_id.size() && slots[by_id[ahead]].id == id) {
         return by_id[ahead];
     }

@@ -180,7 +180,7 @@ struct FourNear {
     double reach_squared;
     float low[3];
     float high[3];
-    float middle[3];    // the path's
+    float middle[3];    // middle of the path
     float ball_squared; // square of the radius of a ball around it that holds all of the path
 
     explicit FourNear(const Path& path) {

@@ -65,7 +65,7 @@ void KillFight::strike_in_place(Cells& cells, const Due& due, const std::vector<
     });
     std::vector<float> dead(points_, 0.0F);
     std::vector<std::uint32_t> moving;
-    std::vector<std::uint32_t> moved; // those that `stays` is of
+    std::vector<std::uint32_t> moved; // the blows that `stays` leaves out
     std::vector<float> stays(points_, 1.0F);
     for (const std::size_t index : order) {
         moving.clear();

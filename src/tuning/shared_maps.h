@@ -12,7 +12,7 @@
 namespace avrek {
 
 /// Maps that several engagements can share: each is made once. Equal specs share them, also those of
-/// different arsenals. Keeps the newest ones, some 25 MB.
+/// different arsenals. Keeps the newest `max_maps`.
 class SharedMaps {
   public:
     EngagementMaps maps_of(const Engagement& engagement);
