@@ -166,20 +166,20 @@ struct Swing {
     void strike(Time begin, Time end) {
         const MeleeAttackSpec& swung = attack();
         const int steps = steps_of(swung);
+        Capsule first = blade(begin);
         Sweep sweep{world, swung, filter};
         sweep.ignore(wielder.body);
         for (int step = 0; step < steps; ++step) {
             const Time from = active_from() + swung.active * step / steps;
             const Time to = active_from() + swung.active * (step + 1) / steps;
             if (std::max(begin, from) < std::min(end, to)) {
-                strike_between(std::max(begin, from), std::min(end, to), sweep);
+                first = strike_between(std::max(begin, from), first, std::min(end, to), sweep);
             }
         }
     }
 
-    // In pieces that are short enough, also for a wielder that turns.
-    void strike_between(Time begin, Time end, const Sweep& sweep) {
-        const Capsule first = blade(begin);
+    // In pieces that are short enough, also for a wielder that turns. Returns the blade at the end.
+    Capsule strike_between(Time begin, const Capsule& first, Time end, const Sweep& sweep) {
         const Capsule last = blade(end);
         const Vector3 before = (first.to - first.from).normalized();
         const Vector3 after = (last.to - last.from).normalized();
@@ -189,9 +189,10 @@ struct Swing {
         for (int part = 1; part <= pieces; ++part) {
             piece.span = {piece.span.end, begin + (end - begin) * part / pieces};
             piece.before = piece.after;
-            piece.after = blade(piece.span.end);
+            piece.after = part == pieces ? last : blade(piece.span.end);
             strike_in(piece, sweep);
         }
+        return last;
     }
 
     void strike_in(const Piece& piece, Sweep sweep) {

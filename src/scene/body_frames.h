@@ -165,8 +165,8 @@ void closest_in_bodies(const BodyFrames& bodies, const detail::tree::Walks& walk
 void every_in_bodies(const BodyFrames& bodies, const detail::tree::Walks& walks, const Cast& cast,
                      const Filter& filter, HitList& found);
 /// Puts the bodies among the first `count` hits of `found`, by their ids, as far as there is room.
-void overlap_in_bodies(const BodyFrames& bodies, const Volume& volume, Time at, const Filter& filter,
-                       std::span<Hit> found, std::size_t& count);
+void overlap_in_bodies(const BodyFrames& bodies, const detail::tree::Walks& walks, const Volume& volume,
+                       Time at, const Filter& filter, std::span<Hit> found, std::size_t& count);
 void nearest_in_bodies(const BodyFrames& bodies, const Vector3& point, Metres within, const Filter& filter,
                        Time at, std::optional<Hit>& nearest);
 

@@ -1,6 +1,9 @@
 #include "body_search.h"
 #include <avrek/scene/nearest.h>
 
+#include <bit>
+#include <cmath>
+
 namespace avrek {
 
 namespace {
@@ -50,6 +53,39 @@ void bodies_within(const BodyFrames& bodies, const Bounds& bounds, Time at, cons
     }
 }
 
+// A thick line around a volume, as a cast that takes no time.
+Cast line_around(const Volume& volume, Time at) {
+    if (const auto* capsule = std::get_if<Capsule>(&volume)) {
+        const Vector3 way = capsule->to - capsule->from;
+        const double length = std::sqrt(way.squaredNorm());
+        return {{capsule->from, length > 0.0 ? Vector3(way / length) : world_forward(), length},
+                capsule->radius,
+                at,
+                at};
+    }
+    const Bounds bounds = bounds_of(volume);
+    const double reach = std::sqrt((bounds.high - bounds.low).squaredNorm()) / 2.0;
+    return {{(bounds.low + bounds.high) / 2.0, world_forward(), 0.0}, reach, at, at};
+}
+
+// Which of 64 shapes of a body from `first` on the line may touch, as bits.
+std::uint64_t shapes_about(const BodyFrames& bodies, const detail::tree::Walks& walks, const Cast& line,
+                           std::size_t slot, const Moment& moment, std::size_t first) {
+    const RigShapes& rig = bodies.rigs[bodies.slots[slot].rig];
+    if (rig.joints > 1) {
+        return bodies.shapes_near(walks, slot, first, line, moment, moment, unlimited);
+    }
+    const Pose pose = bodies.pose_at(moment, slot, 0);
+    const Ray local{to_local(pose, line.ray.origin), turned(pose.rotation.conjugate(), line.ray.direction),
+                    line.ray.length};
+    const std::size_t shapes = std::min<std::size_t>(rig.shapes.size() - first, 64);
+    const detail::capsules::Bundle* const bundles = &rig.bundles[first / detail::capsules::width];
+    detail::capsules::Query query{bundles, bundles};
+    detail::capsules::set_line(query, local, Vector3::Zero(), line.radius, unlimited);
+    return ~std::uint64_t{0} >> (64 - shapes) &
+           walks.capsules_near(query, detail::capsules::bundles_for(shapes));
+}
+
 // A contact of a point with a shape of a body.
 Hit near_hit(const Nearest& near, const BodySlot& slot, const RigShape& shape) {
     Hit hit;
@@ -66,19 +102,26 @@ Hit near_hit(const Nearest& near, const BodySlot& slot, const RigShape& shape) {
 
 } // namespace
 
-void overlap_in_bodies(const BodyFrames& bodies, const Volume& volume, Time at, const Filter& filter,
-                       std::span<Hit> found, std::size_t& count) {
+void overlap_in_bodies(const BodyFrames& bodies, const detail::tree::Walks& walks, const Volume& volume,
+                       Time at, const Filter& filter, std::span<Hit> found, std::size_t& count) {
     const Vector3 centre = centre_of(volume);
+    const Cast line = line_around(volume, at);
     bodies_within(bodies, bounds_of(volume), at, filter, [&](std::size_t slot, const Moment& moment) {
         std::optional<Hit> nearest;
         const RigShapes& rig = bodies.rigs[bodies.slots[slot].rig];
-        for (const RigShape& shape : rig.shapes) {
+        const auto look = [&](const RigShape& shape) {
             const Shape placed = to_world(bodies.pose_at(moment, slot, shape.joint), shape.shape);
             if (overlap(volume, placed)) {
                 const Hit hit = near_hit(nearest_point(placed, centre), bodies.slots[slot], shape);
                 if (!nearest || hit.distance < nearest->distance) {
                     nearest = hit;
                 }
+            }
+        };
+        for (std::size_t first = 0; first < rig.shapes.size(); first += 64) {
+            std::uint64_t near = shapes_about(bodies, walks, line, slot, moment, first);
+            for (; near != 0; near &= near - 1) {
+                look(rig.shapes[first + static_cast<std::size_t>(std::countr_zero(near))]);
             }
         }
         if (nearest) {

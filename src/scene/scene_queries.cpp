@@ -92,7 +92,7 @@ std::size_t Scene::overlaps(const Volume& volume, Time at, const Filter& filter,
         ++count;
     }
     if (bodies_->any_for(filter)) {
-        overlap_in_bodies(*bodies_, volume, at, filter, found, count);
+        overlap_in_bodies(*bodies_, *level_.data().walks, volume, at, filter, found, count);
     }
     return count;
 }

@@ -1,6 +1,7 @@
 #pragma once
 #include <avrek/weapon/weapon.h>
 
+#include <span>
 #include <vector>
 
 namespace avrek {
@@ -17,6 +18,7 @@ struct Advancing {
     std::vector<WeaponEvent>& events;
 
     // The order of things (weapon.cpp).
+    void run_through(std::span<const WeaponIntent> intents, Time until);
     void run(Time until);
     void finish_what_is_due();
     void apply(const WeaponIntent& intent);

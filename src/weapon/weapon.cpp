@@ -5,6 +5,8 @@
 
 #include <algorithm>
 #include <cassert>
+#include <cstddef>
+#include <cstring>
 #include <type_traits>
 
 namespace avrek {
@@ -28,16 +30,51 @@ void Advancing::refuse(WeaponEventKind kind, WeaponRefusal refusal) {
 
 namespace {
 
-// The usual case: what is held stays held. Without branches, as it is asked for every weapon in every tick.
+// Whether all flags of a state are as the intent states them, one by one.
+[[maybe_unused]] bool flags_agree(const WeaponIntent& intent, const WeaponState& state) {
+    return intent.trigger == state.trigger_held && intent.reload == state.reload_held &&
+           intent.aim == state.aim_held && intent.next_mode == state.mode_held &&
+           intent.in_hand == state.in_hand && intent.sprint == state.sprinting &&
+           intent.strike == state.striking && intent.stunned == state.stunned &&
+           intent.forbids_fire == state.fire_forbidden && intent.forbids_reload == state.reload_forbidden &&
+           intent.crouching == state.crouching && intent.airborne == state.airborne;
+}
+
+// The flags of an intent as twelve bits. They are bytes of 0 or 1, and the product gathers those of eight.
+std::uint64_t flags_of(const WeaponIntent& intent) {
+    static_assert(offsetof(WeaponIntent, airborne) == offsetof(WeaponIntent, trigger) + 11);
+    constexpr std::uint64_t gather = 0x0102'0408'1020'4080;
+    const auto* const first = reinterpret_cast<const std::byte*>(&intent) + offsetof(WeaponIntent, trigger);
+    std::uint64_t eight = 0;
+    std::uint32_t four = 0;
+    std::memcpy(&eight, first, sizeof(eight));
+    std::memcpy(&four, first + sizeof(eight), sizeof(four));
+    return eight * gather >> 56U | four * gather >> 56U << 8U;
+}
+
+// Those of a state, as last stated: bit-fields from the lowest bit of the byte after `activity` up.
+std::uint64_t flags_of(const WeaponState& state) {
+    const auto* const first =
+        reinterpret_cast<const std::byte*>(&state) + offsetof(WeaponState, activity) + 1;
+    std::uint16_t flags = 0;
+    std::memcpy(&flags, first, sizeof(flags));
+    return flags & 0xFFFU;
+}
+
+// The usual case: what is held stays held. It is asked for every weapon in every tick.
 bool states_nothing_new(const WeaponIntent& intent, const WeaponState& state) {
-    const int changes = (intent.trigger ^ state.trigger_held) | (intent.reload ^ state.reload_held) |
-                        (intent.aim ^ state.aim_held) | (intent.next_mode ^ state.mode_held) |
-                        (intent.in_hand ^ state.in_hand) | (intent.sprint ^ state.sprinting) |
-                        (intent.strike ^ state.striking) | (intent.stunned ^ state.stunned) |
-                        (intent.crouching ^ state.crouching) | (intent.airborne ^ state.airborne) |
-                        (intent.forbids_fire ^ state.fire_forbidden) |
-                        (intent.forbids_reload ^ state.reload_forbidden);
-    return changes == 0 && static_cast<float>(intent.speed) == state.speed_to;
+    const bool agree = flags_of(intent) == flags_of(state);
+    assert(agree == flags_agree(intent, state));
+    return agree && static_cast<float>(intent.speed) == state.speed_to;
+}
+
+bool states_nothing_new(std::span<const WeaponIntent> intents, const WeaponState& state) {
+    for (const WeaponIntent& intent : intents) {
+        if (!states_nothing_new(intent, state)) {
+            return false;
+        }
+    }
+    return true;
 }
 
 bool is_timed(WeaponActivity activity) {
@@ -98,6 +135,16 @@ void Advancing::run(Time until) {
         }
         turn_ramps();
     }
+}
+
+// Apart from the usual case, which needs no registers for it.
+[[gnu::noinline]] void Advancing::run_through(std::span<const WeaponIntent> intents, Time until) {
+    for (const WeaponIntent& intent : intents) {
+        assert(intent.at < until);
+        run(std::max(intent.at, state.now));
+        apply(intent);
+    }
+    run(until);
 }
 
 void Advancing::finish_what_is_due() {
@@ -216,19 +263,11 @@ bool is_reloading(const WeaponState& state) {
 void advance(const WeaponSpec& spec, WeaponState& state, AmmoReserve& reserve, Time until,
              std::span<const WeaponIntent> intents, std::vector<WeaponEvent>& events) {
     assert(until >= state.now);
-    if (is_quiet(state, until) &&
-        std::all_of(intents.begin(), intents.end(),
-                    [&](const WeaponIntent& intent) { return states_nothing_new(intent, state); })) {
+    if (is_quiet(state, until) && states_nothing_new(intents, state)) {
         state.now = until;
         return;
     }
-    Advancing advancing{spec, state, reserve, events};
-    for (const WeaponIntent& intent : intents) {
-        assert(intent.at < until);
-        advancing.run(std::max(intent.at, state.now));
-        advancing.apply(intent);
-    }
-    advancing.run(until);
+    Advancing{spec, state, reserve, events}.run_through(intents, until);
 }
 
 std::size_t event_bound(const WeaponSpec& spec, Duration length, std::size_t intents) {
