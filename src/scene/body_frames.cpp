@@ -85,7 +85,7 @@ BodyFrames::BodyFrames(const SceneLimits& set)
     trees.resize(set.frames);
     has_tree.resize(set.frames);
     tree_boxes.resize(set.bodies);
-    tree_order.resize(set.bodies);
+    tree_keys.resize(set.bodies);
     for (detail::tree::Tree& tree : trees) {
         tree.nodes.resize(body_tree_nodes(set.bodies)); // once and for all: a tick allocates nothing
     }
@@ -168,13 +168,24 @@ void BodyFrames::write_poses(std::size_t slot, std::span<const Pose> joints, boo
 void BodyFrames::write_box(std::size_t frame, std::size_t slot, bool jumps) {
     const Pose* const to = poses_of(frame, slot);
     const RigShapes& rig = rigs[slots[slot].rig];
+    const auto capsules = rig.joints > 1 ? bundles_of(frame, slot) : std::span<detail::capsules::Bundle>{};
     Bounds bounds;
     for (std::size_t index = 0; index < rig.shapes.size(); ++index) {
-        const Shape placed = to_world(to[rig.shapes[index].joint], rig.shapes[index].shape);
-        include(bounds, bounds_of(placed));
+        const Pose& joint = to[rig.shapes[index].joint];
+        const Shape& shape = rig.shapes[index].shape;
+        Capsule around;
+        if (const auto* capsule = std::get_if<Capsule>(&shape)) { // nearly all are
+            around = {to_world(joint, capsule->from), to_world(joint, capsule->to), capsule->radius};
+            const Vector3 reach = Vector3::Constant(around.radius);
+            include(bounds,
+                    Bounds{around.from.cwiseMin(around.to) - reach, around.from.cwiseMax(around.to) + reach});
+        } else {
+            const Shape placed = to_world(joint, shape);
+            include(bounds, bounds_of(placed));
+            around = detail::capsules::around(placed);
+        }
         if (rig.joints > 1) {
-            detail::capsules::write(detail::capsules::around(placed), to[0].position, bundles_of(frame, slot),
-                                    index);
+            detail::capsules::write(around, to[0].position, capsules, index);
         }
     }
     has_bundles[frame * limits.bodies + slot] = rig.joints > 1 ? 1 : 0;

@@ -96,8 +96,8 @@ struct BodyFrames {
     /// part of the state.
     std::vector<detail::tree::Tree> trees;
     std::vector<std::uint8_t> has_tree;
-    std::vector<BodyBox> tree_boxes; ///< by slot; used while a tree is built
-    std::vector<std::uint32_t> tree_order;
+    std::vector<BodyBox> tree_boxes;      ///< by slot; used while a tree is built
+    std::vector<std::uint64_t> tree_keys; ///< the bodies in the order of the tree; see body_tree.cpp
     /// By frame: where bodies are in it, and on their way to it from the one before. No part of the state.
     BodyCells cells;
     std::size_t newest = 0;   ///< in the ring
@@ -167,7 +167,7 @@ void every_in_bodies(const BodyFrames& bodies, const detail::tree::Walks& walks,
 /// Puts the bodies among the first `count` hits of `found`, by their ids, as far as there is room.
 void overlap_in_bodies(const BodyFrames& bodies, const detail::tree::Walks& walks, const Volume& volume,
                        Time at, const Filter& filter, std::span<Hit> found, std::size_t& count);
-void nearest_in_bodies(const BodyFrames& bodies, const Vector3& point, Metres within, const Filter& filter,
-                       Time at, std::optional<Hit>& nearest);
+void nearest_in_bodies(const BodyFrames& bodies, const detail::tree::Walks& walks, const Vector3& point,
+                       Metres within, const Filter& filter, Time at, std::optional<Hit>& nearest);
 
 } // namespace avrek

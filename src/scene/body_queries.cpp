@@ -25,34 +25,6 @@ void insert_by_body(std::span<Hit> found, std::size_t& count, const Hit& hit) {
     found[index] = hit;
 }
 
-// Calls `look(slot, moment)` for the bodies that the filter lets be hit and whose box may reach into the
-// bounds.
-template <class Look>
-void bodies_within(const BodyFrames& bodies, const Bounds& bounds, Time at, const Filter& filter,
-                   const Look& look) {
-    const Moment moment = bodies.moment(at);
-    for (std::size_t slot = 0; slot < bodies.used; ++slot) {
-        if (!bodies.is_in(moment.before, slot) || !lets(filter, bodies.slots[slot])) {
-            continue;
-        }
-        const double margin =
-            moment.before == moment.after ? 0.0 : bodies.margins[moment.after * bodies.padded + slot];
-        Bounds box;
-        for (const std::size_t frame : {moment.before, moment.after}) {
-            for (std::size_t axis = 0; axis < 3; ++axis) {
-                const auto lane = static_cast<Eigen::Index>(axis);
-                box.low[lane] =
-                    std::min(box.low[lane], bodies.low[bodies.box_at(frame, axis, slot)] - margin);
-                box.high[lane] =
-                    std::max(box.high[lane], bodies.high[bodies.box_at(frame, axis, slot)] + margin);
-            }
-        }
-        if (overlap(bounds, box)) {
-            look(slot, moment);
-        }
-    }
-}
-
 // A thick line around a volume, as a cast that takes no time.
 Cast line_around(const Volume& volume, Time at) {
     if (const auto* capsule = std::get_if<Capsule>(&volume)) {
@@ -63,9 +35,23 @@ Cast line_around(const Volume& volume, Time at) {
                 at,
                 at};
     }
+    if (const auto* sphere = std::get_if<Sphere>(&volume)) {
+        return {{sphere->centre, world_forward(), 0.0}, sphere->radius, at, at};
+    }
     const Bounds bounds = bounds_of(volume);
     const double reach = std::sqrt((bounds.high - bounds.low).squaredNorm()) / 2.0;
     return {{(bounds.low + bounds.high) / 2.0, world_forward(), 0.0}, reach, at, at};
+}
+
+// Calls `look(slot, moment)` for the bodies that the filter lets be hit and that the line may touch.
+template <class Look>
+void bodies_about(const BodyFrames& bodies, const detail::tree::Walks& walks, const Cast& line,
+                  const Filter& filter, const Look& look) {
+    const Moment moment = bodies.moment(line.begin);
+    bodies_along(bodies, walks, line, filter, {moment, moment}, 1.0, [&](std::size_t slot) {
+        look(slot, moment);
+        return unlimited;
+    });
 }
 
 // Which of 64 shapes of a body from `first` on the line may touch, as bits.
@@ -106,7 +92,7 @@ void overlap_in_bodies(const BodyFrames& bodies, const detail::tree::Walks& walk
                        Time at, const Filter& filter, std::span<Hit> found, std::size_t& count) {
     const Vector3 centre = centre_of(volume);
     const Cast line = line_around(volume, at);
-    bodies_within(bodies, bounds_of(volume), at, filter, [&](std::size_t slot, const Moment& moment) {
+    bodies_about(bodies, walks, line, filter, [&](std::size_t slot, const Moment& moment) {
         std::optional<Hit> nearest;
         const RigShapes& rig = bodies.rigs[bodies.slots[slot].rig];
         const auto look = [&](const RigShape& shape) {
@@ -130,10 +116,10 @@ void overlap_in_bodies(const BodyFrames& bodies, const detail::tree::Walks& walk
     });
 }
 
-void nearest_in_bodies(const BodyFrames& bodies, const Vector3& point, Metres within, const Filter& filter,
-                       Time at, std::optional<Hit>& nearest) {
-    const Volume around = Sphere{point, within};
-    bodies_within(bodies, bounds_of(around), at, filter, [&](std::size_t slot, const Moment& moment) {
+void nearest_in_bodies(const BodyFrames& bodies, const detail::tree::Walks& walks, const Vector3& point,
+                       Metres within, const Filter& filter, Time at, std::optional<Hit>& nearest) {
+    const Cast around = line_around(Sphere{point, within}, at);
+    bodies_about(bodies, walks, around, filter, [&](std::size_t slot, const Moment& moment) {
         const RigShapes& rig = bodies.rigs[bodies.slots[slot].rig];
         for (const RigShape& shape : rig.shapes) {
             const Shape placed = to_world(bodies.pose_at(moment, slot, shape.joint), shape.shape);

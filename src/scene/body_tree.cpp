@@ -1,6 +1,7 @@
 #include "body_frames.h"
 
 #include <algorithm>
+#include <bit>
 #include <cmath>
 #include <limits>
 
@@ -16,20 +17,31 @@ constexpr std::size_t few_bodies = 64;
 constexpr float nowhere = std::numeric_limits<float>::infinity();
 constexpr BodyBox no_box{{nowhere, nowhere, nowhere}, {-nowhere, -nowhere, -nowhere}};
 
+// A body as a number that sorts by its place along an axis, then by its slot.
+std::uint64_t key_of(float place, std::uint32_t slot) {
+    const auto bits = std::bit_cast<std::uint32_t>(place);
+    const std::uint32_t ordered = (bits >> 31U) != 0 ? ~bits : bits | 0x8000'0000U;
+    return std::uint64_t{ordered} << 32U | slot;
+}
+
+std::uint32_t slot_of(std::uint64_t key) {
+    return static_cast<std::uint32_t>(key);
+}
+
 // Bodies in an order in which those near to each other are near to each other: halved along the longest side,
 // and again, down to eight.
-void sort_in_space(std::span<std::uint32_t> slots, const std::vector<BodyBox>& boxes) {
+void sort_in_space(std::span<std::uint64_t> keys, const std::vector<BodyBox>& boxes) {
     constexpr std::size_t width = detail::tree::width;
-    if (slots.size() <= width) {
+    if (keys.size() <= width) {
         return;
     }
-    const auto twice_middle = [&](std::uint32_t slot, std::size_t axis) {
-        return boxes[slot].low[axis] + boxes[slot].high[axis];
+    const auto twice_middle = [&](std::uint64_t key, std::size_t axis) {
+        return boxes[slot_of(key)].low[axis] + boxes[slot_of(key)].high[axis];
     };
     BodyBox middles = no_box;
-    for (const std::uint32_t slot : slots) {
+    for (const std::uint64_t key : keys) {
         for (std::size_t axis = 0; axis < 3; ++axis) {
-            const float middle = twice_middle(slot, axis);
+            const float middle = twice_middle(key, axis);
             middles.low[axis] = std::min(middles.low[axis], middle);
             middles.high[axis] = std::max(middles.high[axis], middle);
         }
@@ -40,15 +52,13 @@ void sort_in_space(std::span<std::uint32_t> slots, const std::vector<BodyBox>& b
             longest = axis;
         }
     }
-    const std::size_t half = (slots.size() / 2 + width - 1) / width * width;
-    std::nth_element(slots.begin(), slots.begin() + static_cast<std::ptrdiff_t>(half), slots.end(),
-                     [&](std::uint32_t one, std::uint32_t other) {
-                         const float a = twice_middle(one, longest);
-                         const float b = twice_middle(other, longest);
-                         return a != b ? a < b : one < other;
-                     });
-    sort_in_space(slots.first(half), boxes);
-    sort_in_space(slots.subspan(half), boxes);
+    for (std::uint64_t& key : keys) {
+        key = key_of(twice_middle(key, longest), slot_of(key));
+    }
+    const std::size_t half = (keys.size() / 2 + width - 1) / width * width;
+    std::nth_element(keys.begin(), keys.begin() + static_cast<std::ptrdiff_t>(half), keys.end());
+    sort_in_space(keys.first(half), boxes);
+    sort_in_space(keys.subspan(half), boxes);
 }
 
 // Puts `child` with its box into a place of a node.
@@ -76,14 +86,14 @@ std::size_t groups_of(std::size_t count) {
 }
 
 // Nodes of the levels from the root down; eight children each.
-void fill_nodes(detail::tree::Tree& tree, std::span<const std::uint32_t> slots,
+void fill_nodes(detail::tree::Tree& tree, std::span<const std::uint64_t> keys,
                 const std::vector<BodyBox>& boxes) {
     std::size_t level_begin = 0;
-    for (std::size_t count = groups_of(slots.size()); count > 1;) {
+    for (std::size_t count = groups_of(keys.size()); count > 1;) {
         count = groups_of(count);
         level_begin += count; // nodes above the lowest level
     }
-    std::size_t below = slots.size();
+    std::size_t below = keys.size();
     std::size_t below_begin = 0;
     for (bool is_lowest = true;; is_lowest = false) {
         const std::size_t count = groups_of(below);
@@ -93,7 +103,8 @@ void fill_nodes(detail::tree::Tree& tree, std::span<const std::uint32_t> slots,
             if (index >= below) {
                 put(node, place, detail::tree::nothing, no_box);
             } else if (is_lowest) {
-                put(node, place, slots[index] | detail::tree::leaf_bit, boxes[slots[index]]);
+                const std::uint32_t slot = slot_of(keys[index]);
+                put(node, place, slot | detail::tree::leaf_bit, boxes[slot]);
             } else {
                 const std::size_t child = below_begin + index;
                 put(node, place, static_cast<std::uint32_t>(child), box_around(tree.nodes[child]));
@@ -139,16 +150,16 @@ void BodyFrames::build_tree() {
             reach = std::max({reach, std::abs(box.low[axis]), std::abs(box.high[axis])});
         }
         tree_boxes[slot] = box;
-        tree_order[found] = static_cast<std::uint32_t>(slot);
+        tree_keys[found] = slot;
         ++found;
     }
     if (found == 0) {
         return;
     }
-    const std::span<std::uint32_t> order = std::span{tree_order}.first(found);
-    sort_in_space(order, tree_boxes);
+    const std::span<std::uint64_t> keys = std::span{tree_keys}.first(found);
+    sort_in_space(keys, tree_boxes);
     trees[newest].reach = reach;
-    fill_nodes(trees[newest], order, tree_boxes);
+    fill_nodes(trees[newest], keys, tree_boxes);
     has_tree[newest] = 1;
 }
 

@@ -70,7 +70,8 @@ void set_line(Query& query, const Ray& ray, const Vector3& origin, Metres radius
     // Coordinates of the world are rounded, too.
     const double rounding = 1e-6 + slack * size_of(point) + 0x1p-48 * (size_of(ray.origin) + ray.length);
     query.radius = rounded_up(radius + rounding);
-    query.limit = rounded_up(std::min(limit - nearest + rounding, 1e30));
+    query.begin = -rounded_up(nearest + rounding);
+    query.limit = rounded_up(std::min(limit, ray.length) - nearest + rounding);
 }
 
 } // namespace avrek::detail::capsules

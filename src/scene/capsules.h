@@ -30,7 +30,8 @@ struct Query {
     float point[3]{};              ///< on the line, relative to the origin at `share`
     float direction[3]{};          ///< unit length
     float radius = 0.0F;           ///< added to that of the capsules
-    float limit = 0.0F;            ///< from `point` on; the line does not reach beyond it
+    float begin = 0.0F;            ///< from `point` on: where the line begins, at most 0
+    float limit = 0.0F;            ///< the same: the line does not reach beyond it
 };
 
 /// Returns a capsule that holds all of a bounded shape.
@@ -44,8 +45,8 @@ constexpr std::size_t bundles_for(std::size_t count) {
 /// Writes a capsule, moved by `-origin`, as number `index` of the bundles.
 void write(const Capsule& capsule, const Vector3& origin, std::span<Bundle> bundles, std::size_t index);
 
-/// Puts the line of a ray into a query, by its point nearest to `origin`. The line ends at `limit`.
-/// Roundings are added to the radius.
+/// Puts the line of a ray into a query, by its point nearest to `origin`. The line ends with the ray, or at
+/// `limit`. Roundings are added to the radius.
 void set_line(Query& query, const Ray& ray, const Vector3& origin, Metres radius, Metres limit);
 
 } // namespace avrek::detail::capsules

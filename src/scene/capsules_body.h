@@ -51,7 +51,8 @@ static inline unsigned near_line(const capsules::Query& query, const capsules::B
     }
     radius += query.radius;
     const Float8 begins = lane_min(from_along, to_along) - radius;
-    return movemask((dot(from, from) <= radius * radius) & (begins <= query.limit));
+    const Float8 ends = lane_max(from_along, to_along) + radius;
+    return movemask((dot(from, from) <= radius * radius) & (begins <= query.limit) & (ends >= query.begin));
 }
 
 static std::uint64_t capsules_near(const capsules::Query& query, std::size_t bundles) {

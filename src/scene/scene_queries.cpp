@@ -102,7 +102,7 @@ std::optional<Hit> Scene::nearest_point(const Vector3& point, Metres within, con
     std::optional<Hit> nearest;
     nearest_in_level(level_.data(), point, level_layers(filter), within, nearest);
     if (bodies_->any_for(filter)) {
-        nearest_in_bodies(*bodies_, point, within, filter, at, nearest);
+        nearest_in_bodies(*bodies_, *level_.data().walks, point, within, filter, at, nearest);
     }
     return nearest;
 }

@@ -158,6 +158,14 @@ TEST(Scene, AnswersAlikeWithATreeOverItsBodies) {
             std::array<Hit, 20> all;
             std::array<Hit, 20> expected;
             ASSERT_EQ(with.every_hit(cast, {}, all), without.every_hit(cast, {}, expected));
+            const Volume volume = draw.volume();
+            const std::size_t touched = without.overlaps(volume, cast.begin, {}, expected);
+            ASSERT_EQ(with.overlaps(volume, cast.begin, {}, all), touched);
+            for (std::size_t index = 0; index < touched; ++index) {
+                expect_same(all[index], expected[index], frame);
+            }
+            expect_same(with.nearest_point(cast.ray.origin, 2.0, {}, cast.begin),
+                        without.nearest_point(cast.ray.origin, 2.0, {}, cast.begin), frame);
         }
     }
     EXPECT_GT(hits, enough(300));
