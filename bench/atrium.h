@@ -59,6 +59,19 @@ inline std::vector<avrek::Ray> atrium_rays(std::size_t count, double length = 60
     return rays;
 }
 
+/// The same in cones of `each` rays, as wide as a shot of pellets.
+inline std::vector<avrek::Ray> cone_rays(std::size_t count, std::size_t each) {
+    constexpr avrek::Radians widest = 0.045;
+    std::vector<avrek::Ray> rays;
+    for (const avrek::Ray& axis : atrium_rays(count / each)) {
+        for (std::size_t pellet = 0; pellet < each; ++pellet) {
+            const avrek::RandomKey key{.seed = 6, .shot = static_cast<std::uint32_t>(rays.size())};
+            rays.push_back({axis.origin, avrek::spread_direction(axis.direction, widest, key), axis.length});
+        }
+    }
+    return rays;
+}
+
 /// A rig of fifteen capsules, such as a skeleton has.
 inline avrek::RigSpec fifteen_capsules() {
     avrek::RigSpec rig;

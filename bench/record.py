@@ -15,6 +15,7 @@ MEASURES = {
     "closest hit, 64 bodies": ("rival_closest_hit/bodies:64/equal:1", "closest_hit_with_bodies/bodies:64", 1),
     "closest hit, 1,024 bodies": ("rival_closest_hit/bodies:1024/equal:1", "closest_hit_with_bodies/bodies:1024", 1),
     "64 rays in one call": ("rival_closest_hit/bodies:0/equal:1", "closest_hits_in_the_level/vectors:2", 64),
+    "eight pellets of a cone, each": ("rival_closest_hits_of_a_cone", "closest_hits_of_a_cone/vectors:2", 0.5),
     "tick of queries": ("rival_tick_of_queries", "tick_of_queries/batched:1", 1),
     "fight of 64": ("fixed_work", "advance_all_firing/64/iterations:100", 1),
     "fight of 64, by the triad": ("triad_of_floats", "advance_all_firing/64/iterations:100", 1),

@@ -66,6 +66,25 @@ inline RTCRayHit rival_ray(const avrek::Ray& ray, std::uint32_t mask) {
     return hit;
 }
 
+/// Sixteen rays for one call.
+inline RTCRayHit16 rival_rays(std::span<const avrek::Ray, 16> rays, std::uint32_t mask) {
+    RTCRayHit16 hits{};
+    for (std::size_t lane = 0; lane < rays.size(); ++lane) {
+        const RTCRayHit one = rival_ray(rays[lane], mask);
+        hits.ray.org_x[lane] = one.ray.org_x;
+        hits.ray.org_y[lane] = one.ray.org_y;
+        hits.ray.org_z[lane] = one.ray.org_z;
+        hits.ray.dir_x[lane] = one.ray.dir_x;
+        hits.ray.dir_y[lane] = one.ray.dir_y;
+        hits.ray.dir_z[lane] = one.ray.dir_z;
+        hits.ray.tfar[lane] = one.ray.tfar;
+        hits.ray.mask[lane] = mask;
+        hits.hit.geomID[lane] = RTC_INVALID_GEOMETRY_ID;
+        hits.hit.instID[0][lane] = RTC_INVALID_GEOMETRY_ID;
+    }
+    return hits;
+}
+
 /// The mask of what a filter's layers are.
 inline std::uint32_t rival_mask(avrek::CollisionLayers layers) {
     return layers.bits();

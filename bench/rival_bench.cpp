@@ -58,6 +58,30 @@ BENCHMARK(rival_closest_hit)
     ->Args({64, 1})
     ->Args({1024, 1});
 
+// Sixteen rays of one cone in each call.
+void rival_closest_hits_of_a_cone(benchmark::State& state) {
+    constexpr std::size_t each = 16;
+    const Device rival;
+    RivalScene scene{rival.device};
+    scene.add_level();
+    scene.commit();
+    const std::vector<avrek::Ray> rays = bench::cone_rays(1 << 14, each);
+    QueryContext context;
+    context.base.flags = RTC_INTERSECT_CONTEXT_FLAG_COHERENT;
+    alignas(64) std::array<int, each> valid;
+    valid.fill(-1);
+    std::size_t next = 0;
+    for ([[maybe_unused]] const auto& step : state) {
+        RTCRayHit16 hits = bench::rival_rays(std::span{rays}.subspan(next).first<each>(),
+                                             bench::rival_mask(avrek::stops_shots));
+        rtcIntersect16(valid.data(), scene.get(), &context.base, &hits);
+        benchmark::DoNotOptimize(hits);
+        next = (next + each) % rays.size();
+    }
+    state.SetItemsProcessed(state.iterations() * static_cast<std::int64_t>(each));
+}
+BENCHMARK(rival_closest_hits_of_a_cone);
+
 void rival_builds_the_level(benchmark::State& state) {
     for (auto _ : state) {
         const Device rival;

@@ -83,6 +83,25 @@ void closest_hits_in_the_level(benchmark::State& state) {
 }
 BENCHMARK(closest_hits_in_the_level)->ArgName("vectors")->Arg(2)->Arg(1)->Arg(0);
 
+// The pellets of one shot in each call.
+void closest_hits_of_a_cone(benchmark::State& state) {
+    constexpr std::size_t pellets = 8;
+    const avrek::Scene scene{atrium_level(static_cast<avrek::VectorUse>(state.range(0)))};
+    std::vector<avrek::Cast> casts;
+    for (const avrek::Ray& ray : bench::cone_rays(ray_count, pellets)) {
+        casts.push_back({ray});
+    }
+    std::array<std::optional<avrek::Hit>, pellets> hits;
+    std::size_t next = 0;
+    for ([[maybe_unused]] const auto& step : state) {
+        scene.closest_hits(std::span{casts}.subspan(next, hits.size()), {}, hits);
+        benchmark::DoNotOptimize(hits);
+        next = (next + hits.size()) % ray_count;
+    }
+    state.SetItemsProcessed(state.iterations() * static_cast<std::int64_t>(hits.size()));
+}
+BENCHMARK(closest_hits_of_a_cone)->ArgName("vectors")->Arg(2)->Arg(1)->Arg(0);
+
 void sight_in_the_level(benchmark::State& state) {
     const avrek::Scene scene{atrium_level()};
     shoot(state, [&](avrek::Ray ray) {
