@@ -34,9 +34,13 @@ Intent foes_intent(double seconds) {
 
 std::string described(const Arsenal& arsenal, const Noise& noise) {
     const double side = shortest_turn(noise.direction.yaw - pi);
+    const char* what = noise.kind == NoiseKind::step ? "step" : "explosion";
+    if (noise.kind == NoiseKind::shot && noise.weapon) {
+        what = arsenal[*noise.weapon].id.c_str();
+    }
     char text[96];
-    std::snprintf(text, sizeof text, "hears a %s %.0f degrees to the %s, loudness %.2f",
-                  noise.weapon ? arsenal[*noise.weapon].id.c_str() : "step", to_degrees(std::abs(side)),
+    std::snprintf(text, sizeof text, "hears %s %s %.0f degrees to the %s, loudness %.2f",
+                  noise.kind == NoiseKind::explosion ? "an" : "a", what, to_degrees(std::abs(side)),
                   side < 0.0 ? "right" : "left", noise.loudness);
     return text;
 }

@@ -11,6 +11,7 @@ namespace avrek::detail {
 
 namespace {
 
+constexpr unsigned kind_bits = 2;
 constexpr unsigned yaw_bits = 6;
 constexpr unsigned pitch_bits = 4;
 constexpr double yaw_steps = 1U << yaw_bits;
@@ -25,8 +26,8 @@ void write_noises(BitWriter& to, const std::vector<ToldNoise>& noises) {
     to.small(noises.size(), 1);
     for (const ToldNoise& noise : noises) {
         to.flag(noise.again);
-        to.flag(noise.kind == NoiseKind::step);
-        if (noise.kind == NoiseKind::shot) {
+        to.bits(static_cast<std::uint64_t>(noise.kind), kind_bits);
+        if (noise.kind != NoiseKind::step) {
             to.bits(noise.weapon, 8);
         }
         to.bits(noise.yaw, yaw_bits);
@@ -45,8 +46,13 @@ std::vector<ToldNoise> read_noises(BitReader& from) {
     for (std::uint64_t index = 0; index < count && from.is_sound(); ++index) {
         ToldNoise noise;
         noise.again = from.flag();
-        noise.kind = from.flag() ? NoiseKind::step : NoiseKind::shot;
-        if (noise.kind == NoiseKind::shot) {
+        const std::uint64_t kind = from.bits(kind_bits);
+        if (kind >= noise_kind_count) {
+            from.fail();
+            break;
+        }
+        noise.kind = static_cast<NoiseKind>(kind);
+        if (noise.kind != NoiseKind::step) {
             noise.weapon = static_cast<std::uint8_t>(from.bits(8));
         }
         noise.yaw = static_cast<std::uint8_t>(from.bits(yaw_bits));
@@ -66,9 +72,15 @@ Noise noise_of(const ToldNoise& told, Time at) {
             at};
 }
 
+void NoiseFinder::explode(const Vector3& centre, std::optional<WeaponId> weapon, std::vector<BodyId> told) {
+    std::sort(told.begin(), told.end());
+    exploded_.push_back({nobody, NoiseKind::explosion, weapon, centre, std::move(told)});
+}
+
 void NoiseFinder::look(const Skirmish& fight) {
     std::swap(made_[0], made_[1]);
     made_[0].clear();
+    std::swap(made_[0], exploded_);
     std::swap(known_, before_);
     known_.clear();
     for (const Fighter& fighter : fight.fighters()) {
@@ -101,7 +113,10 @@ void NoiseFinder::tell(const Skirmish& fight, BodyId player, const InterestSetti
                        std::span<const BodyId> hidden, std::vector<ToldNoise>& told) const {
     for (const bool again : {false, true}) {
         for (const MadeNoise& noise : made_[again ? 1 : 0]) {
-            if (told.size() < max_noises && std::binary_search(hidden.begin(), hidden.end(), noise.who)) {
+            const bool is_heard = noise.kind == NoiseKind::explosion
+                                      ? !std::binary_search(noise.told.begin(), noise.told.end(), player)
+                                      : std::binary_search(hidden.begin(), hidden.end(), noise.who);
+            if (told.size() < max_noises && is_heard) {
                 hear(fight, player, settings, noise, again, told);
             }
         }
@@ -110,7 +125,9 @@ void NoiseFinder::tell(const Skirmish& fight, BodyId player, const InterestSetti
 
 void NoiseFinder::hear(const Skirmish& fight, BodyId player, const InterestSettings& settings,
                        const MadeNoise& noise, bool again, std::vector<ToldNoise>& told) {
-    const Metres reach = noise.kind == NoiseKind::shot ? settings.hears_shots : settings.hears_steps;
+    const Metres reach = noise.kind == NoiseKind::shot   ? settings.hears_shots
+                         : noise.kind == NoiseKind::step ? settings.hears_steps
+                                                         : settings.hears_explosions;
     const Vector3 way = noise.from - fight.eye_of(player);
     const Metres far = std::sqrt(way.squaredNorm());
     if (far >= reach || far < 1e-3) {

@@ -19,6 +19,7 @@ struct MadeNoise {
     NoiseKind kind = NoiseKind::shot;
     std::optional<WeaponId> weapon{};
     Vector3 from = Vector3::Zero();
+    std::vector<BodyId> told{}; ///< players who are told of an explosion itself, in order of their ids
 };
 
 /// A noise as it travels.
@@ -40,13 +41,15 @@ void write_noises(BitWriter& to, const std::vector<ToldNoise>& noises);
 std::vector<ToldNoise> read_noises(BitReader& from);
 Noise noise_of(const ToldNoise& told, Time at);
 
-/// Finds what the combatants of a fight do that can be heard.
+/// Finds the noises of a fight.
 class NoiseFinder {
   public:
+    /// Adds an explosion, for all but the players who are told where it is.
+    void explode(const Vector3& centre, std::optional<WeaponId> weapon, std::vector<BodyId> told);
     /// Finds the noises since the last call. Call it once for each snapshot.
     void look(const Skirmish& fight);
-    /// Appends the noises of this snapshot, and again those of the one before, that a player hears of those
-    /// who are hidden from it, which are in order of their ids.
+    /// Appends the noises of this snapshot, and again those of the one before, that a player hears: of
+    /// explosions, and of those who are hidden from it, which are in order of their ids.
     void tell(const Skirmish& fight, BodyId player, const InterestSettings& settings,
               std::span<const BodyId> hidden, std::vector<ToldNoise>& told) const;
 
@@ -61,6 +64,7 @@ class NoiseFinder {
                      const MadeNoise& noise, bool again, std::vector<ToldNoise>& told);
 
     std::array<std::vector<MadeNoise>, 2> made_{}; ///< now, and before
+    std::vector<MadeNoise> exploded_{};            ///< since the last look()
     std::vector<Heard> known_{};                   ///< in order of ids
     std::vector<Heard> before_{};
 };

@@ -233,6 +233,7 @@ struct Server::Impl {
     void publish(Notice notice, const Audience& audience, bool remembered);
     void notify_events(std::span<const Event> events);
     void notify_damage(const DamageEvent& hurt, const Vector3& point);
+    void notify_blast(const BlastEvent& blast, std::size_t& rays);
     void notify_respawn(const SpawnEvent& spawn);
     void notify_pickup(const PickupEvent& pickup);
     void notify_flight(const FlightEvent& flight);

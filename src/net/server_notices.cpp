@@ -71,6 +71,7 @@ void Server::Impl::notify_events(std::span<const Event> events) {
         BodyId body = nobody;
         Vector3 point = Vector3::Zero();
     } met;
+    std::size_t rays = settings.interest.rays; // for all explosions of the tick
     const auto note_hit = [&met](Time at, const std::optional<Hit>& hit) {
         if (hit && hit->body) {
             met = {at, *hit->body, hit->point};
@@ -81,16 +82,7 @@ void Server::Impl::notify_events(std::span<const Event> events) {
             note_hit(flight.event.at, flight.event.hit);
             notify_flight(flight);
         },
-        [this](const BlastEvent& blast) {
-            publish({.kind = NoticeKind::exploded,
-                     .at = blast.at,
-                     .by = blast.who,
-                     .weapon = blast.weapon,
-                     .number = blast.shot,
-                     .amount = blast.radius,
-                     .point = blast.centre},
-                    {}, false);
-        },
+        [this, &rays](const BlastEvent& blast) { notify_blast(blast, rays); },
         [this](const SpawnEvent& spawn) {
             board.forget(NoticeKind::death, spawn.who);
             notify_respawn(spawn);
@@ -136,6 +128,36 @@ void Server::Impl::notify_events(std::span<const Event> events) {
     for (const Event& event : events) {
         std::visit(notify, event);
     }
+}
+
+// Its own side and those who could see it learn of it. The others hear it.
+void Server::Impl::notify_blast(const BlastEvent& blast, std::size_t& rays) {
+    constexpr Metres above = 1.0; // the flash is higher than what it comes from
+    const Vector3 flash = blast.centre + Vector3{0.0, above, 0.0};
+    Notice notice{.kind = NoticeKind::exploded,
+                  .id = ++notice_ids,
+                  .at = blast.at,
+                  .weapon = blast.weapon,
+                  .amount = blast.radius,
+                  .point = blast.centre};
+    std::vector<BodyId> told;
+    for (auto& [number, peer] : peers) {
+        if (peer.player == nobody) {
+            continue;
+        }
+        const bool is_ours = blast.who != nobody && may_know_of(peer.player, blast.who);
+        if (!is_ours && !settings.interest.everything &&
+            !peer.known.could_see(skirmish, blast.centre, rays) &&
+            !peer.known.could_see(skirmish, flash, rays)) {
+            continue;
+        }
+        const bool knows_who = knows(peer, blast.who);
+        notice.by = knows_who ? blast.who : nobody;
+        notice.number = knows_who ? blast.shot : 0;
+        peer.outbox.push_back(notice);
+        told.push_back(peer.player);
+    }
+    noises.explode(blast.centre, blast.weapon, std::move(told));
 }
 
 // Foes learn that it is back, not where.

@@ -231,9 +231,7 @@ void Server::Impl::send_snapshot(Peer& peer) {
             hidden.push_back(body.who->id);
         }
     }
-    if (!hidden.empty()) {
-        noises.tell(skirmish, peer.player, settings.interest, hidden, message.noises);
-    }
+    noises.tell(skirmish, peer.player, settings.interest, hidden, message.noises);
     detail::write_own_state(skirmish, peer.player, sent.own);
     detail::BitWriter bits{message.own};
     const detail::OwnState none;

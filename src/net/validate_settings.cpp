@@ -64,6 +64,7 @@ std::vector<Diagnostic> validate(const GameData& data, const ServerSettings& set
     };
     check_hearing("interest.hears_shots", settings.interest.hears_shots);
     check_hearing("interest.hears_steps", settings.interest.hears_steps);
+    check_hearing("interest.hears_explosions", settings.interest.hears_explosions);
     faults.range("budget", settings.budget, 2'000, 1'000'000);
     faults.unless(settings.slots.size() <= settings.skirmish.limits.combatants, "slots.size()",
                   std::to_string(settings.slots.size()),

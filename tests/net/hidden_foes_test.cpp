@@ -64,6 +64,10 @@ struct Walled : trial::NetRig {
             of_one.clear();
         }
     }
+    std::ptrdiff_t explosions_heard(std::size_t client) const {
+        return std::count_if(noises[client].begin(), noises[client].end(),
+                             [](const Noise& noise) { return noise.kind == NoiseKind::explosion; });
+    }
     std::vector<Notice> of_kind(std::size_t client, NoticeKind kind) const {
         std::vector<Notice> some;
         std::copy_if(notices[client].begin(), notices[client].end(), std::back_inserter(some),
@@ -140,7 +144,9 @@ TEST(HiddenFoes, ThrowThingsThatAreToldWhenTheyComeIntoView) {
     EXPECT_LT(ours[0].point.y(), 3.0 * wall_height);
     EXPECT_EQ(rig.of_kind(3, NoticeKind::launched).size(), 1U);
     EXPECT_EQ(rig.of_kind(0, NoticeKind::landed).size(), 1U);
-    EXPECT_EQ(rig.of_kind(0, NoticeKind::exploded).size(), 1U);
+    ASSERT_EQ(rig.of_kind(0, NoticeKind::exploded).size(), 1U);
+    EXPECT_EQ(rig.of_kind(0, NoticeKind::exploded)[0].by, nobody) << "its shooter is hidden";
+    EXPECT_EQ(rig.explosions_heard(0), 0) << "what is seen is not told as a noise";
 
     rig.forget(); // low, and away from the wall: never in view
     rig.wants[1] = {.yaw = static_cast<float>(pi), .slot = 1};
@@ -150,6 +156,17 @@ TEST(HiddenFoes, ThrowThingsThatAreToldWhenTheyComeIntoView) {
     EXPECT_EQ(rig.of_kind(2, NoticeKind::launched).size(), 1U);
     EXPECT_TRUE(rig.of_kind(0, NoticeKind::launched).empty());
     EXPECT_TRUE(rig.of_kind(0, NoticeKind::landed).empty());
+    EXPECT_TRUE(rig.of_kind(0, NoticeKind::exploded).empty());
+    const auto blasts = rig.of_kind(2, NoticeKind::exploded);
+    ASSERT_EQ(blasts.size(), 1U);
+    EXPECT_EQ(blasts[0].by, BodyId{2});
+    EXPECT_EQ(rig.explosions_heard(2), 0);
+    ASSERT_EQ(rig.explosions_heard(0), 1);
+    const Noise& bang = rig.noises[0].back();
+    const Vector3 way = blasts[0].point - rig.server->skirmish().readout(BodyId{1}).eye;
+    EXPECT_EQ(bang.weapon, WeaponId{1});
+    EXPECT_LT(std::abs(shortest_turn(bang.direction.yaw - look_of(way).yaw)), pi / 64 + 1e-9);
+    EXPECT_NEAR(bang.loudness, 1.0 - way.norm() / InterestSettings{}.hears_explosions, 0.07);
 }
 
 // Else the place of the hand that threw it would be told, long after its owner was there.

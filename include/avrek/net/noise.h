@@ -3,23 +3,28 @@
 #include <avrek/core/time.h>
 #include <avrek/core/vectors.h>
 
+#include <cstddef>
 #include <cstdint>
 #include <optional>
 
-/// Noises of foes that a player does not see.
+/// Noises of foes and explosions that a player does not see.
 namespace avrek {
 
 /// Kinds of noises.
 enum class NoiseKind : std::uint8_t {
-    shot, ///< one shot, or several since the last snapshot
-    step, ///< a step of a foe that walks or runs; who crouches makes none
+    shot,      ///< one shot, or several since the last snapshot
+    step,      ///< a step of a foe that walks or runs; who crouches makes none
+    explosion, ///< an explosion out of sight
 };
 
-/// A noise of a foe that the client is not told the place of: a direction, rounded to a few degrees, and a
-/// loudness.
+/// Number of noise kinds.
+inline constexpr std::size_t noise_kind_count = 3;
+
+/// A noise of a foe, or an explosion, that the client is not told the place of: a direction, rounded to a few
+/// degrees, and a loudness.
 struct Noise {
     NoiseKind kind = NoiseKind::shot;
-    std::optional<WeaponId> weapon{}; ///< a shot's weapon
+    std::optional<WeaponId> weapon{}; ///< of a shot or an explosion; none: of no weapon
     Look direction{};                 ///< from the player's eye
     double loudness = 0.0; ///< falls evenly with distance: 1 beside it, 1/15 at the edge of hearing
     Time at{};             ///< server time at which it was told

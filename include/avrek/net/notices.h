@@ -31,8 +31,10 @@ enum class NoticeKind : std::uint8_t {
     deflected,
     /// projectile `index` sticks to `who`, or to the level, at `point`, which is `aim` in the axes of `who`
     stuck,
-    landed,     ///< projectile `index` is gone, at `point`
-    exploded,   ///< explosion by `by` at `point`; `amount` is its radius
+    landed, ///< projectile `index` is gone, at `point`
+    /// explosion by `by` at `point`; `amount` is its radius. For the side of `by` and for those who could see
+    /// it; `by` is nobody for those who do not know where it is. Others hear it, see Noise
+    exploded,
     taken,      ///< `who` took pickup `index`; nobody: a foe that is hidden
     match_over, ///< `index` won; -1: a draw; remembered
     joined,     ///< `who` has joined

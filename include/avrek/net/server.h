@@ -52,12 +52,15 @@ struct InterestSettings {
     Duration ahead = std::chrono::milliseconds{250};
     Duration lingers = std::chrono::milliseconds{250}; ///< it is told for so long after; 0 to 10 s
     bool tells_damage = true; ///< the notice of a hit tells its shooter how much damage it did
-    /// Rays per snapshot, for all clients. A foe that no ray is left for is told. At least 0.
+    /// Rays per snapshot, for all clients, and as many per tick for explosions. A foe or an explosion that no
+    /// ray is left for is told. At least 0.
     std::size_t rays = 2'000;
     /// Distance within which a player hears the shots of foes that its client is not told, see Noise; 0 to
     /// 1,000.
     Metres hears_shots = 60.0;
     Metres hears_steps = 12.0; ///< the same, for their steps
+    /// The same, for explosions that the player could not see.
+    Metres hears_explosions = 90.0;
 };
 
 /// Settings of a server.
