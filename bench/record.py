@@ -89,6 +89,9 @@ def check(bench, record):
         if last:
             usual[name] = statistics.median(last)
     left = list(usual)
+    if not left:
+        print("no record to compare with")
+        return 0
     for attempt in range(1, TRIES + 1):
         ratios = measure(bench, left)
         print_ratios(ratios, usual)

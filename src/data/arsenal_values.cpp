@@ -217,7 +217,13 @@ Loaded<Arsenal> ArsenalValues::with(std::span<const ArsenalChange> changes) cons
     // Only a text has places to name.
     std::vector<ArsenalText> all = parsed_->texts;
     all.push_back(text_of(changed, "changes", {}));
-    return parse_arsenal(all);
+    Loaded<Arsenal> refused = parse_arsenal(all);
+    for (Diagnostic& fault : refused.diagnostics) {
+        if (fault.file == all.back().name) {
+            fault.line = fault.column = 0; // nobody has seen that text
+        }
+    }
+    return refused;
 }
 
 Loaded<ArsenalText> ArsenalValues::overlay(std::span<const ArsenalChange> changes, std::string_view name,

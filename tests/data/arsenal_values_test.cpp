@@ -70,7 +70,11 @@ TEST(ArsenalHash, IsAnotherForEveryChange) {
                 parse_arsenal(with_overlay(texts, *values.overlay({&change, 1}, "changes").value));
             ASSERT_EQ(quick.value.has_value(), changed.value.has_value()) << number.path;
             if (!changed) {
-                EXPECT_EQ(to_string(quick.diagnostics.front()), to_string(changed.diagnostics.front()));
+                Diagnostic expected = changed.diagnostics.front();
+                const bool is_ours = expected.file == "changes"; // a text that nobody has seen
+                expected.line = is_ours ? 0 : expected.line;
+                expected.column = is_ours ? 0 : expected.column;
+                EXPECT_EQ(to_string(quick.diagnostics.front()), to_string(expected));
             } else if (count % 3 == 0 || !tests_are_slow) {
                 EXPECT_NE(hash_of(*changed.value), before) << number.path;
                 EXPECT_EQ(hash_of(*changed.value), hash_of(*quick.value)) << number.path;

@@ -55,7 +55,8 @@ class ArsenalValues {
     /// find() does not find.
     [[nodiscard]] Loaded<ArsenalText> overlay(std::span<const ArsenalChange> changes, std::string_view name,
                                               std::string_view comment = {}) const;
-    /// Returns the arsenal with these changes, or why they are not allowed.
+    /// Returns the arsenal with these changes, or why they are not allowed: a fault in a change has the file
+    /// "changes", no line, and the path of the value.
     [[nodiscard]] Loaded<Arsenal> with(std::span<const ArsenalChange> changes) const;
     /// Returns the texts.
     std::span<const ArsenalText> texts() const;
