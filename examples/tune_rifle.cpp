@@ -6,6 +6,7 @@
 
 #include <algorithm>
 #include <cstdio>
+#include <span>
 
 using namespace avrek;
 
@@ -32,6 +33,22 @@ void tell(const char* what, const Arsenal& arsenal) {
         ideal_time_to_kill(*engagement->weapon, engagement->target, 15.0, engagement->aim);
     std::printf("         at best %.0f ms (%s); chances are within %.1f %%\n", to_milliseconds(ideal.time),
                 to_string(ideal.plan).c_str(), 100.0 * kills.error);
+}
+
+// One number alone, with all else as it is. What is not allowed is refused with the reason.
+void vary_damage(std::span<const ArsenalText> base) {
+    const ArsenalValues values{base};
+    for (const double damage : {22.0, 25.0, 28.0, -3.0}) {
+        const ArsenalChange change{"weapon.thorn-rifle.damage", damage};
+        const Loaded<Arsenal> varied = values.with({&change, 1});
+        if (!varied) {
+            std::printf("%s\n", to_string(varied.diagnostics.front()).c_str());
+            continue;
+        }
+        const auto engagement = engagement_of(*varied, rifle, profile, "crew", 15.0);
+        const auto half = time_of_share(kill_distribution(*engagement), 0.5);
+        std::printf("damage %.0f: %.0f ms\n", damage, half ? to_milliseconds(*half) : 0.0);
+    }
 }
 
 // The share that is dead by then, of so many fights in a real skirmish.
@@ -63,6 +80,8 @@ int main(int count, char** words) {
         return 2;
     }
     tell("Now:", *before.value);
+    std::printf("\n");
+    vary_damage(base);
 
     Wish wish;
     wish.measure = WishMeasure::median_time;
