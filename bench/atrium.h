@@ -4,6 +4,7 @@
 #include <avrek/data/arsenal_toml.h>
 #include <avrek/data/level_files.h>
 #include <avrek/scene/scene.h>
+#include <avrek/weapon/spread.h>
 
 #include <cstdio>
 #include <cstdlib>
