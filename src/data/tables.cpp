@@ -1,5 +1,6 @@
 #include "tables.h"
 
+#include "background.h"
 #include "open_file.h"
 #include "sqlite.h"
 
@@ -10,6 +11,7 @@
 #include <cstdio>
 #include <cstring>
 #include <system_error>
+#include <utility>
 
 namespace avrek::detail {
 
@@ -190,7 +192,71 @@ class CsvTables final : public Tables {
     std::string fault_;
 };
 
+class BackgroundTables final : public Tables {
+  public:
+    explicit BackgroundTables(std::unique_ptr<Tables> tables) : tables_(std::move(tables)) {}
+    BackgroundTables(const BackgroundTables&) = delete;
+    BackgroundTables& operator=(const BackgroundTables&) = delete;
+    ~BackgroundTables() override { send(false); }
+
+    void add(std::size_t table, std::span<const Value> row) override {
+        constexpr std::size_t many = 10'000;
+        batch_.values.insert(batch_.values.end(), row.begin(), row.end());
+        batch_.rows.push_back({table, row.size()});
+        if (batch_.rows.size() >= many) {
+            send(false);
+        }
+    }
+
+    void keep() override { send(true); }
+
+    std::int64_t next_number(std::size_t table) override {
+        send(false);
+        background_.finish();
+        return tables_->next_number(table);
+    }
+
+    std::string fault() const override {
+        background_.finish();
+        return tables_->fault();
+    }
+
+  private:
+    struct Row {
+        std::size_t table = 0;
+        std::size_t size = 0;
+    };
+    struct Batch {
+        std::vector<Value> values{}; // of all rows, one after the other
+        std::vector<Row> rows{};
+    };
+
+    void send(bool is_kept) {
+        const auto batch = std::make_shared<const Batch>(std::exchange(batch_, {}));
+        batch_.values.reserve(batch->values.size());
+        batch_.rows.reserve(batch->rows.size());
+        background_.add([this, batch, is_kept] {
+            std::size_t first = 0;
+            for (const Row& row : batch->rows) {
+                tables_->add(row.table, std::span{batch->values}.subspan(first, row.size));
+                first += row.size;
+            }
+            if (is_kept) {
+                tables_->keep();
+            }
+        });
+    }
+
+    std::unique_ptr<Tables> tables_;
+    Batch batch_{};
+    mutable Background background_{}; // the last: its jobs use the tables
+};
+
 } // namespace
+
+std::unique_ptr<Tables> in_background(std::unique_ptr<Tables> tables) {
+    return std::make_unique<BackgroundTables>(std::move(tables));
+}
 
 std::unique_ptr<Tables> sqlite_tables(const std::filesystem::path& file, std::span<const TableShape> shapes) {
     return std::make_unique<SqliteTables>(file, shapes);

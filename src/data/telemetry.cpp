@@ -108,34 +108,42 @@ struct Taking {
 
     void operator()(const ShotEvent& shot) {
         const Look look = look_of(shot.direction);
+        const Aimed aimed = aimed_at(shot);
         to.add(shots, {to.match, seconds_at(shot.at), number(shot.who), number(shot.shot),
                        name_of(shot.weapon), shot.muzzle.x(), shot.muzzle.y(), shot.muzzle.z(),
                        to_degrees(look.yaw), to_degrees(look.pitch), to_degrees(shot.spread), shot.power,
                        shot.held_back ? std::string{"held back"} : std::string{to_string(shot.state)},
-                       body_value(aimed_at(shot)), aimed_distance(shot)});
+                       body_value(aimed.who), aimed.who != nobody ? Value{aimed.distance} : Value{}});
     }
+    struct Aimed {
+        BodyId who = nobody;
+        Metres distance = 0.0;
+    };
     // The foe whose middle is nearest to the line of a shot, if one is within ten degrees of it.
-    BodyId aimed_at(const ShotEvent& shot) const {
+    Aimed aimed_at(const ShotEvent& shot) const {
         constexpr double min_cosine = 0.985;
-        const Combatant* shooter = skirmish.match().find(shot.who);
-        BodyId best = nobody;
+        const Match& match = skirmish.match();
+        const Combatant* shooter = match.find(shot.who);
+        Aimed best;
         double nearest = min_cosine;
-        for (std::size_t index = 0; index < skirmish.fighters().size() && shooter != nullptr; ++index) {
-            const Combatant& other = skirmish.match().combatants()[index];
-            const Vector3 way = skirmish.fighters()[index].motion.position + world_up() - shot.muzzle;
-            const double cosine = way.dot(shot.direction) / std::max(1e-9, std::sqrt(way.squaredNorm()));
-            if (skirmish.match().are_hostile(*shooter, other) && cosine > nearest) {
+        const std::span<const Combatant> combatants = match.combatants();
+        std::size_t index = 0;
+        for (const Fighter& fighter : skirmish.fighters()) {
+            const Combatant& other = combatants[index++];
+            const Vector3 way = fighter.motion.position + world_up() - shot.muzzle;
+            const double ahead = way.dot(shot.direction);
+            const double square = way.squaredNorm();
+            if (ahead <= 0.0 || ahead * ahead < 0.97 * square) { // nearly all: without a root
+                continue;
+            }
+            const Metres distance = std::sqrt(square);
+            const double cosine = ahead / std::max(1e-9, distance);
+            if (cosine > nearest && shooter != nullptr && match.are_hostile(*shooter, other)) {
                 nearest = cosine;
-                best = other.id;
+                best = {other.id, distance};
             }
         }
         return best;
-    }
-    Value aimed_distance(const ShotEvent& shot) const {
-        const Fighter* fighter = skirmish.find(aimed_at(shot));
-        return fighter != nullptr
-                   ? Value{std::sqrt((fighter->motion.position + world_up() - shot.muzzle).squaredNorm())}
-                   : Value{};
     }
     void operator()(const SegmentEvent& segment) {
         to.cause = {segment.at, segment.who, name_of(segment.weapon), number(segment.shot), segment.flown};
@@ -205,8 +213,10 @@ std::vector<Diagnostic> Telemetry::open(const std::string& file) {
     std::vector<Diagnostic> faults = fault_of(*writing_->tables, file);
     if (!faults.empty()) {
         writing_.reset();
+        return faults;
     }
-    return faults;
+    writing_->tables = detail::in_background(std::move(writing_->tables));
+    return {};
 }
 
 void Telemetry::begin(const Skirmish&, const std::string& level) {

@@ -42,15 +42,13 @@ class Naming {
 // one that is; what is in smaller scopes counts as the part's own.
 class Parting {
   public:
-    struct Part {
-        std::string name{};
-        FieldHashing hashing{};
-    };
-
-    explicit Parting(bool with_names) : with_names_(with_names) { begin(); }
+    explicit Parting(bool with_names) : with_names_(with_names) {
+        parts_.reserve(1024);
+        begin();
+    }
     template <class Value>
     void operator()(std::string_view name, Value value) {
-        parts_[open_.back()].hashing(name, value);
+        parts_[part_](name, value);
     }
     void enter(std::string_view name, std::int64_t number) {
         const std::size_t depth = numbered_.size();
@@ -62,44 +60,54 @@ class Parting {
             where_ += name;
             where_ += number >= 0 ? '[' + std::to_string(number) + ']' : std::string{};
         }
-        is_part ? begin() : open_.push_back(open_.back());
+        open_.push_back(part_);
+        if (is_part) {
+            begin();
+        }
     }
     void leave() {
         numbered_.pop_back();
+        part_ = open_.back();
         open_.pop_back();
         if (with_names_) {
             where_.resize(ends_.back());
             ends_.pop_back();
         }
     }
-    std::vector<Part>& parts() { return parts_; }
+    std::size_t size() const { return parts_.size(); }
+    std::uint16_t hash_of(std::size_t part) {
+        return static_cast<std::uint16_t>(parts_[part].hash().value());
+    }
+    /// Precondition: with names.
+    const std::string& name_of(std::size_t part) const { return names_[part]; }
 
   private:
     void begin() {
-        open_.push_back(parts_.size());
-        parts_.push_back({where_, {}});
+        part_ = parts_.size();
+        parts_.emplace_back();
+        if (with_names_) {
+            names_.push_back(where_);
+        }
     }
 
     bool with_names_;
-    std::vector<Part> parts_{};
-    std::vector<std::size_t> open_{};
-    std::vector<bool> numbered_{};
+    std::vector<FieldHashing> parts_{};
+    std::vector<std::string> names_{};
+    std::size_t part_ = 0;            // what a field counts to
+    std::vector<std::size_t> open_{}; // parts of the scopes around
+    std::vector<char> numbered_{};
     std::vector<std::size_t> ends_{};
     std::string where_{};
 };
-
-std::uint16_t short_hash(Parting::Part& part) {
-    return static_cast<std::uint16_t>(part.hashing.hash().value());
-}
 
 } // namespace
 
 std::vector<std::uint16_t> part_hashes(const Skirmish& skirmish) {
     Parting parting{false};
     detail::add_skirmish(parting, skirmish);
-    std::vector<std::uint16_t> hashes;
-    for (Parting::Part& part : parting.parts()) {
-        hashes.push_back(short_hash(part));
+    std::vector<std::uint16_t> hashes(parting.size());
+    for (std::size_t part = 0; part < hashes.size(); ++part) {
+        hashes[part] = parting.hash_of(part);
     }
     return hashes;
 }
@@ -107,13 +115,12 @@ std::vector<std::uint16_t> part_hashes(const Skirmish& skirmish) {
 std::string first_difference(const Skirmish& skirmish, const std::vector<std::uint16_t>& parts) {
     Parting parting{true};
     detail::add_skirmish(parting, skirmish);
-    for (std::size_t index = 0; index < parting.parts().size() && index < parts.size(); ++index) {
-        Parting::Part& part = parting.parts()[index];
-        if (short_hash(part) != parts[index]) {
-            return part.name.empty() ? "tick" : part.name;
+    for (std::size_t part = 0; part < parting.size() && part < parts.size(); ++part) {
+        if (parting.hash_of(part) != parts[part]) {
+            return parting.name_of(part).empty() ? "tick" : parting.name_of(part);
         }
     }
-    return parts.empty() || parts.size() == parting.parts().size() ? "" : "the number of parts";
+    return parts.empty() || parts.size() == parting.size() ? "" : "the number of parts";
 }
 
 std::uint64_t bits_of(const NamedField& field) {

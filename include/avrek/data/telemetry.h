@@ -25,7 +25,8 @@ class Telemetry {
     void begin(const Skirmish& skirmish, const std::string& level);
     /// Names a combatant, and its shooter profile, if any. Unnamed combatants go by their number.
     void name(BodyId id, const std::string& name, const std::string& shooter = {});
-    /// Records the events of the last tick. Everything is written to disk once per simulated second.
+    /// Records the events of the last tick. Once per simulated second they go to a thread that writes them to
+    /// disk; a disk that is a minute behind holds up the tick.
     void take(const Skirmish& skirmish);
     /// Ends the match: writes combatants and their statistics. Returns the faults since open().
     std::vector<Diagnostic> end(const Skirmish& skirmish);
