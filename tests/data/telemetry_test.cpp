@@ -47,10 +47,13 @@ TEST(Telemetry, HoldsEachShotAndEachDeathOnce) {
             const BoutSetup setup = trial::bots_setup(8);
             begin_bout(setup, bout_members(setup), fight, bots);
             telemetry.begin(fight, "hall");
-            for (int tick = 0; tick < 1500; ++tick) {
+            bool ends_with_a_shot = false; // which is not on the disk yet
+            while (fight.tick() < 1500 || !ends_with_a_shot) {
                 fight.advance(bots.think(fight));
                 telemetry.take(fight);
+                ends_with_a_shot = false;
                 for (const Event& event : fight.events()) {
+                    ends_with_a_shot = ends_with_a_shot || std::holds_alternative<ShotEvent>(event);
                     shots += std::holds_alternative<ShotEvent>(event) ? 1 : 0;
                     deaths += std::holds_alternative<KillEvent>(event) ? 1 : 0;
                 }
