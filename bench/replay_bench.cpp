@@ -1,12 +1,14 @@
 // Seeks in a recorded match of ten minutes.
 #include "../tests/skirmish/own_game.h"
-#include "atrium.h"
+#include "firing.h"
 #include <avrek/data/replay_player.h>
+#include <avrek/data/telemetry.h>
 
 #include <benchmark/benchmark.h>
 
 #include <algorithm>
 #include <chrono>
+#include <ctime>
 #include <filesystem>
 #include <string>
 
@@ -74,6 +76,50 @@ void replay_seek(benchmark::State& state) {
     std::filesystem::remove(file);
 }
 BENCHMARK(replay_seek)->Iterations(300)->Unit(benchmark::kMillisecond);
+
+double thread_seconds() {
+    timespec now{};
+    clock_gettime(CLOCK_THREAD_CPUTIME_ID, &now);
+    return static_cast<double>(now.tv_sec) + 1e-9 * static_cast<double>(now.tv_nsec);
+}
+
+// Ticks of 64 who all fire, recorded: percent that a replay and telemetry add to the thread that ticks.
+void record_ticks(benchmark::State& state) {
+    bench::Firing firing{64};
+    firing.run(128);
+    const Skirmish& fight = firing.skirmish;
+    const std::string file = (std::filesystem::temp_directory_path() / "avrek-bench-recorded").string();
+    ReplayWriter writer;
+    Telemetry telemetry;
+    if (!writer.open(file + ".replay", head_of(fight, {}, "", "a benchmark")).empty() ||
+        !telemetry.open(file + ".db").empty()) {
+        state.SkipWithError("a file cannot be written");
+        return;
+    }
+    telemetry.begin(fight, "atrium");
+    double ticking = 0.0;
+    double writing = 0.0;
+    double telling = 0.0;
+    for ([[maybe_unused]] const auto& step : state) {
+        const auto intents = firing.next();
+        const double begin = thread_seconds();
+        firing.skirmish.advance(intents);
+        const double ticked = thread_seconds();
+        writer.tick(fight, intents);
+        const double written = thread_seconds();
+        telemetry.take(fight);
+        telling += thread_seconds() - written;
+        writing += written - ticked;
+        ticking += ticked - begin;
+    }
+    state.counters["replay_percent"] = 100.0 * writing / ticking;
+    state.counters["telemetry_percent"] = 100.0 * telling / ticking;
+    (void)writer.close();
+    telemetry = Telemetry{};
+    std::filesystem::remove(file + ".replay");
+    std::filesystem::remove(file + ".db");
+}
+BENCHMARK(record_ticks)->Iterations(1000)->Unit(benchmark::kMicrosecond);
 
 } // namespace
 } // namespace avrek

@@ -1,5 +1,5 @@
 #include "allocations.h"
-#include "atrium.h"
+#include "firing.h"
 #include <avrek/skirmish/bout.h>
 
 #include <benchmark/benchmark.h>
@@ -9,65 +9,8 @@
 namespace avrek {
 namespace {
 
-// The demo arsenal, with magazines that last and bodies that do, so that all go on firing.
-const Arsenal& lasting_arsenal() {
-    static const Arsenal arsenal = [] {
-        Arsenal made = bench::arsenal();
-        for (WeaponSpec& weapon : made.weapons) {
-            weapon.magazine = 1'000'000;
-        }
-        for (BodySpec& body : made.bodies) {
-            body.health = 1e9;
-            body.light_reaction.lasts = body.heavy_reaction.lasts = Duration{};
-        }
-        made.matches.front().score_to_win = 0;
-        made.matches.front().time_limit = Duration::max();
-        return made;
-    }();
-    return arsenal;
-}
-
-// Everybody walks about, turns, and holds the trigger of one of four weapons.
-struct Firing {
-    Skirmish skirmish;
-    std::vector<Intent> intents{};
-
-    explicit Firing(std::size_t count)
-        : skirmish(lasting_arsenal(), bench::atrium().level, {.limits = {.combatants = count}}, 1,
-                   bench::atrium().plan) {
-        const char* const names[] = {"thorn-rifle", "reed-carbine", "burr-gun", "seed-lobber"};
-        const auto rays = bench::atrium_rays(count);
-        for (std::uint32_t id = 0; id < count; ++id) {
-            const WeaponId held = *lasting_arsenal().weapon(names[id % 4]);
-            Vector3 at = rays[id].origin;
-            at.y() = 0.4;
-            (void)skirmish.add({.id = BodyId{id},
-                                .team = TeamId{static_cast<std::uint8_t>(id % 2)},
-                                .melee = MeleeId{0},
-                                .weapons = {&held, 1},
-                                .at = at});
-            intents.push_back({.who = BodyId{id}});
-        }
-    }
-
-    std::span<const Intent> next() {
-        for (Intent& intent : intents) {
-            const auto id = static_cast<std::uint32_t>(intent.who);
-            const auto tick = static_cast<std::uint32_t>(skirmish.tick());
-            intent.yaw = static_cast<float>(0.7 * id + 0.02 * tick);
-            intent.pitch = -0.03F;
-            intent.ahead = (tick / 64 + id) % 3 == 0 ? 0.0F : 1.0F;
-            // Those whose weapon fires once for each press tap.
-            intent.buttons.set(Button::trigger, id % 4 == 0 || tick % 2 == 0);
-        }
-        return intents;
-    }
-    void run(Tick ticks) {
-        for (const Tick end = skirmish.tick() + ticks; skirmish.tick() < end;) {
-            skirmish.advance(next());
-        }
-    }
-};
+using bench::Firing;
+using bench::lasting_arsenal;
 
 // One tick of all firing: the same hundred ticks of a fight that goes on, whatever the number.
 void advance_all_firing(benchmark::State& state) {
