@@ -227,7 +227,7 @@ class BackgroundTables final : public Tables {
         std::size_t size = 0;
     };
     struct Batch {
-        std::vector<Value> values{}; // of all rows, one after the other
+        std::vector<Value> values{}; // row after row
         std::vector<Row> rows{};
     };
 

@@ -9,7 +9,7 @@ namespace avrek::detail {
 namespace {
 
 // A real number in as few digits as tell it apart: 0.65 and not 0.65000000000000002.
-std::string text_of(double value) {
+std::string digits_of(double value) {
     char digits[64];
     std::string text{digits, std::to_chars(digits, digits + sizeof digits, value).ptr};
     return text.find_first_of(".en") == std::string::npos ? text + ".0" : text;
@@ -57,7 +57,7 @@ std::string value_text(const toml::node& node) {
         return "{" + text + "}";
     }
     if (const auto* real = node.as_floating_point()) {
-        return text_of(real->get());
+        return digits_of(real->get());
     }
     if (const auto* whole = node.as_integer()) {
         return std::to_string(whole->get());

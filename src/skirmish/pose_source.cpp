@@ -8,7 +8,7 @@ namespace avrek {
 
 bool fits(std::span<const Pose> poses) {
     return std::all_of(poses.begin(), poses.end(), [](const Pose& pose) {
-        // What is no number is no smaller than anything.
+        // NaN is no smaller than anything.
         return pose.position.squaredNorm() <= max_joint_distance * max_joint_distance &&
                std::abs(pose.rotation.coeffs().squaredNorm() - 1.0) <= 1e-6;
     });

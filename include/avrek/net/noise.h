@@ -24,7 +24,7 @@ inline constexpr std::size_t noise_kind_count = 3;
 /// degrees, and a loudness.
 struct Noise {
     NoiseKind kind = NoiseKind::shot;
-    std::optional<WeaponId> weapon{}; ///< of a shot or an explosion; none: of no weapon
+    std::optional<WeaponId> weapon{}; ///< the weapon behind a shot or an explosion
     Look direction{};                 ///< from the player's eye
     double loudness = 0.0; ///< falls evenly with distance: 1 beside it, 1/15 at the edge of hearing
     Time at{};             ///< server time at which it was told
