@@ -43,7 +43,9 @@ class Flights {
           spec_(*find(engagement.arsenal->projectiles, engagement.weapon->projectile.id)) {
         const RigSpec& rig = engagement.target.body->rig;
         for (const PosedShape& posed : posed_shapes(rig, rest_poses(rig, place.target))) {
-            shapes_.emplace_back(posed.region, posed.shape);
+            const Bounds box = bounds_of(posed.shape);
+            shapes_.push_back({posed.region, posed.shape, 0.5 * (box.low + box.high),
+                               0.5 * std::sqrt((box.high - box.low).squaredNorm())});
         }
     }
 
@@ -97,7 +99,14 @@ class Flights {
         const Vector3 way = crossing.velocity / speed;
         const Ray ray{crossing.point - near_plane * way, way, 2.0 * near_plane};
         std::optional<std::pair<RegionId, Metres>> nearest;
-        for (const auto& [region, shape] : shapes_) {
+        for (const auto& [region, shape, centre, reach] : shapes_) {
+            // Most are out of reach of most ways.
+            const Vector3 off = centre - ray.origin;
+            const double along = std::clamp(off.dot(way), 0.0, ray.length);
+            const double most = reach + spec_.radius + 1e-6;
+            if ((off - along * way).squaredNorm() > most * most) {
+                continue;
+            }
             const auto entry = sweep(ray, spec_.radius, shape);
             if (entry && (!nearest || entry->distance < nearest->second)) {
                 nearest = {region, entry->distance};
@@ -159,7 +168,13 @@ class Flights {
     Scene scene_;
     Scene floor_;
     const ProjectileSpec& spec_;
-    std::vector<std::pair<RegionId, Shape>> shapes_{};
+    struct Placed {
+        RegionId region{};
+        Shape shape;
+        Vector3 centre; // of a ball around it
+        Metres reach;
+    };
+    std::vector<Placed> shapes_{};
     std::vector<ProjectileEvent> events_{};
 };
 
