@@ -1,5 +1,4 @@
 #include "../skirmish/action_record.h"
-#include "background.h"
 #include "open_file.h"
 #include "replay_generated.h"
 #include "replay_parts.h"
@@ -13,15 +12,12 @@
 
 #include <algorithm>
 #include <array>
-#include <atomic>
 #include <bit>
 #include <cerrno>
 #include <cstdio>
 #include <cstring>
 #include <filesystem>
-#include <memory>
 #include <set>
-#include <span>
 
 namespace avrek {
 
@@ -83,7 +79,7 @@ struct ReplayWriter::Writing {
     std::filesystem::path name;
     ReplaySettings settings;
     detail::OpenFile file;
-    std::atomic<int> fault = 0; // errno
+    int fault = 0; // errno
     flatbuffers::FlatBufferBuilder builder{1U << 16U};
     std::vector<flatbuffers::Offset<record::TickRecord>> ticks;
     Tick first = 0;
@@ -96,7 +92,6 @@ struct ReplayWriter::Writing {
     std::vector<std::uint8_t> companion; // its state as it was last recorded
     std::set<BodyId> recorded;           // combatants that the recording has
     std::optional<BodyId> missing;       // the first one that it lacks
-    detail::Background background{};     // the last: its jobs use the file
 
     // Looks whether everybody in the fight has been recorded.
     void look_for_missing(const Skirmish& skirmish, std::span<const GameAction> actions) {
@@ -131,28 +126,21 @@ struct ReplayWriter::Writing {
 
     void finish_part(record::Part kind, flatbuffers::Offset<void> part) {
         builder.Finish(record::CreateRecord(builder, kind, part), identifier);
-        const auto whole = std::make_shared<const flatbuffers::DetachedBuffer>(builder.Release());
-        builder.Clear();
-        background.add([this, whole] { write_part({whole->data(), whole->size()}); });
-    }
-
-    // In the background: it takes longer than a tick.
-    void write_part(std::span<const std::uint8_t> whole) {
-        packed.resize(ZSTD_compressBound(whole.size()));
-        const std::size_t size =
-            ZSTD_compress(packed.data(), packed.size(), whole.data(), whole.size(), packing);
-        if (ZSTD_isError(size) != 0 || whole.size() > detail::max_replay_part) {
-            fault = fault == 0 ? EFBIG : fault.load();
+        packed.resize(ZSTD_compressBound(builder.GetSize()));
+        const std::size_t size = ZSTD_compress(packed.data(), packed.size(), builder.GetBufferPointer(),
+                                               builder.GetSize(), packing);
+        if (ZSTD_isError(size) != 0 || builder.GetSize() > detail::max_replay_part) {
+            fault = fault == 0 ? EFBIG : fault;
             return;
         }
-        const detail::ReplayPartHead head{static_cast<std::uint32_t>(size),
-                                          static_cast<std::uint32_t>(whole.size()),
+        const detail::ReplayPartHead head{static_cast<std::uint32_t>(size), builder.GetSize(),
                                           XXH3_64bits(packed.data(), size)};
         write(&head, sizeof head);
         write(packed.data(), size);
         if (fault == 0 && std::fflush(file.get()) != 0) {
             fault = errno;
         }
+        builder.Clear();
     }
 
     void write_head(const ReplayHead& head) {
@@ -294,7 +282,6 @@ std::vector<Diagnostic> ReplayWriter::open(const std::string& file, const Replay
     start.version = detail::replay_version;
     writing_->write(&start, sizeof start);
     writing_->write_head(head);
-    writing_->background.finish();
     return writing_->fault != 0 ? close() : std::vector<Diagnostic>{};
 }
 
@@ -381,7 +368,6 @@ std::vector<Diagnostic> ReplayWriter::close() {
     if (!to.ticks.empty() && to.fault == 0) {
         to.finish_chunk(nullptr);
     }
-    to.background.finish();
     const detail::ReplayPartHead end{};
     to.write(&end, sizeof end);
     std::FILE* file = to.file.release();
