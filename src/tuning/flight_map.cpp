@@ -171,7 +171,7 @@ class Flights {
     struct Placed {
         RegionId region{};
         Shape shape;
-        Vector3 centre; // of a ball around it
+        Vector3 centre; // a ball there, with this reach, holds the shape
         Metres reach;
     };
     std::vector<Placed> shapes_{};
