@@ -1,6 +1,9 @@
 #include "tool_rig.h"
 
+#include <netinet/in.h>
 #include <sqlite3.h>
+#include <sys/socket.h>
+#include <unistd.h>
 
 #include <chrono>
 #include <set>
@@ -23,6 +26,19 @@ at = [0, 0, 6]
 yaw = 180
 team = 1
 )";
+
+// A TCP port that nobody has: tests of other processes ask at the same time.
+std::string free_port() {
+    const int listening = socket(AF_INET, SOCK_STREAM, 0);
+    sockaddr_in address{};
+    address.sin_family = AF_INET;
+    address.sin_addr.s_addr = htonl(INADDR_LOOPBACK);
+    socklen_t size = sizeof address;
+    EXPECT_EQ(bind(listening, reinterpret_cast<sockaddr*>(&address), size), 0);
+    EXPECT_EQ(getsockname(listening, reinterpret_cast<sockaddr*>(&address), &size), 0);
+    close(listening);
+    return std::to_string(ntohs(address.sin_port));
+}
 
 TEST_F(Tool, MatchSaysWhatTheNetworkDid) {
     const std::string call = "match --crew 6 --for 12.5 --seed 4 --link ring-wifi,storm ";
@@ -136,7 +152,7 @@ TEST_F(Hosted, PlaysOverUdpAndEndsCleanly) {
 }
 
 TEST_F(Hosted, ServesNumbersAndEndsByItself) {
-    const std::string port = std::to_string(20'000 + getpid() % 20'000);
+    const std::string port = free_port();
     host("--metrics " + port);
     const std::string ask =
         "python3 -c \"import urllib.request; print(urllib.request.urlopen('http://127.0.0.1:" + port + '/';
@@ -152,7 +168,7 @@ TEST_F(Hosted, ServesNumbersAndEndsByItself) {
 
 // A replay into a pipe that is full: the tick waits, which /health says, and a request to end is heard.
 TEST_F(Hosted, SaysWhenItDoesNotTickAndEndsThen) {
-    const std::string port = std::to_string(20'000 + (getpid() + 1) % 20'000);
+    const std::string port = free_port();
     write("reader.py", "import fcntl, os, time\n"
                        "open('reader.pid', 'w').write(str(os.getpid()))\n"
                        "pipe = open('stuck.replay')\n"
