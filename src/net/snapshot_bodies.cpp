@@ -131,7 +131,7 @@ SeenBody read(BitReader& from, const SeenBody& before) {
         now.pose.y = stepped(now.pose.y, read_step(from));
     }
     if (from.flag()) {
-        now.pose.yaw = static_cast<std::uint16_t>((now.pose.yaw + from.small_signed(5)) & 4095);
+        now.pose.yaw = static_cast<std::uint16_t>((now.pose.yaw + from.small_signed(5) % 4096) & 4095);
     }
     if (from.flag()) {
         now.pitch = static_cast<std::int16_t>(
