@@ -167,23 +167,12 @@ struct ReplayWriter::Writing {
     // Intents that do not just repeat the last one; the first counts if a combatant has several.
     std::vector<record::IntentRecord> changed(std::span<const Intent> intents) {
         std::vector<record::IntentRecord> records;
-        records.reserve(intents.size());
         std::set<BodyId> said;
-        BodyId newest = nobody;
-        auto known = last.begin();
         for (const Intent& intent : intents) {
-            // Mostly they are in order of their ids.
-            const bool in_order = said.empty() && (&intent == intents.data() || newest < intent.who);
-            if (!in_order && said.empty()) {
-                std::for_each(intents.data(), &intent, [&said](const Intent& one) { said.insert(one.who); });
-            }
-            newest = intent.who;
-            known = in_order ? known : last.begin();
-            while (known != last.end() && known->who < intent.who) {
-                ++known;
-            }
+            const auto known = std::lower_bound(last.begin(), last.end(), intent.who,
+                                                [](const Intent& one, BodyId who) { return one.who < who; });
             const bool repeats = known != last.end() && known->who == intent.who && same(*known, intent);
-            if ((in_order || said.insert(intent.who).second) && !repeats) {
+            if (said.insert(intent.who).second && !repeats) {
                 records.push_back(record_of(intent));
             }
         }

@@ -133,17 +133,12 @@ std::uint64_t shapes_near(const BodyFrames& bodies, const detail::tree::Walks& w
         return bodies.shapes_near(walks, slot, first, cast, leg.begin, leg.end, limit);
     }
     const Ray& ray = rays.whole(0).ray;
-    const std::size_t shapes = std::min<std::size_t>(rig.shapes.size() - first, 64);
-    const std::uint64_t all = ~std::uint64_t{0} >> (64 - shapes);
     if (rays.pieces() > 1) {
-        return all;
+        return ~std::uint64_t{0} >> (64 - std::min<std::size_t>(rig.shapes.size() - first, 64));
     }
-    const detail::capsules::Bundle* const bundles = &rig.bundles[first / detail::capsules::width];
-    detail::capsules::Query query{bundles, bundles};
     // Lengths in the axes of a body that moves are others.
     const double until = leg.stands_still() ? limit - leg.from * cast.ray.length : unlimited;
-    detail::capsules::set_line(query, ray, Vector3::Zero(), cast.radius, until);
-    return all & walks.capsules_near(query, detail::capsules::bundles_for(shapes));
+    return shapes_near(rig, walks, ray, cast.radius, first, until);
 }
 
 // Calls `take(hit, local, shape)` for the first contact with each shape of a body during a leg, if it can be

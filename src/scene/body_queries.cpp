@@ -64,12 +64,7 @@ std::uint64_t shapes_about(const BodyFrames& bodies, const detail::tree::Walks& 
     const Pose pose = bodies.pose_at(moment, slot, 0);
     const Ray local{to_local(pose, line.ray.origin), turned(pose.rotation.conjugate(), line.ray.direction),
                     line.ray.length};
-    const std::size_t shapes = std::min<std::size_t>(rig.shapes.size() - first, 64);
-    const detail::capsules::Bundle* const bundles = &rig.bundles[first / detail::capsules::width];
-    detail::capsules::Query query{bundles, bundles};
-    detail::capsules::set_line(query, local, Vector3::Zero(), line.radius, unlimited);
-    return ~std::uint64_t{0} >> (64 - shapes) &
-           walks.capsules_near(query, detail::capsules::bundles_for(shapes));
+    return shapes_near(rig, walks, local, line.radius, first, unlimited);
 }
 
 // A contact of a point with a shape of a body.

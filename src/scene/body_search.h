@@ -4,6 +4,7 @@
 #include <algorithm>
 #include <array>
 #include <cassert>
+#include <cstdint>
 #include <limits>
 
 /// Which bodies a cast may meet, and when.
@@ -15,6 +16,18 @@ inline constexpr double unlimited = std::numeric_limits<double>::infinity();
 inline bool lets(const Filter& filter, const BodySlot& slot) {
     return filter.hits.contains(slot.layer) && filter.teams.contains(slot.team) &&
            !filter.ignores.contains(slot.id) && (!filter.only || *filter.only == slot.id);
+}
+
+/// Which of 64 shapes of a rig without joints from `first` on a thick line in its axes may touch before
+/// `limit`, as bits.
+inline std::uint64_t shapes_near(const RigShapes& rig, const detail::tree::Walks& walks, const Ray& line,
+                                 Metres radius, std::size_t first, Metres limit) {
+    const std::size_t shapes = std::min<std::size_t>(rig.shapes.size() - first, 64);
+    const detail::capsules::Bundle* const bundles = &rig.bundles[first / detail::capsules::width];
+    detail::capsules::Query query{bundles, bundles};
+    detail::capsules::set_line(query, line, Vector3::Zero(), radius, limit);
+    return ~std::uint64_t{0} >> (64 - shapes) &
+           walks.capsules_near(query, detail::capsules::bundles_for(shapes));
 }
 
 /// A part of a cast in which every body moves evenly.
