@@ -12,26 +12,6 @@ constexpr std::uint32_t max_pending = 5; // shots under way at the same time tha
 
 } // namespace
 
-// In lanes, which compilers make wide.
-double sum_of(const float* values, std::size_t count) {
-    constexpr std::size_t lanes = 8;
-    float sums[lanes]{};
-    std::size_t index = 0;
-    for (; index + lanes <= count; index += lanes) {
-        for (std::size_t lane = 0; lane < lanes; ++lane) {
-            sums[lane] += values[index + lane];
-        }
-    }
-    double sum = 0.0;
-    for (const float lane : sums) {
-        sum += static_cast<double>(lane);
-    }
-    for (; index < count; ++index) {
-        sum += static_cast<double>(values[index]);
-    }
-    return sum;
-}
-
 KillFight::KillFight(const Engagement& engagement, const EngagementMaps& maps, const AimBlock& points)
     : block_(points), points_(points.count), chances_(engagement, maps, points),
       victim_(engagement.target, chances_.blows()),
@@ -66,10 +46,8 @@ KillBlock KillFight::run() {
         KillMoment moment{due.at};
         std::vector<float> alive(points_, 0.0F);
         for (const Cell& cell : cells) {
-            for (std::size_t point = 0; point < points_; ++point) {
-                alive[point] += cell.chances[point];
-            }
-            const double sum = sum_of(cell.chances.data(), points_);
+            lanes_.add(alive.data(), cell.chances.data(), points_);
+            const double sum = lanes_.sum(cell.chances.data(), points_);
             moment.health += sum * victim_.health_share(cell.state);
             moment.unhurt += victim_.is_hurt(cell.state) ? 0.0 : sum;
         }
@@ -77,7 +55,7 @@ KillBlock KillFight::run() {
         for (std::size_t point = 0; point < points_; ++point) {
             wanted[point] = static_cast<double>(alive[point]) > hardly_left;
         }
-        if (sum_of(alive.data(), points_) < nobody_left * static_cast<double>(points_)) {
+        if (lanes_.sum(alive.data(), points_) < nobody_left * static_cast<double>(points_)) {
             break;
         }
     }
@@ -158,7 +136,7 @@ void KillFight::die(const std::vector<float>& chances, Time at, std::size_t shot
     const std::size_t each = points_ / lattice_parts;
     KillSums one{at, shot, block_, {}};
     for (std::size_t part = 0; part < lattice_parts; ++part) {
-        one.of_parts[part] = sum_of(chances.data() + part * each, each);
+        one.of_parts[part] = lanes_.sum(chances.data() + part * each, each);
     }
     if (one.all() > 0.0) {
         died.push_back(one);
@@ -190,9 +168,7 @@ void KillFight::add(Cells& cells, std::uint32_t state, std::uint32_t landed, std
         cell.chances = std::move(chances);
         return;
     }
-    for (std::size_t point = 0; point < points_; ++point) {
-        cell.chances[point] += chances[point];
-    }
+    lanes_.add(cell.chances.data(), chances.data(), points_);
 }
 
 KillFight::Cell& KillFight::cell_of(Cells& cells, std::uint32_t state, std::uint32_t landed) {
@@ -220,7 +196,7 @@ void KillFight::step(Cells& cells, const Due& due, const std::vector<bool>& want
     }
     if (in_place) {
         std::erase_if(cells,
-                      [this](const Cell& cell) { return sum_of(cell.chances.data(), points_) < 1e-7; });
+                      [this](const Cell& cell) { return lanes_.sum(cell.chances.data(), points_) < 1e-7; });
     }
     if (last && bit != 0) {
         index_.clear();

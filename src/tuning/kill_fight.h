@@ -35,9 +35,6 @@ struct KillBlock {
     std::vector<KillMoment> moments{}; ///< in order of time; those after the last one change nothing
 };
 
-/// The sum of `count` values.
-double sum_of(const float* values, std::size_t count);
-
 /// An engagement for a block of points of the integral over the shooter's error: the chance of each state of
 /// the target at each point, shot by shot.
 class KillFight {
@@ -78,6 +75,7 @@ class KillFight {
     void strike(Cells& cells, const Due& due, const std::vector<float>& chances, std::uint32_t bit,
                 Deaths& died);
 
+    const PointLanes& lanes_ = point_lanes();
     AimBlock block_;
     std::size_t points_;
     ShotChances chances_;

@@ -4,34 +4,14 @@
 
 namespace avrek {
 
-namespace {
-
-void add_product(std::vector<float>& to, const float* one, const float* other) {
-    for (std::size_t index = 0; index < to.size(); ++index) {
-        to[index] += one[index] * other[index];
-    }
-}
-
-void multiply(std::vector<float>& values, const float* by) {
-    for (std::size_t index = 0; index < values.size(); ++index) {
-        values[index] *= by[index];
-    }
-}
-
-} // namespace
-
 // The chance at each point that none of these blows comes.
 std::vector<float> KillFight::rest_of(const std::vector<float>& chances,
                                       std::span<const std::uint32_t> blows) const {
     std::vector<float> rest(points_, 1.0F);
     for (const std::uint32_t blow : blows) {
-        for (std::size_t point = 0; point < points_; ++point) {
-            rest[point] -= chances[blow * points_ + point];
-        }
+        lanes_.subtract(rest.data(), chances.data() + blow * points_, points_);
     }
-    for (float& chance : rest) {
-        chance = std::max(0.0F, chance);
-    }
+    lanes_.clamp(rest.data(), points_);
     return rest;
 }
 
@@ -43,7 +23,7 @@ void KillFight::strike_in_place(Cells& cells, const Due& due, const std::vector<
     const std::vector<std::uint32_t>& blows = chances_.arrivals().front().blows;
     std::vector<std::uint32_t> landing;
     for (const std::uint32_t blow : blows) {
-        if (sum_of(chances.data() + blow * points_, points_) > 0.0) {
+        if (lanes_.sum(chances.data() + blow * points_, points_) > 0.0) {
             landing.push_back(blow);
         }
     }
@@ -77,20 +57,21 @@ void KillFight::strike_in_place(Cells& cells, const Due& due, const std::vector<
             }
             moving.push_back(blow);
             if (found == dead_state) {
-                add_product(dead, cells[index].chances.data(), of_blow);
+                lanes_.add_product(dead.data(), cells[index].chances.data(), of_blow, points_);
             } else {
                 if (found >= place.size() || place[found] == none) {
                     cells.push_back({found, 0, std::vector<float>(points_, 0.0F)});
                     put(found, cells.size() - 1);
                 }
-                add_product(cells[place[found]].chances, cells[index].chances.data(), of_blow);
+                lanes_.add_product(cells[place[found]].chances.data(), cells[index].chances.data(), of_blow,
+                                   points_);
             }
         }
         if (moving != moved) { // nearly always they are the same for all states
             stays = rest_of(chances, moving);
             moved = moving;
         }
-        multiply(cells[index].chances, stays.data());
+        lanes_.multiply(cells[index].chances.data(), stays.data(), points_);
     }
     die(dead, due.at, due.shot, died);
 }
@@ -105,9 +86,7 @@ void KillFight::strike(Cells& cells, const Due& due, const std::vector<float>& c
         open.assign(points_, 1.0F);
         for (std::size_t before = 0; before < due.arrival; ++before) {
             for (const std::uint32_t blow : arrivals[before].blows) {
-                for (std::size_t point = 0; point < points_; ++point) {
-                    open[point] -= chances[blow * points_ + point];
-                }
+                lanes_.subtract(open.data(), chances.data() + blow * points_, points_);
             }
         }
     }
@@ -140,27 +119,19 @@ void KillFight::strike(Cells& cells, const Due& due, const std::vector<float>& c
                     hit[point] = std::min(cell.chances[point], hit[point] / std::max(1e-6F, open[point]));
                 }
             }
-            for (std::size_t point = 0; point < points_; ++point) {
-                stays[point] -= hit[point];
-            }
+            lanes_.subtract(stays.data(), hit.data(), points_);
             if (found == dead_state) {
-                for (std::size_t point = 0; point < points_; ++point) {
-                    dead[point] += hit[point];
-                }
+                lanes_.add(dead.data(), hit.data(), points_);
             } else {
                 Cell& to = cell_of(next, found, cell.landed | bit);
                 if (to.chances.empty()) {
                     to.chances = hit;
                 } else {
-                    for (std::size_t point = 0; point < points_; ++point) {
-                        to.chances[point] += hit[point];
-                    }
+                    lanes_.add(to.chances.data(), hit.data(), points_);
                 }
             }
         }
-        for (float& chance : stays) {
-            chance = std::max(0.0F, chance);
-        }
+        lanes_.clamp(stays.data(), points_);
         add(next, cell.state, cell.landed, std::move(stays));
     }
     die(dead, due.at, due.shot, died);

@@ -18,7 +18,7 @@ class MapMaker {
     void begin_row(std::size_t row);
     void add(double from, double to, std::uint32_t outcome);
     const ShotMap& map() const { return map_; }
-    ShotMap take() { return std::move(map_); }
+    ShotMap take();
 
   private:
     ShotMap map_;

@@ -19,22 +19,20 @@ constexpr std::uint32_t no_blow = std::numeric_limits<std::uint32_t>::max();
 constexpr double finest_share = 1.0 / 200.0; // share of the health: the resolution of fired maps
 constexpr Duration finest_delay = std::chrono::milliseconds{4};
 
-// An angle, by its sine and cosine.
-struct Angle {
-    double sine;
-    double cosine;
-};
+// Even phases, whatever the number of points.
+double phase_of(std::size_t point) {
+    constexpr double golden_share = 0.6180339887498949;
+    const double phase = golden_share * static_cast<double>(point);
+    return phase - std::floor(phase);
+}
 
-// By a small one more: within 1e-7 for up to 0.25 radians, and with the exact functions beyond.
-Angle turned_by(const Angle& angle, Radians by) {
-    const double square = by * by;
-    double by_sine = by * (1.0 - square / 6.0 * (1.0 - square / 20.0));
-    double by_cosine = 1.0 - 0.5 * square * (1.0 - square / 12.0 * (1.0 - square / 30.0));
-    if (square > 0.0625) {
-        by_sine = sine(by);
-        by_cosine = cosine(by);
-    }
-    return {angle.sine * by_cosine + angle.cosine * by_sine, angle.cosine * by_cosine - angle.sine * by_sine};
+std::array<float, 3> narrow(const Vector3& vector) {
+    return {static_cast<float>(vector.x()), static_cast<float>(vector.y()), static_cast<float>(vector.z())};
+}
+
+// Sixteen random bits as a number in (-1, 1).
+double signed_share(std::uint32_t bits) {
+    return (2.0 * static_cast<double>(bits) + 1.0) * 0x1p-16 - 1.0;
 }
 
 double amount_of(const VictimBlow& blow) {
@@ -55,14 +53,20 @@ bool does_something(const VictimBlow& blow) {
 
 ShotChances::ShotChances(const Engagement& engagement, const EngagementMaps& maps, const AimBlock& points)
     : engagement_(engagement), maps_(maps), block_(points), points_(points.count),
-      shots_(shots_of(engagement)), draws_(aim_points(points)), views_(points_), spots_(points_),
-      jitter_(points_), returning_(points_) {
+      shots_(shots_of(engagement)), draws_(aim_points(points)), looks_(points_ / lanes), spots_(points_),
+      jitter_(points_), returning_(points_), words_(points_) {
     if (engagement.weapon != nullptr && delivery_of(*engagement.weapon) != Delivery::spray) {
         pellets_ = static_cast<std::size_t>(engagement.weapon->pellets);
     }
     for (const AimDraw& draw : draws_) {
         phases_.push_back(
             {sine(draw.sway_yaw), cosine(draw.sway_yaw), sine(draw.sway_pitch), cosine(draw.sway_pitch)});
+    }
+    if (engagement.weapon != nullptr) {
+        shots_frame_ = maps.shots->frame_from(maps.place.muzzle);
+        sight_frame_ = maps.sight->frame_from(maps.place.eye);
+    } else {
+        shots_frame_ = maps.shots->frame_from(Vector3::Zero());
     }
     make_blows();
 }
@@ -154,10 +158,13 @@ void ShotChances::kick(std::size_t shot) {
         const double left = share_left(recoil.recovery, apart);
         const double unsettled = kick_left(engagement_.shooter, apart);
         for (std::size_t point = 0; point < points_; ++point) {
-            const auto [u, v] = random_pair({static_cast<std::uint64_t>(block_.first + point), 0,
-                                             RandomPurpose::recoil, static_cast<std::uint32_t>(kicked_), 0});
-            const Look kicked{(2.0 * u - 1.0) * recoil.jitter.yaw * factor,
-                              (2.0 * v - 1.0) * recoil.jitter.pitch * factor};
+            if (kicked_ % 4 == 0) {
+                words_[point] = random_words({static_cast<std::uint64_t>(block_.first + point), 0,
+                                              RandomPurpose::recoil, static_cast<std::uint32_t>(kicked_), 0});
+            }
+            const std::uint32_t word = words_[point][kicked_ % 4];
+            const Look kicked{signed_share(word & 0xffffU) * recoil.jitter.yaw * factor,
+                              signed_share(word >> 16U) * recoil.jitter.pitch * factor};
             Look& kept = jitter_[point];
             Look& back = returning_[point];
             kept = {(kept.yaw + stays * kicked.yaw) * unsettled,
@@ -184,11 +191,13 @@ void ShotChances::find_views(std::size_t shot) {
     for (std::size_t point = 0; point < points_; ++point) {
         const AimDraw& draw = draws_[point];
         const Phases& phases = phases_[point];
-        views_[point] = {draw.first.yaw * left + yaw_sine * phases.yaw_cosine + yaw_cosine * phases.yaw_sine +
-                             behind * draw.lag + kicks.yaw + jitter_[point].yaw + returning_[point].yaw,
-                         draw.first.pitch * left + pitch_cosine * phases.pitch_cosine -
-                             pitch_sine * phases.pitch_sine + kicks.pitch + jitter_[point].pitch +
-                             returning_[point].pitch};
+        const Look view{draw.first.yaw * left + yaw_sine * phases.yaw_cosine + yaw_cosine * phases.yaw_sine +
+                            behind * draw.lag + kicks.yaw + jitter_[point].yaw + returning_[point].yaw,
+                        draw.first.pitch * left + pitch_cosine * phases.pitch_cosine -
+                            pitch_sine * phases.pitch_sine + kicks.pitch + jitter_[point].pitch +
+                            returning_[point].pitch};
+        looks_[point / lanes].yaw[point % lanes] = static_cast<float>(view.yaw);
+        looks_[point / lanes].pitch[point % lanes] = static_cast<float>(view.pitch);
     }
 }
 
@@ -200,38 +209,63 @@ void ShotChances::find_spots(std::size_t shot, const std::vector<bool>& wanted) 
     spotted_ = shot;
     kick(shot);
     find_views(shot);
-    const Angle yaw{sine(maps_.place.look.yaw), cosine(maps_.place.look.yaw)};
-    const Angle pitch{sine(maps_.place.look.pitch), cosine(maps_.place.look.pitch)};
     const PostureSpec& posture = engagement_.shooter_body->posture;
     const double height = engagement_.posture.crouching ? posture.crouched : 1.0;
-    const Metres range = engagement_.weapon != nullptr ? engagement_.weapon->range : 0.0;
-    for (std::size_t point = 0; point < points_; ++point) {
-        if (!wanted[point]) {
+    const auto at_height = [&](const Vector3& point) {
+        return narrow({point.x(), height * point.y(), point.z()});
+    };
+    const Look& look = maps_.place.look;
+    const LookingShooter shooter{.yaw_sine = static_cast<float>(sine(look.yaw)),
+                                 .yaw_cosine = static_cast<float>(cosine(look.yaw)),
+                                 .pitch_sine = static_cast<float>(sine(look.pitch)),
+                                 .pitch_cosine = static_cast<float>(cosine(look.pitch)),
+                                 .eye = at_height(posture.eye),
+                                 .grip = at_height(posture.grip),
+                                 .muzzle = static_cast<float>(posture.muzzle)};
+    for (std::size_t group = 0; group < looks_.size(); ++group) {
+        const std::size_t first = group * lanes;
+        bool any = false;
+        for (std::size_t lane = 0; lane < lanes; ++lane) {
+            any = any || wanted[first + lane];
+        }
+        if (!any) {
             continue;
         }
-        const Angle turn = turned_by(yaw, views_[point].yaw);
-        const auto [pitch_sine, pitch_cosine] = turned_by(pitch, views_[point].pitch);
-        const Vector3 view{turn.sine * pitch_cosine, pitch_sine, turn.cosine * pitch_cosine};
-        std::optional<MapPoint> spot;
-        if (engagement_.weapon == nullptr) {
-            spot = maps_.shots->point_of(view);
-        } else {
-            const auto turned = [&](const Vector3& own) {
-                return Vector3{turn.cosine * own.x() + turn.sine * own.z(), height * own.y(),
-                               turn.cosine * own.z() - turn.sine * own.x()};
-            };
-            const Vector3 eye = turned(posture.eye);
-            const Vector3 muzzle = turned(posture.grip) + posture.muzzle * view;
-            const auto in_sight = maps_.sight->point_of(view, eye - maps_.place.eye);
-            const MapOutcome* seen = in_sight ? maps_.sight->at(*in_sight) : nullptr;
-            Metres length = seen != nullptr ? seen->hits.front().flown : range;
-            if (seen == nullptr && view.y() < 0.0) {
-                length = std::min(length, eye.y() / -view.y());
-            }
-            spot = maps_.shots->point_of(eye + length * view - muzzle, muzzle - maps_.place.muzzle);
+        LookLanes& looks = looks_[group];
+        place_looks(shooter, looks);
+        for (std::size_t lane = 0; lane < lanes; ++lane) {
+            spots_[first + lane] = {
+                {static_cast<double>(looks.right[lane]), static_cast<double>(looks.up[lane])},
+                phase_of(block_.first + first + lane),
+                looks.ahead[lane] != 0};
         }
-        spots_[point] = {spot.value_or(MapPoint{}), spot.has_value()};
     }
+}
+
+// Where eight looks lead on the map.
+void ShotChances::place_looks(const LookingShooter& shooter, LookLanes& looks) const {
+    const PointLanes& all = point_lanes();
+    all.look(shooter, looks);
+    if (engagement_.weapon == nullptr) {
+        looks.eye = {}; // TODO
+        all.place_views(shots_frame_, looks);
+        return;
+    }
+    all.place_views(sight_frame_, looks);
+    for (std::size_t lane = 0; lane < lanes; ++lane) {
+        const MapOutcome* seen = nullptr;
+        if (looks.ahead[lane] != 0) {
+            seen = maps_.sight->at(
+                {static_cast<double>(looks.right[lane]), static_cast<double>(looks.up[lane])});
+        }
+        auto length =
+            static_cast<float>(seen != nullptr ? seen->hits.front().flown : engagement_.weapon->range);
+        if (seen == nullptr && looks.view[1][lane] < 0.0F) {
+            length = std::min(length, looks.eye[1][lane] / -looks.view[1][lane]);
+        }
+        looks.length[lane] = length;
+    }
+    all.place_shots(shots_frame_, looks);
 }
 
 void ShotChances::chances_of(std::size_t shot, std::size_t pellet, const std::vector<bool>& wanted,
@@ -257,6 +291,7 @@ void ShotChances::chances_of(std::size_t shot, std::size_t pellet, const std::ve
         }
         std::fill(shares_.begin(), shares_.end(), 0.0);
         const MapPoint centre{spots_[point].centre.right + aside.right, spots_[point].centre.up + aside.up};
+        const double phase = spots_[point].phase;
         if (centred) {
             // The same chance for each distance from the middle: half of an even disc, and half of even discs
             // of every radius.
@@ -264,12 +299,12 @@ void ShotChances::chances_of(std::size_t shot, std::size_t pellet, const std::ve
                                        0.9305681557970263};
             constexpr std::array weights{0.1739274225687269, 0.3260725774312731, 0.3260725774312731,
                                          0.1739274225687269};
-            maps_.shots->add_shares(centre, radius, 0.5, shares_);
+            maps_.shots->add_shares(centre, radius, 0.5, phase, shares_);
             for (std::size_t node = 0; node < nodes.size(); ++node) {
-                maps_.shots->add_shares(centre, nodes[node] * radius, 0.5 * weights[node], shares_);
+                maps_.shots->add_shares(centre, nodes[node] * radius, 0.5 * weights[node], phase, shares_);
             }
         } else {
-            maps_.shots->add_shares(centre, jitter, 1.0, shares_);
+            maps_.shots->add_shares(centre, jitter, 1.0, phase, shares_);
         }
         for (std::size_t outcome = 0; outcome < shares_.size(); ++outcome) {
             if (shares_[outcome] > 0.0 && blow_of[outcome] != no_blow) {

@@ -3,6 +3,7 @@
 #include "shot_map.h"
 #include "victim.h"
 
+#include <array>
 #include <cstdint>
 #include <memory>
 #include <span>
@@ -41,10 +42,12 @@ class ShotChances {
   private:
     struct Spot {
         MapPoint centre{};
+        double phase = 0.0; ///< see ShotMap::add_shares()
         bool ahead = false;
     };
     void make_blows();
     void find_spots(std::size_t shot, const std::vector<bool>& wanted);
+    void place_looks(const LookingShooter& shooter, LookLanes& looks) const;
     void find_views(std::size_t shot);
     void kick(std::size_t shot);
 
@@ -62,7 +65,9 @@ class ShotChances {
     };
     std::vector<AimDraw> draws_;
     std::vector<Phases> phases_{};
-    std::vector<Look> views_;
+    std::vector<LookLanes> looks_; ///< by eight points
+    LookFrame shots_frame_{};
+    LookFrame sight_frame_{};
     std::vector<VictimBlow> blows_{};
     std::vector<std::vector<std::uint32_t>> blow_of_{}; ///< by power and outcome; `no_blow` for none
     std::vector<std::uint32_t> power_of_{};             ///< by shot: index in blow_of_
@@ -71,7 +76,8 @@ class ShotChances {
     std::size_t spotted_ = static_cast<std::size_t>(-1);
     std::vector<Look> jitter_{}; ///< by point: jitter left in its view
     std::vector<Look> returning_{};
-    std::size_t kicked_ = 0; ///< shots whose jitter counts
+    std::vector<std::array<std::uint32_t, 4>> words_{}; ///< by point: random, for the jitter of four shots
+    std::size_t kicked_ = 0;                            ///< shots whose jitter counts
     std::vector<double> shares_{};
 };
 

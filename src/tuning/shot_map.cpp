@@ -8,34 +8,7 @@ namespace avrek {
 
 namespace {
 
-// Twelve rows of a disc; what they are off differs from point to point of the integral, and evens out.
-constexpr int rows_of_disc = 12;
-
-// The row that integration begins with, and the turn from one row to the next.
-struct DiscRows {
-    Radians step = pi / rows_of_disc;
-    double turn_sine = 0.25881904510252074; // sine of a twelfth of a half turn
-    double turn_cosine = 0.9659258262890683;
-    double row_sine = -0.9914448613738104; // sine at the middle of the lowest row
-    double row_cosine = 0.13052619222005157;
-};
-
-// arcsine, by the arc tangent.
-Radians arc_sine(double value) {
-    return arc_tangent(value, std::sqrt(std::max(0.0, 1.0 - value * value)));
-}
-
-// The rows between two heights, in radii; those of a whole disc are known.
-DiscRows rows_between(double lowest, double highest) {
-    DiscRows rows;
-    if (lowest > -1.0 || highest < 1.0) {
-        const Radians from = lowest <= -1.0 ? -0.5 * pi : arc_sine(lowest);
-        const Radians to = highest >= 1.0 ? 0.5 * pi : arc_sine(highest);
-        const Radians step = (to - from) / rows_of_disc;
-        rows = {step, sine(step), cosine(step), sine(from + 0.5 * step), cosine(from + 0.5 * step)};
-    }
-    return rows;
-}
+constexpr std::size_t max_groups = 4; // eights of slots: beyond these, most of them would be empty
 
 } // namespace
 
@@ -63,45 +36,113 @@ const MapOutcome* ShotMap::at(const MapPoint& point) const {
     return nullptr;
 }
 
-void ShotMap::add_shares(const MapPoint& centre, double radius, double weight,
+void ShotMap::add_shares(const MapPoint& centre, double radius, double weight, double phase,
                          std::span<double> shares) const {
-    const double high = low_ + row_height_ * static_cast<double>(rows_.size());
+    const auto rows = static_cast<double>(rows_.size());
     if (radius <= 0.0) {
         if (const MapOutcome* found = at(centre)) {
             shares[static_cast<std::size_t>(found - outcomes_.data())] += weight;
         }
         return;
     }
-    // Rows of the disc at even angles: y = radius sin(angle), so that the round ends are integrated well.
     const double lowest = (low_ - centre.up) / radius;
-    const double highest = (high - centre.up) / radius;
+    const double highest = lowest + row_height_ * rows / radius;
     if (lowest >= 1.0 || highest <= -1.0 || rows_.empty() || centre.right + radius <= from_ ||
         centre.right - radius >= to_) {
         return;
     }
-    auto [step, turn_sine, turn_cosine, row_sine, row_cosine] = rows_between(lowest, highest);
-    const double whole = weight * step / (pi * radius);
-    for (int index = 0; index < rows_of_disc; ++index) {
-        const auto place = static_cast<std::ptrdiff_t>((centre.up + radius * row_sine - low_) / row_height_);
-        const Row& row = rows_[static_cast<std::size_t>(
-            std::clamp<std::ptrdiff_t>(place, 0, static_cast<std::ptrdiff_t>(rows_.size()) - 1))];
-        const double half = radius * row_cosine;
-        const double begin = centre.right - half;
-        const double end = centre.right + half;
-        if (begin < row.to && end > row.from) {
-            const double each = whole * row_cosine;
-            for (std::uint32_t stretch = row.begin; stretch < row.end; ++stretch) {
-                const Stretch& part = stretches_[stretch];
-                const double length = std::min(end, part.to) - std::max(begin, part.from);
-                if (length > 0.0) {
-                    shares[part.outcome] += each * length;
-                }
+    const DiscOnMap disc{.row = static_cast<float>((centre.up - low_) / row_height_),
+                         .right = static_cast<float>(centre.right),
+                         .radius = static_cast<float>(radius),
+                         .in_rows = static_cast<float>(radius / row_height_),
+                         .rows = static_cast<float>(rows),
+                         .lowest = static_cast<float>(lowest),
+                         .highest = static_cast<float>(highest),
+                         .weight = static_cast<float>(weight),
+                         .phase = static_cast<float>(phase)};
+    DiscChords chords;
+    point_lanes().cut(disc, chords);
+    if (groups_ > 0) {
+        add_slots(chords, shares);
+    } else {
+        add_stretches(chords, shares);
+    }
+}
+
+void ShotMap::add_slots(const DiscChords& chords, std::span<double> shares) const {
+    std::array<float, max_groups * lanes> sums;
+    point_lanes().sum_slots(chords, slots_.data(), groups_, sums.data());
+    for (std::size_t slot = 0; slot < slot_outcomes_.size(); ++slot) {
+        shares[slot_outcomes_[slot]] += static_cast<double>(sums[slot]);
+    }
+}
+
+LookFrame ShotMap::frame_from(const Vector3& from) const {
+    const auto narrow = [](const Vector3& vector) {
+        return std::array{static_cast<float>(vector.x()), static_cast<float>(vector.y()),
+                          static_cast<float>(vector.z())};
+    };
+    return {narrow(forward_), narrow(left_), narrow(up_), narrow(from), static_cast<float>(depth_)};
+}
+
+void ShotMap::add_stretches(const DiscChords& chords, std::span<double> shares) const {
+    for (std::size_t index = 0; index < lanes; ++index) {
+        const Row& row = rows_[static_cast<std::size_t>(chords.row[index])];
+        const auto from = static_cast<double>(chords.from[index]);
+        const auto to = static_cast<double>(chords.to[index]);
+        if (from >= row.to || to <= row.from) {
+            continue;
+        }
+        for (std::uint32_t stretch = row.begin; stretch < row.end; ++stretch) {
+            const Stretch& part = stretches_[stretch];
+            const double length = std::min(to, part.to) - std::max(from, part.from);
+            if (length > 0.0) {
+                shares[part.outcome] += static_cast<double>(chords.weight[index]) * length;
             }
         }
-        const double next = row_sine * turn_cosine + row_cosine * turn_sine;
-        row_cosine = row_cosine * turn_cosine - row_sine * turn_sine;
-        row_sine = next;
     }
+}
+
+// An outcome gets as many slots as it has stretches in the row where it has most.
+void ShotMap::lay_out_slots() {
+    std::vector<std::uint32_t> most(outcomes_.size(), 0);
+    std::vector<std::uint32_t> here(outcomes_.size());
+    for (const Row& row : rows_) {
+        std::fill(here.begin(), here.end(), 0U);
+        for (std::uint32_t stretch = row.begin; stretch < row.end; ++stretch) {
+            const std::uint32_t outcome = stretches_[stretch].outcome;
+            most[outcome] = std::max(most[outcome], ++here[outcome]);
+        }
+    }
+    std::vector<std::uint32_t> first(outcomes_.size());
+    for (std::uint32_t outcome = 0; outcome < most.size(); ++outcome) {
+        first[outcome] = static_cast<std::uint32_t>(slot_outcomes_.size());
+        slot_outcomes_.insert(slot_outcomes_.end(), most[outcome], outcome);
+    }
+    groups_ = (slot_outcomes_.size() + lanes - 1) / lanes;
+    if (groups_ > max_groups) {
+        groups_ = 0;
+        return;
+    }
+    SlotEnds unused;
+    unused.from.fill(std::numeric_limits<float>::max());
+    unused.to.fill(std::numeric_limits<float>::lowest());
+    slots_.assign(rows_.size() * groups_, unused);
+    for (std::size_t row = 0; row < rows_.size(); ++row) {
+        here = first;
+        for (std::uint32_t stretch = rows_[row].begin; stretch < rows_[row].end; ++stretch) {
+            const Stretch& part = stretches_[stretch];
+            const std::uint32_t slot = here[part.outcome]++;
+            SlotEnds& ends = slots_[row * groups_ + slot / lanes];
+            ends.from[slot % lanes] = static_cast<float>(part.from);
+            ends.to[slot % lanes] = static_cast<float>(part.to);
+        }
+    }
+}
+
+ShotMap MapMaker::take() {
+    map_.lay_out_slots();
+    return std::move(map_);
 }
 
 MapMaker::MapMaker(const Vector3& line, Metres depth) {

@@ -1,4 +1,5 @@
 #pragma once
+#include "point_lanes.h"
 #include <avrek/tuning/engagement.h>
 
 #include <cstdint>
@@ -45,8 +46,12 @@ class ShotMap {
     const MapOutcome* at(const MapPoint& point) const;
 
     /// Adds to `shares`, one for each outcome, `weight` times the share of the disc about `centre` that leads
-    /// to it; for a radius of 0 that is one of them or none.
-    void add_shares(const MapPoint& centre, double radius, double weight, std::span<double> shares) const;
+    /// to it; for a radius of 0 that is one of them or none. `phase`, in [0, 1), places the rows that a disc
+    /// is cut into: over even phases the error of the rows evens out.
+    void add_shares(const MapPoint& centre, double radius, double weight, double phase,
+                    std::span<double> shares) const;
+    /// Returns the map's frame, for looks that begin about `from`.
+    LookFrame frame_from(const Vector3& from) const;
 
   private:
     friend class MapMaker;
@@ -61,6 +66,9 @@ class ShotMap {
         double from;
         double to;
     };
+    void lay_out_slots();
+    void add_slots(const DiscChords& chords, std::span<double> shares) const;
+    void add_stretches(const DiscChords& chords, std::span<double> shares) const;
     Vector3 forward_ = world_forward();
     Vector3 left_ = world_left();
     Vector3 up_ = world_up();
@@ -71,6 +79,9 @@ class ShotMap {
     double to_ = -std::numeric_limits<double>::infinity();
     std::vector<Row> rows_{};
     std::vector<Stretch> stretches_{};
+    std::size_t groups_ = 0;                     // eights of slots of a row; 0: too many outcomes for slots
+    std::vector<SlotEnds> slots_{};              // by row and group
+    std::vector<std::uint32_t> slot_outcomes_{}; // by slot
     std::vector<MapOutcome> outcomes_{};
 };
 
