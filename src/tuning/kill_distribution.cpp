@@ -17,14 +17,11 @@ constexpr std::size_t first_points = 64;
 class KillTotal {
   public:
     KillTotal(const Engagement& engagement, const EngagementMaps& maps)
-        : engagement_(engagement), maps_(maps) {}
+        : engagement_(engagement), maps_(maps), fight_(engagement, maps) {}
 
     // Brings the points to so many.
     void reach(std::size_t points) {
-        const AimBlock block{points_, points - points_};
-        KillFight fight{engagement_, maps_, block};
-        shots_ = fight.shots();
-        KillBlock found = fight.run();
+        KillBlock found = fight_.run({points_, points - points_});
         died_.insert(died_.end(), found.died.begin(), found.died.end());
         std::stable_sort(died_.begin(), died_.end(),
                          [](const KillSums& a, const KillSums& b) { return a.at < b.at; });
@@ -145,8 +142,9 @@ class KillTotal {
 
     const Engagement& engagement_;
     const EngagementMaps& maps_;
+    KillFight fight_;
+    const std::vector<PlannedShot>& shots_ = fight_.shots();
     std::size_t points_ = 0;
-    std::vector<PlannedShot> shots_{};
     std::vector<KillSums> died_{}; // in order of time
     std::vector<KillMoment> moments_{};
 };
@@ -190,7 +188,7 @@ std::vector<KillPoint> time_from_first_hit(const Engagement& engagement,
     const EngagementMaps found = maps.maps_of(engagement);
     const std::size_t points =
         settings.error > 0.0 ? std::min<std::size_t>(settings.points, 256) : settings.points;
-    return KillFight{engagement, found, {0, points}}.from_first_hit();
+    return KillFight{engagement, found}.from_first_hit({0, points});
 }
 
 } // namespace avrek

@@ -12,9 +12,8 @@ constexpr std::uint32_t max_pending = 5; // shots under way at the same time tha
 
 } // namespace
 
-KillFight::KillFight(const Engagement& engagement, const EngagementMaps& maps, const AimBlock& points)
-    : block_(points), points_(points.count), chances_(engagement, maps, points),
-      victim_(engagement.target, chances_.blows()),
+KillFight::KillFight(const Engagement& engagement, const EngagementMaps& maps)
+    : chances_(engagement, maps), victim_(engagement.target, chances_.blows()),
       limit_(Time{engagement.shooter.reaction} + engagement.limit) {
     const auto& shots = chances_.shots();
     for (std::size_t shot = 0; shot < shots.size(); ++shot) {
@@ -26,7 +25,13 @@ KillFight::KillFight(const Engagement& engagement, const EngagementMaps& maps, c
         }
     }
     std::stable_sort(dues_.begin(), dues_.end(), [](const Due& a, const Due& b) { return a.at < b.at; });
-    of_shots_.resize(shots.size());
+}
+
+void KillFight::begin(const AimBlock& points) {
+    block_ = points;
+    points_ = points.count;
+    chances_.begin(points);
+    of_shots_.assign(chances_.shots().size(), {});
     all_wanted_.assign(points_, true);
 }
 
@@ -34,7 +39,8 @@ KillFight::Cells KillFight::unhurt() const {
     return {{0, 0, std::vector<float>(points_, 1.0F)}};
 }
 
-KillBlock KillFight::run() {
+KillBlock KillFight::run(const AimBlock& points) {
+    begin(points);
     KillBlock block;
     Cells cells = unhurt();
     std::vector<bool> wanted = all_wanted_;
@@ -63,7 +69,8 @@ KillBlock KillFight::run() {
     return block;
 }
 
-std::vector<KillPoint> KillFight::from_first_hit() {
+std::vector<KillPoint> KillFight::from_first_hit(const AimBlock& points) {
+    begin(points);
     Cells not_hurt = unhurt();
     std::vector<std::pair<Duration, double>> felt;
     std::vector<bool> wanted = all_wanted_;
@@ -98,20 +105,20 @@ std::vector<KillPoint> KillFight::from_first_hit() {
         }
     }
     std::sort(felt.begin(), felt.end());
-    std::vector<KillPoint> points;
+    std::vector<KillPoint> felt_points;
     double sum = 0.0;
     for (const auto& [at, mass] : felt) {
         sum += mass / static_cast<double>(points_);
-        if (!points.empty() && points.back().at == at) {
-            points.back().killed = sum;
+        if (!felt_points.empty() && felt_points.back().at == at) {
+            felt_points.back().killed = sum;
         } else {
-            points.push_back({at, sum, 0.0, 1.0});
+            felt_points.push_back({at, sum, 0.0, 1.0});
         }
     }
-    for (KillPoint& point : points) {
+    for (KillPoint& point : felt_points) {
         point.killed = sum > 0.0 ? point.killed / sum : 0.0;
     }
-    return points;
+    return felt_points;
 }
 
 void KillFight::drop_empty(Cells& cells) {

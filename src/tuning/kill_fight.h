@@ -35,16 +35,17 @@ struct KillBlock {
     std::vector<KillMoment> moments{}; ///< in order of time; those after the last one change nothing
 };
 
-/// An engagement for a block of points of the integral over the shooter's error: the chance of each state of
+/// An engagement for blocks of points of the integral over the shooter's error: the chance of each state of
 /// the target at each point, shot by shot.
 class KillFight {
   public:
-    KillFight(const Engagement& engagement, const EngagementMaps& maps, const AimBlock& points);
+    KillFight(const Engagement& engagement, const EngagementMaps& maps);
 
     const std::vector<PlannedShot>& shots() const { return chances_.shots(); }
-    KillBlock run();
+    /// What becomes of the target at these points.
+    KillBlock run(const AimBlock& points);
     /// The distribution of the time from the first hit to the death, of those who die.
-    std::vector<KillPoint> from_first_hit();
+    std::vector<KillPoint> from_first_hit(const AimBlock& points);
 
   private:
     // Part of a shot that arrives at one moment.
@@ -62,6 +63,7 @@ class KillFight {
     using Cells = std::vector<Cell>;
     using Deaths = std::vector<KillSums>;
 
+    void begin(const AimBlock& points);
     Cells unhurt() const;
     void drop_empty(Cells& cells);
     const std::vector<std::vector<float>>& of_shot(std::size_t shot, const std::vector<bool>& wanted);
@@ -76,8 +78,8 @@ class KillFight {
                 Deaths& died);
 
     const PointLanes& lanes_ = point_lanes();
-    AimBlock block_;
-    std::size_t points_;
+    AimBlock block_{};
+    std::size_t points_ = 0;
     ShotChances chances_;
     Victim victim_;
     Time limit_;

@@ -12,11 +12,11 @@ namespace {
 using Float8 [[gnu::vector_size(32)]] = float;
 using Int8 [[gnu::vector_size(32)]] = std::int32_t;
 
-// Sines at the middles of eight even angles across a half turn, and their cosines times the angle between.
+// Sines and cosines at the middles of eight even angles across a half turn.
 constexpr Lanes row_sines{-0.98078528F, -0.83146961F, -0.55557023F, -0.19509032F,
                           0.19509032F,  0.55557023F,  0.83146961F,  0.98078528F};
-constexpr Lanes row_cosines{0.07661179F, 0.21817192F, 0.32651736F, 0.38515348F,
-                            0.38515348F, 0.32651736F, 0.21817192F, 0.07661179F};
+constexpr Lanes row_cosines{0.19509032F, 0.55557023F, 0.83146961F, 0.98078528F,
+                            0.98078528F, 0.83146961F, 0.55557023F, 0.19509032F};
 
 namespace portable {
 

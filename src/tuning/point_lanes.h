@@ -21,7 +21,7 @@ struct DiscOnMap {
     float lowest = -1.0F; ///< of the map, in radii above the middle; below 1
     float highest = 1.0F; ///< of the map, in radii above the middle; above -1
     float weight = 1.0F;  ///< of the whole disc
-    float phase = 0.5F;   ///< in [0, 1): places the rows of a disc that the map cuts off
+    float phase = 0.5F;   ///< in [0, 1): places the rows
 };
 
 /// Rows of a disc. What they are off differs from point to point of an integral, and evens out.

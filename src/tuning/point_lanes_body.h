@@ -86,6 +86,7 @@ static void clamp(float* values, std::size_t count) {
 static void cut(const DiscOnMap& disc, DiscChords& chords) {
     constexpr float round_end = 0.8F; // an end of the map beyond this is taken for the disc's
     constexpr float each = 1.0F / static_cast<float>(lanes);
+    constexpr float angle = 3.14159265F / static_cast<float>(lanes);
     constexpr float inverse_of_pi = 0.31830989F;
     const bool from_bottom = disc.lowest < -round_end;
     const bool to_top = disc.highest > round_end;
@@ -93,8 +94,13 @@ static void cut(const DiscOnMap& disc, DiscChords& chords) {
     Float8 up;
     Float8 high;
     if (from_bottom && to_top) {
-        up = load(row_sines.data());
-        high = load(row_cosines.data());
+        const float turn = (disc.phase - 0.5F) * angle;
+        const float turn_sine = turn * (1.0F - turn * turn * (1.0F / 6.0F));
+        const float turn_cosine = 1.0F - turn * turn * (0.5F - turn * turn * (1.0F / 24.0F));
+        const Float8 sines = load(row_sines.data());
+        const Float8 cosines = load(row_cosines.data());
+        up = sines * turn_cosine + cosines * turn_sine;
+        high = angle * (cosines * turn_cosine - sines * turn_sine);
     } else if (from_bottom) {
         const float all = disc.highest + 1.0F;
         up = all * (step * step) - 1.0F;

@@ -51,16 +51,10 @@ bool does_something(const VictimBlow& blow) {
 
 } // namespace
 
-ShotChances::ShotChances(const Engagement& engagement, const EngagementMaps& maps, const AimBlock& points)
-    : engagement_(engagement), maps_(maps), block_(points), points_(points.count),
-      shots_(shots_of(engagement)), draws_(aim_points(points)), looks_(points_ / lanes), spots_(points_),
-      jitter_(points_), returning_(points_), words_(points_) {
+ShotChances::ShotChances(const Engagement& engagement, const EngagementMaps& maps)
+    : engagement_(engagement), maps_(maps), shots_(shots_of(engagement)) {
     if (engagement.weapon != nullptr && delivery_of(*engagement.weapon) != Delivery::spray) {
         pellets_ = static_cast<std::size_t>(engagement.weapon->pellets);
-    }
-    for (const AimDraw& draw : draws_) {
-        phases_.push_back(
-            {sine(draw.sway_yaw), cosine(draw.sway_yaw), sine(draw.sway_pitch), cosine(draw.sway_pitch)});
     }
     if (engagement.weapon != nullptr) {
         shots_frame_ = maps.shots->frame_from(maps.place.muzzle);
@@ -69,6 +63,24 @@ ShotChances::ShotChances(const Engagement& engagement, const EngagementMaps& map
         shots_frame_ = maps.shots->frame_from(Vector3::Zero());
     }
     make_blows();
+}
+
+void ShotChances::begin(const AimBlock& points) {
+    block_ = points;
+    points_ = points.count;
+    draws_ = aim_points(points);
+    phases_.clear();
+    for (const AimDraw& draw : draws_) {
+        phases_.push_back(
+            {sine(draw.sway_yaw), cosine(draw.sway_yaw), sine(draw.sway_pitch), cosine(draw.sway_pitch)});
+    }
+    looks_.assign(points_ / lanes, {});
+    spots_.assign(points_, {});
+    spotted_ = static_cast<std::size_t>(-1);
+    jitter_.assign(points_, {});
+    returning_.assign(points_, {});
+    words_.assign(points_, {});
+    kicked_ = 0;
 }
 
 void ShotChances::make_blows() {
@@ -247,7 +259,7 @@ void ShotChances::place_looks(const LookingShooter& shooter, LookLanes& looks) c
     const PointLanes& all = point_lanes();
     all.look(shooter, looks);
     if (engagement_.weapon == nullptr) {
-        looks.eye = {}; // TODO
+        looks.eye = {}; // a map of swings is one of directions
         all.place_views(shots_frame_, looks);
         return;
     }

@@ -27,7 +27,10 @@ struct Arrival {
 
 class ShotChances {
   public:
-    ShotChances(const Engagement& engagement, const EngagementMaps& maps, const AimBlock& points);
+    ShotChances(const Engagement& engagement, const EngagementMaps& maps);
+
+    /// Goes to other points, before their first shot.
+    void begin(const AimBlock& points);
 
     const std::vector<PlannedShot>& shots() const { return shots_; }
     std::size_t pellets() const { return pellets_; }
@@ -53,8 +56,8 @@ class ShotChances {
 
     const Engagement& engagement_;
     const EngagementMaps& maps_;
-    AimBlock block_;
-    std::size_t points_;
+    AimBlock block_{};
+    std::size_t points_ = 0;
     std::vector<PlannedShot> shots_;
     std::size_t pellets_ = 1;
     struct Phases {
@@ -63,9 +66,9 @@ class ShotChances {
         double pitch_sine;
         double pitch_cosine;
     };
-    std::vector<AimDraw> draws_;
+    std::vector<AimDraw> draws_{};
     std::vector<Phases> phases_{};
-    std::vector<LookLanes> looks_; ///< by eight points
+    std::vector<LookLanes> looks_{}; ///< by eight points
     LookFrame shots_frame_{};
     LookFrame sight_frame_{};
     std::vector<VictimBlow> blows_{};
