@@ -42,7 +42,7 @@ class KillFight {
     KillFight(const Engagement& engagement, const EngagementMaps& maps);
 
     const std::vector<PlannedShot>& shots() const { return chances_.shots(); }
-    /// What becomes of the target at these points.
+    /// Returns the deaths and moments of the target at these points.
     KillBlock run(const AimBlock& points);
     /// The distribution of the time from the first hit to the death, of those who die.
     std::vector<KillPoint> from_first_hit(const AimBlock& points);

@@ -17,16 +17,16 @@ struct DiscOnMap {
     float right = 0.0F;   ///< its middle
     float radius = 0.0F;  ///< over 0
     float in_rows = 0.0F; ///< radius, in rows
-    float rows = 1.0F;    ///< of the map
-    float lowest = -1.0F; ///< of the map, in radii above the middle; below 1
-    float highest = 1.0F; ///< of the map, in radii above the middle; above -1
-    float weight = 1.0F;  ///< of the whole disc
+    float rows = 1.0F;    ///< rows that the map has
+    float lowest = -1.0F; ///< the map's lowest edge, in radii above the middle; below 1
+    float highest = 1.0F; ///< the map's highest edge, the same; above -1
+    float weight = 1.0F;  ///< weight of the whole disc
     float phase = 0.5F;   ///< in [0, 1): places the rows
 };
 
 /// Rows of a disc. What they are off differs from point to point of an integral, and evens out.
 struct DiscChords {
-    std::array<std::int32_t, lanes> row{}; ///< of the map
+    std::array<std::int32_t, lanes> row{}; ///< row of the map
     Lanes from{};
     Lanes to{};
     Lanes weight{}; ///< by length

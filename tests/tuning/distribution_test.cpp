@@ -284,7 +284,7 @@ TEST(KillDistribution, TakesAsManyPointsAsAnErrorNeeds) {
             EXPECT_LE(kills.error, error);
             EXPECT_GE(kills.evaluated, before);
             before = kills.evaluated;
-            // In one go it is the same, but for those whom nobody counts any more.
+            // In one go it is the same, up to the share that is ignored.
             const KillDistribution again =
                 kill_distribution(engaged("reed-carbine", distance), {kills.evaluated});
             EXPECT_NEAR(again.killed(), kills.killed(), 1e-4);
