@@ -61,9 +61,9 @@ static inline Float8 root(Float8 values) {
 
 } // namespace
 
-const PointLanes& point_lanes() {
+const PointLanes& point_lanes([[maybe_unused]] bool wide) {
 #if defined(__x86_64__)
-    if (__builtin_cpu_supports("avx2")) {
+    if (wide && __builtin_cpu_supports("avx2")) {
         return avx2::functions;
     }
 #endif

@@ -72,7 +72,7 @@ struct LookLanes {
     std::array<std::int32_t, lanes> ahead{}; ///< 0: the map is behind
 };
 
-/// The arithmetic for this processor. Counts are multiples of `lanes`, but for sum().
+/// The arithmetic of one kind of processor. Counts are multiples of `lanes`, but for sum().
 struct PointLanes {
     double (*sum)(const float* values, std::size_t count);
     void (*add)(float* to, const float* values, std::size_t count);
@@ -92,6 +92,7 @@ struct PointLanes {
     void (*place_shots)(const LookFrame& map, LookLanes& looks);
 };
 
-const PointLanes& point_lanes();
+/// Returns the arithmetic for this processor; without `wide`, that for any.
+const PointLanes& point_lanes(bool wide = true);
 
 } // namespace avrek

@@ -108,5 +108,62 @@ TEST(ShotMap, SharesOfADiscAreThoseOfItsPoints) {
     }
 }
 
+// A struct of floats and integers, as its bits.
+template <class Values>
+std::string bits_of(const Values& values) {
+    return {reinterpret_cast<const char*>(&values), sizeof values};
+}
+
+TEST(PointLanes, EveryProcessorGivesTheSameBits) {
+    Draw draw{43};
+    const auto any = [&draw](double reach) { return static_cast<float>(draw(-reach, reach)); };
+    const auto turning = [&any] { return std::array{any(1), any(1), any(1)}; };
+    for (int round = 0; round < 300; ++round) {
+        std::array<float, 40> first{};
+        std::array<float, 40> second{};
+        std::array<SlotEnds, 20> ends{};
+        for (std::size_t index = 0; index < first.size(); ++index) {
+            first[index] = any(1);
+            second[index] = any(1);
+        }
+        for (SlotEnds& slots : ends) {
+            for (std::size_t lane = 0; lane < lanes; ++lane) {
+                slots.from[lane] = any(1);
+                slots.to[lane] = slots.from[lane] + any(0.5);
+            }
+        }
+        const DiscOnMap disc{5.0F + any(3),  any(1), 0.6F + any(0.5), 5.0F + any(4), 10.0F, any(0.9),
+                             0.95F + any(1), 2.0F,   0.5F + any(0.5)};
+        LookLanes given;
+        for (std::size_t lane = 0; lane < lanes; ++lane) {
+            given.yaw[lane] = any(0.5);
+            given.pitch[lane] = any(0.5);
+            given.length[lane] = 20.0F + any(15);
+        }
+        const LookingShooter shooter{any(1), any(1), any(1), any(1), turning(), turning(), any(1)};
+        const LookFrame frame{turning(), turning(), turning(), turning(), 20.0F + any(15)};
+        const auto done = [&](const PointLanes& all) {
+            std::array<float, 40> values = first;
+            all.add(values.data(), second.data(), 40);
+            all.multiply(values.data(), second.data(), 40);
+            all.add_product(values.data(), first.data(), second.data(), 32);
+            all.subtract(values.data(), first.data(), 24);
+            all.clamp(values.data(), 16);
+            DiscChords chords;
+            all.cut(disc, chords);
+            std::array<float, 16> sums{};
+            all.sum_slots(chords, ends.data(), 2, sums.data());
+            LookLanes looks = given;
+            all.look(shooter, looks);
+            all.place_views(frame, looks);
+            std::string bits = bits_of(looks);
+            all.place_shots(frame, looks);
+            return bits + bits_of(looks) + bits_of(values) + bits_of(chords) + bits_of(sums) +
+                   bits_of(all.sum(first.data(), 37));
+        };
+        EXPECT_EQ(done(point_lanes()), done(point_lanes(false)));
+    }
+}
+
 } // namespace
 } // namespace avrek
