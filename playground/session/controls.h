@@ -38,6 +38,8 @@ enum class Command : std::uint8_t {
     pause,        ///< or go on
     step_forward, ///< one tick
     step_back,    ///< one tick
+    next_moment,  ///< to the next hit, kill, death or changed value
+    previous_moment,
     slower,
     faster,
     next_view,
@@ -51,6 +53,8 @@ enum class Command : std::uint8_t {
     previous_number, ///< the number before
     larger,          ///< that number by a twentieth, or by one
     smaller,
+    point_left, ///< that number's point of a curve, by a twentieth of the width of its drawing
+    point_right,
     next_preset, ///< changes the values to those of the next preset
     all_keys,    ///< keys that the files do not give in the panel too, or not
     board,       ///< a board to shoot at: 10, 20, 30, 40 m away, or none
@@ -58,18 +62,19 @@ enum class Command : std::uint8_t {
     // From here on things that are shown, or not.
     show_regions,
     show_segments,
-    show_cone,   ///< cone of the next shot, and the last hundred directions
-    show_sight,  ///< lines from bots to the foes that they see, and the capsules of walkers
-    show_recoil, ///< path of the recoil against that which was pulled
-    show_blasts, ///< lines of sight of explosions
-    show_ghosts, ///< where the server rewound targets to
-    show_second, ///< the picture of the second player over a link
-    show_kills,  ///< the last kill over a link, told three ways
+    show_cone,     ///< cone of the next shot, and the last hundred directions
+    show_sight,    ///< lines from bots to the foes that they see, and the capsules of walkers
+    show_recoil,   ///< path of the recoil against that which was pulled
+    show_blasts,   ///< lines of sight of explosions
+    show_ghosts,   ///< where the server rewound targets to
+    show_second,   ///< the picture of the second player over a link, beside the player's
+    second_window, ///< that picture in a window of its own
+    show_kills,    ///< the last kill over a link, told three ways
     help,
 };
 
 /// Number of commands.
-inline constexpr std::size_t command_count = 30;
+inline constexpr std::size_t command_count = 35;
 
 /// Returns whether a command shows a thing, or hides it.
 constexpr bool is_switch(Command command) {

@@ -189,6 +189,9 @@ void LinkedFight::note_figures() {
             second.early = peer.early;
         }
     }
+    if (host_ != nullptr) {
+        second.round_trip = host_->link(server_peer).round_trip;
+    }
     before_ = totals;
     figures_.push_back(second);
     if (figures_.size() > max_figures) {

@@ -17,12 +17,13 @@ namespace avrek::playground {
 
 /// Figures of the player's link over the last second.
 struct LinkFigures {
-    Duration round_trip{};         ///< as the server measures it
+    Duration round_trip{}; ///< as the server measures it; to a server elsewhere, as the transport does
     std::uint64_t corrections = 0; ///< mispredictions of the own state
     std::uint64_t withdrawn = 0;   ///< own events that the server did not confirm
     Traffic down{};                ///< from the server
     Traffic up{};                  ///< to it
-    std::int32_t early = 0;        ///< ticks by which the player's intents reach the server early
+    std::int32_t early = 0; ///< ticks by which the player's intents reach the server early; unknown of a
+                            ///< server elsewhere
 };
 
 /// Where the server rewound a target to, for a shot by a player.

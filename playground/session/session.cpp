@@ -106,9 +106,17 @@ void Session::do_step(const ScriptStep& step, std::vector<std::string>& shots) {
     }
 }
 
-bool Session::shows(Command what) const {
+namespace {
+
+std::uint32_t bit_of(Command what) {
     assert(is_switch(what));
-    return (shown_ >> static_cast<unsigned>(what) & 1U) != 0;
+    return 1U << (static_cast<unsigned>(what) - static_cast<unsigned>(Command::show_regions));
+}
+
+} // namespace
+
+bool Session::shows(Command what) const {
+    return (shown_ & bit_of(what)) != 0;
 }
 
 // 10, 20, 30, 40 m, and away with it.
@@ -122,7 +130,7 @@ void Session::put_up_board() {
 void Session::command(Command command) {
     const bool is_of_time = command <= Command::faster;
     if (is_switch(command)) {
-        shown_ ^= 1U << static_cast<unsigned>(command);
+        shown_ ^= bit_of(command);
     } else if (linked_ != nullptr && is_of_time) {
         notice_ = "a fight over a link goes on";
     } else {
@@ -142,6 +150,10 @@ void Session::do_command(Command command) {
     case Command::step_back:
         seek(stage_.fight().tick() - 1);
         break;
+    case Command::next_moment:
+    case Command::previous_moment:
+        go_to_moment(command == Command::next_moment);
+        break;
     case Command::slower:
         stage_.set_speed(stage_.speed() / 2.0);
         break;
@@ -160,6 +172,24 @@ void Session::do_command(Command command) {
     default:
         do_value_command(command);
         break;
+    }
+}
+
+void Session::go_to_moment(bool next) {
+    const Tick here = stage_.fight().tick();
+    std::optional<Tick> found;
+    for (const Moment& moment : picture_.moments) {
+        const Tick tick = stage_.tick_of(moment.at);
+        const bool is_ahead = next ? tick > here : tick < here;
+        const bool is_nearer = !found || (next ? tick < *found : tick > *found);
+        if (is_ahead && is_nearer && tick >= stage_.oldest() && tick <= stage_.newest()) {
+            found = tick;
+        }
+    }
+    if (found) {
+        seek(*found);
+    } else {
+        notice_ = next ? "there is no later moment" : "there is no earlier moment";
     }
 }
 

@@ -89,7 +89,8 @@ class Session {
     const LinkedFight* linked() const { return linked_.get(); }
     const LinkSettings& link() const { return link_; } ///< link that is there, or the next one
     Seen seen() const;                                 ///< content of the player's picture
-    /// Returns the content of the second player's picture: over a link, if `show-second` is on.
+    /// Returns the content of the second player's picture: over a link, if `show-second` or `second-window`
+    /// is on.
     std::optional<Seen> second_seen() const;
 
     Stage& stage() { return stage_; }                   ///< the fight
@@ -135,6 +136,8 @@ class Session {
     void put_up_board();
     void select_number(std::ptrdiff_t by);
     void nudge_number(double sign);
+    void nudge_point(double sign);
+    void go_to_moment(bool next);
     std::vector<ArsenalNumber> reachable_numbers() const;
     void want_link(const LinkSettings& link);
     void take_values();
@@ -161,7 +164,7 @@ class Session {
     std::size_t next_ = 0;
     std::optional<ArsenalWatch> watch_{};
     View view_ = View::eye;
-    std::uint32_t shown_ = 0; ///< bit n: the thing of the command with number n
+    std::uint32_t shown_ = 0; ///< bit n: the n-th thing that can be shown
     bool all_keys_ = false;
     FiringBoard board_{};
     std::vector<std::string> presets_{};

@@ -22,7 +22,13 @@ BodyId Session::player() const {
 std::string Session::name_of(BodyId who) const {
     const LedgerValue* name = is_linked() ? linked_->you().client().ledger().find(who, "name") : nullptr;
     const auto* text = name != nullptr ? std::get_if<std::string>(name) : nullptr;
-    return text != nullptr ? *text : stage_.name_of(who);
+    if (text != nullptr) {
+        return *text;
+    }
+    // A server elsewhere has combatants of its own, and names those of its players alone.
+    const bool is_elsewhere = is_linked() && linked_->server() == nullptr;
+    return is_elsewhere ? "combatant " + std::to_string(static_cast<std::uint32_t>(who))
+                        : stage_.name_of(who);
 }
 
 std::int64_t Session::team_score(TeamId team) const {
@@ -39,7 +45,8 @@ Seen Session::seen() const {
 
 std::optional<Seen> Session::second_seen() const {
     const LinkedPlayer* second = is_linked() ? linked_->second() : nullptr;
-    if (second == nullptr || !second->is_playing() || !shows(Command::show_second)) {
+    if (second == nullptr || !second->is_playing() ||
+        !(shows(Command::show_second) || shows(Command::second_window))) {
         return std::nullopt;
     }
     return Seen{second->fight(), second->who(),         second_picture_, second->shown(linked_->now()),

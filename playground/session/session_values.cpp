@@ -41,6 +41,10 @@ void Session::do_value_command(Command command) {
     case Command::smaller:
         nudge_number(command == Command::larger ? 1.0 : -1.0);
         break;
+    case Command::point_left:
+    case Command::point_right:
+        nudge_point(command == Command::point_right ? 1.0 : -1.0);
+        break;
     case Command::next_preset:
         if (presets_.empty()) {
             notice_ = "there is no preset";
@@ -138,6 +142,30 @@ void Session::nudge_number(double sign) {
         }
     }
     notice_ = "no number is chosen";
+}
+
+// As it is drawn: planes have left on the left, as the shooter sees them.
+void Session::nudge_point(double sign) {
+    for (const EditedCurve& curve : curves_) {
+        if (!selected_.starts_with(curve.path + '[')) {
+            continue;
+        }
+        const auto index =
+            static_cast<std::size_t>(std::strtoul(selected_.c_str() + curve.path.size() + 1, nullptr, 10)) -
+            1;
+        double low = 0.0;
+        double high = 0.0;
+        for (std::size_t point = 0; point < curve.points.size(); ++point) {
+            low = std::min(low, drawn_point(curve, point).x);
+            high = std::max(high, drawn_point(curve, point).x);
+        }
+        const double step = 0.05 * std::max(high - low, 0.2);
+        const CurvePoint from = drawn_point(curve, index);
+        const bool is_plane = curve.kind != EditedCurve::Kind::curve;
+        move_point(curve, index, {from.x + (is_plane ? -sign : sign) * step, from.y});
+        return;
+    }
+    notice_ = "no point of a curve is chosen";
 }
 
 void Session::apply(const std::string& overlay_file) {

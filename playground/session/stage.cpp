@@ -252,6 +252,10 @@ void Stage::set_speed(double speed) {
     speed_ = std::clamp(speed, 1.0 / 16.0, 4.0);
 }
 
+Tick Stage::tick_of(Time at) const {
+    return tick_at(at, fight_->settings().rate);
+}
+
 Tick Stage::oldest() const {
     return kept_.front().tick;
 }

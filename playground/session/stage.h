@@ -62,6 +62,7 @@ class Stage {
 
     Tick oldest() const;                    ///< first tick to go back to
     Tick newest() const { return newest_; } ///< the next tick that was never played
+    Tick tick_of(Time at) const;            ///< tick in which `at` lies
     /// Returns the time that a picture shows: up to a tick before the fight's.
     Time shown() const;
 

@@ -292,7 +292,8 @@ void draw_display(const Session& session, const Camera& camera) {
         const ImVec2 mouse = ImGui::GetIO().MousePos;
         draw_explanation(to, under->explanation, {mouse.x + 202.0F, mouse.y + 20.0F});
     }
-    float line = session.second_seen() ? 52.0F : 16.0F; // a narrow picture has no room beside the score
+    const bool is_narrow = session.shows(Command::show_second) && session.second_seen();
+    float line = is_narrow ? 52.0F : 16.0F; // a narrow picture has no room beside the score
     for (const FeedLine& news : picture.feed) {
         write(to, {16.0F, line}, 15.0F, ink, news.text);
         line += 19.0F;

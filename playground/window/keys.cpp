@@ -28,6 +28,8 @@ constexpr std::pair<SDL_Scancode, Command> command_keys[] = {
     {SDL_SCANCODE_P, Command::pause},
     {SDL_SCANCODE_PERIOD, Command::step_forward},
     {SDL_SCANCODE_COMMA, Command::step_back},
+    {SDL_SCANCODE_U, Command::previous_moment},
+    {SDL_SCANCODE_I, Command::next_moment},
     {SDL_SCANCODE_MINUS, Command::slower},
     {SDL_SCANCODE_EQUALS, Command::faster},
     {SDL_SCANCODE_V, Command::next_view},
@@ -41,6 +43,8 @@ constexpr std::pair<SDL_Scancode, Command> command_keys[] = {
     {SDL_SCANCODE_APOSTROPHE, Command::next_number},
     {SDL_SCANCODE_9, Command::smaller},
     {SDL_SCANCODE_0, Command::larger},
+    {SDL_SCANCODE_7, Command::point_left},
+    {SDL_SCANCODE_8, Command::point_right},
     {SDL_SCANCODE_N, Command::next_preset},
     {SDL_SCANCODE_K, Command::all_keys},
     {SDL_SCANCODE_X, Command::board},
@@ -48,6 +52,7 @@ constexpr std::pair<SDL_Scancode, Command> command_keys[] = {
     {SDL_SCANCODE_F9, Command::show_blasts},
     {SDL_SCANCODE_F10, Command::show_ghosts},
     {SDL_SCANCODE_F11, Command::show_second},
+    {SDL_SCANCODE_T, Command::second_window},
     {SDL_SCANCODE_F12, Command::show_kills},
     {SDL_SCANCODE_F1, Command::help},
     {SDL_SCANCODE_L, Command::link},
@@ -115,7 +120,8 @@ void take_event(const SDL_Event& event, Session& session, InputState& state, boo
         }
         break;
     case SDL_WINDOWEVENT:
-        if (event.window.event == SDL_WINDOWEVENT_FOCUS_LOST) {
+        state.ends = state.ends || event.window.event == SDL_WINDOWEVENT_CLOSE;
+        if (event.window.event == SDL_WINDOWEVENT_FOCUS_LOST && !state.is_scripted) {
             controls.held = 0; // keys that are let go elsewhere are not seen
         }
         break;

@@ -8,6 +8,7 @@ namespace avrek::playground {
 
 /// State of the mouse and of requests by keys.
 struct InputState {
+    bool is_scripted = false; ///< a script holds the inputs, whatever window is in front
     bool mouse_looks = false; ///< else it points at the panels
     float mouse_x = -1.0F;    ///< pixels; the panels go by the events, which come while a button is held too
     float mouse_y = -1.0F;

@@ -51,10 +51,12 @@ void draw_figures(const LinkedFight& linked) {
     draw_graph(
         "round trip, ms:", figures, [](const LinkFigures& one) { return to_milliseconds(one.round_trip); },
         100.0, IM_COL32(86, 138, 84, 160));
-    draw_graph(
-        "intents early, ticks:", figures,
-        [](const LinkFigures& one) { return static_cast<double>(one.early); }, 8.0,
-        IM_COL32(70, 110, 160, 140));
+    if (linked.server() != nullptr) {
+        draw_graph(
+            "intents early, ticks:", figures,
+            [](const LinkFigures& one) { return static_cast<double>(one.early); }, 8.0,
+            IM_COL32(70, 110, 160, 140));
+    }
     draw_graph(
         "corrections a second:", figures,
         [](const LinkFigures& one) { return static_cast<double>(one.corrections); }, 4.0,

@@ -2,6 +2,7 @@
 #include "keys.h"
 #include "loudspeaker.h"
 #include "panels.h"
+#include "second_window.h"
 #include "world_view.h"
 #include <avrek/net/server_file.h>
 #include <avrek/net/udp_transport.h>
@@ -145,6 +146,7 @@ struct Running {
     Window& window;
     Painter painter{};
     WorldView world;
+    SecondWindow second{};
     InputState input{};
     PanelState panels{};
     Loudspeaker loudspeaker{};
@@ -156,6 +158,13 @@ struct Running {
     bool go_on(Duration real) {
         SDL_Event event;
         while (SDL_PollEvent(&event) != 0) {
+            if (second.owns(event)) {
+                if (event.type == SDL_WINDOWEVENT && event.window.event == SDL_WINDOWEVENT_CLOSE &&
+                    session.shows(Command::second_window)) {
+                    session.command(Command::second_window);
+                }
+                continue;
+            }
             if (!input.mouse_looks) {
                 ImGui_ImplSDL2_ProcessEvent(&event);
             }
@@ -179,8 +188,9 @@ struct Running {
         input.toggles_panels = false;
         const std::vector<std::string> shots = session.advance(real);
         loudspeaker.play(sounds_of(session.events(), session.fight(), session.player()));
+        bool done =
+            draw_second(shots); // first: what a window has not shown yet is lost when another is drawn
         draw();
-        bool done = true;
         for (const std::string& shot : shots) {
             int width = 0;
             int height = 0;
@@ -191,6 +201,21 @@ struct Running {
         }
         SDL_GL_SwapWindow(window.window);
         return done;
+    }
+    // Returns whether all was drawn and written.
+    bool draw_second(const std::vector<std::string>& shots) {
+        const auto seen = session.shows(Command::second_window) ? session.second_seen() : std::nullopt;
+        if (!seen) {
+            second.close();
+            return true;
+        }
+        const std::string fault =
+            second.draw(session, *seen, painter, world, window.window, window.context, shots);
+        if (!fault.empty()) {
+            fmt::print(stderr, "{}\n", fault);
+            session.command(Command::second_window);
+        }
+        return fault.empty();
     }
     void draw() {
         ImGui_ImplOpenGL3_NewFrame();
@@ -203,15 +228,15 @@ struct Running {
         SDL_GL_GetDrawableSize(window.window, &width, &height);
         const auto [free_width, free_height] = free_part(panels, width, height);
         const Seen seen = session.seen();
-        const auto second = session.second_seen();
-        const double own_width = second ? 0.5 * free_width : free_width;
+        const auto beside = session.shows(Command::show_second) ? session.second_seen() : std::nullopt;
+        const double own_width = beside ? 0.5 * free_width : free_width;
         const Camera camera = camera_of(seen, own_width, free_height);
         painter.clear();
         world.draw(session, seen, camera, {0, 0, height});
-        if (second) {
-            const Camera other = camera_of(*second, free_width - own_width, free_height);
-            world.draw(session, *second, other, {static_cast<int>(own_width), 0, height});
-            draw_second_display(session, *second, other, static_cast<float>(own_width));
+        if (beside) {
+            const Camera other = camera_of(*beside, free_width - own_width, free_height);
+            world.draw(session, *beside, other, {static_cast<int>(own_width), 0, height});
+            draw_second_display(session, *beside, other, static_cast<float>(own_width));
         }
         draw_display(session, camera);
         draw_panels(session, panels);
@@ -294,6 +319,7 @@ int run(const Options& options) {
         fmt::print(stderr, "error: the shaders do not compile: {}\n", running.painter.fault());
         return wrong_call;
     }
+    running.input.is_scripted = is_scripted;
     running.world.draws_all = options.whole;
     running.loudspeaker.open(options.quiet || is_scripted);
     bool done = true;

@@ -23,12 +23,11 @@ void draw_moments(Session& session, ImVec2 low, ImVec2 high) {
                                  IM_COL32(28, 84, 40, 255), IM_COL32(188, 66, 52, 255),
                                  IM_COL32(70, 110, 160, 255)};
     const Stage& stage = session.stage();
-    const double hertz = stage.fight().settings().rate.hertz;
     const auto length = static_cast<double>(std::max<Tick>(1, stage.newest() - stage.oldest()));
     std::optional<Tick> wanted;
     for (const Moment& moment : session.picture().moments) {
-        const double tick = to_seconds(moment.at - Time{}) * hertz;
-        const double share = (tick - static_cast<double>(stage.oldest())) / length;
+        const Tick tick = stage.tick_of(moment.at);
+        const double share = static_cast<double>(tick - stage.oldest()) / length;
         if (share < 0.0 || share > 1.0) {
             continue;
         }
@@ -38,7 +37,7 @@ void draw_moments(Session& session, ImVec2 low, ImVec2 high) {
         if (ImGui::IsMouseHoveringRect({x - 4.0F, high.y}, {x + 4.0F, high.y + 12.0F})) {
             ImGui::SetTooltip("%.2f s  %s", to_seconds(moment.at - Time{}), moment.text.c_str());
             if (ImGui::IsMouseClicked(ImGuiMouseButton_Left)) {
-                wanted = static_cast<Tick>(tick);
+                wanted = tick;
             }
         }
     }
@@ -91,17 +90,19 @@ void draw_help(const Session& session, ImVec2 screen) {
         {"mouse, arrows", "look; left button or Enter fires, right button or Right Shift aims"},
         {"R  Q  M  1-6", "reload, last weapon, next mode, weapon in a slot"},
         {"F  H  G  E", "light strike, heavy strike, guard, take"},
-        {"P  ,  .", "pause, one tick back, one tick forward"},
+        {"P  ,  .  U  I", "pause, one tick back, one forward, the moment before, the next"},
         {"-  =", "half the speed, twice the speed"},
         {"V", "through the eye, from behind, from above"},
         {"Z  Y  B  O", "undo, redo, first values or changed ones, save as an overlay"},
         {"[  ]", "the entry before, the next entry"},
         {";  '  9  0", "the number before, the next; smaller, larger"},
+        {"7  8", "the chosen point of a curve to the left, to the right"},
         {"N  K  X", "next preset, keys with their defaults too, a board at 10 to 40 m"},
         {"L", "over a simulated link, or alone again"},
         {"F2  F3  F4  F7", "hit regions, paths of shots, cone and last directions, sight of bots"},
         {"F8  F9", "recoil against what was pulled, lines of explosions"},
         {"F10  F11  F12", "over a link: rewound targets, the second player, a kill three ways"},
+        {"T", "the second player in a window of its own"},
         {"F1  F5  F6  Esc", "this help, panels, sound, end"},
     };
     for (const auto& [key, what] : keys) {

@@ -72,6 +72,7 @@ struct Elsewhere {
         bool receive(TransportEvent& event) override { return to.receive(event); }
         void close(PeerId peer, std::string_view reason) override { to.close(peer, reason); }
         void flush() override { to.flush(); }
+        PeerLink link(PeerId peer) const override { return to.link(peer); }
     };
 
     Elsewhere() {
@@ -106,6 +107,9 @@ TEST(PlaygroundLink, JoinsAServerElsewhereAndTunesItIfItMay) {
         ASSERT_TRUE(session.is_linked()) << session.notice();
         EXPECT_EQ(session.player(), BodyId{7});
         EXPECT_EQ(session.name_of(session.player()), "guest");
+        EXPECT_EQ(session.name_of(BodyId{2}), "combatant 2") << "not one of the playground's own";
+        elsewhere.play(session, 80);
+        EXPECT_NEAR(to_milliseconds(session.linked()->figures().back().round_trip), 55.0, 25.0);
         session.controls().set(Held::trigger, true);
         session.set("weapon.thorn-rifle.damage", 33);
         session.set("weapon.thorn-rifle.magazine", 44);

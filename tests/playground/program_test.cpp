@@ -40,8 +40,9 @@ TEST_F(Program, DoesInItsWindowWhatTheSessionDoes) {
         "[[do]]\nat = 1\npress = ['next-view', 'pause', 'show-recoil', 'show-blasts', 'board',"
         " 'next-number', 'larger']\nset = { 'weapon.thorn-rifle.falloff[2].y' = 0.8 }\n"
         "[[do]]\nat = 1.1\nlink = { latency = 80, their_latency = 40, loss = 2 }\n"
-        "press = ['show-second', 'show-ghosts', 'show-kills']\n"
-        "[[do]]\nat = 2\nhold = ['trigger', 'left']\nshot = 'link.png'\n";
+        "press = ['show-second', 'show-ghosts', 'show-kills', 'second-window']\n"
+        "[[do]]\nat = 2\nhold = ['trigger', 'left']\nshot = 'link.png'\n"
+        "[[do]]\nat = 2.2\npress = ['second-window']\nshot = 'closed.png'\n";
     write("s.toml", text);
     const Answer played = play("--crew 4 --script s.toml --exit 2.5 --report r.json --shot last.png@1");
     ASSERT_EQ(played.status, 0) << played.err;
@@ -58,6 +59,9 @@ TEST_F(Program, DoesInItsWindowWhatTheSessionDoes) {
     EXPECT_EQ(size_of("behind.png"), (std::pair{1280U, 800U}));
     EXPECT_EQ(size_of("last.png"), (std::pair{1280U, 800U}));
     EXPECT_EQ(size_of("link.png"), (std::pair{1280U, 800U}));
+    EXPECT_EQ(size_of("link-second.png"), (std::pair{640U, 480U})) << "the second player's window";
+    EXPECT_EQ(size_of("closed.png"), (std::pair{1280U, 800U}));
+    EXPECT_EQ(size_of("closed-second.png").first, 0U);
     EXPECT_NE(contents(file("behind.png")), contents(file("last.png")));
     EXPECT_TRUE(session.is_linked() && session.second_seen());
     EXPECT_EQ(read_file(file("tuned.toml")), "[weapon.thorn-rifle]\ndamage = 33\n");

@@ -220,6 +220,35 @@ TEST(PlaygroundSession, AScriptDrivesEverything) {
     EXPECT_EQ(report_of(again)["notice"], "there is no change to take back");
 }
 
+// Keys reach each moment of the timeline: as many as there are, one after the other, and back.
+TEST(PlaygroundSession, KeysGoFromMomentToMoment) {
+    Session session{demo(), {.crew = 1}};
+    session.command(Command::previous_moment);
+    EXPECT_EQ(session.notice(), "there is no earlier moment");
+    std::vector<Tick> ticks;
+    for (const double damage : {25.0, 30.0, 35.0, 40.0}) {
+        play(session, 100);
+        session.set("weapon.thorn-rifle.damage", damage);
+        ticks.push_back(session.fight().tick());
+    }
+    play(session, 100);
+    ASSERT_EQ(session.picture().moments.size(), ticks.size());
+    const auto follow = [&](Command command, const char* end) {
+        for (const Tick tick : ticks) {
+            session.command(command);
+            EXPECT_NEAR(static_cast<double>(session.fight().tick()), static_cast<double>(tick), 1.0);
+            EXPECT_TRUE(session.stage().is_paused());
+        }
+        session.command(command);
+        EXPECT_EQ(session.notice(), end);
+    };
+    std::reverse(ticks.begin(), ticks.end());
+    follow(Command::previous_moment, "there is no earlier moment");
+    std::reverse(ticks.begin(), ticks.end());
+    ticks.erase(ticks.begin());
+    follow(Command::next_moment, "there is no later moment");
+}
+
 TEST(PlaygroundSession, AChangedValueIsInTheFightWithinTwoTicks) {
     Session session{demo(), {.crew = 2}};
     play(session, 10);

@@ -120,6 +120,38 @@ TEST(PlaygroundValues, PresetsAreTheirOverlays) {
     EXPECT_EQ(none.notice(), "there is no preset");
 }
 
+// Keys move each point of the entry's curves as far as a mouse could; planes have left on the left.
+std::size_t points_moved_by_keys(Session& session) {
+    std::size_t moved = 0;
+    for (std::size_t number = 0; number < session.numbers().size(); ++number) {
+        session.command(Command::next_number);
+        const std::string path = session.selected();
+        const std::vector<EditedCurve> curves = session.curves();
+        const auto curve = std::find_if(curves.begin(), curves.end(), [&path](const EditedCurve& one) {
+            return path.starts_with(one.path + '[');
+        });
+        if (curve == curves.end()) {
+            session.command(Command::point_left);
+            EXPECT_EQ(session.notice(), "no point of a curve is chosen") << path;
+            continue;
+        }
+        const auto place = static_cast<std::size_t>(curve - curves.begin());
+        const std::size_t index = std::stoul(path.substr(curve->path.size() + 1)) - 1;
+        const double to_right = curve->kind == EditedCurve::Kind::curve ? 1.0 : -1.0;
+        for (const auto& [command, way] :
+             {std::pair{Command::point_right, to_right}, {Command::point_left, -to_right}}) {
+            const CurvePoint from = drawn_point(session.curves()[place], index);
+            session.command(command);
+            const CurvePoint to = drawn_point(session.curves()[place], index);
+            EXPECT_NEAR(to.y, from.y, 0.01 + 0.01 * std::abs(from.y)) << path;
+            EXPECT_GE((to.x - from.x) * way, 0.0) << path;
+            moved += to.x != from.x ? 1U : 0U;
+            session.command(Command::undo);
+        }
+    }
+    return moved;
+}
+
 TEST(PlaygroundValues, KeysChangeTheNumberThatIsChosen) {
     Session session{demo(), {.crew = 1}};
     session.command(Command::larger);
@@ -134,6 +166,7 @@ TEST(PlaygroundValues, KeysChangeTheNumberThatIsChosen) {
             << session.selected() << ' ' << session.notice();
         session.command(Command::undo);
     }
+    EXPECT_GT(points_moved_by_keys(session), 3U);
     session.command(Command::next_number);
     EXPECT_EQ(session.selected(), session.numbers().front().path) << "it goes round";
     session.command(Command::previous_number);
