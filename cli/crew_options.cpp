@@ -15,10 +15,12 @@ constexpr double max_length = 1e6;
 
 } // namespace
 
-void add_crew_options(Command& command, CrewOptions& options, double most) {
+void add_crew_options(Command& command, CrewOptions& options, double most, CrewOf who) {
+    const std::string they = who == CrewOf::bots ? "bots" : "players";
     command.words(options.common, "WEAPON|ARSENAL.toml",
-                  "Weapons that the bots take in turn, all by default, and arsenal files");
-    command.number("--crew", options.crew, {1, most, "bots"}, "COUNT", "Number of bots, both crews together");
+                  "Weapons that the " + they + " take in turn, all by default, and arsenal files");
+    command.number("--crew", options.crew, {1, most, they}, "COUNT",
+                   "Number of " + they + ", both crews together");
     const OptionRange lengths{min_length, max_length, "s"};
     if (options.seconds) {
         command.number("--for", *options.seconds, lengths, "SECONDS", "Length; the match may end sooner");
@@ -29,11 +31,13 @@ void add_crew_options(Command& command, CrewOptions& options, double most) {
     command.number("--rate", options.rate, {1, 1000, "Hz"}, "HERTZ", "Ticks per second");
     command.text("--level", options.level, "LEVEL", "atrium, or a level file");
     command.text("--rules", options.rules, "MATCH", "Rules of the match; the arsenal's first by default");
-    command.text("--body", options.body, "BODY", "Body of the bots; the arsenal's first by default");
+    command.text("--body", options.body, "BODY", "Body of the " + they + "; the arsenal's first by default");
     command.text("--blade", options.blade, "BLADE",
-                 "Blade of the bots, or none; the arsenal's first by default");
-    command.texts("--shooter", options.shooters, "SHOOTER",
-                  "Shooter profiles that the bots take in turn; the arsenal's first by default");
+                 "Blade of the " + they + ", or none; the arsenal's first by default");
+    if (who == CrewOf::bots) {
+        command.texts("--shooter", options.shooters, "SHOOTER",
+                      "Shooter profiles that the bots take in turn; the arsenal's first by default");
+    }
     command.text("--record", options.record, "FILE", "Record a replay to this file");
     command.text("--telemetry", options.telemetry, "FILE.db|FOLDER",
                  "Write telemetry to a database, or to a folder of CSV files");

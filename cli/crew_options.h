@@ -30,8 +30,11 @@ struct CrewOptions {
     std::string telemetry;
 };
 
-/// Describes these options to a command; `most` bots at most.
-void add_crew_options(Command& command, CrewOptions& options, double most);
+/// Who fights in a command's crews.
+enum class CrewOf { bots, players };
+
+/// Describes these options to a command; `most` of them at most.
+void add_crew_options(Command& command, CrewOptions& options, double most, CrewOf who = CrewOf::bots);
 
 /// The ticks that the options allow.
 std::int64_t ticks_of(const CrewOptions& options);

@@ -304,7 +304,7 @@ void add_host(CLI::App& tool, int&) {
     options->crew.seconds.reset();
     Command command{tool, CommandGroup::fight, "host", "Run the server of a match over UDP",
                     options->crew.common};
-    add_crew_options(command, options->crew, 256);
+    add_crew_options(command, options->crew, 256, CrewOf::players);
     command.secret_seed(options->crew.common);
     command.text("--at", options->address, "ADDRESS", "Address of this machine to listen at");
     command.number("--port", options->port, {0, 65535, ""}, "PORT", "UDP port; 0: any free one");

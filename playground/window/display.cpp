@@ -292,8 +292,8 @@ void draw_display(const Session& session, const Camera& camera) {
         const ImVec2 mouse = ImGui::GetIO().MousePos;
         draw_explanation(to, under->explanation, {mouse.x + 202.0F, mouse.y + 20.0F});
     }
-    const bool is_narrow = session.shows(Command::show_second) && session.second_seen();
-    float line = is_narrow ? 52.0F : 16.0F; // a narrow picture has no room beside the score
+    constexpr double no_room_beside_score = 800.0; // pixels
+    float line = camera.width < no_room_beside_score ? 52.0F : 16.0F;
     for (const FeedLine& news : picture.feed) {
         write(to, {16.0F, line}, 15.0F, ink, news.text);
         line += 19.0F;

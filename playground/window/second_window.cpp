@@ -15,7 +15,7 @@ namespace {
 constexpr int first_width = 640;
 constexpr int first_height = 480;
 
-// Where there is room beside a window, to its right or to its left; else where the desktop likes.
+// Beside a window, on the side with more room, as far out as the screen goes.
 int place_beside(SDL_Window* first) {
     int left = 0;
     int top = 0;
@@ -27,10 +27,11 @@ int place_beside(SDL_Window* first) {
     if (SDL_GetDisplayBounds(std::max(0, SDL_GetWindowDisplayIndex(first)), &screen) != 0) {
         return static_cast<int>(SDL_WINDOWPOS_UNDEFINED);
     }
-    if (left + width + first_width <= screen.x + screen.w) {
-        return left + width;
-    }
-    return left - first_width >= screen.x ? left - first_width : static_cast<int>(SDL_WINDOWPOS_UNDEFINED);
+    const int end = screen.x + screen.w;
+    const int right_room = end - (left + width);
+    const int left_room = left - screen.x;
+    return right_room > left_room ? std::min(left + width, end - first_width)
+                                  : std::max(left - first_width, screen.x);
 }
 
 // Makes the second window and its texts current, and the first again at the end.
@@ -77,9 +78,8 @@ bool SecondWindow::owns(const SDL_Event& event) const {
 }
 
 std::string SecondWindow::open(SDL_Window* first, SDL_GLContext context) {
-    window_ = SDL_CreateWindow("Avrek playground: the second player", place_beside(first),
-                               static_cast<int>(SDL_WINDOWPOS_UNDEFINED), first_width, first_height,
-                               SDL_WINDOW_OPENGL | SDL_WINDOW_RESIZABLE);
+    window_ = SDL_CreateWindow("Avrek playground: the second player", place_beside(first), 0, first_width,
+                               first_height, SDL_WINDOW_OPENGL | SDL_WINDOW_RESIZABLE);
     if (window_ == nullptr) {
         return std::string{"no second window: "} + SDL_GetError();
     }

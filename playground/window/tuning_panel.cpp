@@ -14,16 +14,19 @@ namespace avrek::playground {
 namespace {
 
 // A label of its own above the slider.
-void draw_label(const Session& session, PanelState& state, const ArsenalNumber& number,
-                const std::string& label) {
+void draw_label(const Session& session, const ArsenalNumber& number, const std::string& label) {
     const bool is_selected = number.path == session.selected();
     ImGui::TextColored(is_selected    ? ImVec4{0.74F, 0.42F, 0.08F, 1.0F}
                        : number.given ? ImVec4{0.11F, 0.16F, 0.14F, 1.0F}
                                       : ImVec4{0.42F, 0.47F, 0.44F, 1.0F},
                        is_selected ? "> %s" : "%s", label.c_str());
-    if (is_selected && state.selected != number.path) {
+}
+
+// What the keys have chosen comes into view once.
+void show_chosen(const Session& session, PanelState& state, const std::string& path) {
+    if (path == session.selected() && state.selected != path) {
         ImGui::SetScrollHereY();
-        state.selected = number.path;
+        state.selected = path;
     }
 }
 
@@ -45,9 +48,10 @@ bool draw_number(Session& session, PanelState& state, const ArsenalNumber& numbe
     }
     ImGui::PushID(number.path.c_str());
     if (!is_compact) {
-        draw_label(session, state, number, label);
+        draw_label(session, number, label);
         show_meaning(number);
     }
+    show_chosen(session, state, number.path);
     // A slider goes as far as is of use: to three times the value, within what is allowed.
     const bool is_held = state.dragged == number.path;
     const double useful = is_compact ? number.max : std::max({1.0, 3.0 * std::abs(number.value)});
@@ -57,7 +61,8 @@ bool draw_number(Session& session, PanelState& state, const ArsenalNumber& numbe
     ImGui::SetNextItemWidth(-1.0F);
     const bool is_selected = is_compact && number.path == session.selected();
     const std::string shown = (is_compact ? (is_selected ? "> " : "") + label + "  " : std::string{}) +
-                              (number.whole ? "%.0f " : "%.3g ") + (number.unit == "%" ? "%%" : number.unit);
+                              (number.whole || std::abs(number.value) >= 1000.0 ? "%.0f " : "%.3g ") +
+                              (number.unit == "%" ? "%%" : number.unit);
     const bool is_moved = ImGui::SliderFloat("##value", &value, static_cast<float>(least),
                                              static_cast<float>(most), shown.c_str());
     if (is_compact) {
@@ -207,14 +212,30 @@ std::optional<std::size_t> point_at_mouse(const EditedCurve& curve, const CurveV
     return nearest;
 }
 
+// Returns the point that the keys have chosen, or none.
+std::optional<std::size_t> chosen_point(const Session& session, const EditedCurve& curve) {
+    const std::string& chosen = session.selected();
+    if (!chosen.starts_with(curve.path + '[')) {
+        return std::nullopt;
+    }
+    const std::size_t number = std::strtoul(chosen.c_str() + curve.path.size() + 1, nullptr, 10);
+    return number >= 1 && number <= curve.points.size() ? std::optional{number - 1} : std::nullopt;
+}
+
 void draw_curve_label(const Session& session, PanelState& state, const EditedCurve& curve, std::size_t head) {
-    // A point that the keys have chosen is named.
-    const bool has_chosen = session.selected().starts_with(curve.path + '[');
-    ImGui::Text("%s%s, %zu points", has_chosen ? "> " : "",
-                (has_chosen ? session.selected() : curve.path).c_str() + head, curve.points.size());
-    if (has_chosen && state.selected != session.selected()) {
-        ImGui::SetScrollHereY();
-        state.selected = session.selected();
+    // A point that the keys have chosen is named, with its values.
+    const auto chosen = chosen_point(session, curve);
+    const bool has_chosen = chosen.has_value();
+    const std::string name = curve.path.substr(head);
+    if (has_chosen) {
+        const CurvePoint& point = curve.points[*chosen];
+        ImGui::Text("> %s %zu: %g %s, %g %s", name.c_str(), *chosen + 1, point.x, curve.unit_x.c_str(),
+                    point.y, curve.unit_y.c_str());
+    } else {
+        ImGui::Text("%s, %zu points", name.c_str(), curve.points.size());
+    }
+    if (has_chosen) {
+        show_chosen(session, state, session.selected());
     }
     if (ImGui::IsItemHovered()) {
         ImGui::SetTooltip("%s\nDrag a point. %g to %g %s", curve.meaning.c_str(), curve.min, curve.max,
@@ -232,7 +253,7 @@ void draw_curve(Session& session, PanelState& state, const EditedCurve& curve, s
                          ImGui::GetCursorScreenPos(),
                          {is_plane ? 220.0F : ImGui::GetContentRegionAvail().x, is_plane ? 220.0F : 96.0F},
                          is_plane};
-    draw_points(curve, view, is_held ? std::optional{state.point} : std::nullopt);
+    draw_points(curve, view, is_held ? std::optional{state.point} : chosen_point(session, curve));
     ImGui::InvisibleButton("##plane", view.size);
     const auto under = point_at_mouse(curve, view);
     if (ImGui::IsItemActivated() && under) {
