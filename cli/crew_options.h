@@ -30,7 +30,7 @@ struct CrewOptions {
     std::string telemetry;
 };
 
-/// Who fights in a command's crews.
+/// Members of a command's crews.
 enum class CrewOf { bots, players };
 
 /// Describes these options to a command; `most` of them at most.

@@ -22,7 +22,7 @@ void draw_label(const Session& session, const ArsenalNumber& number, const std::
                        is_selected ? "> %s" : "%s", label.c_str());
 }
 
-// What the keys have chosen comes into view once.
+// Scrolls once to the number that the keys have chosen.
 void show_chosen(const Session& session, PanelState& state, const std::string& path) {
     if (path == session.selected() && state.selected != path) {
         ImGui::SetScrollHereY();
