@@ -1,22 +1,22 @@
 #include "../skirmish/action_record.h"
-#include "open_file.h"
+#include "background.h"
 #include "replay_generated.h"
 #include "replay_parts.h"
+#include "replay_sink.h"
 #include <avrek/data/replay_file.h>
 #include <avrek/scene/level_digest.h>
 #include <avrek/skirmish/blended_poses.h>
 
 #define XXH_INLINE_ALL
 #include <xxhash.h>
-#include <zstd.h>
 
 #include <algorithm>
 #include <array>
 #include <bit>
 #include <cerrno>
-#include <cstdio>
 #include <cstring>
 #include <filesystem>
+#include <memory>
 #include <set>
 
 namespace avrek {
@@ -25,7 +25,7 @@ namespace {
 
 static_assert(std::endian::native == std::endian::little, "replay files are written as memory is");
 
-constexpr int packing = 6; // level of zstd
+constexpr detail::Background::Patience patience{5}; // with a disk that takes nothing
 constexpr const char* identifier = "AVRP";
 
 record::Point point(const Vector3& at) {
@@ -78,8 +78,8 @@ ReplayHead head_of(const Skirmish& skirmish, const ArsenalDigest& arsenal, std::
 struct ReplayWriter::Writing {
     std::filesystem::path name;
     ReplaySettings settings;
-    detail::OpenFile file;
-    int fault = 0; // errno
+    std::shared_ptr<detail::ReplaySink> sink;
+    detail::Background background; // packs and writes
     flatbuffers::FlatBufferBuilder builder{1U << 16U};
     std::vector<flatbuffers::Offset<record::TickRecord>> ticks;
     Tick first = 0;
@@ -87,11 +87,27 @@ struct ReplayWriter::Writing {
     std::vector<std::uint8_t> order; // 0: a leaver, 1: an entrant, 2: a step
     std::vector<flatbuffers::Offset<record::TuningRecord>> tuning;
     std::vector<flatbuffers::Offset<record::EntrantRecord>> entrants;
-    std::vector<Intent> last; // what everybody repeats without an intent, by id
-    std::vector<char> packed;
+    std::vector<Intent> last;            // what everybody repeats without an intent, by id
     std::vector<std::uint8_t> companion; // its state as it was last recorded
     std::set<BodyId> recorded;           // combatants that the recording has
     std::optional<BodyId> missing;       // the first one that it lacks
+    bool is_stuck = false;               // the disk takes nothing
+
+    ~Writing() { static_cast<void>(wait_for_disk()); }
+
+    // Waits until all is written. Returns false if the disk takes nothing: it is left alone then.
+    bool wait_for_disk() {
+        const bool is_written = background.finish(patience);
+        if (!is_written) {
+            is_stuck = true;
+            background.abandon();
+        }
+        return is_written;
+    }
+    void do_beside(std::function<void()> job) {
+        is_stuck = is_stuck || !background.add(std::move(job), patience);
+    }
+    bool is_well() const { return !is_stuck && sink->fault() == 0; }
 
     // Looks whether everybody in the fight has been recorded.
     void look_for_missing(const Skirmish& skirmish, std::span<const GameAction> actions) {
@@ -118,29 +134,11 @@ struct ReplayWriter::Writing {
         return changed && !companion.empty();
     }
 
-    void write(const void* bytes, std::size_t size) {
-        if (fault == 0 && std::fwrite(bytes, 1, size, file.get()) != size) {
-            fault = errno != 0 ? errno : EIO;
-        }
-    }
-
     void finish_part(record::Part kind, flatbuffers::Offset<void> part) {
         builder.Finish(record::CreateRecord(builder, kind, part), identifier);
-        packed.resize(ZSTD_compressBound(builder.GetSize()));
-        const std::size_t size = ZSTD_compress(packed.data(), packed.size(), builder.GetBufferPointer(),
-                                               builder.GetSize(), packing);
-        if (ZSTD_isError(size) != 0 || builder.GetSize() > detail::max_replay_part) {
-            fault = fault == 0 ? EFBIG : fault;
-            return;
-        }
-        const detail::ReplayPartHead head{static_cast<std::uint32_t>(size), builder.GetSize(),
-                                          XXH3_64bits(packed.data(), size)};
-        write(&head, sizeof head);
-        write(packed.data(), size);
-        if (fault == 0 && std::fflush(file.get()) != 0) {
-            fault = errno;
-        }
+        const auto bytes = std::make_shared<const flatbuffers::DetachedBuffer>(builder.Release());
         builder.Clear();
+        do_beside([bytes, to = sink] { to->write_part({bytes->data(), bytes->size()}); });
     }
 
     void write_head(const ReplayHead& head) {
@@ -253,25 +251,11 @@ std::vector<Diagnostic> ReplayWriter::open(const std::string& file, const Replay
     writing_ = std::make_unique<Writing>();
     writing_->name = file;
     writing_->settings = settings;
-    writing_->file.reset(std::fopen(file.c_str(), "wb"));
-    if (!writing_->file) {
-        const int fault = errno;
-        writing_.reset();
-        return {{Severity::error,
-                 file,
-                 0,
-                 0,
-                 {},
-                 std::string{"cannot be written: "} + std::strerror(fault),
-                 {},
-                 {}}};
-    }
-    detail::ReplayFileHead start{};
-    std::copy_n(detail::replay_mark, sizeof start.mark, start.mark);
-    start.version = detail::replay_version;
-    writing_->write(&start, sizeof start);
+    writing_->sink = std::make_shared<detail::ReplaySink>(file);
+    writing_->sink->write_start();
     writing_->write_head(head);
-    return writing_->fault != 0 ? close() : std::vector<Diagnostic>{};
+    // A file that cannot be written says so at once.
+    return writing_->wait_for_disk() && writing_->is_well() ? std::vector<Diagnostic>{} : close();
 }
 
 void ReplayWriter::add(const Arsenal& arsenal, const Entrant& entrant) {
@@ -346,7 +330,7 @@ bool ReplayWriter::tick(const Skirmish& skirmish, std::span<const Intent> intent
     } else if (to.builder.GetSize() > detail::max_replay_part / 4) {
         to.finish_chunk(nullptr); // many bodies with many joints
     }
-    return to.fault == 0;
+    return to.is_well();
 }
 
 std::vector<Diagnostic> ReplayWriter::close() {
@@ -354,23 +338,20 @@ std::vector<Diagnostic> ReplayWriter::close() {
         return {};
     }
     Writing& to = *writing_;
-    if (!to.ticks.empty() && to.fault == 0) {
+    if (!to.ticks.empty() && to.is_well()) {
         to.finish_chunk(nullptr);
     }
-    const detail::ReplayPartHead end{};
-    to.write(&end, sizeof end);
-    std::FILE* file = to.file.release();
-    if (std::fclose(file) != 0 && to.fault == 0) {
-        to.fault = errno;
-    }
-    const int fault = to.fault;
+    to.do_beside([sink = to.sink] { sink->end(); });
+    static_cast<void>(to.wait_for_disk());
+    const std::string fault = to.is_stuck             ? "the disk takes nothing"
+                              : to.sink->fault() != 0 ? std::strerror(to.sink->fault())
+                                                      : "";
     const std::string name = to.name.string();
     const std::optional<BodyId> missing = to.missing;
     writing_.reset();
     std::vector<Diagnostic> faults;
-    if (fault != 0) {
-        faults.push_back(
-            {.file = name, .message = std::string{"cannot be written: "} + std::strerror(fault)});
+    if (!fault.empty()) {
+        faults.push_back({.file = name, .message = "cannot be written: " + fault});
     }
     if (missing) {
         faults.push_back({.file = name,

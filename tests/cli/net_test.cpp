@@ -166,8 +166,9 @@ TEST_F(Hosted, ServesNumbersAndEndsByItself) {
     EXPECT_NE(alone.out.find("time is up"), std::string::npos);
 }
 
-// A replay into a pipe that is full: the tick waits, which /health says, and a request to end is heard.
-TEST_F(Hosted, SaysWhenItDoesNotTickAndEndsThen) {
+// A replay into a pipe that is full: the ticks go on beside it, a request to end is heard, and /health says
+// that nothing ticks while the rest of the replay is waited for, in vain.
+TEST_F(Hosted, TicksBesideADiskThatTakesNothingAndEnds) {
     const std::string port = free_port();
     write("reader.py", "import fcntl, os, time\n"
                        "open('reader.pid', 'w').write(str(os.getpid()))\n"
@@ -175,14 +176,20 @@ TEST_F(Hosted, SaysWhenItDoesNotTickAndEndsThen) {
                        "fcntl.fcntl(pipe, 1031, 4096)  # F_SETPIPE_SZ\n"
                        "time.sleep(600)\n");
     shell("mkfifo stuck.replay; python3 reader.py > reader.txt 2>&1 &");
-    start("join", host("--record stuck.replay --metrics " + port) + "--bots 2");
+    start("join", host("--record stuck.replay --telemetry t.db --metrics " + port) + "--bots 2");
     const std::string ask =
         "python3 -c \"import urllib.request; print(urllib.request.urlopen('http://127.0.0.1:" + port +
         "/health').read().decode())\"";
-    EXPECT_TRUE(until([&] { return shell(ask).out.find("avrek_up 0") != std::string::npos; }))
-        << shell(ask).out;
+    const auto says_health = [&](const std::string& what) {
+        return until([&] { return shell(ask).out.find(what) != std::string::npos; });
+    };
+    ASSERT_TRUE(until([&] { return rows_of(file("t.db"), "shots").second > 12.0; })) << "three parts later";
+    EXPECT_TRUE(says_health("avrek_up 1")) << shell(ask).out;
     signal("host", "TERM");
-    EXPECT_NE(status("host"), "");
+    EXPECT_TRUE(says_health("avrek_up 0")) << shell(ask).out;
+    EXPECT_EQ(status("host"), "2\n");
+    EXPECT_NE(read_file(file("host.err")).find("cannot be written: the disk takes nothing"),
+              std::string::npos);
     signal("reader", "KILL");
 }
 

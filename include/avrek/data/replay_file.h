@@ -92,8 +92,8 @@ struct ReplaySettings {
     std::int32_t fields_every = 256; ///< ticks between records of all fields, at least 1
 };
 
-/// Writes a replay while a skirmish runs. If the program dies, the file is valid up to its last record of
-/// fields.
+/// Writes a replay while a skirmish runs, in a thread of its own. If the program dies, the file is valid up
+/// to a record of fields of the last moments. If the disk takes nothing for 5 s, the rest is not written.
 ///
 ///     ReplayWriter replay;
 ///     replay.open("fight.replay", head_of(fight, digest, "atrium", "my game"));
