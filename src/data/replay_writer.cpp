@@ -88,6 +88,7 @@ struct ReplayWriter::Writing {
     std::vector<flatbuffers::Offset<record::TuningRecord>> tuning;
     std::vector<flatbuffers::Offset<record::EntrantRecord>> entrants;
     std::vector<Intent> last;            // what everybody repeats without an intent, by id
+    std::vector<BodyId> said;            // who has an intent in this tick, by id
     std::vector<std::uint8_t> companion; // its state as it was last recorded
     std::set<BodyId> recorded;           // combatants that the recording has
     std::optional<BodyId> missing;       // the first one that it lacks
@@ -165,12 +166,18 @@ struct ReplayWriter::Writing {
     // Intents that do not just repeat the last one; the first counts if a combatant has several.
     std::vector<record::IntentRecord> changed(std::span<const Intent> intents) {
         std::vector<record::IntentRecord> records;
-        std::set<BodyId> said;
+        records.reserve(intents.size());
+        said.clear();
         for (const Intent& intent : intents) {
             const auto known = std::lower_bound(last.begin(), last.end(), intent.who,
                                                 [](const Intent& one, BodyId who) { return one.who < who; });
             const bool repeats = known != last.end() && known->who == intent.who && same(*known, intent);
-            if (said.insert(intent.who).second && !repeats) {
+            const auto place = std::lower_bound(said.begin(), said.end(), intent.who);
+            if (place != said.end() && *place == intent.who) {
+                continue;
+            }
+            said.insert(place, intent.who);
+            if (!repeats) {
                 records.push_back(record_of(intent));
             }
         }

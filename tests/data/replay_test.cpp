@@ -67,7 +67,14 @@ class Recorded : public ::testing::Test {
             const BodyUpdate placed{.who = members[5].id,
                                     .position = {0.01 * static_cast<double>(fight.tick()), 0, -9}};
             const std::span<const BodyUpdate> updates{&placed, fight.tick() % 50 < 10 ? 1U : 0U};
-            const auto intents = bots.think(fight);
+            const auto thought = bots.think(fight);
+            std::vector<Intent> intents(thought.begin(), thought.end());
+            if (fight.tick() % 3 == 1) { // in disorder, and with second ones, which do not count
+                std::reverse(intents.begin(), intents.end());
+                for (std::size_t index = 0; index < thought.size(); ++index) {
+                    intents.push_back({.who = thought[index].who, .yaw = 1.0F, .ahead = -1.0F});
+                }
+            }
             fight.advance(intents, updates);
             EXPECT_TRUE(writer.tick(fight, intents, updates));
             meddle(fight);
