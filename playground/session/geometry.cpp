@@ -313,9 +313,16 @@ Metres distance_to(const Chunk& chunk, const Vector3& point) {
     return std::sqrt((nearest - point).squaredNorm());
 }
 
-std::size_t detail_of(const Chunk& chunk, const Camera& camera) {
+double next_coarseness(double coarser, Duration picture) {
+    constexpr Duration slow = std::chrono::milliseconds{45};
+    constexpr Duration quick = std::chrono::milliseconds{30};
+    const double wanted = picture > slow ? 1.1 * coarser : picture < quick ? coarser / 1.02 : coarser;
+    return std::clamp(wanted, 1.0, 2.0);
+}
+
+std::size_t detail_of(const Chunk& chunk, const Camera& camera, double coarser) {
     // A narrower picture is a nearer one.
-    const double nearer = std::tan(0.5 * camera.field_of_view) / std::tan(pi / 6.0);
+    const double nearer = coarser * std::tan(0.5 * camera.field_of_view) / std::tan(pi / 6.0);
     const double distance = distance_to(chunk, camera.pose.position) * nearer;
     std::size_t detail = 0;
     while (detail + 1 < detail_levels && distance > far_enough[detail + 1]) {

@@ -1,6 +1,7 @@
 #pragma once
 #include <avrek/arsenal/surface_spec.h>
 #include <avrek/ballistics/camera.h>
+#include <avrek/core/time.h>
 #include <avrek/scene/level.h>
 
 #include <array>
@@ -39,8 +40,11 @@ struct Chunk {
 /// Returns the distance from a point to a chunk; 0 inside.
 Metres distance_to(const Chunk& chunk, const Vector3& point);
 /// Returns the number of the detail that a chunk needs: corners that became one are at most two degrees
-/// apart.
-std::size_t detail_of(const Chunk& chunk, const Camera& camera);
+/// apart, times `coarser`, which is at least 1.
+std::size_t detail_of(const Chunk& chunk, const Camera& camera, double coarser = 1.0);
+/// Returns how much coarser far things are drawn next, from 1 to 2: more while a picture takes longer than a
+/// twentieth of a second, less again when it is quick.
+double next_coarseness(double coarser, Duration picture);
 
 /// A level to draw.
 struct LevelGeometry {

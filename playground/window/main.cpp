@@ -186,6 +186,9 @@ struct Running {
         input.toggles_sound = false;
         panels.shows_panels = panels.shows_panels != input.toggles_panels;
         input.toggles_panels = false;
+        if (!input.is_scripted) { // pictures of a script do not depend on the machine
+            world.coarser = next_coarseness(world.coarser, real);
+        }
         const std::vector<std::string> shots = session.advance(real);
         loudspeaker.play(sounds_of(session.events(), session.fight(), session.player()));
         bool done =

@@ -56,7 +56,7 @@ void WorldView::draw_level(const Camera& camera, bool clear) {
     }
     std::sort(seen_.begin(), seen_.end());
     for (const auto& [distance, chunk] : seen_) {
-        const CornerRange& part = chunk->details[draws_all ? 0 : detail_of(*chunk, camera)];
+        const CornerRange& part = chunk->details[draws_all ? 0 : detail_of(*chunk, camera, coarser)];
         painter_.paint(kept_, part.first, part.count);
     }
 }

@@ -16,6 +16,7 @@ class WorldView {
     /// Uploads the level.
     WorldView(Painter& painter, const GameData& data);
     bool draws_all = false; ///< the whole level in full detail, for comparison
+    double coarser = 1.0;   ///< see detail_of()
     /// Draws what a player sees into a part of the window.
     void draw(const Session& session, const Seen& seen, const Camera& camera, const Frame& frame);
 

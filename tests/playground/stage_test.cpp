@@ -241,6 +241,32 @@ TEST(PlaygroundScript, SaysWhatIsWrongWhereAndWhatIsAllowed) {
 }
 
 // No corner in the picture is in a box that is culled.
+// Slow pictures are drawn coarser, never more than twice, and quick ones in full again.
+TEST(PlaygroundGeometry, IsCoarserWhilePicturesAreSlow) {
+    const LevelGeometry level = geometry_of(demo()->arena.level, demo()->arsenal.surfaces);
+    Draw draw{7};
+    double coarser = 1.0;
+    for (const auto& [length, ends_at] :
+         {std::pair{60, 2.0}, {40, 2.0}, {16, 1.0}, {40, 1.0}, {300, 2.0}, {1, 1.0}}) {
+        for (int picture = 0; picture < 60; ++picture) {
+            const double before = coarser;
+            coarser = next_coarseness(coarser, std::chrono::milliseconds{length});
+            EXPECT_TRUE(coarser >= 1.0 && coarser <= 2.0 && std::abs(coarser - before) < 0.21);
+        }
+        EXPECT_NEAR(coarser, ends_at, 1e-9) << length;
+    }
+    std::size_t differ = 0;
+    for (const Chunk& chunk : level.solid) {
+        Camera camera;
+        camera.pose.position = {draw(-40, 40), draw(0, 8), draw(-40, 40)};
+        const std::size_t full = detail_of(chunk, camera);
+        const std::size_t coarse = detail_of(chunk, camera, 2.0);
+        EXPECT_GE(coarse, full);
+        differ += coarse > full ? 1U : 0U;
+    }
+    EXPECT_GT(differ, level.solid.size() / 20);
+}
+
 TEST(PlaygroundGeometry, CullsNothingThatIsSeen) {
     const LevelGeometry atrium = geometry_of(demo()->arena.level, demo()->arsenal.surfaces);
     std::size_t corners = 0;
