@@ -4,6 +4,11 @@
 
 namespace avrek {
 
+Loaded<GameData> load_game_data(std::initializer_list<std::string> arsenal_files,
+                                const std::string& level_file) {
+    return load_game_data(std::span{arsenal_files.begin(), arsenal_files.size()}, level_file);
+}
+
 Loaded<GameData> load_game_data(std::span<const std::string> arsenal_files, const std::string& level_file) {
     auto texts = read_arsenal_texts(arsenal_files);
     if (!texts) {

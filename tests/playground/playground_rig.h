@@ -12,8 +12,7 @@ inline constexpr Duration tick = std::chrono::nanoseconds{15'625'000};
 
 inline std::shared_ptr<const GameData> demo() {
     static const auto data = std::make_shared<const GameData>(
-        *load_game_data(std::vector<std::string>{AVREK_SOURCE_DIR "/data/halm-ring.toml"},
-                        AVREK_SOURCE_DIR "/data/atrium.toml"));
+        *load_game_data({AVREK_SOURCE_DIR "/data/halm-ring.toml"}, AVREK_SOURCE_DIR "/data/atrium.toml"));
     return data;
 }
 

@@ -5,6 +5,7 @@
 #include <avrek/data/arsenal_toml.h>
 #include <avrek/data/level_files.h>
 
+#include <initializer_list>
 #include <span>
 #include <string>
 #include <vector>
@@ -23,8 +24,12 @@ struct GameData {
 /// Loads an arsenal from files that overlay each other, with its digest, and a level; without a file the
 /// level is empty. Reports all faults of the arsenal at once, or of the level.
 ///
-///     const Loaded<GameData> data = load_game_data(files, "data/atrium.toml");
+///     const Loaded<GameData> data = load_game_data({"data/halm-ring.toml"}, "data/atrium.toml");
 [[nodiscard]] Loaded<GameData> load_game_data(std::span<const std::string> arsenal_files,
+                                              const std::string& level_file = {});
+
+/// Loads them from files that are listed at the call.
+[[nodiscard]] Loaded<GameData> load_game_data(std::initializer_list<std::string> arsenal_files,
                                               const std::string& level_file = {});
 
 } // namespace avrek
