@@ -61,7 +61,7 @@ class KillTotal {
 
     // The half-width of the interval that holds 99 % of cases, from the sums of the parts. Student's (1908)
     // for so many independent parts would be 3.5 deviations of their mean; the whole lattice is better than
-    // that, and of 1,900 engagements 99 % are within 1.8.
+    // that, and of 1,700 engagements 99 % are within 1.8.
     double error_of(const std::array<double, lattice_parts>& sums) const {
         constexpr double deviations = 2.0;
         constexpr auto parts = static_cast<double>(lattice_parts);
