@@ -1,4 +1,6 @@
 #pragma once
+#include <avrek/core/vectors.h>
+
 #include <array>
 #include <cstddef>
 #include <cstdint>
@@ -10,6 +12,11 @@ namespace avrek {
 inline constexpr std::size_t lanes = 8;
 
 using Lanes = std::array<float, lanes>;
+
+/// Returns a vector in single precision.
+inline std::array<float, 3> narrow(const Vector3& vector) {
+    return {static_cast<float>(vector.x()), static_cast<float>(vector.y()), static_cast<float>(vector.z())};
+}
 
 /// A disc on a map of rows.
 struct DiscOnMap {

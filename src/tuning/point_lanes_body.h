@@ -164,9 +164,15 @@ static inline Float8x3 turned(const Angles& yaw, const std::array<float, 3>& own
             yaw.cosine * own[2] - yaw.sine * own[0]};
 }
 
+// A look that is farther off than that meets nothing either way.
+static inline Float8 near(Float8 angle) {
+    constexpr float farthest = 1.5F;
+    return smaller(larger(angle, -farthest + Float8{}), farthest + Float8{});
+}
+
 static void look(const LookingShooter& shooter, LookLanes& looks) {
-    const Angles yaw = turned_by(shooter.yaw_sine, shooter.yaw_cosine, load(looks.yaw.data()));
-    const Angles pitch = turned_by(shooter.pitch_sine, shooter.pitch_cosine, load(looks.pitch.data()));
+    const Angles yaw = turned_by(shooter.yaw_sine, shooter.yaw_cosine, near(load(looks.yaw.data())));
+    const Angles pitch = turned_by(shooter.pitch_sine, shooter.pitch_cosine, near(load(looks.pitch.data())));
     const Float8x3 view{yaw.sine * pitch.cosine, pitch.sine, yaw.cosine * pitch.cosine};
     const Float8x3 grip = turned(yaw, shooter.grip);
     store(view, looks.view);

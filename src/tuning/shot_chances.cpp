@@ -26,10 +26,6 @@ double phase_of(std::size_t point) {
     return phase - std::floor(phase);
 }
 
-std::array<float, 3> narrow(const Vector3& vector) {
-    return {static_cast<float>(vector.x()), static_cast<float>(vector.y()), static_cast<float>(vector.z())};
-}
-
 // Sixteen random bits as a number in (-1, 1).
 double signed_share(std::uint32_t bits) {
     return (2.0 * static_cast<double>(bits) + 1.0) * 0x1p-16 - 1.0;

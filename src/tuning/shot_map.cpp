@@ -78,10 +78,6 @@ void ShotMap::add_slots(const DiscChords& chords, std::span<double> shares) cons
 }
 
 LookFrame ShotMap::frame_from(const Vector3& from) const {
-    const auto narrow = [](const Vector3& vector) {
-        return std::array{static_cast<float>(vector.x()), static_cast<float>(vector.y()),
-                          static_cast<float>(vector.z())};
-    };
     return {narrow(forward_), narrow(left_), narrow(up_), narrow(from), static_cast<float>(depth_)};
 }
 
@@ -122,6 +118,7 @@ void ShotMap::lay_out_slots() {
     groups_ = (slot_outcomes_.size() + lanes - 1) / lanes;
     if (groups_ > max_groups) {
         groups_ = 0;
+        slot_outcomes_.clear();
         return;
     }
     SlotEnds unused;
