@@ -59,6 +59,14 @@ std::vector<EditedCurve> curves_of(const Tuner& tuner, const std::vector<Arsenal
     return curves;
 }
 
+std::optional<std::size_t> point_at(const EditedCurve& curve, const std::string& path) {
+    if (!path.starts_with(curve.path + '[')) {
+        return std::nullopt;
+    }
+    const std::size_t number = std::strtoul(path.c_str() + curve.path.size() + 1, nullptr, 10);
+    return number >= 1 && number <= curve.points.size() ? std::optional{number - 1} : std::nullopt;
+}
+
 CurvePoint drawn_point(const EditedCurve& curve, std::size_t index, bool first) {
     const std::vector<CurvePoint>& points = first ? curve.first : curve.points;
     assert(index < points.size());

@@ -4,6 +4,7 @@
 
 #include <cstddef>
 #include <map>
+#include <optional>
 #include <string>
 #include <vector>
 
@@ -29,6 +30,9 @@ struct EditedCurve {
 
 /// Returns the curves and patterns among the numbers of an entry.
 std::vector<EditedCurve> curves_of(const Tuner& tuner, const std::vector<ArsenalNumber>& numbers);
+/// Returns the index of the point that a path such as "weapon.thorn-rifle.falloff[2].y" names; none if the
+/// curve does not have it.
+std::optional<std::size_t> point_at(const EditedCurve& curve, const std::string& path);
 /// Returns a point of the plane: of a path the sum of its steps, else the point itself. `first`: that with
 /// the first values. Precondition (asserted): there is such a point.
 CurvePoint drawn_point(const EditedCurve& curve, std::size_t index, bool first = false);

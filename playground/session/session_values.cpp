@@ -147,12 +147,10 @@ void Session::nudge_number(double sign) {
 // As it is drawn: planes have left on the left, as the shooter sees them.
 void Session::nudge_point(double sign) {
     for (const EditedCurve& curve : curves_) {
-        if (!selected_.starts_with(curve.path + '[')) {
+        const std::optional<std::size_t> index = point_at(curve, selected_);
+        if (!index) {
             continue;
         }
-        const auto index =
-            static_cast<std::size_t>(std::strtoul(selected_.c_str() + curve.path.size() + 1, nullptr, 10)) -
-            1;
         double low = 0.0;
         double high = 0.0;
         for (std::size_t point = 0; point < curve.points.size(); ++point) {
@@ -160,9 +158,9 @@ void Session::nudge_point(double sign) {
             high = std::max(high, drawn_point(curve, point).x);
         }
         const double step = 0.05 * std::max(high - low, 0.2);
-        const CurvePoint from = drawn_point(curve, index);
+        const CurvePoint from = drawn_point(curve, *index);
         const bool is_plane = curve.kind != EditedCurve::Kind::curve;
-        move_point(curve, index, {from.x + (is_plane ? -sign : sign) * step, from.y});
+        move_point(curve, *index, {from.x + (is_plane ? -sign : sign) * step, from.y});
         return;
     }
     notice_ = "no point of a curve is chosen";

@@ -212,19 +212,9 @@ std::optional<std::size_t> point_at_mouse(const EditedCurve& curve, const CurveV
     return nearest;
 }
 
-// Returns the point that the keys have chosen, or none.
-std::optional<std::size_t> chosen_point(const Session& session, const EditedCurve& curve) {
-    const std::string& chosen = session.selected();
-    if (!chosen.starts_with(curve.path + '[')) {
-        return std::nullopt;
-    }
-    const std::size_t number = std::strtoul(chosen.c_str() + curve.path.size() + 1, nullptr, 10);
-    return number >= 1 && number <= curve.points.size() ? std::optional{number - 1} : std::nullopt;
-}
-
 void draw_curve_label(const Session& session, PanelState& state, const EditedCurve& curve, std::size_t head) {
     // A point that the keys have chosen is named, with its values.
-    const auto chosen = chosen_point(session, curve);
+    const auto chosen = point_at(curve, session.selected());
     const bool has_chosen = chosen.has_value();
     const std::string name = curve.path.substr(head);
     if (has_chosen) {
@@ -253,7 +243,7 @@ void draw_curve(Session& session, PanelState& state, const EditedCurve& curve, s
                          ImGui::GetCursorScreenPos(),
                          {is_plane ? 220.0F : ImGui::GetContentRegionAvail().x, is_plane ? 220.0F : 96.0F},
                          is_plane};
-    draw_points(curve, view, is_held ? std::optional{state.point} : chosen_point(session, curve));
+    draw_points(curve, view, is_held ? std::optional{state.point} : point_at(curve, session.selected()));
     ImGui::InvisibleButton("##plane", view.size);
     const auto under = point_at_mouse(curve, view);
     if (ImGui::IsItemActivated() && under) {

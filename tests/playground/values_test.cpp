@@ -167,6 +167,11 @@ TEST(PlaygroundValues, KeysChangeTheNumberThatIsChosen) {
         session.command(Command::undo);
     }
     EXPECT_GT(points_moved_by_keys(session), 3U);
+    const EditedCurve two{.path = "a.b", .points = {{0, 1}, {2, 3}}, .first = {}};
+    for (const char* none : {"a.b[0].y", "a.b[3].y", "a.b[].y", "a.bc[1].y", "a.b"}) {
+        EXPECT_FALSE(point_at(two, none)) << none; // a preset can have fewer points than the chosen one
+    }
+    EXPECT_EQ(point_at(two, "a.b[2].y"), 1U);
     session.command(Command::next_number);
     EXPECT_EQ(session.selected(), session.numbers().front().path) << "it goes round";
     session.command(Command::previous_number);

@@ -32,8 +32,7 @@ enum class NoticeKind : std::uint8_t {
     /// projectile `index` sticks to `who`, or to the level, at `point`, which is `aim` in the axes of `who`
     stuck,
     landed, ///< projectile `index` is gone, at `point`
-    /// explosion by `by` at `point`; `amount` is its radius. The side of `by` gets it, and so do those who
-    /// could
+    /// explosion by `by` at `point`; `amount` is its radius. The side of `by` gets it, and all who could
     /// see it; to these `by` is nobody unless they know where that one is. Others hear it, see Noise
     exploded,
     taken,      ///< `who` took pickup `index`; nobody: a foe that is hidden
