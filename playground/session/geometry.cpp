@@ -1,10 +1,11 @@
 #include "geometry.h"
 
+#include <meshoptimizer.h>
+
 #include <algorithm>
 #include <cassert>
 #include <cmath>
 #include <map>
-#include <optional>
 #include <string_view>
 #include <utility>
 
@@ -122,109 +123,69 @@ void add_shape(std::vector<Corner>& to, const Shape& shape, Colour colour, bool 
 
 namespace {
 
-// The normal, as long as twice the area.
-Vector3 normal_of(const Triangle& triangle) {
-    return (triangle.b - triangle.a).cross(triangle.c - triangle.a);
-}
-
-// Sizes of cells whose corners become one, and the distance from which that is too small to see.
-constexpr Metres cell_sizes[detail_levels] = {0.0, 0.2, 0.4, 0.9};
-constexpr Metres far_enough[detail_levels] = {0.0, 9.0, 16.0, 30.0};
+constexpr std::size_t detail_count = detail_errors.size();
+// An error of one metre is too small to see from here.
+constexpr double far_enough = 300.0;
 
 int chunk_cell(double at) {
     return static_cast<int>(std::floor(at / chunk_size));
 }
 
-// Corners of triangles in different chunks: they stay where they are in all details, so that no gap opens
-// between a coarse chunk and a fine one.
-class Seams {
-  public:
-    explicit Seams(const Level& level) {
-        for (std::size_t index = 0; index < level.triangle_count(); ++index) {
-            const Triangle triangle = level.triangle(index);
-            const std::array<int, 2> chunk{chunk_cell(triangle.a.x()), chunk_cell(triangle.a.z())};
-            for (const Vector3* corner : {&triangle.a, &triangle.b, &triangle.c}) {
-                const auto [at, is_new] = chunks_.try_emplace(key_of(*corner), chunk);
-                if (!is_new && at->second != chunk) {
-                    at->second.reset();
-                }
+// Triangles of one surface and chunk, with the corners that they share.
+struct Patch {
+    std::vector<std::array<float, 3>> points{};
+    std::vector<unsigned> corners{}; // indices of points, three for each triangle
+    std::map<std::array<float, 3>, unsigned> numbers{};
+
+    void add(const Triangle& triangle) {
+        for (const Vector3* corner : {&triangle.a, &triangle.b, &triangle.c}) {
+            const auto [at, is_new] =
+                numbers.try_emplace(floats(*corner), static_cast<unsigned>(points.size()));
+            if (is_new) {
+                points.push_back(at->first);
             }
+            corners.push_back(at->second);
         }
     }
-    bool has(const Vector3& corner) const { return !chunks_.at(key_of(corner)); }
-
-  private:
-    static std::array<double, 3> key_of(const Vector3& at) { return {at.x(), at.y(), at.z()}; }
-
-    std::map<std::array<double, 3>, std::optional<std::array<int, 2>>> chunks_{}; // none: several
-};
-
-// For each cell, that corner of a surface in it which is nearest to the mean of all: flat parts stay flat,
-// and what stands on the ground stays apart from it.
-class Coarse {
-  public:
-    Coarse(const Level& level, const Seams& seams, Metres size) : seams_(seams), size_(size) {
-        for (std::size_t index = 0; index < level.triangle_count(); ++index) {
-            const Triangle triangle = level.triangle(index);
-            for (const Vector3* corner : {&triangle.a, &triangle.b, &triangle.c}) {
-                Cell& cell = cells_[cell_of(*corner, level.triangle_surface(index))];
-                cell.sum += *corner;
-                cell.count += 1.0;
-            }
+    // With fewer triangles, nowhere further off than `error`. Its border stays, so that no gap opens between
+    // a coarse patch and a fine one.
+    std::vector<unsigned> simplified(Metres error) const {
+        const float size = meshopt_simplifyScale(points[0].data(), points.size(), sizeof points[0]);
+        if (!(size > 0.0F)) {
+            return corners;
         }
-        for (std::size_t index = 0; index < level.triangle_count(); ++index) {
-            const Triangle triangle = level.triangle(index);
-            for (const Vector3* corner : {&triangle.a, &triangle.b, &triangle.c}) {
-                Cell& cell = cells_[cell_of(*corner, level.triangle_surface(index))];
-                const double away = (*corner - cell.sum / cell.count).squaredNorm();
-                if (away < cell.away) {
-                    cell.away = away;
-                    cell.chosen = *corner;
-                }
-            }
-        }
+        std::vector<unsigned> made(corners.size());
+        made.resize(meshopt_simplify(made.data(), corners.data(), corners.size(), points[0].data(),
+                                     points.size(), sizeof points[0], 0, static_cast<float>(error) / size,
+                                     meshopt_SimplifyLockBorder, nullptr));
+        return made;
     }
-    Triangle of(const Triangle& triangle, SurfaceId surface) const {
-        const Triangle made{chosen(triangle.a, surface), chosen(triangle.b, surface),
-                            chosen(triangle.c, surface)};
-        // One that has turned over would be a hole.
-        return normal_of(made).dot(normal_of(triangle)) < 0.0 ? Triangle{made.a, made.c, made.b} : made;
+    Triangle triangle(std::span<const unsigned, 3> of) const {
+        const auto point = [this](unsigned number) {
+            const auto& at = points[number];
+            return Vector3{at[0], at[1], at[2]};
+        };
+        return {point(of[0]), point(of[1]), point(of[2])};
     }
-
-  private:
-    struct Cell {
-        Vector3 sum = Vector3::Zero();
-        double count = 0.0;
-        double away = 1e300;
-        Vector3 chosen = Vector3::Zero();
-    };
-    std::array<int, 4> cell_of(const Vector3& at, SurfaceId surface) const {
-        return {static_cast<int>(to_index(surface)), static_cast<int>(std::floor(at.x() / size_)),
-                static_cast<int>(std::floor(at.y() / size_)), static_cast<int>(std::floor(at.z() / size_))};
-    }
-    Vector3 chosen(const Vector3& at, SurfaceId surface) const {
-        return seams_.has(at) ? at : cells_.at(cell_of(at, surface)).chosen;
-    }
-
-    const Seams& seams_;
-    Metres size_;
-    std::map<std::array<int, 4>, Cell> cells_{};
 };
 
 // Corners by opacity and place, in an order that does not depend on anything else.
 class Cells {
   public:
-    // Puts the corners of a shape where its first one is; all of one place in all details.
-    void put(const std::vector<Corner>& corners, std::size_t detail, const Corner& place) {
-        std::vector<Corner>& list =
-            cells_[{place.colour[3] < 255 ? 1 : 0, chunk_cell(place.at[0]), chunk_cell(place.at[2])}][detail];
-        list.insert(list.end(), corners.begin(), corners.end());
+    void put(std::span<const Corner> corners, std::size_t detail, std::array<int, 2> chunk) {
+        if (!corners.empty()) {
+            std::vector<Corner>& list =
+                cells_[{corners[0].colour[3] < 255 ? 1 : 0, chunk[0], chunk[1]}][detail];
+            list.insert(list.end(), corners.begin(), corners.end());
+        }
     }
+    // Puts the triangles of a shape where their first corners are.
     void put(const std::vector<Corner>& corners) {
         for (std::size_t first = 0; first + 2 < corners.size(); first += 3) {
-            const auto at = corners.begin() + static_cast<std::ptrdiff_t>(first);
-            for (std::size_t detail = 0; detail < detail_levels; ++detail) {
-                put({at, at + 3}, detail, *at);
+            const Corner& place = corners[first];
+            for (std::size_t detail = 0; detail < detail_count; ++detail) {
+                put(std::span{corners}.subspan(first, 3), detail,
+                    {chunk_cell(place.at[0]), chunk_cell(place.at[2])});
             }
         }
     }
@@ -232,7 +193,7 @@ class Cells {
         LevelGeometry made;
         for (const auto& [cell, details] : cells_) {
             Chunk chunk;
-            for (std::size_t detail = 0; detail < detail_levels; ++detail) {
+            for (std::size_t detail = 0; detail < detail_count; ++detail) {
                 const std::vector<Corner>& corners = details[detail];
                 chunk.details[detail] = {made.corners.size(), corners.size()};
                 for (const Corner& corner : corners) {
@@ -246,59 +207,28 @@ class Cells {
     }
 
   private:
-    std::map<std::array<int, 3>, std::array<std::vector<Corner>, detail_levels>> cells_{};
+    std::map<std::array<int, 3>, std::array<std::vector<Corner>, detail_count>> cells_{};
 };
 
-double area_of(const Triangle& triangle) {
-    return 0.5 * std::sqrt(normal_of(triangle).squaredNorm());
-}
-
-// Surfaces of thin things, such as pipes. A coarse level would lose most of them, so they stay as they
-// are.
-std::vector<bool> thin_surfaces(const Level& level, std::size_t count, const Coarse& coarse) {
-    constexpr double kept = 0.75; // share of the area
-    std::vector<double> fine_areas(count + 1);
-    std::vector<double> coarse_areas(count + 1);
-    for (std::size_t index = 0; index < level.triangle_count(); ++index) {
-        const std::size_t surface = std::min<std::size_t>(to_index(level.triangle_surface(index)), count);
-        fine_areas[surface] += area_of(level.triangle(index));
-        coarse_areas[surface] += area_of(coarse.of(level.triangle(index), level.triangle_surface(index)));
-    }
-    std::vector<bool> are_thin(count + 1);
-    for (std::size_t surface = 0; surface <= count; ++surface) {
-        are_thin[surface] = coarse_areas[surface] < kept * fine_areas[surface];
-    }
-    return are_thin;
-}
-
 void put_triangles(const Level& level, std::span<const SurfaceSpec> surfaces, Cells& cells) {
-    const Seams seams{level};
-    const Coarse coarse[] = {
-        {level, seams, cell_sizes[1]}, {level, seams, cell_sizes[2]}, {level, seams, cell_sizes[3]}};
-    const std::vector<bool> are_thin[] = {thin_surfaces(level, surfaces.size(), coarse[0]),
-                                          thin_surfaces(level, surfaces.size(), coarse[1]),
-                                          thin_surfaces(level, surfaces.size(), coarse[2])};
-    std::vector<Corner> some;
+    std::map<std::array<int, 3>, Patch> patches; // by surface and chunk
     for (std::size_t index = 0; index < level.triangle_count(); ++index) {
         const Triangle triangle = level.triangle(index);
-        const Colour colour = colour_of(surface_of(surfaces, level.triangle_surface(index)));
-        const std::size_t surface =
-            std::min<std::size_t>(to_index(level.triangle_surface(index)), surfaces.size());
-        some.clear();
-        add_triangle(some, triangle, colour);
-        if (some.empty()) {
-            continue;
-        }
-        const Corner place = some.front();
-        cells.put(some, 0, place);
-        for (std::size_t detail = 1; detail < detail_levels; ++detail) {
-            some.clear(); // there is no triangle left if two corners became one
-            add_triangle(some,
-                         are_thin[detail - 1][surface]
-                             ? triangle
-                             : coarse[detail - 1].of(triangle, level.triangle_surface(index)),
-                         colour);
-            cells.put(some, detail, place);
+        patches[{static_cast<int>(to_index(level.triangle_surface(index))), chunk_cell(triangle.a.x()),
+                 chunk_cell(triangle.a.z())}]
+            .add(triangle);
+    }
+    std::vector<Corner> some;
+    for (const auto& [where, patch] : patches) {
+        const Colour colour = colour_of(surface_of(surfaces, SurfaceId{static_cast<std::uint8_t>(where[0])}));
+        for (std::size_t detail = 0; detail < detail_count; ++detail) {
+            const std::vector<unsigned> corners =
+                detail == 0 ? patch.corners : patch.simplified(detail_errors[detail]);
+            some.clear();
+            for (std::size_t first = 0; first < corners.size(); first += 3) {
+                add_triangle(some, patch.triangle(std::span{corners}.subspan(first).first<3>()), colour);
+            }
+            cells.put(some, detail, {where[1], where[2]});
         }
     }
 }
@@ -325,7 +255,7 @@ std::size_t detail_of(const Chunk& chunk, const Camera& camera, double coarser) 
     const double nearer = coarser * std::tan(0.5 * camera.field_of_view) / std::tan(pi / 6.0);
     const double distance = distance_to(chunk, camera.pose.position) * nearer;
     std::size_t detail = 0;
-    while (detail + 1 < detail_levels && distance > far_enough[detail + 1]) {
+    while (detail + 1 < detail_count && distance > far_enough * detail_errors[detail + 1]) {
         ++detail;
     }
     return detail;

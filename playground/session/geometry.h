@@ -28,19 +28,20 @@ struct CornerRange {
     std::size_t count = 0;
 };
 
-/// Numbers of triangles for the same surface: as it is, and three coarser ones for what is far away.
-inline constexpr std::size_t detail_levels = 4;
+/// How far the same surface may be off in each detail, about: rare points are twice as far off. The first is
+/// as the level has it, the others are coarser, for what is far away.
+inline constexpr std::array<Metres, 5> detail_errors{0.0, 0.005, 0.015, 0.045, 0.135};
 
 /// Triangles that are near each other.
 struct Chunk {
     Bounds bounds{};
-    std::array<CornerRange, detail_levels> details{}; ///< [0]: as the level has them
+    std::array<CornerRange, detail_errors.size()> details{}; ///< by number in detail_errors
 };
 
 /// Returns the distance from a point to a chunk; 0 inside.
 Metres distance_to(const Chunk& chunk, const Vector3& point);
-/// Returns the number of the detail that a chunk needs: corners that became one are at most two degrees
-/// apart, times `coarser`, which is at least 1.
+/// Returns the number of the detail that a chunk needs: it is off by at most 0.2 degrees of a view of 60
+/// degrees, times `coarser`, which is at least 1.
 std::size_t detail_of(const Chunk& chunk, const Camera& camera, double coarser = 1.0);
 /// Returns how much coarser far things are drawn next, from 1 to 2: more while a picture takes longer than a
 /// twentieth of a second, less again when it is quick.

@@ -240,7 +240,6 @@ TEST(PlaygroundScript, SaysWhatIsWrongWhereAndWhatIsAllowed) {
     }
 }
 
-// No corner in the picture is in a box that is culled.
 // Slow pictures are drawn coarser, never more than twice, and quick ones in full again.
 TEST(PlaygroundGeometry, IsCoarserWhilePicturesAreSlow) {
     const LevelGeometry level = geometry_of(demo()->arena.level, demo()->arsenal.surfaces);
@@ -267,6 +266,35 @@ TEST(PlaygroundGeometry, IsCoarserWhilePicturesAreSlow) {
     EXPECT_GT(differ, level.solid.size() / 20);
 }
 
+// What is left of a surface is near every corner that it had; the stated error is a mean.
+TEST(PlaygroundGeometry, CoarseDetailsStayNearTheLevel) {
+    const LevelGeometry atrium = geometry_of(demo()->arena.level, demo()->arsenal.surfaces);
+    const auto at = [&](std::size_t index) {
+        const auto& place = atrium.corners[index].at;
+        return Vector3{place[0], place[1], place[2]};
+    };
+    for (std::size_t detail = 0; detail < detail_errors.size(); ++detail) {
+        std::size_t moved = 0;
+        for (const Chunk& chunk : atrium.solid) {
+            const CornerRange& fine = chunk.details[0];
+            const CornerRange& coarse = chunk.details[detail];
+            for (std::size_t index = fine.first; index < fine.first + fine.count; index += 397) {
+                Metres nearest = 1e300;
+                for (std::size_t first = coarse.first; first < coarse.first + coarse.count; first += 3) {
+                    if (atrium.corners[first].colour == atrium.corners[index].colour) {
+                        const Triangle triangle{at(first), at(first + 1), at(first + 2)};
+                        nearest = std::min(nearest, std::abs(nearest_point(triangle, at(index)).distance));
+                    }
+                }
+                ASSERT_LE(nearest, 2.0 * detail_errors[detail] + 1e-6) << detail;
+                moved += nearest > 0.2 * detail_errors[detail] ? 1U : 0U;
+            }
+        }
+        EXPECT_EQ(moved > 20, detail > 0) << detail;
+    }
+}
+
+// No corner in the picture is in a box that is culled.
 TEST(PlaygroundGeometry, CullsNothingThatIsSeen) {
     const LevelGeometry atrium = geometry_of(demo()->arena.level, demo()->arsenal.surfaces);
     std::size_t corners = 0;
