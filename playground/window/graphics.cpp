@@ -162,6 +162,7 @@ void Painter::begin(const Camera& camera, const Frame& frame) {
     glClearColor(0.80F, 0.87F, 0.86F, 1.0F);
     glClear(GL_COLOR_BUFFER_BIT | GL_DEPTH_BUFFER_BIT);
     glEnable(GL_DEPTH_TEST);
+    set_near(false);
     glCullFace(GL_BACK);
     glUseProgram(program_);
     const Eigen::Matrix4f matrix = matrix_of(camera);
@@ -197,9 +198,9 @@ void Painter::end() {
     glDisable(GL_SCISSOR_TEST);
 }
 
-void Painter::begin_near() {
-    set_clear(false);
-    glClear(GL_DEPTH_BUFFER_BIT);
+void Painter::set_near(bool near) {
+    constexpr double near_part = 0.1;
+    glDepthRange(near ? 0.0 : near_part, near ? near_part : 1.0);
 }
 
 void Painter::paint(std::size_t kept, std::size_t first, std::size_t count) {

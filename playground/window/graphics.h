@@ -39,8 +39,9 @@ class Painter {
     void paint(std::size_t kept, std::size_t first, std::size_t count);
     /// Paints corners that are there for this picture alone.
     void paint(std::span<const Corner> corners);
-    /// Paints what follows over everything so far, as what is held in the hands.
-    void begin_near();
+    /// Lets what follows be in front of all else, such as things held in the hands, until begin() or the next
+    /// call. Paint it first: then nothing is painted behind it.
+    void set_near(bool near);
     /// Lets what follows fade out towards a distance, until begin() or the next call.
     void fade_out(Metres gone_at);
     /// Lets what follows shine through: no depth is written.

@@ -61,11 +61,11 @@ void draw_figures(const LinkedFight& linked) {
         "corrections a second:", figures,
         [](const LinkFigures& one) { return static_cast<double>(one.corrections); }, 4.0,
         IM_COL32(188, 66, 52, 150));
-    ImGui::SetWindowFontScale(0.85F);
+    ImGui::PushFont(font_of(14.0F));
     ImGui::Text("kB/s down: %s", kilobytes(last.down).c_str());
     ImGui::Text("kB/s up: %s; withdrawn events: %llu", kilobytes(last.up).c_str(),
                 static_cast<unsigned long long>(last.withdrawn));
-    ImGui::SetWindowFontScale(1.0F);
+    ImGui::PopFont();
 }
 
 // A side's lane of the timeline, with a mark at each of its times.

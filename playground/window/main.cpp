@@ -1,3 +1,4 @@
+#include "drawing.h"
 #include "graphics.h"
 #include "keys.h"
 #include "loudspeaker.h"
@@ -97,8 +98,7 @@ struct Window {
         }
         SDL_GL_SetSwapInterval(1);
         ImGui::CreateContext();
-        set_style();
-        return ImGui_ImplSDL2_InitForOpenGL(window, context) && ImGui_ImplOpenGL3_Init("#version 330 core");
+        return ImGui_ImplSDL2_InitForOpenGL(window, context) && start_texts();
     }
 };
 

@@ -9,9 +9,6 @@
 /// The head-up display and the panels, over the picture of the world.
 namespace avrek::playground {
 
-/// Loads the font and sets the colours.
-void set_style();
-
 /// State of the panels between pictures.
 struct PanelState {
     std::string filter{};  ///< numbers of the panel whose name has it

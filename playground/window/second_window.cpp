@@ -86,8 +86,7 @@ std::string SecondWindow::open(SDL_Window* first, SDL_GLContext context) {
     texts_ = ImGui::CreateContext(); // becomes current if no other is
     const Current current{first, context, window_, texts_};
     SDL_GL_SetSwapInterval(0); // one of the two waits for the screen
-    set_style();
-    return ImGui_ImplOpenGL3_Init("#version 330 core") ? "" : "no texts in the second window";
+    return start_texts() ? "" : "no texts in the second window";
 }
 
 std::string SecondWindow::draw(const Session& session, const Seen& seen, Painter& painter, WorldView& world,

@@ -48,7 +48,7 @@ void WorldView::draw_level(const Camera& camera, bool clear) {
     // The nearest first, so that what they hide is not painted; panes from behind.
     seen_.clear();
     for (const Chunk& chunk : clear ? level_.clear : level_.solid) {
-        const bool is_gone = clear && distance_to(chunk, camera.pose.position) > panes_gone_at;
+        const bool is_gone = clear && distance_to(chunk, camera.pose.position) > panes_gone_at / coarser;
         if (draws_all || (!is_gone && may_be_seen(chunk.bounds, camera))) {
             const Vector3 middle = 0.5 * (chunk.bounds.low + chunk.bounds.high);
             seen_.emplace_back((middle - camera.pose.position).squaredNorm() * (clear ? -1.0 : 1.0), &chunk);
@@ -64,21 +64,22 @@ void WorldView::draw_level(const Camera& camera, bool clear) {
 void WorldView::draw(const Session& session, const Seen& seen, const Camera& camera, const Frame& frame) {
     passing_.solid.clear();
     passing_.clear.clear();
+    painter_.begin(camera, frame);
+    add_own_hands(passing_, seen, camera);
+    painter_.set_near(true);
+    painter_.paint(passing_.solid);
+    painter_.set_near(false);
+    passing_.solid.clear();
     add_bodies(passing_, seen, camera, session.shows(Command::show_regions));
     add_traces(passing_, seen, camera, session.shows(Command::show_segments));
     add_shown(passing_, session, seen, camera);
-    painter_.begin(camera, frame);
     draw_level(camera, false);
     painter_.paint(passing_.solid);
     painter_.set_clear(true);
-    painter_.fade_out(draws_all ? 1e6 : panes_gone_at);
+    painter_.fade_out(draws_all ? 1e6 : panes_gone_at / coarser);
     draw_level(camera, true);
     painter_.fade_out(1e6);
     painter_.paint(passing_.clear);
-    passing_.solid.clear();
-    add_own_hands(passing_, seen, camera);
-    painter_.begin_near();
-    painter_.paint(passing_.solid);
     painter_.end();
 }
 
