@@ -169,6 +169,59 @@ struct Patch {
     }
 };
 
+// Shares the corners of triangles that are flat: the last one of a triangle has its normal and colour, the
+// others may have those of any other triangle.
+class SharedCorners {
+  public:
+    explicit SharedCorners(LevelGeometry& to) : to_(to) {}
+    void add(std::span<const Corner, 3> triangle) {
+        const std::size_t last = choose_last(triangle);
+        for (const std::size_t turn : {last + 1, last + 2}) {
+            std::vector<Known>& here = known_[triangle[turn % 3].at];
+            if (here.empty()) {
+                here.push_back(make(triangle[turn % 3], false));
+            }
+            to_.numbers.push_back(here.front().number);
+        }
+        to_.numbers.push_back(number_of_last_);
+    }
+
+  private:
+    struct Known {
+        std::uint32_t number = 0;
+        bool is_last = false; // of a triangle
+    };
+    Known make(const Corner& corner, bool is_last) {
+        to_.corners.push_back(corner);
+        return {static_cast<std::uint32_t>(to_.corners.size() - 1), is_last};
+    }
+    // Which of the three it is: one that is there already, or can become it, if there is any.
+    std::size_t choose_last(std::span<const Corner, 3> triangle) {
+        for (const bool is_last : {true, false}) {
+            for (std::size_t turn = 0; turn < 3; ++turn) {
+                for (Known& known : known_[triangle[turn].at]) {
+                    Corner& corner = to_.corners[known.number];
+                    if (known.is_last != is_last || (is_last && (corner.normal != triangle[turn].normal ||
+                                                                 corner.colour != triangle[turn].colour))) {
+                        continue;
+                    }
+                    corner = triangle[turn];
+                    known.is_last = true;
+                    number_of_last_ = known.number;
+                    return turn;
+                }
+            }
+        }
+        known_[triangle[2].at].push_back(make(triangle[2], true));
+        number_of_last_ = known_[triangle[2].at].back().number;
+        return 2;
+    }
+
+    LevelGeometry& to_;
+    std::map<std::array<float, 3>, std::vector<Known>> known_{};
+    std::uint32_t number_of_last_ = 0;
+};
+
 // Corners by opacity and place, in an order that does not depend on anything else.
 class Cells {
   public:
@@ -195,11 +248,14 @@ class Cells {
             Chunk chunk;
             for (std::size_t detail = 0; detail < detail_count; ++detail) {
                 const std::vector<Corner>& corners = details[detail];
-                chunk.details[detail] = {made.corners.size(), corners.size()};
+                chunk.details[detail] = {made.numbers.size(), corners.size()};
+                SharedCorners shared{made};
+                for (std::size_t first = 0; first < corners.size(); first += 3) {
+                    shared.add(std::span{corners}.subspan(first).first<3>());
+                }
                 for (const Corner& corner : corners) {
                     include(chunk.bounds, Vector3{corner.at[0], corner.at[1], corner.at[2]});
                 }
-                made.corners.insert(made.corners.end(), corners.begin(), corners.end());
             }
             (cell[0] == 1 ? made.clear : made.solid).push_back(chunk);
         }

@@ -22,7 +22,7 @@ struct Corner {
     Colour colour{};
 };
 
-/// A part of a list of corners, three for each triangle.
+/// A part of a list of numbers of corners, three for each triangle.
 struct CornerRange {
     std::size_t first = 0;
     std::size_t count = 0;
@@ -49,7 +49,9 @@ double next_coarseness(double coarser, Duration picture);
 
 /// A level to draw.
 struct LevelGeometry {
-    std::vector<Corner> corners{};
+    std::vector<Corner> corners{}; ///< shared by triangles of one chunk
+    std::vector<std::uint32_t>
+        numbers{}; ///< of corners, three for each triangle, whose last one has its colour
     std::vector<Chunk> solid{};
     std::vector<Chunk> clear{}; ///< panes, drawn after all that is solid
 };

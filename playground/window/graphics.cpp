@@ -141,13 +141,18 @@ Painter::~Painter() {
     for (const Kept& kept : kept_) {
         glDeleteVertexArrays(1, &kept.array);
         glDeleteBuffers(1, &kept.buffer);
+        glDeleteBuffers(1, &kept.numbers);
     }
     glDeleteProgram(program_);
 }
 
-std::size_t Painter::keep(std::span<const Corner> corners) {
+std::size_t Painter::keep(std::span<const Corner> corners, std::span<const std::uint32_t> numbers) {
     kept_.push_back(make_kept());
     upload(corners, GL_STATIC_DRAW);
+    glGenBuffers(1, &kept_.back().numbers);
+    glBindBuffer(GL_ELEMENT_ARRAY_BUFFER, kept_.back().numbers);
+    glBufferData(GL_ELEMENT_ARRAY_BUFFER, static_cast<GLsizeiptr>(numbers.size_bytes()), numbers.data(),
+                 GL_STATIC_DRAW);
     return kept_.size() - 1;
 }
 
@@ -205,7 +210,8 @@ void Painter::set_near(bool near) {
 
 void Painter::paint(std::size_t kept, std::size_t first, std::size_t count) {
     glBindVertexArray(kept_[kept].array);
-    glDrawArrays(GL_TRIANGLES, static_cast<GLint>(first), static_cast<GLsizei>(count));
+    glDrawElements(GL_TRIANGLES, static_cast<GLsizei>(count), GL_UNSIGNED_INT,
+                   reinterpret_cast<const void*>(first * sizeof(std::uint32_t)));
 }
 
 void Painter::paint(std::span<const Corner> corners) {

@@ -25,8 +25,9 @@ class Painter {
     Painter(const Painter&) = delete;
     Painter& operator=(const Painter&) = delete;
 
-    /// Uploads corners that stay. Returns their number for paint().
-    std::size_t keep(std::span<const Corner> corners);
+    /// Uploads corners that stay, and the numbers of those of each triangle. Returns their number for
+    /// paint().
+    std::size_t keep(std::span<const Corner> corners, std::span<const std::uint32_t> numbers);
     /// Clears the whole window to the colour of the panels, which have none of their own: blending over large
     /// parts of a window takes longer than the world does, where there is no graphics card.
     void clear();
@@ -35,7 +36,7 @@ class Painter {
     void begin(const Camera& camera, const Frame& frame);
     /// Ends what begin() began: the whole window can be painted again.
     void end();
-    /// Paints a part of kept corners.
+    /// Paints a part of kept triangles.
     void paint(std::size_t kept, std::size_t first, std::size_t count);
     /// Paints corners that are there for this picture alone.
     void paint(std::span<const Corner> corners);
@@ -53,6 +54,7 @@ class Painter {
     struct Kept {
         std::uint32_t array = 0;
         std::uint32_t buffer = 0;
+        std::uint32_t numbers = 0;
     };
     static Kept make_kept();
 

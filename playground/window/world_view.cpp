@@ -42,7 +42,7 @@ Camera camera_of(const Seen& seen, double width, double height) {
 
 WorldView::WorldView(Painter& painter, const GameData& data)
     : painter_(painter), level_(geometry_of(data.arena.level, data.arsenal.surfaces)),
-      kept_(painter.keep(level_.corners)) {}
+      kept_(painter.keep(level_.corners, level_.numbers)) {}
 
 void WorldView::draw_level(const Camera& camera, bool clear) {
     // The nearest first, so that what they hide is not painted; panes from behind.

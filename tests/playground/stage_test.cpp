@@ -1,6 +1,7 @@
 #include "../rounds.h"
 #include "../scene/draw.h"
 #include "playground_rig.h"
+#include <avrek/scene/nearest.h>
 
 #include <gtest/gtest.h>
 #include <session/geometry.h>
@@ -240,6 +241,19 @@ TEST(PlaygroundScript, SaysWhatIsWrongWhereAndWhatIsAllowed) {
     }
 }
 
+const Corner& drawn_corner(const LevelGeometry& level, std::size_t index) {
+    return level.corners[level.numbers[index]];
+}
+
+Vector3 drawn_at(const LevelGeometry& level, std::size_t index) {
+    const auto& at = drawn_corner(level, index).at;
+    return {at[0], at[1], at[2]};
+}
+
+Triangle drawn_triangle(const LevelGeometry& level, std::size_t first) {
+    return {drawn_at(level, first), drawn_at(level, first + 1), drawn_at(level, first + 2)};
+}
+
 // Slow pictures are drawn coarser, never more than twice, and quick ones in full again.
 TEST(PlaygroundGeometry, IsCoarserWhilePicturesAreSlow) {
     const LevelGeometry level = geometry_of(demo()->arena.level, demo()->arsenal.surfaces);
@@ -269,21 +283,19 @@ TEST(PlaygroundGeometry, IsCoarserWhilePicturesAreSlow) {
 // What is left of a surface is near every corner that it had; the stated error is a mean.
 TEST(PlaygroundGeometry, CoarseDetailsStayNearTheLevel) {
     const LevelGeometry atrium = geometry_of(demo()->arena.level, demo()->arsenal.surfaces);
-    const auto at = [&](std::size_t index) {
-        const auto& place = atrium.corners[index].at;
-        return Vector3{place[0], place[1], place[2]};
-    };
     for (std::size_t detail = 0; detail < detail_errors.size(); ++detail) {
         std::size_t moved = 0;
         for (const Chunk& chunk : atrium.solid) {
             const CornerRange& fine = chunk.details[0];
             const CornerRange& coarse = chunk.details[detail];
-            for (std::size_t index = fine.first; index < fine.first + fine.count; index += 397) {
+            for (std::size_t index = fine.first; index < fine.first + fine.count; index += 399) {
                 Metres nearest = 1e300;
                 for (std::size_t first = coarse.first; first < coarse.first + coarse.count; first += 3) {
-                    if (atrium.corners[first].colour == atrium.corners[index].colour) {
-                        const Triangle triangle{at(first), at(first + 1), at(first + 2)};
-                        nearest = std::min(nearest, std::abs(nearest_point(triangle, at(index)).distance));
+                    // The last corner has a triangle's colour.
+                    if (drawn_corner(atrium, first + 2).colour == drawn_corner(atrium, index + 2).colour) {
+                        nearest = std::min(
+                            nearest,
+                            nearest_point(drawn_triangle(atrium, first), drawn_at(atrium, index)).distance);
                     }
                 }
                 ASSERT_LE(nearest, 2.0 * detail_errors[detail] + 1e-6) << detail;
@@ -309,7 +321,14 @@ TEST(PlaygroundGeometry, CullsNothingThatIsSeen) {
             coarse += chunk.details.back().count;
         }
     }
-    EXPECT_EQ(corners, atrium.corners.size());
+    EXPECT_EQ(corners, atrium.numbers.size());
+    EXPECT_LT(2 * atrium.corners.size(), corners) << "triangles share corners";
+    for (std::size_t first = 0; first < corners; first += 3) {
+        const Triangle triangle = drawn_triangle(atrium, first);
+        const auto& normal = drawn_corner(atrium, first + 2).normal;
+        const Vector3 front = (triangle.b - triangle.a).cross(triangle.c - triangle.a).normalized();
+        ASSERT_GT(front.dot(Vector3{normal[0], normal[1], normal[2]}), 0.99) << first;
+    }
     EXPECT_LT(2 * coarse, fine) << "far chunks have fewer triangles";
     EXPECT_GT(corners, 3 * demo()->arena.level.triangle_count() - 1);
     Draw draw{8};
@@ -325,8 +344,7 @@ TEST(PlaygroundGeometry, CullsNothingThatIsSeen) {
             }
             ++culled;
             for (std::size_t index = chunk.details[0].first; index < chunk.details.back().first; index += 7) {
-                const auto& at = atrium.corners[index].at;
-                const auto seen = on_screen(camera, {at[0], at[1], at[2]});
+                const auto seen = on_screen(camera, drawn_at(atrium, index));
                 ASSERT_FALSE(seen && seen->inside) << "trial " << trial;
             }
         }
