@@ -154,7 +154,7 @@ struct SweepFile::Writing {
             const std::vector<detail::TableShape> shapes{{"sweep", columns},
                                                          {"about", "key TEXT, value TEXT"}};
             const auto tables = detail::sqlite_tables(name, shapes);
-            tables->add(1, std::vector<detail::Value>{std::string{"sweep"}, head.identity});
+            tables->add(1, std::vector<detail::Value>{std::string_view{"sweep"}, head.identity});
             for (std::size_t point = 0; point < rows.size(); ++point) {
                 std::vector<detail::Value> row{static_cast<std::int64_t>(point)};
                 for (const double value : rows[point]) {

@@ -6,10 +6,12 @@
 
 #include <sqlite3.h>
 
+#include <atomic>
 #include <cerrno>
 #include <charconv>
 #include <cstdio>
 #include <cstring>
+#include <memory_resource>
 #include <system_error>
 #include <utility>
 
@@ -162,9 +164,9 @@ class CsvTables final : public Tables {
 
   private:
     static std::string text_of(const Value& value) {
-        if (const auto* text = std::get_if<std::string>(&value)) {
-            if (text->find_first_of(",\"\n\r") == std::string::npos) {
-                return *text;
+        if (const auto* text = std::get_if<std::string_view>(&value)) {
+            if (text->find_first_of(",\"\n\r") == std::string_view::npos) {
+                return std::string{*text};
             }
             std::string quoted = "\"";
             for (const char letter : *text) {
@@ -201,9 +203,14 @@ class BackgroundTables final : public Tables {
 
     void add(std::size_t table, std::span<const Value> row) override {
         constexpr std::size_t many = 10'000;
-        batch_.values.insert(batch_.values.end(), row.begin(), row.end());
-        batch_.rows.push_back({table, row.size()});
-        if (batch_.rows.size() >= many) {
+        batch_->values.insert(batch_->values.end(), row.begin(), row.end());
+        for (Value& value : std::span{batch_->values}.last(row.size())) {
+            if (auto* const text = std::get_if<std::string_view>(&value)) {
+                *text = batch_->kept(*text);
+            }
+        }
+        batch_->rows.push_back({table, row.size()});
+        if (batch_->rows.size() >= many) {
             send(false);
         }
     }
@@ -229,26 +236,45 @@ class BackgroundTables final : public Tables {
     struct Batch {
         std::vector<Value> values{}; // row after row
         std::vector<Row> rows{};
+        std::pmr::monotonic_buffer_resource texts{};
+        std::atomic<bool> is_free = true;
+
+        std::string_view kept(std::string_view text) {
+            auto* const to = static_cast<char*>(texts.allocate(text.size(), 1));
+            return {to, text.copy(to, text.size())};
+        }
+        void clear() {
+            values.clear();
+            rows.clear();
+            texts.release();
+        }
     };
 
     void send(bool is_kept) {
-        const auto batch = std::make_shared<const Batch>(std::exchange(batch_, {}));
-        batch_.values.reserve(batch->values.size());
-        batch_.rows.reserve(batch->rows.size());
-        background_.add([this, batch, is_kept] {
+        const std::shared_ptr<Batch> full = batch_;
+        full->is_free = false;
+        background_.add([this, full, is_kept] {
             std::size_t first = 0;
-            for (const Row& row : batch->rows) {
-                tables_->add(row.table, std::span{batch->values}.subspan(first, row.size));
+            for (const Row& row : full->rows) {
+                tables_->add(row.table, std::span{full->values}.subspan(first, row.size));
                 first += row.size;
             }
+            full->clear();
+            full->is_free = true;
             if (is_kept) {
                 tables_->keep();
             }
         });
+        // Memory that has been used before costs no page faults.
+        batch_ = std::exchange(spare_, full);
+        if (!batch_->is_free) {
+            batch_ = std::make_shared<Batch>();
+        }
     }
 
     std::unique_ptr<Tables> tables_;
-    Batch batch_{};
+    std::shared_ptr<Batch> batch_ = std::make_shared<Batch>();
+    std::shared_ptr<Batch> spare_ = std::make_shared<Batch>();
     mutable Background background_{}; // the last: its jobs use the tables
 };
 

@@ -4,13 +4,17 @@
 #include <memory>
 #include <span>
 #include <string>
+#include <string_view>
+#include <type_traits>
 #include <variant>
 #include <vector>
 
 /// Rows into tables, whatever they are kept in.
 namespace avrek::detail {
 
-using Value = std::variant<std::monostate, std::int64_t, double, std::string>;
+/// A value of a row. Its text is someone else's, who keeps it until the row has been added.
+using Value = std::variant<std::monostate, std::int64_t, double, std::string_view>;
+static_assert(std::is_trivially_copyable_v<Value>);
 
 struct TableShape {
     std::string name;

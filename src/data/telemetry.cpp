@@ -52,12 +52,45 @@ Value body_value(BodyId id) {
 
 } // namespace
 
+// Where eight fighters' middles are. Those of nobody are no numbers, and near nothing.
+struct Middles {
+    using Eight = Eigen::Array<double, 8, 1>;
+    static constexpr std::size_t width = 8;
+    Eight x = Eight::Constant(std::nan(""));
+    Eight y = x;
+    Eight z = x;
+
+    // Whether one may be within ten degrees of a shot's line. Hardly ever one is, which takes no root to say.
+    bool any_near(const ShotEvent& shot) const {
+        const Eight left = x - shot.muzzle.x();
+        const Eight up = y - shot.muzzle.y();
+        const Eight front = z - shot.muzzle.z();
+        const Vector3& along = shot.direction;
+        const Eight ahead = left * along.x() + up * along.y() + front * along.z();
+        const Eight square = left * left + up * up + front * front;
+        return (ahead > 0.0 && ahead * ahead > 0.969 * square).any();
+    }
+};
+
+std::vector<Middles> middles_of(std::span<const Fighter> fighters) {
+    std::vector<Middles> made((fighters.size() + Middles::width - 1) / Middles::width);
+    for (std::size_t index = 0; index < fighters.size(); ++index) {
+        const Vector3 middle = fighters[index].motion.position + world_up();
+        Middles& eight = made[index / Middles::width];
+        const auto place = static_cast<Eigen::Index>(index % Middles::width);
+        eight.x[place] = middle.x();
+        eight.y[place] = middle.y();
+        eight.z[place] = middle.z();
+    }
+    return made;
+}
+
 struct Telemetry::Writing {
-    // Cause of a hit.
+    // Cause of a hit in the same tick.
     struct Cause {
         Time at{};
         BodyId who = nobody;
-        std::string weapon{};
+        std::string_view weapon{};
         Value shot{};
         Value distance{};
     };
@@ -98,12 +131,13 @@ std::vector<Diagnostic> fault_of(const detail::Tables& tables, const std::filesy
 struct Taking {
     Telemetry::Writing& to;
     const Skirmish& skirmish;
+    std::vector<Middles> middles = middles_of(skirmish.fighters());
 
     const Arsenal& arsenal() const { return skirmish.arsenal(); }
 
     template <class Id>
-    std::string name_of(std::optional<Id> id) const {
-        return id ? arsenal()[*id].id : std::string{};
+    std::string_view name_of(std::optional<Id> id) const {
+        return id ? std::string_view{arsenal()[*id].id} : std::string_view{};
     }
 
     void operator()(const ShotEvent& shot) {
@@ -112,7 +146,7 @@ struct Taking {
         to.add(shots, {to.match, seconds_at(shot.at), number(shot.who), number(shot.shot),
                        name_of(shot.weapon), shot.muzzle.x(), shot.muzzle.y(), shot.muzzle.z(),
                        to_degrees(look.yaw), to_degrees(look.pitch), to_degrees(shot.spread), shot.power,
-                       shot.held_back ? std::string{"held back"} : std::string{to_string(shot.state)},
+                       shot.held_back ? std::string_view{"held back"} : to_string(shot.state),
                        body_value(aimed.who), aimed.who != nobody ? Value{aimed.distance} : Value{}});
     }
     struct Aimed {
@@ -127,17 +161,15 @@ struct Taking {
         Aimed best;
         double nearest = min_cosine;
         const std::span<const Combatant> combatants = match.combatants();
-        std::size_t index = 0;
-        for (const Fighter& fighter : skirmish.fighters()) {
-            const Combatant& other = combatants[index++];
-            const Vector3 way = fighter.motion.position + world_up() - shot.muzzle;
-            const double ahead = way.dot(shot.direction);
-            const double square = way.squaredNorm();
-            if (ahead <= 0.0 || ahead * ahead < 0.97 * square) { // nearly all: without a root
+        for (std::size_t index = 0; index < combatants.size(); ++index) {
+            if (index % Middles::width == 0 && !middles[index / Middles::width].any_near(shot)) {
+                index += Middles::width - 1;
                 continue;
             }
-            const Metres distance = std::sqrt(square);
-            const double cosine = ahead / std::max(1e-9, distance);
+            const Vector3 way = skirmish.fighters()[index].motion.position + world_up() - shot.muzzle;
+            const Combatant& other = combatants[index];
+            const Metres distance = std::sqrt(way.squaredNorm());
+            const double cosine = way.dot(shot.direction) / std::max(1e-9, distance);
             if (cosine > nearest && shooter != nullptr && match.are_hostile(*shooter, other)) {
                 nearest = cosine;
                 best = {other.id, distance};
@@ -158,15 +190,15 @@ struct Taking {
     void operator()(const SwingEvent& swing) {
         const Fighter* fighter = skirmish.find(swing.who);
         const bool known = fighter != nullptr && fighter->melee;
-        to.cause = {swing.event.at, swing.who, known ? name_of(fighter->melee) : std::string{}, Value{},
+        to.cause = {swing.event.at, swing.who, known ? name_of(fighter->melee) : std::string_view{}, Value{},
                     swing.event.hit.distance};
     }
     void operator()(const HandlingEvent& hands) {
         const WeaponEventKind kind = hands.event.kind;
         if (kind >= WeaponEventKind::reload_started && kind <= WeaponEventKind::reload_cancelled) {
             to.add(reloads, {to.match, seconds_at(hands.event.at), number(hands.who), name_of(hands.weapon),
-                             std::string{to_string(kind)}, number(hands.event.rounds),
-                             number(hands.event.moved), number(hands.event.discarded)});
+                             to_string(kind), number(hands.event.rounds), number(hands.event.moved),
+                             number(hands.event.discarded)});
         }
     }
     void operator()(const MatchOverEvent& over) { to.winner = over.winner; }
@@ -182,20 +214,20 @@ struct Taking {
         const Combatant* by = skirmish.match().find(hurt.source);
         const Combatant* who = skirmish.match().find(hurt.who);
         const bool hostile = by != nullptr && who != nullptr && skirmish.match().are_hostile(*by, *who);
-        std::string region;
+        std::string_view region;
         if (hurt.region && who != nullptr) {
             region = region_of(arsenal()[who->body].rig, *hurt.region).name;
         }
         const std::int64_t id = to.next_hit++;
-        to.killed_with[hurt.who] = caused ? to.cause.weapon : std::string{};
+        to.killed_with[hurt.who] = caused ? to.cause.weapon : std::string_view{};
         to.add(hits, {id, to.match, seconds_at(hurt.at), body_value(hurt.source), number(hurt.who),
-                      caused ? to.cause.shot : Value{}, caused ? to.cause.weapon : std::string{}, region,
+                      caused ? to.cause.shot : Value{}, caused ? to.cause.weapon : std::string_view{}, region,
                       caused ? to.cause.distance : Value{}, name_of(hurt.type), name_of(hurt.condition),
                       hurt.damage.amount(), hurt.absorbed, hurt.health_left, number(hostile)});
         for (std::size_t step = 0; step < hurt.damage.step_count; ++step) {
             const DamageStep& taken = hurt.damage.steps[step];
-            to.add(hit_steps, {id, number(step), std::string{to_string(taken.kind)}, taken.factor,
-                               hurt.damage.amount_after(step)});
+            to.add(hit_steps,
+                   {id, number(step), to_string(taken.kind), taken.factor, hurt.damage.amount_after(step)});
         }
     }
     template <class Other> // not recorded
@@ -241,6 +273,7 @@ void Telemetry::take(const Skirmish& skirmish) {
     if (!writing_) {
         return;
     }
+    writing_->cause = {};
     Taking taking{*writing_, skirmish};
     for (const Event& event : skirmish.events()) {
         std::visit(taking, event);
