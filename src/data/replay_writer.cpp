@@ -12,6 +12,7 @@
 
 #include <algorithm>
 #include <array>
+#include <atomic>
 #include <bit>
 #include <cerrno>
 #include <cstring>
@@ -49,10 +50,15 @@ record::IntentRecord record_of(const Intent& intent) {
 }
 
 // Intents are compared by their bits: any are allowed.
-bool same(const Intent& one, const Intent& other) {
-    using Bytes = std::array<std::byte, sizeof(record::IntentRecord)>;
-    return std::bit_cast<Bytes>(record_of(one)) == std::bit_cast<Bytes>(record_of(other));
+bool same(const record::IntentRecord& one, const record::IntentRecord& other) {
+    return std::memcmp(&one, &other, sizeof one) == 0;
 }
+
+// The part of a file that is being made. Its memory is used again: that which is new costs page faults.
+struct PartBuffer {
+    flatbuffers::FlatBufferBuilder builder{1U << 16U};
+    std::atomic<bool> is_free = true;
+};
 
 } // namespace
 
@@ -80,19 +86,20 @@ struct ReplayWriter::Writing {
     ReplaySettings settings;
     std::shared_ptr<detail::ReplaySink> sink;
     detail::Background background; // packs and writes
-    flatbuffers::FlatBufferBuilder builder{1U << 16U};
+    std::shared_ptr<PartBuffer> making = std::make_shared<PartBuffer>();
+    std::shared_ptr<PartBuffer> spare = std::make_shared<PartBuffer>();
     std::vector<flatbuffers::Offset<record::TickRecord>> ticks;
     Tick first = 0;
     std::vector<std::uint32_t> leavers;
     std::vector<std::uint8_t> order; // 0: a leaver, 1: an entrant, 2: a step
     std::vector<flatbuffers::Offset<record::TuningRecord>> tuning;
     std::vector<flatbuffers::Offset<record::EntrantRecord>> entrants;
-    std::vector<Intent> last;            // what everybody repeats without an intent, by id
-    std::vector<BodyId> said;            // who has an intent in this tick, by id
-    std::vector<std::uint8_t> companion; // its state as it was last recorded
-    std::set<BodyId> recorded;           // combatants that the recording has
-    std::optional<BodyId> missing;       // the first one that it lacks
-    bool is_stuck = false;               // the disk takes nothing
+    std::vector<record::IntentRecord> last; // what everybody repeats without an intent, by id
+    std::vector<BodyId> said;               // who has an intent in this tick, by id
+    std::vector<std::uint8_t> companion;    // its state as it was last recorded
+    std::set<BodyId> recorded;              // combatants that the recording has
+    std::optional<BodyId> missing;          // the first one that it lacks
+    bool is_stuck = false;                  // the disk takes nothing
 
     ~Writing() { static_cast<void>(wait_for_disk()); }
 
@@ -135,31 +142,40 @@ struct ReplayWriter::Writing {
         return changed && !companion.empty();
     }
 
-    void finish_part(record::Part kind, flatbuffers::Offset<void> part) {
-        builder.Finish(record::CreateRecord(builder, kind, part), identifier);
-        const auto bytes = std::make_shared<const flatbuffers::DetachedBuffer>(builder.Release());
-        builder.Clear();
-        do_beside([bytes, to = sink] { to->write_part({bytes->data(), bytes->size()}); });
+    flatbuffers::FlatBufferBuilder& builder() { return making->builder; }
+
+    void finish_part(record::Part kind, flatbuffers::Offset<void> value) {
+        builder().Finish(record::CreateRecord(builder(), kind, value), identifier);
+        making->is_free = false;
+        do_beside([full = making, to = sink] {
+            to->write_part({full->builder.GetBufferPointer(), full->builder.GetSize()});
+            full->builder.Clear();
+            full->is_free = true;
+        });
+        making.swap(spare);
+        if (!making->is_free) {
+            making = std::make_shared<PartBuffer>();
+        }
     }
 
     void write_head(const ReplayHead& head) {
         std::vector<flatbuffers::Offset<record::EntryDigest>> entries;
         for (const EntryDigest& entry : head.arsenal.entries) {
-            entries.push_back(record::CreateEntryDigestDirect(builder, entry.name.c_str(), entry.digest));
+            entries.push_back(record::CreateEntryDigestDirect(builder(), entry.name.c_str(), entry.digest));
         }
         const SkirmishSettings& set = head.settings;
         std::vector<flatbuffers::Offset<flatbuffers::String>> locomotions;
         for (const std::string& one : head.locomotions) {
-            locomotions.push_back(builder.CreateString(one));
+            locomotions.push_back(builder().CreateString(one));
         }
         const auto part = record::CreateHeadDirect(
-            builder, head.made_by.c_str(), head.arsenal.whole, &entries, head.level_name.c_str(), head.level,
-            head.rules.c_str(), head.seed, set.rate.hertz, set.moves_bodies, &locomotions, head.poses.c_str(),
-            static_cast<std::uint8_t>(set.muzzle), static_cast<std::uint32_t>(set.limits.combatants),
-            static_cast<std::uint32_t>(set.limits.hazards), static_cast<std::uint32_t>(set.limits.pickups),
-            static_cast<std::uint32_t>(set.limits.dropped), static_cast<std::uint32_t>(set.projectiles),
-            static_cast<std::uint32_t>(set.history_frames), set.snapshot_interval,
-            static_cast<std::uint32_t>(set.snapshot_history));
+            builder(), head.made_by.c_str(), head.arsenal.whole, &entries, head.level_name.c_str(),
+            head.level, head.rules.c_str(), head.seed, set.rate.hertz, set.moves_bodies, &locomotions,
+            head.poses.c_str(), static_cast<std::uint8_t>(set.muzzle),
+            static_cast<std::uint32_t>(set.limits.combatants), static_cast<std::uint32_t>(set.limits.hazards),
+            static_cast<std::uint32_t>(set.limits.pickups), static_cast<std::uint32_t>(set.limits.dropped),
+            static_cast<std::uint32_t>(set.projectiles), static_cast<std::uint32_t>(set.history_frames),
+            set.snapshot_interval, static_cast<std::uint32_t>(set.snapshot_history));
         finish_part(record::Part_Head, part.Union());
     }
 
@@ -168,20 +184,31 @@ struct ReplayWriter::Writing {
         std::vector<record::IntentRecord> records;
         records.reserve(intents.size());
         said.clear();
+        auto known = last.begin(); // intents come by id as a rule
         for (const Intent& intent : intents) {
-            const auto known = std::lower_bound(last.begin(), last.end(), intent.who,
-                                                [](const Intent& one, BodyId who) { return one.who < who; });
-            const bool repeats = known != last.end() && known->who == intent.who && same(*known, intent);
-            const auto place = std::lower_bound(said.begin(), said.end(), intent.who);
+            const bool is_new = said.empty() || said.back() < intent.who;
+            const auto place = is_new ? said.end() : std::lower_bound(said.begin(), said.end(), intent.who);
             if (place != said.end() && *place == intent.who) {
                 continue;
             }
             said.insert(place, intent.who);
-            if (!repeats) {
-                records.push_back(record_of(intent));
+            const record::IntentRecord made = record_of(intent);
+            if (known == last.end() || known->who() != made.who()) {
+                known = std::lower_bound(
+                    last.begin(), last.end(), made.who(),
+                    [](const record::IntentRecord& one, std::uint32_t who) { return one.who() < who; });
             }
+            const bool is_known = known != last.end() && known->who() == made.who();
+            if (!is_known || !same(*known, made)) {
+                records.push_back(made);
+            }
+            known += is_known ? 1 : 0;
         }
         return records;
+    }
+
+    void forget(BodyId who) {
+        std::erase_if(last, [who](const record::IntentRecord& one) { return BodyId{one.who()} == who; });
     }
 
     // A combatant that is placed or enters does not repeat its last intent.
@@ -190,7 +217,7 @@ struct ReplayWriter::Writing {
             const auto* place = std::get_if<PlaceAction>(&action.what);
             const auto* enter = std::get_if<EnterAction>(&action.what);
             const BodyId who = place != nullptr ? place->who : enter != nullptr ? enter->who : nobody;
-            std::erase_if(last, [who](const Intent& intent) { return intent.who == who; });
+            forget(who);
         }
     }
 
@@ -198,7 +225,7 @@ struct ReplayWriter::Writing {
     void note_last(const Skirmish& skirmish) {
         last.clear();
         for (const Fighter& fighter : skirmish.fighters()) {
-            last.push_back(repeated(fighter.intent));
+            last.push_back(record_of(repeated(fighter.intent)));
         }
     }
 
@@ -214,7 +241,7 @@ struct ReplayWriter::Writing {
             const record::Point position = point(update.position);
             const record::Point velocity = point(update.velocity);
             records.push_back(record::CreateBodyUpdateRecordDirect(
-                builder, static_cast<std::uint32_t>(update.who), &position, &velocity, update.yaw,
+                builder(), static_cast<std::uint32_t>(update.who), &position, &velocity, update.yaw,
                 update.airborne, update.teleported, &poses));
         }
         return records;
@@ -225,7 +252,7 @@ struct ReplayWriter::Writing {
         for (const GameAction& action : actions) {
             const std::vector<std::uint64_t> words = detail::words_of(action.what);
             records.push_back(record::CreateActionRecordDirect(
-                builder, action.at.time_since_epoch().count(), static_cast<std::uint32_t>(action.by),
+                builder(), action.at.time_since_epoch().count(), static_cast<std::uint32_t>(action.by),
                 action.tag, static_cast<std::uint8_t>(action.what.index()), &words));
         }
         return records;
@@ -236,13 +263,13 @@ struct ReplayWriter::Writing {
         if (skirmish != nullptr) {
             std::vector<std::uint32_t> names;
             std::vector<std::uint64_t> values;
-            for (const NamedField& field : named_fields(*skirmish)) {
-                names.push_back(replay_name(field.name));
-                values.push_back(bits_of(field));
-            }
-            fields = record::CreateFieldsRecordDirect(builder, &names, &values);
+            visit_named_fields(*skirmish, [&](std::string_view field, std::uint64_t bits) {
+                names.push_back(replay_name(field));
+                values.push_back(bits);
+            });
+            fields = record::CreateFieldsRecordDirect(builder(), &names, &values);
         }
-        finish_part(record::Part_Chunk, record::CreateChunkDirect(builder, first, &ticks, fields).Union());
+        finish_part(record::Part_Chunk, record::CreateChunkDirect(builder(), first, &ticks, fields).Union());
         first += static_cast<Tick>(ticks.size());
         ticks.clear();
     }
@@ -272,7 +299,7 @@ void ReplayWriter::add(const Arsenal& arsenal, const Entrant& entrant) {
     Writing& to = *writing_;
     std::vector<flatbuffers::Offset<flatbuffers::String>> weapons;
     for (const WeaponId weapon : entrant.weapons) {
-        weapons.push_back(to.builder.CreateString(arsenal[weapon].id));
+        weapons.push_back(to.builder().CreateString(arsenal[weapon].id));
     }
     const std::vector<std::uint16_t> spawns(entrant.spawns.begin(), entrant.spawns.end());
     const record::Point at = point(entrant.at.value_or(Vector3(Vector3::Zero())));
@@ -280,7 +307,7 @@ void ReplayWriter::add(const Arsenal& arsenal, const Entrant& entrant) {
     to.order.push_back(1);
     to.recorded.insert(entrant.id);
     to.entrants.push_back(record::CreateEntrantRecordDirect(
-        to.builder, static_cast<std::uint32_t>(entrant.id), static_cast<std::uint8_t>(entrant.team),
+        to.builder(), static_cast<std::uint32_t>(entrant.id), static_cast<std::uint8_t>(entrant.team),
         static_cast<std::uint8_t>(entrant.role), arsenal[entrant.body].id.c_str(), melee.c_str(), &weapons,
         &spawns, entrant.at ? &at : nullptr, entrant.yaw,
         entrant.spread_seed ? flatbuffers::Optional<std::uint64_t>{*entrant.spread_seed}
@@ -292,7 +319,7 @@ void ReplayWriter::remove(BodyId id) {
         writing_->leavers.push_back(static_cast<std::uint32_t>(id));
         writing_->order.push_back(0);
         writing_->recorded.erase(id);
-        std::erase_if(writing_->last, [id](const Intent& intent) { return intent.who == id; });
+        writing_->forget(id);
     }
 }
 
@@ -301,8 +328,8 @@ void ReplayWriter::retune(const TuningStep& step) {
         const std::vector<std::byte> packed = pack(step);
         writing_->order.push_back(2);
         writing_->tuning.push_back(record::CreateTuningRecord(
-            writing_->builder, writing_->builder.CreateVector(
-                                   reinterpret_cast<const std::uint8_t*>(packed.data()), packed.size())));
+            writing_->builder(), writing_->builder().CreateVector(
+                                     reinterpret_cast<const std::uint8_t*>(packed.data()), packed.size())));
     }
 }
 
@@ -323,9 +350,10 @@ bool ReplayWriter::tick(const Skirmish& skirmish, std::span<const Intent> intent
     const std::vector<std::uint16_t> parts = hashed ? part_hashes(skirmish) : std::vector<std::uint16_t>{};
     const bool usual = std::is_sorted(to.order.begin(), to.order.end());
     to.ticks.push_back(record::CreateTickRecordDirect(
-        to.builder, to.leavers.empty() ? nullptr : &to.leavers, to.entrants.empty() ? nullptr : &to.entrants,
-        usual ? nullptr : &to.order, changed.empty() ? nullptr : &changed, placed.empty() ? nullptr : &placed,
-        hashed, hashed ? skirmish.fight_hash() : 0, acted.empty() ? nullptr : &acted,
+        to.builder(), to.leavers.empty() ? nullptr : &to.leavers,
+        to.entrants.empty() ? nullptr : &to.entrants, usual ? nullptr : &to.order,
+        changed.empty() ? nullptr : &changed, placed.empty() ? nullptr : &placed, hashed,
+        hashed ? skirmish.fight_hash() : 0, acted.empty() ? nullptr : &acted,
         has_news ? &to.companion : nullptr, parts.empty() ? nullptr : &parts,
         to.tuning.empty() ? nullptr : &to.tuning));
     to.leavers.clear();
@@ -334,7 +362,7 @@ bool ReplayWriter::tick(const Skirmish& skirmish, std::span<const Intent> intent
     to.tuning.clear();
     if (static_cast<std::int32_t>(to.ticks.size()) >= to.settings.fields_every) {
         to.finish_chunk(&skirmish);
-    } else if (to.builder.GetSize() > detail::max_replay_part / 4) {
+    } else if (to.builder().GetSize() > detail::max_replay_part / 4) {
         to.finish_chunk(nullptr); // many bodies with many joints
     }
     return to.is_well();

@@ -11,17 +11,29 @@ namespace {
 
 using detail::FieldHashing;
 
+std::uint64_t bits(std::int64_t value) {
+    return static_cast<std::uint64_t>(value);
+}
+
+std::uint64_t bits(double value) {
+    return std::bit_cast<std::uint64_t>(value);
+}
+
+// Gives each field's full name and value to `visit`.
+template <class Visit>
 class Naming {
   public:
-    explicit Naming(std::vector<NamedField>& fields) : fields_(fields) {}
+    explicit Naming(const Visit& visit) : visit_(visit) {}
     void operator()(std::string_view name, bool value) { (*this)(name, std::int64_t{value}); }
-    void operator()(std::string_view name, std::int64_t value) { fields_.push_back({at(name), value}); }
-    void operator()(std::string_view name, double value) { fields_.push_back({at(name), value}); }
+    void operator()(std::string_view name, std::int64_t value) { give(name, value); }
+    void operator()(std::string_view name, double value) { give(name, value); }
     void enter(std::string_view name, std::int64_t number) {
         ends_.push_back(where_.size());
         where_ += name;
         if (number >= 0) {
-            where_ += '[' + std::to_string(number) + ']';
+            where_ += '[';
+            where_ += std::to_string(number);
+            where_ += ']';
         }
         where_ += '.';
     }
@@ -31,9 +43,14 @@ class Naming {
     }
 
   private:
-    std::string at(std::string_view name) const { return where_ + std::string{name}; }
+    void give(std::string_view name, auto value) {
+        const std::size_t end = where_.size();
+        where_ += name;
+        visit_(std::string_view{where_}, value);
+        where_.resize(end);
+    }
 
-    std::vector<NamedField>& fields_;
+    const Visit& visit_;
     std::string where_;
     std::vector<std::size_t> ends_;
 };
@@ -124,10 +141,7 @@ std::string first_difference(const Skirmish& skirmish, const std::vector<std::ui
 }
 
 std::uint64_t bits_of(const NamedField& field) {
-    if (const auto* number = std::get_if<double>(&field.value)) {
-        return std::bit_cast<std::uint64_t>(*number);
-    }
-    return static_cast<std::uint64_t>(std::get<std::int64_t>(field.value));
+    return std::visit([](auto value) { return bits(value); }, field.value);
 }
 
 std::string value_text(const NamedField& field) {
@@ -139,9 +153,19 @@ std::string value_text(const NamedField& field) {
 
 std::vector<NamedField> named_fields(const Skirmish& skirmish) {
     std::vector<NamedField> fields;
-    Naming naming{fields};
+    const auto add = [&fields](std::string_view name, auto value) {
+        fields.push_back({std::string{name}, value});
+    };
+    Naming naming{add};
     detail::add_skirmish(naming, skirmish);
     return fields;
+}
+
+void visit_named_fields(const Skirmish& skirmish,
+                        const std::function<void(std::string_view, std::uint64_t)>& visit) {
+    const auto give = [&visit](std::string_view name, auto value) { visit(name, bits(value)); };
+    Naming naming{give};
+    detail::add_skirmish(naming, skirmish);
 }
 
 std::vector<FieldDifference> differences(const std::vector<NamedField>& one,

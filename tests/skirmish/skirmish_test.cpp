@@ -334,6 +334,13 @@ TEST(Skirmish, TakesAnyBitsForIntentsAndPlacings) {
         }
     }
     EXPECT_GT(shots, 50U);
+    std::size_t index = 0;
+    visit_named_fields(skirmish, [&, fields = named_fields(skirmish)](std::string_view name,
+                                                                      std::uint64_t value) {
+        ASSERT_TRUE(index < fields.size() && name == fields[index].name && value == bits_of(fields[index]));
+        ++index;
+    });
+    EXPECT_EQ(index, named_fields(skirmish).size());
 }
 
 TEST(Skirmish, BodiesOfTheStandInStayOnTheirSideOfWalls) {
