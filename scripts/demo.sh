@@ -60,5 +60,5 @@ say build/release/examples/own_abilities $arsenal
 say build/release/examples/own_animation $arsenal
 # It draws as it goes on a terminal; here the pictures it prints without one are enough.
 say build/release/examples/flat_arena $arsenal | cat
-say scripts/with_display.sh build/release/avrek-playground $arsenal --seed 4 --script data/playground/tour.toml --exit 8
+say scripts/with_display.sh build/release/avrek-playground $arsenal --script data/playground/tour.toml --exit 8
 printf '\nThe pictures are out/card.png, out/range.png, out/range-plans.png, out/range-level.png, out/ttk.png,\nout/bout.png, out/match.png, out/distribution.png and out/duels.png, and three of the\nplayground, out/playground*.png; the report is out/report.html; out/bout\nand out/play.db have telemetry.\n'

@@ -19,6 +19,7 @@
 #include <cstring>
 #include <functional>
 #include <string>
+#include <utility>
 #include <vector>
 
 using namespace avrek;
@@ -288,6 +289,9 @@ Part end_wall_part() {
         const double x = hall_half_width * (1.0 - 2.0 * u);
         return Vector3{x, -0.5 + 13.5 * v, hall_half_length + 0.15 * hills(2, 24.0 * u, 16.0 * v)};
     });
+    for (std::size_t first = 0; first < part.triangles.size(); first += 3) { // its front is inside
+        std::swap(part.triangles[first + 1], part.triangles[first + 2]);
+    }
     return part;
 }
 

@@ -12,8 +12,8 @@ namespace avrek::playground {
 
 namespace {
 
-// The light stands still and faces are flat, so it is in the colours already. Haze depends on the eye, and
-// differs within large faces.
+// The light stands still and faces are flat, so it is in the colours already. Haze and what fades away depend
+// on the eye, and differ within large faces.
 constexpr const char* vertex_shader = R"(#version 330 core
 layout(location = 0) in vec3 place;
 layout(location = 1) in vec4 colour;
@@ -21,20 +21,22 @@ uniform mat4 to_screen;
 uniform vec3 eye;
 uniform float gone_at; // metres; things fade out over the last third
 flat out vec4 lit;
-out float haze;
+out vec2 haze_and_rest;
 void main() {
     gl_Position = to_screen * vec4(place, 1.0);
     float way = distance(eye, place);
-    haze = way / (way + 80.0);
-    lit = vec4(colour.rgb, colour.a * clamp(3.0 - 3.0 * way / gone_at, 0.0, 1.0));
+    haze_and_rest = vec2(way / (way + 80.0), 3.0 - 3.0 * way / gone_at);
+    lit = colour;
 }
 )";
 
 constexpr const char* fragment_shader = R"(#version 330 core
 flat in vec4 lit;
-in float haze;
+in vec2 haze_and_rest;
 out vec4 seen;
-void main() { seen = vec4(mix(lit.rgb, vec3(0.80, 0.87, 0.86), haze), lit.a); }
+void main() {
+    seen = vec4(mix(lit.rgb, vec3(0.80, 0.87, 0.86), haze_and_rest.x), lit.a * clamp(haze_and_rest.y, 0.0, 1.0));
+}
 )";
 
 // A corner as the card has it: its light is in its colour.

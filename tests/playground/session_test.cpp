@@ -52,6 +52,25 @@ TEST(PlaygroundSession, AScriptDrivesEverything) {
     EXPECT_EQ(report_of(again)["notice"], "there is no change to take back");
 }
 
+// The last picture of the tour shows a kill by the second player, who has a link as its victim has.
+TEST(PlaygroundSession, TheTourEndsWithAKillToldThreeWays) {
+    const auto script = parse_script(contents(AVREK_SOURCE_DIR "/data/playground/tour.toml"), "tour.toml");
+    ASSERT_TRUE(script) << to_string(script.diagnostics[0]);
+    Session session{demo(), {.targets = 3}};
+    session.run(*script);
+    std::vector<std::string> shots;
+    while (shots.empty() || !shots.back().ends_with("playground-link.png")) {
+        ASSERT_LT(session.clock() - Time{}, std::chrono::seconds{10});
+        const auto wanted = session.advance(tick);
+        shots.insert(shots.end(), wanted.begin(), wanted.end());
+    }
+    const auto& kills = session.linked()->accounts().kills();
+    ASSERT_FALSE(kills.empty());
+    EXPECT_TRUE(kills.back().who == session.player() && kills.back().felt);
+    EXPECT_GE(kills.back().hits.size(), 2U);
+    EXPECT_EQ(shots.size(), 3U);
+}
+
 // An explosion shows the lines by which bodies were looked for, from its centre, and which of them got there.
 TEST(PlaygroundSession, ExplosionsShowTheirLinesOfSight) {
     Session session{demo(), {.crew = 1, .targets = 3}};
