@@ -189,7 +189,7 @@ class SharedCorners {
   private:
     struct Known {
         std::uint32_t number = 0;
-        bool is_last = false; // of a triangle
+        bool is_last = false; // it is a triangle's last corner
     };
     Known make(const Corner& corner, bool is_last) {
         to_.corners.push_back(corner);

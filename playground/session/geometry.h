@@ -50,8 +50,8 @@ double next_coarseness(double coarser, Duration picture);
 /// A level to draw.
 struct LevelGeometry {
     std::vector<Corner> corners{}; ///< shared by triangles of one chunk
-    std::vector<std::uint32_t>
-        numbers{}; ///< of corners, three for each triangle, whose last one has its colour
+    /// Numbers of corners, three for each triangle. The last one has the triangle's normal and colour.
+    std::vector<std::uint32_t> numbers{};
     std::vector<Chunk> solid{};
     std::vector<Chunk> clear{}; ///< panes, drawn after all that is solid
 };

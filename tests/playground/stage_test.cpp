@@ -280,7 +280,7 @@ TEST(PlaygroundGeometry, IsCoarserWhilePicturesAreSlow) {
     EXPECT_GT(differ, level.solid.size() / 20);
 }
 
-// What is left of a surface is near every corner that it had; the stated error is a mean.
+// A coarse surface is near every corner of the fine one. The stated error is a mean.
 TEST(PlaygroundGeometry, CoarseDetailsStayNearTheLevel) {
     const LevelGeometry atrium = geometry_of(demo()->arena.level, demo()->arsenal.surfaces);
     for (std::size_t detail = 0; detail < detail_errors.size(); ++detail) {
