@@ -11,10 +11,8 @@
 #include <xxhash.h>
 
 #include <algorithm>
-#include <array>
 #include <atomic>
 #include <bit>
-#include <cerrno>
 #include <cstring>
 #include <filesystem>
 #include <memory>

@@ -52,39 +52,6 @@ Value body_value(BodyId id) {
 
 } // namespace
 
-// Where eight fighters' middles are. Those of nobody are no numbers, and near nothing.
-struct Middles {
-    using Eight = Eigen::Array<double, 8, 1>;
-    static constexpr std::size_t width = 8;
-    Eight x = Eight::Constant(std::nan(""));
-    Eight y = x;
-    Eight z = x;
-
-    // Whether one may be within ten degrees of a shot's line. Hardly ever one is, which takes no root to say.
-    bool any_near(const ShotEvent& shot) const {
-        const Eight left = x - shot.muzzle.x();
-        const Eight up = y - shot.muzzle.y();
-        const Eight front = z - shot.muzzle.z();
-        const Vector3& along = shot.direction;
-        const Eight ahead = left * along.x() + up * along.y() + front * along.z();
-        const Eight square = left * left + up * up + front * front;
-        return (ahead > 0.0 && ahead * ahead > 0.969 * square).any();
-    }
-};
-
-std::vector<Middles> middles_of(std::span<const Fighter> fighters) {
-    std::vector<Middles> made((fighters.size() + Middles::width - 1) / Middles::width);
-    for (std::size_t index = 0; index < fighters.size(); ++index) {
-        const Vector3 middle = fighters[index].motion.position + world_up();
-        Middles& eight = made[index / Middles::width];
-        const auto place = static_cast<Eigen::Index>(index % Middles::width);
-        eight.x[place] = middle.x();
-        eight.y[place] = middle.y();
-        eight.z[place] = middle.z();
-    }
-    return made;
-}
-
 struct Telemetry::Writing {
     // Cause of a hit in the same tick.
     struct Cause {
@@ -125,6 +92,39 @@ std::vector<Diagnostic> fault_of(const detail::Tables& tables, const std::filesy
         return {};
     }
     return {{Severity::error, file.string(), 0, 0, {}, "cannot be written: " + tables.fault(), {}, {}}};
+}
+
+// Where eight fighters' middles are. Those of nobody are no numbers, and near nothing.
+struct Middles {
+    using Eight = Eigen::Array<double, 8, 1>;
+    static constexpr std::size_t width = 8;
+    Eight x = Eight::Constant(std::nan(""));
+    Eight y = x;
+    Eight z = x;
+
+    // Whether one may be within ten degrees of a shot's line. Hardly ever one is, which takes no root to say.
+    bool any_near(const ShotEvent& shot) const {
+        const Eight left = x - shot.muzzle.x();
+        const Eight up = y - shot.muzzle.y();
+        const Eight front = z - shot.muzzle.z();
+        const Vector3& along = shot.direction;
+        const Eight ahead = left * along.x() + up * along.y() + front * along.z();
+        const Eight square = left * left + up * up + front * front;
+        return (ahead > 0.0 && ahead * ahead > 0.969 * square).any();
+    }
+};
+
+std::vector<Middles> middles_of(std::span<const Fighter> fighters) {
+    std::vector<Middles> made((fighters.size() + Middles::width - 1) / Middles::width);
+    for (std::size_t index = 0; index < fighters.size(); ++index) {
+        const Vector3 middle = fighters[index].motion.position + world_up();
+        Middles& eight = made[index / Middles::width];
+        const auto place = static_cast<Eigen::Index>(index % Middles::width);
+        eight.x[place] = middle.x();
+        eight.y[place] = middle.y();
+        eight.z[place] = middle.z();
+    }
+    return made;
 }
 
 // One tick's events, as rows.
