@@ -21,21 +21,21 @@ uniform mat4 to_screen;
 uniform vec3 eye;
 uniform float gone_at; // metres; things fade out over the last third
 flat out vec4 lit;
-out vec2 haze_and_rest;
+out float rest;
 void main() {
     gl_Position = to_screen * vec4(place, 1.0);
-    float way = distance(eye, place);
-    haze_and_rest = vec2(way / (way + 80.0), 3.0 - 3.0 * way / gone_at);
+    rest = 3.0 - 3.0 * distance(eye, place) / gone_at;
     lit = colour;
 }
 )";
 
 constexpr const char* fragment_shader = R"(#version 330 core
 flat in vec4 lit;
-in vec2 haze_and_rest;
+in float rest;
 out vec4 seen;
 void main() {
-    seen = vec4(mix(lit.rgb, vec3(0.80, 0.87, 0.86), haze_and_rest.x), lit.a * clamp(haze_and_rest.y, 0.0, 1.0));
+    float haze = 1.0 / (1.0 + 80.0 * gl_FragCoord.w); // w is one by the depth
+    seen = vec4(mix(lit.rgb, vec3(0.80, 0.87, 0.86), haze), lit.a * clamp(rest, 0.0, 1.0));
 }
 )";
 
