@@ -147,8 +147,8 @@ struct Patch {
             corners.push_back(at->second);
         }
     }
-    // With fewer triangles, nowhere further off than `error`. Its border stays, so that no gap opens between
-    // a coarse patch and a fine one.
+    // With fewer triangles, about `error` off: see detail_errors. Its border stays, so that no gap opens
+    // between a coarse patch and a fine one.
     std::vector<unsigned> simplified(Metres error) const {
         const float size = meshopt_simplifyScale(points[0].data(), points.size(), sizeof points[0]);
         if (!(size > 0.0F)) {

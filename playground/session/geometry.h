@@ -40,7 +40,7 @@ struct Chunk {
 
 /// Returns the distance from a point to a chunk; 0 inside.
 Metres distance_to(const Chunk& chunk, const Vector3& point);
-/// Returns the number of the detail that a chunk needs: it is off by at most 0.2 degrees of a view of 60
+/// Returns the number of the detail that a chunk needs: it is about 0.2 degrees off in a view of 60
 /// degrees, times `coarser`, which is at least 1.
 std::size_t detail_of(const Chunk& chunk, const Camera& camera, double coarser = 1.0);
 /// Returns how much coarser far things are drawn next, from 1 to 2: more while a picture takes longer than a

@@ -161,7 +161,7 @@ struct Taking {
         Aimed best;
         double nearest = min_cosine;
         const std::span<const Combatant> combatants = match.combatants();
-        for (std::size_t index = 0; index < combatants.size(); ++index) {
+        for (std::size_t index = 0; index < skirmish.fighters().size(); ++index) {
             if (index % Middles::width == 0 && !middles[index / Middles::width].any_near(shot)) {
                 index += Middles::width - 1;
                 continue;
