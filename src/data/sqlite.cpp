@@ -20,8 +20,8 @@ void bind(sqlite3_stmt* statement, std::span<const Value> parameters) {
             sqlite3_bind_int64(statement, index, *number);
         } else if (const auto* real = std::get_if<double>(&value)) {
             sqlite3_bind_double(statement, index, *real);
-        } else if (const auto* text = std::get_if<std::string_view>(&value)) {
-            sqlite3_bind_text(statement, index, text->data(), static_cast<int>(text->size()),
+        } else if (const auto* text = std::get_if<RowText>(&value)) {
+            sqlite3_bind_text(statement, index, text->view.data(), static_cast<int>(text->view.size()),
                               SQLITE_TRANSIENT);
         } else {
             sqlite3_bind_null(statement, index);

@@ -164,12 +164,12 @@ class CsvTables final : public Tables {
 
   private:
     static std::string text_of(const Value& value) {
-        if (const auto* text = std::get_if<std::string_view>(&value)) {
-            if (text->find_first_of(",\"\n\r") == std::string_view::npos) {
-                return std::string{*text};
+        if (const auto* text = std::get_if<RowText>(&value)) {
+            if (text->view.find_first_of(",\"\n\r") == std::string_view::npos) {
+                return std::string{text->view};
             }
             std::string quoted = "\"";
-            for (const char letter : *text) {
+            for (const char letter : text->view) {
                 quoted += letter == '"' ? "\"\"" : std::string{letter};
             }
             return quoted + '"';
@@ -205,8 +205,8 @@ class BackgroundTables final : public Tables {
         constexpr std::size_t many = 10'000;
         batch_->values.insert(batch_->values.end(), row.begin(), row.end());
         for (Value& value : std::span{batch_->values}.last(row.size())) {
-            if (auto* const text = std::get_if<std::string_view>(&value)) {
-                *text = batch_->kept(*text);
+            if (auto* const text = std::get_if<RowText>(&value)) {
+                text->view = batch_->kept(text->view);
             }
         }
         batch_->rows.push_back({table, row.size()});

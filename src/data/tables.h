@@ -12,9 +12,19 @@
 /// Rows into tables, whatever they are kept in.
 namespace avrek::detail {
 
-/// A value of a row. Its text is someone else's, who keeps it until the row has been added.
-using Value = std::variant<std::monostate, std::int64_t, double, std::string_view>;
+/// A text in a row. Its owner keeps it until the row has been added, so a temporary string cannot be one.
+struct RowText {
+    RowText(std::string_view text) : view(text) {}
+    RowText(const std::string& text) : view(text) {}
+    RowText(std::string&&) = delete;
+
+    std::string_view view;
+};
+
+/// A value of a row.
+using Value = std::variant<std::monostate, std::int64_t, double, RowText>;
 static_assert(std::is_trivially_copyable_v<Value>);
+static_assert(!std::is_constructible_v<Value, std::string>);
 
 struct TableShape {
     std::string name;

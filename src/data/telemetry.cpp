@@ -289,20 +289,20 @@ std::vector<Diagnostic> Telemetry::end(const Skirmish& skirmish) {
         return {};
     }
     Writing& to = *writing_;
-    to.add(matches, {to.match, to.level, skirmish.match().rules().id, std::to_string(skirmish.seed()),
+    const std::string seed = std::to_string(skirmish.seed());
+    to.add(matches, {to.match, to.level, skirmish.match().rules().id, seed,
                      number(skirmish.settings().rate.hertz), number(skirmish.tick()),
                      number(skirmish.is_over()), to.winner >= 0 ? Value{to.winner} : Value{}});
     for (const Combatant& who : skirmish.match().combatants()) {
         const auto named = to.names.find(who.id);
         const PlayerStats& stats = who.stats;
+        const std::string name =
+            named != to.names.end() ? named->second.name : std::to_string(static_cast<std::uint32_t>(who.id));
+        const std::string shooter = named != to.names.end() ? named->second.shooter : std::string{};
         to.add(combatants,
-               {to.match, number(who.id),
-                named != to.names.end() ? named->second.name
-                                        : std::to_string(static_cast<std::uint32_t>(who.id)),
-                number(who.team), skirmish.arsenal()[who.body].id,
-                named != to.names.end() ? named->second.shooter : std::string{}, number(stats.score),
-                number(stats.kills), number(stats.deaths), number(stats.assists), number(stats.shots),
-                number(stats.shots_hit), stats.damage_dealt, stats.damage_taken});
+               {to.match, number(who.id), name, number(who.team), skirmish.arsenal()[who.body].id, shooter,
+                number(stats.score), number(stats.kills), number(stats.deaths), number(stats.assists),
+                number(stats.shots), number(stats.shots_hit), stats.damage_dealt, stats.damage_taken});
     }
     to.tables->keep();
     return fault_of(*to.tables, to.file);

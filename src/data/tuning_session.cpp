@@ -141,8 +141,7 @@ struct TuningSession::Base {
 
     std::string add(std::int64_t change, std::span<const ArsenalText> texts,
                     const std::vector<ArsenalDifference>& values, SessionTime at, std::string_view by) const {
-        const Value head[] = {Value{change}, Value{std::int64_t{at.time_since_epoch().count()}},
-                              Value{std::string{by}}};
+        const Value head[] = {Value{change}, Value{std::int64_t{at.time_since_epoch().count()}}, Value{by}};
         std::string fault = detail::run(base.get(), "INSERT INTO changes VALUES (?, ?, ?)", head);
         for (std::size_t place = 0; place < texts.size() && fault.empty(); ++place) {
             std::int64_t id = 0;
