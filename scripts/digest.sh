@@ -1,36 +1,67 @@
 #!/usr/bin/env bash
 # 10,000 ticks of all that is fired, swung, aimed and suffered as one number, from builds of the core that have nothing in
-# common but its source: it must be the same from all. `digest.sh long` plays ten minutes of a match in place of 2.5.
+# common but its source, the release build among them: it must be the same from all. Each runs while the next one is built.
+# `digest.sh long` plays ten minutes of a match in place of 2.5.
 set -euo pipefail
 cd "$(dirname "$0")/.."
 . scripts/common.sh
 
-# digest NAME COMPILER FLAGS...: each layer is compiled as one file. RUN is what starts the program.
+layers=(scene ballistics skirmish vitals weapon core arsenal)
+
+# compile DIRECTORY COMPILER FLAGS... < NAMES: DIRECTORY/NAME.cpp for each name.
+compile() {
+    local directory=$1 compiler=$2
+    shift 2
+    xargs -P "$(nproc)" -I NAME "${CACHED[@]}" "$compiler" -std=c++20 -ffp-contract=off -DEIGEN_INITIALIZE_MATRICES_BY_ZERO \
+        -Wno-psabi -I. -Iinclude -Itests/digest -isystem /usr/include/eigen3 "$@" \
+        -c "$directory/NAME.cpp" -o "$directory/NAME.o" || fail "the digest does not build: $directory"
+}
+
+# start NAME: runs what has been built, with RUN as what starts it, beside what comes next.
+start() {
+    ${RUN:-} "build/digest/$1/digest" $LENGTH > "build/digest/$1/number" &
+    runs+=("$1:$!")
+}
+
+# digest NAME COMPILER FLAGS...: each layer is compiled as one file.
 digest() {
-    local name=$1 compiler=$2 directory=build/digest/$1 layer file
+    local name=$1 compiler=$2 directory=build/digest/$1 layer
     shift 2
     mkdir -p "$directory"
-    for layer in core arsenal weapon scene ballistics vitals skirmish digest; do
-        for file in $([ $layer = digest ] && echo tests/digest/digest.cpp || ls src/$layer/*.cpp); do
-            echo "#include \"$file\""
-        done > "$directory/$layer.cpp"
+    echo '#include "tests/digest/digest.cpp"' > "$directory/digest.cpp"
+    for layer in "${layers[@]}"; do
+        printf '#include "%s"\n' src/$layer/*.cpp > "$directory/$layer.cpp"
     done
-    printf '%s\n' scene ballistics digest skirmish vitals weapon core arsenal | xargs -P "$(nproc)" -I LAYER \
-        "${CACHED[@]}" "$compiler" -std=c++20 -ffp-contract=off -DEIGEN_INITIALIZE_MATRICES_BY_ZERO -Wno-psabi -I. -Iinclude -Itests/digest -isystem /usr/include/eigen3 "$@" \
-        -c "$directory/LAYER.cpp" -o "$directory/LAYER.o" || fail "the digest does not build: $name"
+    printf '%s\n' "${layers[@]:0:2}" digest "${layers[@]:2}" | compile "$directory" "$compiler" "$@"
     "$compiler" ${LINK:-} "$directory"/*.o -o "$directory/digest"
-    printf '%-12s %s\n' "$name" "$(${RUN:-} "$directory/digest" $LENGTH)"
+    start "$name"
+}
+
+# The libraries that are installed, which GCC has compiled with -O3.
+release_digest() {
+    build release --target "${layers[@]/#/avrek_}"
+    mkdir -p build/digest/release
+    echo '#include "tests/digest/digest.cpp"' > build/digest/release/digest.cpp
+    echo digest | compile build/digest/release g++ -O3
+    g++ build/digest/release/digest.o -Lbuild/release -Wl,--start-group "${layers[@]/#/-lavrek_}" -Wl,--end-group \
+        -o build/digest/release/digest
+    start release
 }
 
 CACHED=(env CCACHE_BASEDIR="$PWD" CCACHE_NOHASHDIR=1)
 ! command -v ccache > /dev/null || CACHED+=(ccache)
 
 LENGTH=${1:-}
-# The headers of Random123 lie where a compiler for another machine does not look.
-{
-    digest gcc-O0 g++ -O0
-    digest gcc-O3 g++ -O3
-    digest clang-O2 clang++ -O2
-    LINK=-static RUN=qemu-aarch64 digest aarch64-O3 aarch64-linux-gnu-g++ -O3 -isystem /usr/include
-} | tee build/digest.txt
+runs=()
+trap 'kill $(jobs -p) 2> /dev/null || true' EXIT
+# The slowest to run come first. The headers of Random123 lie where a compiler for another machine does not look.
+LINK=-static RUN=qemu-aarch64 digest aarch64-O3 aarch64-linux-gnu-g++ -O3 -isystem /usr/include
+digest gcc-O0 g++ -O0
+digest clang-O2 clang++ -O2
+release_digest
+for run in "${runs[@]}"; do
+    wait "${run#*:}" || fail "the digest does not run: ${run%:*}"
+    printf '%-12s %s\n' "${run%:*}" "$(cat "build/digest/${run%:*}/number")"
+done > build/digest.txt
+cat build/digest.txt
 [ "$(awk '{print $2}' build/digest.txt | sort -u | wc -l)" -eq 1 ] || fail "not all builds give the same number"
