@@ -119,7 +119,7 @@ void record_ticks(benchmark::State& state) {
     std::filesystem::remove(file + ".replay");
     std::filesystem::remove(file + ".db");
 }
-BENCHMARK(record_ticks)->Iterations(1000)->Unit(benchmark::kMicrosecond);
+BENCHMARK(record_ticks)->Iterations(4000)->Unit(benchmark::kMicrosecond);
 
 } // namespace
 } // namespace avrek

@@ -87,6 +87,7 @@ bool Background::add(std::function<void()> job, Patience patience) {
         return false;
     }
     worker_->jobs.push_back(std::move(job));
+    lock.unlock(); // who wakes need not wait for it
     worker_->changed.notify_all();
     return true;
 }

@@ -1,8 +1,9 @@
-#include "../skirmish/action_record.h"
 #include "background.h"
-#include "replay_generated.h"
+#include "replay_chunk.h"
 #include "replay_parts.h"
+#include "replay_records.h"
 #include "replay_sink.h"
+#include "reused.h"
 #include <avrek/data/replay_file.h>
 #include <avrek/scene/level_digest.h>
 #include <avrek/skirmish/blended_poses.h>
@@ -11,12 +12,12 @@
 #include <xxhash.h>
 
 #include <algorithm>
-#include <atomic>
 #include <bit>
 #include <cstring>
 #include <filesystem>
 #include <memory>
 #include <set>
+#include <utility>
 
 namespace avrek {
 
@@ -27,36 +28,15 @@ static_assert(std::endian::native == std::endian::little, "replay files are writ
 constexpr detail::Background::Patience patience{5}; // with a disk that takes nothing
 constexpr const char* identifier = "AVRP";
 
-record::Point point(const Vector3& at) {
-    return {at.x(), at.y(), at.z()};
+// Returns the offset of a list in the builder; 0 without elements.
+template <class Element>
+auto put(flatbuffers::FlatBufferBuilder& builder, const std::vector<Element>& list) {
+    if constexpr (std::is_same_v<Element, record::IntentRecord>) {
+        return list.empty() ? 0 : builder.CreateVectorOfStructs(list);
+    } else {
+        return list.empty() ? 0 : builder.CreateVector(list);
+    }
 }
-
-record::IntentRecord record_of(const Intent& intent) {
-    return {flatbuffers::span<const std::uint64_t, 4>{intent.game.words.data(), 4},
-            static_cast<std::uint32_t>(intent.who),
-            intent.press_offset,
-            intent.yaw,
-            intent.pitch,
-            intent.ahead,
-            intent.left,
-            static_cast<std::uint32_t>(intent.spotted),
-            static_cast<std::uint32_t>(intent.lost_sight_of),
-            intent.view_delay,
-            intent.buttons.bits(),
-            intent.slot,
-            intent.strike};
-}
-
-// Intents are compared by their bits: any are allowed.
-bool same(const record::IntentRecord& one, const record::IntentRecord& other) {
-    return std::memcmp(&one, &other, sizeof one) == 0;
-}
-
-// The part of a file that is being made. Its memory is used again: that which is new costs page faults.
-struct PartBuffer {
-    flatbuffers::FlatBufferBuilder builder{1U << 16U};
-    std::atomic<bool> is_free = true;
-};
 
 } // namespace
 
@@ -83,21 +63,20 @@ struct ReplayWriter::Writing {
     std::filesystem::path name;
     ReplaySettings settings;
     std::shared_ptr<detail::ReplaySink> sink;
-    detail::Background background; // packs and writes
-    std::shared_ptr<PartBuffer> making = std::make_shared<PartBuffer>();
-    std::shared_ptr<PartBuffer> spare = std::make_shared<PartBuffer>();
-    std::vector<flatbuffers::Offset<record::TickRecord>> ticks;
-    Tick first = 0;
+    detail::Background background; // hashes, packs and writes
+    detail::Reused<detail::ReplayChunk> chunks;
+    detail::Reused<detail::KeptFight> fights;
+    std::shared_ptr<detail::ReplayChunk> making = chunks.take();
+    Tick first = 0; // tick of the chunk
     std::vector<std::uint32_t> leavers;
     std::vector<std::uint8_t> order; // 0: a leaver, 1: an entrant, 2: a step
     std::vector<flatbuffers::Offset<record::TuningRecord>> tuning;
     std::vector<flatbuffers::Offset<record::EntrantRecord>> entrants;
-    std::vector<record::IntentRecord> last; // what everybody repeats without an intent, by id
-    std::vector<BodyId> said;               // who has an intent in this tick, by id
-    std::vector<std::uint8_t> companion;    // its state as it was last recorded
-    std::set<BodyId> recorded;              // combatants that the recording has
-    std::optional<BodyId> missing;          // the first one that it lacks
-    bool is_stuck = false;                  // the disk takes nothing
+    detail::ReplayIntents intents;
+    std::vector<std::uint8_t> companion; // its state as it was last recorded
+    std::set<BodyId> recorded;           // combatants that the recording has
+    std::optional<BodyId> missing;       // the first one that it lacks
+    bool is_stuck = false;               // the disk takes nothing
 
     ~Writing() { static_cast<void>(wait_for_disk()); }
 
@@ -142,18 +121,14 @@ struct ReplayWriter::Writing {
 
     flatbuffers::FlatBufferBuilder& builder() { return making->builder; }
 
-    void finish_part(record::Part kind, flatbuffers::Offset<void> value) {
-        builder().Finish(record::CreateRecord(builder(), kind, value), identifier);
-        making->is_free = false;
-        do_beside([full = making, to = sink] {
+    // Writes what `finish` makes of the part, beside the tick, and begins the next one.
+    template <class Finish>
+    void write_part(record::Part kind, Finish finish) {
+        do_beside([full = std::exchange(making, chunks.take()), to = sink, kind, finish] {
+            full->builder.Finish(record::CreateRecord(full->builder, kind, finish(*full)), identifier);
             to->write_part({full->builder.GetBufferPointer(), full->builder.GetSize()});
-            full->builder.Clear();
-            full->is_free = true;
+            full->clear();
         });
-        making.swap(spare);
-        if (!making->is_free) {
-            making = std::make_shared<PartBuffer>();
-        }
     }
 
     void write_head(const ReplayHead& head) {
@@ -174,39 +149,7 @@ struct ReplayWriter::Writing {
             static_cast<std::uint32_t>(set.limits.pickups), static_cast<std::uint32_t>(set.limits.dropped),
             static_cast<std::uint32_t>(set.projectiles), static_cast<std::uint32_t>(set.history_frames),
             set.snapshot_interval, static_cast<std::uint32_t>(set.snapshot_history));
-        finish_part(record::Part_Head, part.Union());
-    }
-
-    // Intents that do not just repeat the last one; the first counts if a combatant has several.
-    std::vector<record::IntentRecord> changed(std::span<const Intent> intents) {
-        std::vector<record::IntentRecord> records;
-        records.reserve(intents.size());
-        said.clear();
-        auto known = last.begin(); // intents come by id as a rule
-        for (const Intent& intent : intents) {
-            const bool is_new = said.empty() || said.back() < intent.who;
-            const auto place = is_new ? said.end() : std::lower_bound(said.begin(), said.end(), intent.who);
-            if (place != said.end() && *place == intent.who) {
-                continue;
-            }
-            said.insert(place, intent.who);
-            const record::IntentRecord made = record_of(intent);
-            if (known == last.end() || known->who() != made.who()) {
-                known = std::lower_bound(
-                    last.begin(), last.end(), made.who(),
-                    [](const record::IntentRecord& one, std::uint32_t who) { return one.who() < who; });
-            }
-            const bool is_known = known != last.end() && known->who() == made.who();
-            if (!is_known || !same(*known, made)) {
-                records.push_back(made);
-            }
-            known += is_known ? 1 : 0;
-        }
-        return records;
-    }
-
-    void forget(BodyId who) {
-        std::erase_if(last, [who](const record::IntentRecord& one) { return BodyId{one.who()} == who; });
+        write_part(record::Part_Head, [part](detail::ReplayChunk&) { return part.Union(); });
     }
 
     // A combatant that is placed or enters does not repeat its last intent.
@@ -215,61 +158,32 @@ struct ReplayWriter::Writing {
             const auto* place = std::get_if<PlaceAction>(&action.what);
             const auto* enter = std::get_if<EnterAction>(&action.what);
             const BodyId who = place != nullptr ? place->who : enter != nullptr ? enter->who : nobody;
-            forget(who);
+            intents.forget(who);
         }
     }
 
-    // Notes the intents that repeat in the next tick, as the skirmish itself has them.
-    void note_last(const Skirmish& skirmish) {
-        last.clear();
-        for (const Fighter& fighter : skirmish.fighters()) {
-            last.push_back(record_of(repeated(fighter.intent)));
+    // Has the fight's hashes made beside the tick, and its fields.
+    void look_beside(const Skirmish& skirmish, bool hashes, bool fields) {
+        const std::shared_ptr<detail::KeptFight> kept = fights.take();
+        kept->keep(skirmish);
+        if (hashes) {
+            making->expect_hashes(*kept);
         }
-    }
-
-    std::vector<flatbuffers::Offset<record::BodyUpdateRecord>>
-    records_of(std::span<const BodyUpdate> updates) {
-        std::vector<flatbuffers::Offset<record::BodyUpdateRecord>> records;
-        for (const BodyUpdate& update : updates) {
-            std::vector<record::PoseRecord> poses;
-            for (const Pose& pose : update.poses) {
-                const Rotation& turn = pose.rotation;
-                poses.push_back({point(pose.position), {turn.x(), turn.y(), turn.z(), turn.w()}});
+        do_beside([kept, chunk = making, hashes, fields] {
+            if (hashes) {
+                chunk->add_hashes(*kept);
             }
-            const record::Point position = point(update.position);
-            const record::Point velocity = point(update.velocity);
-            records.push_back(record::CreateBodyUpdateRecordDirect(
-                builder(), static_cast<std::uint32_t>(update.who), &position, &velocity, update.yaw,
-                update.airborne, update.teleported, &poses));
-        }
-        return records;
+            if (fields) {
+                chunk->add_fields(*kept);
+            }
+        });
     }
 
-    std::vector<flatbuffers::Offset<record::ActionRecord>> records_of(std::span<const GameAction> actions) {
-        std::vector<flatbuffers::Offset<record::ActionRecord>> records;
-        for (const GameAction& action : actions) {
-            const std::vector<std::uint64_t> words = detail::words_of(action.what);
-            records.push_back(record::CreateActionRecordDirect(
-                builder(), action.at.time_since_epoch().count(), static_cast<std::uint32_t>(action.by),
-                action.tag, static_cast<std::uint8_t>(action.what.index()), &words));
-        }
-        return records;
-    }
-
-    void finish_chunk(const Skirmish* skirmish) {
-        flatbuffers::Offset<record::FieldsRecord> fields;
-        if (skirmish != nullptr) {
-            std::vector<std::uint32_t> names;
-            std::vector<std::uint64_t> values;
-            visit_named_fields(*skirmish, [&](std::string_view field, std::uint64_t bits) {
-                names.push_back(replay_name(field));
-                values.push_back(bits);
-            });
-            fields = record::CreateFieldsRecordDirect(builder(), &names, &values);
-        }
-        finish_part(record::Part_Chunk, record::CreateChunkDirect(builder(), first, &ticks, fields).Union());
-        first += static_cast<Tick>(ticks.size());
-        ticks.clear();
+    void finish_chunk() {
+        const auto size = static_cast<Tick>(making->ticks.size());
+        write_part(record::Part_Chunk,
+                   [begin = first](detail::ReplayChunk& chunk) { return chunk.finish(begin).Union(); });
+        first += size;
     }
 };
 
@@ -300,7 +214,7 @@ void ReplayWriter::add(const Arsenal& arsenal, const Entrant& entrant) {
         weapons.push_back(to.builder().CreateString(arsenal[weapon].id));
     }
     const std::vector<std::uint16_t> spawns(entrant.spawns.begin(), entrant.spawns.end());
-    const record::Point at = point(entrant.at.value_or(Vector3(Vector3::Zero())));
+    const record::Point at = detail::point(entrant.at.value_or(Vector3(Vector3::Zero())));
     const std::string melee = entrant.melee ? arsenal[*entrant.melee].id : "";
     to.order.push_back(1);
     to.recorded.insert(entrant.id);
@@ -317,7 +231,7 @@ void ReplayWriter::remove(BodyId id) {
         writing_->leavers.push_back(static_cast<std::uint32_t>(id));
         writing_->order.push_back(0);
         writing_->recorded.erase(id);
-        writing_->forget(id);
+        writing_->intents.forget(id);
     }
 }
 
@@ -338,30 +252,34 @@ bool ReplayWriter::tick(const Skirmish& skirmish, std::span<const Intent> intent
     }
     Writing& to = *writing_;
     to.forget_placed(actions);
-    const std::vector<record::IntentRecord> changed = to.changed(intents);
-    to.note_last(skirmish);
+    const std::vector<record::IntentRecord>& changed = to.intents.changed(intents);
     to.look_for_missing(skirmish, actions);
-    const auto placed = to.records_of(updates);
-    const auto acted = to.records_of(actions);
+    const auto placed = detail::records_of(to.builder(), updates);
+    const auto acted = detail::records_of(to.builder(), actions);
     const bool has_news = to.note_companion(skirmish.companion());
-    const bool hashed = skirmish.tick() % to.settings.hash_every == 0;
-    const std::vector<std::uint16_t> parts = hashed ? part_hashes(skirmish) : std::vector<std::uint16_t>{};
     const bool usual = std::is_sorted(to.order.begin(), to.order.end());
-    to.ticks.push_back(record::CreateTickRecordDirect(
-        to.builder(), to.leavers.empty() ? nullptr : &to.leavers,
-        to.entrants.empty() ? nullptr : &to.entrants, usual ? nullptr : &to.order,
-        changed.empty() ? nullptr : &changed, placed.empty() ? nullptr : &placed, hashed,
-        hashed ? skirmish.fight_hash() : 0, acted.empty() ? nullptr : &acted,
-        has_news ? &to.companion : nullptr, parts.empty() ? nullptr : &parts,
-        to.tuning.empty() ? nullptr : &to.tuning));
+    auto& builder = to.builder();
+    detail::ReplayTickOffsets& made = to.making->ticks.emplace_back();
+    made.leavers = put(builder, to.leavers);
+    made.entrants = put(builder, to.entrants);
+    made.order = usual ? 0 : put(builder, to.order);
+    made.intents = put(builder, changed);
+    to.intents.note(skirmish);
+    made.body_updates = put(builder, placed);
+    made.actions = put(builder, acted);
+    made.companion = has_news ? put(builder, to.companion) : 0;
+    made.tuning = put(builder, to.tuning);
+    made.is_hashed = skirmish.tick() % to.settings.hash_every == 0;
     to.leavers.clear();
     to.entrants.clear();
     to.order.clear();
     to.tuning.clear();
-    if (static_cast<std::int32_t>(to.ticks.size()) >= to.settings.fields_every) {
-        to.finish_chunk(&skirmish);
-    } else if (to.builder().GetSize() > detail::max_replay_part / 4) {
-        to.finish_chunk(nullptr); // many bodies with many joints
+    const bool ends = static_cast<std::int32_t>(to.making->ticks.size()) >= to.settings.fields_every;
+    if (made.is_hashed || ends) {
+        to.look_beside(skirmish, made.is_hashed, ends);
+    }
+    if (ends || to.making->size() > detail::max_replay_part / 4) { // many bodies with many joints
+        to.finish_chunk();
     }
     return to.is_well();
 }
@@ -371,8 +289,8 @@ std::vector<Diagnostic> ReplayWriter::close() {
         return {};
     }
     Writing& to = *writing_;
-    if (!to.ticks.empty() && to.is_well()) {
-        to.finish_chunk(nullptr);
+    if (!to.making->ticks.empty() && to.is_well()) {
+        to.finish_chunk();
     }
     to.do_beside([sink = to.sink] { sink->end(); });
     static_cast<void>(to.wait_for_disk());

@@ -2,11 +2,11 @@
 
 #include "background.h"
 #include "open_file.h"
+#include "reused.h"
 #include "sqlite.h"
 
 #include <sqlite3.h>
 
-#include <atomic>
 #include <cerrno>
 #include <charconv>
 #include <cstdio>
@@ -237,7 +237,6 @@ class BackgroundTables final : public Tables {
         std::vector<Value> values{}; // row after row
         std::vector<Row> rows{};
         std::pmr::monotonic_buffer_resource texts{};
-        std::atomic<bool> is_free = true;
 
         std::string_view kept(std::string_view text) {
             auto* const to = static_cast<char*>(texts.allocate(text.size(), 1));
@@ -251,30 +250,22 @@ class BackgroundTables final : public Tables {
     };
 
     void send(bool is_kept) {
-        const std::shared_ptr<Batch> full = batch_;
-        full->is_free = false;
-        background_.add([this, full, is_kept] {
+        background_.add([this, full = std::exchange(batch_, batches_.take()), is_kept] {
             std::size_t first = 0;
             for (const Row& row : full->rows) {
                 tables_->add(row.table, std::span{full->values}.subspan(first, row.size));
                 first += row.size;
             }
             full->clear();
-            full->is_free = true;
             if (is_kept) {
                 tables_->keep();
             }
         });
-        // Memory that has been used before costs no page faults.
-        batch_ = std::exchange(spare_, full);
-        if (!batch_->is_free) {
-            batch_ = std::make_shared<Batch>();
-        }
     }
 
     std::unique_ptr<Tables> tables_;
-    std::shared_ptr<Batch> batch_ = std::make_shared<Batch>();
-    std::shared_ptr<Batch> spare_ = std::make_shared<Batch>();
+    Reused<Batch> batches_{};
+    std::shared_ptr<Batch> batch_ = batches_.take();
     mutable Background background_{}; // the last: its jobs use the tables
 };
 

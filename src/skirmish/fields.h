@@ -1,4 +1,5 @@
 #pragma once
+#include "match_parts.h"
 #include <avrek/core/state_fields.h>
 #include <avrek/core/state_hash.h>
 #include <avrek/skirmish/skirmish.h>
@@ -80,9 +81,9 @@ void add_fields(Sink& sink, const State& state) {
     visit_fields(walk, state);
 }
 
-/// Gives a sink all of a match.
-template <class Sink>
-void add_match(Sink& sink, const Match& match) {
+/// Gives a sink all of a match, or of what was kept of one.
+template <class Sink, class AnyMatch>
+void add_match(Sink& sink, const AnyMatch& match) {
     FieldNumbers<Sink> numbers{sink};
     numbers.leaf("now", match.now());
     numbers.leaf("over", match.is_over());
@@ -115,9 +116,9 @@ void add_match(Sink& sink, const Match& match) {
     add_all("dropped", match.dropped());
 }
 
-/// Gives a sink all of a skirmish but its match.
-template <class Sink>
-void add_fighters(Sink& sink, const Skirmish& skirmish) {
+/// Gives a sink all of a skirmish, or of what was kept of one, but its match.
+template <class Sink, class AnyFight>
+void add_fighters(Sink& sink, const AnyFight& skirmish) {
     FieldNumbers<Sink> numbers{sink};
     for (const Fighter& fighter : skirmish.fighters()) {
         sink.enter("fighter", static_cast<std::int64_t>(fighter.id));
@@ -132,9 +133,9 @@ void add_fighters(Sink& sink, const Skirmish& skirmish) {
     }
 }
 
-/// Gives a sink all of a skirmish.
-template <class Sink>
-void add_skirmish(Sink& sink, const Skirmish& skirmish) {
+/// Gives a sink all of a skirmish, or of what was kept of one.
+template <class Sink, class AnyFight>
+void add_skirmish(Sink& sink, const AnyFight& skirmish) {
     sink("tick", std::int64_t{skirmish.tick()});
     sink.enter("match", -1);
     add_match(sink, skirmish.match());
@@ -183,5 +184,31 @@ class FieldHashing {
     std::uint64_t flags_ = 0;
     std::uint64_t flag_count_ = 0;
 };
+
+/// Returns the hash of a match, or of what was kept of one.
+template <class AnyMatch>
+std::uint64_t hash_of_match(const AnyMatch& match, const MatchState& state) {
+    FieldHashing hashing;
+    add_match(hashing, match);
+    StateHash hash = hashing.hash();
+    for (const std::uint64_t word : state.alerts.words()) {
+        hash.add(word);
+    }
+    for (const std::int32_t used : state.team_respawns) {
+        hash.add(static_cast<std::uint64_t>(used));
+    }
+    return hash.value();
+}
+
+/// Returns the hash of a skirmish, or of what was kept of one, without the game's own state.
+template <class AnyFight>
+std::uint64_t hash_of_fight(const AnyFight& fight) {
+    FieldHashing hashing;
+    add_fighters(hashing, fight);
+    StateHash hash = hashing.hash();
+    hash.add(static_cast<std::uint64_t>(fight.tick()));
+    hash.add(fight.match().state_hash());
+    return hash.value();
+}
 
 } // namespace avrek::detail

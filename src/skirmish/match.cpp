@@ -313,16 +313,7 @@ Combatant* Match::edit(BodyId id) {
 }
 
 std::uint64_t Match::state_hash() const {
-    detail::FieldHashing hashing;
-    detail::add_match(hashing, *this);
-    StateHash hash = hashing.hash();
-    for (const std::uint64_t word : std::as_const(parts_->alerts).words()) {
-        hash.add(word);
-    }
-    for (const std::int32_t used : parts_->team_respawns) {
-        hash.add(static_cast<std::uint64_t>(used));
-    }
-    return hash.value();
+    return detail::hash_of_match(*this, *parts_);
 }
 
 void Match::save(StateWriter& to) const {

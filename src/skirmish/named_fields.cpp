@@ -1,4 +1,5 @@
 #include "fields.h"
+#include "kept_fight.h"
 #include <avrek/skirmish/named_fields.h>
 
 #include <bit>
@@ -117,16 +118,32 @@ class Parting {
     std::string where_{};
 };
 
-} // namespace
-
-std::vector<std::uint16_t> part_hashes(const Skirmish& skirmish) {
+template <class AnyFight>
+std::vector<std::uint16_t> hashes_of_parts(const AnyFight& fight) {
     Parting parting{false};
-    detail::add_skirmish(parting, skirmish);
+    detail::add_skirmish(parting, fight);
     std::vector<std::uint16_t> hashes(parting.size());
     for (std::size_t part = 0; part < hashes.size(); ++part) {
         hashes[part] = parting.hash_of(part);
     }
     return hashes;
+}
+
+template <class AnyFight>
+void visit_names(const AnyFight& fight, const std::function<void(std::string_view, std::uint64_t)>& visit) {
+    const auto give = [&visit](std::string_view name, auto value) { visit(name, bits(value)); };
+    Naming naming{give};
+    detail::add_skirmish(naming, fight);
+}
+
+} // namespace
+
+std::vector<std::uint16_t> part_hashes(const Skirmish& skirmish) {
+    return hashes_of_parts(skirmish);
+}
+
+std::vector<std::uint16_t> detail::part_hashes(const KeptFight& fight) {
+    return hashes_of_parts(fight);
 }
 
 std::string first_difference(const Skirmish& skirmish, const std::vector<std::uint16_t>& parts) {
@@ -163,9 +180,12 @@ std::vector<NamedField> named_fields(const Skirmish& skirmish) {
 
 void visit_named_fields(const Skirmish& skirmish,
                         const std::function<void(std::string_view, std::uint64_t)>& visit) {
-    const auto give = [&visit](std::string_view name, auto value) { visit(name, bits(value)); };
-    Naming naming{give};
-    detail::add_skirmish(naming, skirmish);
+    visit_names(skirmish, visit);
+}
+
+void detail::visit_named_fields(const KeptFight& fight,
+                                const std::function<void(std::string_view, std::uint64_t)>& visit) {
+    visit_names(fight, visit);
 }
 
 std::vector<FieldDifference> differences(const std::vector<NamedField>& one,

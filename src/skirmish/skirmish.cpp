@@ -264,12 +264,7 @@ std::uint64_t Skirmish::state_hash() const {
 }
 
 std::uint64_t Skirmish::fight_hash() const {
-    detail::FieldHashing hashing;
-    detail::add_fighters(hashing, *this);
-    StateHash hash = hashing.hash();
-    hash.add(static_cast<std::uint64_t>(tick()));
-    hash.add(match().state_hash());
-    return hash.value();
+    return detail::hash_of_fight(*this);
 }
 
 CombatantReadout Skirmish::readout(BodyId id, const Screen& screen) const {
