@@ -3,7 +3,9 @@
 #include "../skirmish/action_record.h"
 
 #include <algorithm>
-#include <cstring>
+#include <array>
+#include <bit>
+#include <cstdint>
 
 namespace avrek::detail {
 
@@ -27,7 +29,8 @@ record::IntentRecord record_of(const Intent& intent) {
 
 // Intents are compared by their bits: any are allowed.
 bool same(const record::IntentRecord& one, const record::IntentRecord& other) {
-    return std::memcmp(&one, &other, sizeof one) == 0;
+    using Bits = std::array<std::uint8_t, sizeof one>;
+    return std::bit_cast<Bits>(one) == std::bit_cast<Bits>(other);
 }
 
 } // namespace

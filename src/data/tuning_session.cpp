@@ -229,6 +229,7 @@ Loaded<std::vector<SessionChange>> TuningSession::changes() const {
         return {std::nullopt, base_->fault("cannot be read: " + fault)};
     }
     std::vector<SessionChange> changes;
+    changes.reserve(found.size());
     for (auto& [number, change] : found) {
         changes.push_back(std::move(change));
     }

@@ -7,7 +7,7 @@ namespace avrek::detail {
 
 void KeptMatch::keep(const Match& match) {
     const MatchParts& parts = MatchParts::of(match);
-    state_ = parts;
+    state_ = static_cast<const MatchState&>(parts);
     for (std::uint8_t team = 0; team < team_count; ++team) {
         respawns_left_[team] = match.respawns_left(TeamId{team});
     }
