@@ -5,10 +5,10 @@
 namespace avrek::detail {
 
 void ReplayChunk::expect_hashes(const KeptFight& fight) {
-    constexpr std::size_t most_parts = 64; // a combatant and its fighter have about 33
-    hashed_ += sizeof(std::uint16_t) *
-               (most_parts * fight.fighters().size() + fight.match().hazards().size() +
-                fight.match().pickups().size() + fight.match().dropped().size() + most_parts);
+    constexpr std::size_t max_parts = 64; // a combatant and its fighter have about 33
+    hashed_ +=
+        sizeof(std::uint16_t) * (max_parts * fight.fighters().size() + fight.match().hazards().size() +
+                                 fight.match().pickups().size() + fight.match().dropped().size() + max_parts);
 }
 
 void ReplayChunk::add_hashes(const KeptFight& fight) {
