@@ -8,17 +8,18 @@ namespace avrek::detail::tree {
 
 namespace {
 
-using Lanes = Eigen::Array4f; // x, y, z and one to spare: the processor's own width
+// x, y, z and one to spare: the processor's own width, and one instruction without optimisation too.
+using Lanes [[gnu::vector_size(16)]] = float;
 
 constexpr float infinity = std::numeric_limits<float>::infinity();
 
 struct Box {
-    Lanes low = Lanes::Constant(infinity);
-    Lanes high = Lanes::Constant(-infinity);
+    Lanes low = {infinity, infinity, infinity, infinity};
+    Lanes high = {-infinity, -infinity, -infinity, -infinity};
 
     void include(const Box& other) {
-        low = low.min(other.low);
-        high = high.max(other.high);
+        low = other.low < low ? other.low : low;
+        high = other.high > high ? other.high : high;
     }
     float half_area() const {
         const Lanes size = high - low;
@@ -30,6 +31,15 @@ struct Item {
     Box box;
     std::uint32_t number = 0;
 };
+
+// Returns the distance from zero of the farthest side.
+float reach_of(const Box& box) {
+    float reach = 0.0F;
+    for (int axis = 0; axis < 3; ++axis) {
+        reach = std::max({reach, std::abs(box.low[axis]), std::abs(box.high[axis])});
+    }
+    return reach;
+}
 
 Lanes twice_centre(const Item& item) {
     return item.box.low + item.box.high;
@@ -76,6 +86,7 @@ struct Part {
 constexpr float node_cost = 1.0F;
 constexpr float leaf_cost = 1.0F;
 
+constexpr std::size_t no_axis = 3;
 constexpr std::size_t bin_count = 16;
 constexpr std::size_t few_bins = 6; // are enough for a few items
 constexpr std::size_t few_items = 24;
@@ -93,7 +104,7 @@ class Builder {
             }
             Item item;
             item.number = static_cast<std::uint32_t>(index);
-            for (Eigen::Index axis = 0; axis < 3; ++axis) {
+            for (int axis = 0; axis < 3; ++axis) {
                 item.box.low[axis] = rounded_down(bounds[index].low[axis]);
                 item.box.high[axis] = rounded_up(bounds[index].high[axis]);
             }
@@ -109,7 +120,7 @@ class Builder {
         if (!items_.empty()) {
             Range all{0, items_.size(), {}, {}};
             measure(all);
-            tree_.reach = std::max(all.box.low.abs().maxCoeff(), all.box.high.abs().maxCoeff());
+            tree_.reach = reach_of(all.box);
             add_part(all, 0);
             add_node(0);
         }
@@ -217,10 +228,9 @@ class Builder {
     // Boxes without a child are empty.
     static void write_boxes(Node& node, const std::array<Box, width>& boxes) {
         for (std::size_t axis = 0; axis < 3; ++axis) {
-            const auto lane = static_cast<Eigen::Index>(axis);
             for (std::size_t child = 0; child < width; ++child) {
-                node.sides[0][axis][child] = boxes[child].low[lane];
-                node.sides[1][axis][child] = boxes[child].high[lane];
+                node.sides[0][axis][child] = boxes[child].low[axis];
+                node.sides[1][axis][child] = boxes[child].high[axis];
             }
         }
     }
@@ -236,7 +246,7 @@ class Builder {
     }
 
     struct Plane {
-        Eigen::Index axis = -1;
+        std::size_t axis = no_axis;
         std::size_t bin = 0;
     };
 
@@ -258,7 +268,7 @@ class Builder {
     static Lanes scale_of(const Range& range) {
         const Lanes extent = range.centres.high - range.centres.low;
         const auto bins = static_cast<float>(bins_for(range));
-        return (extent > 0.0F).select(bins * 0.9999F / extent, Lanes::Zero());
+        return extent > 0.0F ? bins * 0.9999F / extent : Lanes{};
     }
 
     static std::size_t bin_of(float twice, float low, float scale) {
@@ -273,15 +283,14 @@ class Builder {
             const Item& item = items_[index];
             const Lanes twice = twice_centre(item);
             for (std::size_t axis = 0; axis < 3; ++axis) {
-                const auto lane = static_cast<Eigen::Index>(axis);
-                Bin& bin = bins[axis][bin_of(twice[lane], range.centres.low[lane], scale[lane])];
+                Bin& bin = bins[axis][bin_of(twice[axis], range.centres.low[axis], scale[axis])];
                 bin.box.include(item.box);
                 bin.centres.include({twice, twice});
                 ++bin.count;
             }
         }
         const Plane plane = best_plane(bins, scale, used_bins);
-        if (plane.axis < 0) {
+        if (plane.axis == no_axis) {
             return false;
         }
         const float low = range.centres.low[plane.axis];
@@ -293,7 +302,7 @@ class Builder {
                            });
         second = {static_cast<std::size_t>(first_of_second - items_.begin()), range.end, {}, {}};
         range = {range.begin, second.begin, {}, {}};
-        const auto& chosen = bins[static_cast<std::size_t>(plane.axis)];
+        const auto& chosen = bins[plane.axis];
         for (std::size_t bin = 0; bin < used_bins; ++bin) {
             Range& part = bin < plane.bin ? range : second;
             part.box.include(chosen[bin].box);
@@ -307,7 +316,7 @@ class Builder {
         Plane best;
         float least = infinity;
         for (std::size_t axis = 0; axis < 3; ++axis) {
-            if (scale[static_cast<Eigen::Index>(axis)] == 0.0F) {
+            if (scale[axis] == 0.0F) {
                 continue;
             }
             std::array<float, bin_count> cost_above{};
@@ -330,7 +339,7 @@ class Builder {
                 const float cost = box.half_area() * static_cast<float>(leaves_for(count)) + cost_above[bin];
                 if (cost < least) {
                     least = cost;
-                    best = {static_cast<Eigen::Index>(axis), bin};
+                    best = {axis, bin};
                 }
             }
         }
@@ -341,8 +350,9 @@ class Builder {
     static std::size_t leaves_for(std::size_t count) { return (count + leaf_width - 1) / leaf_width; }
 
     Range split_in_half(Range& range) {
-        Eigen::Index axis = 0;
-        (range.centres.high - range.centres.low).head<3>().maxCoeff(&axis);
+        const Lanes extent = range.centres.high - range.centres.low;
+        std::size_t axis = extent[1] > extent[0] ? 1 : 0;
+        axis = extent[2] > extent[axis] ? 2 : axis;
         const std::size_t middle = range.begin + range.size() / 2;
         const auto at = [this](std::size_t index) {
             return items_.begin() + static_cast<std::ptrdiff_t>(index);
