@@ -1,7 +1,6 @@
 #include "body_frames.h"
 
 #include <algorithm>
-#include <cmath>
 
 namespace avrek {
 
@@ -17,33 +16,9 @@ void BodyFrames::make_bundles(const RigShapes& rig) {
 void BodyFrames::copy_bundles(std::size_t from_frame, std::size_t to_frame, std::size_t slot) {
     const std::uint8_t has = has_bundles[from_frame * limits.bodies + slot];
     has_bundles[to_frame * limits.bodies + slot] = has;
-    turns[to_frame * limits.bodies + slot] = 0.0F;
     if (has != 0) {
         std::copy_n(bundles_of(from_frame, slot).begin(), bundle_count, bundles_of(to_frame, slot).begin());
     }
-}
-
-// In the axes of a joint that turns by an angle while a ball moves by a distance, its path is a curve, for
-// which the exact test takes a straight line. Half of the curve's second derivative bounds how far that is
-// from it: (angle^2 * how far the ball is from the joint + 2 * angle * distance) / 8.
-double BodyFrames::bend(std::size_t slot, const Moment& begin, const Moment& end, Metres moved) const {
-    // Pieces turn by at most 10 degrees, those halfway by up to 1.3 times as much.
-    const double angle =
-        std::min(static_cast<double>(turns[end.after * limits.bodies + slot]), 1.3 * from_degrees(10.0));
-    if (angle == 0.0) {
-        return 0.0;
-    }
-    double size = 0.0;
-    for (const std::size_t frame : {begin.before, end.after}) {
-        const Vector3& origin = poses[(frame * limits.bodies + slot) * limits.joints].position;
-        for (std::size_t axis = 0; axis < 3; ++axis) {
-            const double at = origin[static_cast<Eigen::Index>(axis)];
-            size += std::max(std::abs(low[box_at(frame, axis, slot)] - at),
-                             std::abs(high[box_at(frame, axis, slot)] - at));
-        }
-    }
-    const double all = moved + angle * size;
-    return (angle * angle * (2.0 * size + all) + 2.0 * angle * all) / 8.0;
 }
 
 std::uint64_t BodyFrames::shapes_near(const detail::tree::Walks& walks, std::size_t slot, std::size_t first,
@@ -66,8 +41,7 @@ std::uint64_t BodyFrames::shapes_near(const detail::tree::Walks& walks, std::siz
     if (one != other) {
         const Vector3 way = poses[other * limits.joints].position - from;
         origin += begin.share * way;
-        margin = margins[end.after * padded + slot] +
-                 bend(slot, begin, end, std::sqrt(way.squaredNorm()) + cast.ray.length);
+        margin = margins[end.after * padded + slot] + 2.0 * max_bend;
         query.share = static_cast<float>(begin.share);
         query.moved = static_cast<float>(end.share - begin.share);
         for (std::size_t axis = 0; axis < 3; ++axis) {

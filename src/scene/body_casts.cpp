@@ -73,14 +73,13 @@ Hit hit_of(const Cast& cast, const LocalRay& local, const BodySlot& slot, const 
     return hit;
 }
 
-// How many straight pieces stand for the way of a joint that turns: each turns by less than 10 degrees.
-int pieces_of(const Pose& begin, const Pose& end) {
-    const double half_turn_cosine =
-        std::min(1.0, std::abs(begin.rotation.coeffs().dot(end.rotation.coeffs())));
-    const double half_turn_sine = std::sqrt(1.0 - half_turn_cosine * half_turn_cosine);
-    // The sine is at least 2/pi of the half turn, so the whole turn is at most pi times it.
-    return 1 + static_cast<int>(half_turn_sine * (pi / from_degrees(10.0)));
-}
+// A part of a leg in which a ball may touch a shape, as shares of the leg, and how many straight pieces stand
+// for its way there.
+struct Approach {
+    double from = 0.0;
+    double to = -1.0; // less than `from`: it stays too far away
+    int pieces = 1;
+};
 
 // A cast during a leg, in the axes of the joints of one body. Keeps that of the last joint: the next shape
 // usually has the same.
@@ -89,31 +88,77 @@ class JointRays {
     JointRays(const BodyFrames& bodies, const Cast& cast, std::size_t slot, const Leg& leg)
         : bodies_(bodies), cast_(cast), slot_(slot), leg_(leg), still_(leg.stands_still()) {}
 
-    // The cast as one straight ray.
+    // The cast as one straight ray, which it is unless the joint turns.
     const LocalRay& whole(std::uint32_t joint) {
         if (joint != joint_) {
             joint_ = joint;
             const Pose begin = bodies_.pose_at(leg_.begin, slot_, joint);
             const Pose end = still_ ? begin : bodies_.pose_at(leg_.end, slot_, joint);
             whole_ = local_ray(cast_, begin, end, leg_.from, leg_.to, still_);
-            pieces_ = still_ ? 1 : pieces_of(begin, end);
+            turn_ = still_ ? 0.0 : largest_turn(begin, end);
         }
         return whole_;
     }
-    // Number of straight rays that stand for it; for the joint of whole().
-    int pieces() const { return pieces_; }
-    // One of them, from 1 on, which begins at `begin`.
-    LocalRay piece(int number, const Pose& begin) const {
-        const auto part = [&](double from, double to, int at) {
-            return from + (to - from) * (static_cast<double>(at) / pieces_);
-        };
-        const Moment moment{leg_.begin.before, leg_.begin.after,
-                            part(leg_.begin.share, leg_.end.share, number)};
-        return local_ray(cast_, begin, bodies_.pose_at(moment, slot_, joint_),
-                         part(leg_.from, leg_.to, number - 1), part(leg_.from, leg_.to, number), false);
+    // Whether its joint turns; for the joint of whole().
+    bool turns() const { return turn_ > 0.0; }
+    // The way past a shape of that joint. In the joint's axes it is a curve, from which a straight line
+    // between two of its places is as far away as an eighth of the square of the time times its second
+    // derivative: (turn^2 * how far from the joint + 2 * turn * how far it moves) / 8.
+    Approach approach(const RigShape& shape) const {
+        const Metres reach = shape.arm + cast_.radius + 2.0 * max_bend;
+        const Vector3 start = at(whole_.from) - whole_.begin.position;
+        const Vector3 way = at(whole_.to) - whole_.end.position - start;
+        Approach found = within(start, way, reach);
+        if (found.from <= found.to) {
+            const double share = found.to - found.from;
+            const double turn = turn_ * share;
+            const double bend =
+                (turn * turn * reach + 2.0 * turn * share * std::sqrt(way.squaredNorm())) / 8.0;
+            found.pieces = 1 + static_cast<int>(std::sqrt(std::min(bend / max_bend, 1e6)));
+        }
+        return found;
+    }
+    // One of its pieces, from 1 on, which begins at `begin`.
+    LocalRay piece(const Approach& near, int number, const Pose& begin) const {
+        const double from = share_at(near, number - 1);
+        const double to = share_at(near, number);
+        return local_ray(cast_, begin, pose(to), whole_.from + from * (whole_.to - whole_.from),
+                         whole_.from + to * (whole_.to - whole_.from), false);
+    }
+    // The pose of its joint at a share of the leg.
+    Pose pose(double share) const {
+        return bodies_.pose_at({leg_.begin.before, leg_.begin.after,
+                                leg_.begin.share + share * (leg_.end.share - leg_.begin.share)},
+                               slot_, joint_);
     }
 
   private:
+    // More than the angle between the two, at the speed that it has halfway.
+    static double largest_turn(const Pose& begin, const Pose& end) {
+        const double cosine = std::min(1.0, std::abs(begin.rotation.coeffs().dot(end.rotation.coeffs())));
+        const double sine = std::sqrt(1.0 - cosine * cosine);
+        return 1.1 * sine * (2.0 + (pi - 2.0) * sine);
+    }
+    // When a point that is at `start` from a joint and moves by `way` is within `reach` of it.
+    static Approach within(const Vector3& start, const Vector3& way, Metres reach) {
+        const double squares = way.squaredNorm();
+        const double along = start.dot(way);
+        const double beyond = start.squaredNorm() - reach * reach;
+        if (squares < 1e-18) {
+            return beyond > 0.0 ? Approach{} : Approach{0.0, 1.0};
+        }
+        const double under = along * along - squares * beyond;
+        if (under < 0.0) {
+            return {};
+        }
+        const double root = std::sqrt(under);
+        return {std::max(0.0, (-along - root) / squares), std::min(1.0, (root - along) / squares)};
+    }
+    static double share_at(const Approach& near, int number) {
+        return near.from + (near.to - near.from) * (static_cast<double>(number) / near.pieces);
+    }
+    Vector3 at(double share) const { return point_at(cast_.ray, share * cast_.ray.length); }
+
     const BodyFrames& bodies_;
     const Cast& cast_;
     std::size_t slot_;
@@ -121,7 +166,7 @@ class JointRays {
     bool still_;
     LocalRay whole_;
     std::uint32_t joint_ = max_joints + 1;
-    int pieces_ = 1;
+    double turn_ = 0.0;
 };
 
 // Which of 64 shapes from `first` on the cast may touch before `limit`, as bits.
@@ -133,7 +178,7 @@ std::uint64_t shapes_near(const BodyFrames& bodies, const detail::tree::Walks& w
         return bodies.shapes_near(walks, slot, first, cast, leg.begin, leg.end, limit);
     }
     const Ray& ray = rays.whole(0).ray;
-    if (rays.pieces() > 1) {
+    if (rays.turns()) {
         return ~std::uint64_t{0} >> (64 - std::min<std::size_t>(rig.shapes.size() - first, 64));
     }
     // Lengths in the axes of a body that moves are others.
@@ -142,25 +187,32 @@ std::uint64_t shapes_near(const BodyFrames& bodies, const detail::tree::Walks& w
 }
 
 // Calls `take(hit, local, shape)` for the first contact with each shape of a body during a leg, if it can be
-// before `limit`.
+// before `limit`; then, while it returns true, for the pieces after it that begin inside of the shape.
 template <class Take>
 void shapes_along(const BodyFrames& bodies, const detail::tree::Walks& walks, const Cast& cast,
                   std::size_t slot, const Leg& segment, Metres limit, const Take& take) {
     const RigShapes& rig = bodies.rigs[bodies.slots[slot].rig];
     JointRays rays{bodies, cast, slot, segment};
+    // Returns whether to look on.
+    const auto look_along = [&](const LocalRay& local, const RigShape& shape) {
+        if (!reaches(local.ray, cast.radius, shape)) {
+            return true;
+        }
+        const auto entry = sweep(local.ray, cast.radius, shape.shape);
+        return !entry || take(hit_of(cast, local, bodies.slots[slot], shape, *entry), local, shape);
+    };
     const auto look = [&](const RigShape& shape) {
-        LocalRay local = rays.whole(shape.joint);
-        Pose begin = local.begin;
-        for (int piece = 1; piece <= rays.pieces(); ++piece) {
-            if (rays.pieces() > 1) {
-                local = rays.piece(piece, begin);
-                begin = local.end;
-            }
-            if (!reaches(local.ray, cast.radius, shape)) {
-                continue;
-            }
-            if (const auto entry = sweep(local.ray, cast.radius, shape.shape)) {
-                take(hit_of(cast, local, bodies.slots[slot], shape, *entry), local, shape);
+        const LocalRay& whole = rays.whole(shape.joint);
+        if (!rays.turns()) {
+            look_along(whole, shape);
+            return;
+        }
+        const Approach near = rays.approach(shape);
+        Pose begin = near.from <= near.to ? rays.pose(near.from) : Pose{};
+        for (int piece = 1; near.from <= near.to && piece <= near.pieces; ++piece) {
+            const LocalRay local = rays.piece(near, piece, begin);
+            begin = local.end;
+            if (!look_along(local, shape)) {
                 return;
             }
         }
@@ -190,9 +242,11 @@ void closest_in_bodies(const BodyFrames& bodies, const detail::tree::Walks& walk
             return nearest ? (nearest->share + slack) * cast.ray.length + slack : unlimited;
         };
         bodies_along(bodies, walks, cast, filter, segment, before, [&](std::size_t slot) {
-            shapes_along(
-                bodies, walks, cast, slot, segment, limit(),
-                [&](const Hit& hit, const LocalRay&, const RigShape&) { take_nearest(nearest, hit); });
+            shapes_along(bodies, walks, cast, slot, segment, limit(),
+                         [&](const Hit& hit, const LocalRay&, const RigShape&) {
+                             take_nearest(nearest, hit);
+                             return false;
+                         });
             return limit();
         });
         return true;
@@ -203,20 +257,22 @@ void every_in_bodies(const BodyFrames& bodies, const detail::tree::Walks& walks,
                      const Filter& filter, HitList& found) {
     legs_of(bodies, cast, [&](const Leg& segment) {
         bodies_along(bodies, walks, cast, filter, segment, 1.0, [&](std::size_t slot) {
-            shapes_along(bodies, walks, cast, slot, segment, unlimited,
-                         [&](const Hit& hit, const LocalRay& local, const RigShape& shape) {
-                             // One that goes on from the leg before has been found there.
-                             if (!hit.inside || segment.from == 0.0) {
-                                 found.add(hit);
-                             }
-                             const double leaves = exit_distance(local.ray, shape.shape);
-                             if (cast.radius == 0.0 && leaves < local.ray.length) {
-                                 const Vector3 point = point_at(local.ray, leaves);
-                                 const Vector3 normal = nearest_point(shape.shape, point).normal;
-                                 found.add(hit_of(cast, local, bodies.slots[slot], shape,
-                                                  {leaves, normal, false, true}));
-                             }
-                         });
+            shapes_along(
+                bodies, walks, cast, slot, segment, unlimited,
+                [&](const Hit& hit, const LocalRay& local, const RigShape& shape) {
+                    // One that goes on from the leg or the piece before has been found there.
+                    if (!hit.inside || local.from == 0.0) {
+                        found.add(hit);
+                    }
+                    const double leaves = exit_distance(local.ray, shape.shape);
+                    if (cast.radius > 0.0 || leaves >= local.ray.length) {
+                        return cast.radius == 0.0;
+                    }
+                    const Vector3 point = point_at(local.ray, leaves);
+                    const Vector3 normal = nearest_point(shape.shape, point).normal;
+                    found.add(hit_of(cast, local, bodies.slots[slot], shape, {leaves, normal, false, true}));
+                    return false;
+                });
             return unlimited;
         });
         return true;

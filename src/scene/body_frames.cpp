@@ -81,7 +81,6 @@ BodyFrames::BodyFrames(const SceneLimits& set)
     assert(set.frames >= 2);
     rigs.reserve(16);
     has_bundles.resize(set.frames * set.bodies);
-    turns.resize(set.frames * set.bodies);
     trees.resize(set.frames);
     has_tree.resize(set.frames);
     tree_boxes.resize(set.bodies);
@@ -198,20 +197,15 @@ void BodyFrames::write_box(std::size_t frame, std::size_t slot, bool jumps) {
     // the arc, which is its distance from the joint times 1 - cos(half the turn).
     const std::size_t last = frame_before(frame);
     double margin = 0.0;
-    double half_turn_sine_squared = 0.0;
     if (!jumps && count > 1 && is_in(last, slot)) {
         const Pose* const from = poses_of(last, slot);
         for (const RigShape& shape : rig.shapes) {
             const double half_turn_cosine =
                 std::abs(from[shape.joint].rotation.coeffs().dot(to[shape.joint].rotation.coeffs()));
             margin = std::max(margin, shape.arm * (1.0 - half_turn_cosine));
-            half_turn_sine_squared =
-                std::max(half_turn_sine_squared, 1.0 - half_turn_cosine * half_turn_cosine);
         }
     }
     margins[frame * padded + slot] = margin > 1e-12 ? higher(margin) : 0.0F;
-    // As in pieces_of(): a turn is at most pi times the sine of its half.
-    turns[frame * limits.bodies + slot] = higher(pi * std::sqrt(half_turn_sine_squared));
 }
 
 void BodyFrames::set_joints(std::size_t joints) {

@@ -67,6 +67,9 @@ struct BodyBox {
 /// Returns how many nodes a tree over so many bodies has.
 std::size_t body_tree_nodes(std::size_t bodies);
 
+/// How far the straight pieces that stand for the way past a body that turns may be from that way.
+inline constexpr Metres max_bend = 0.004;
+
 /// Where all bodies stand in each frame. Arrays are by frame, then by axis, then by slot.
 struct BodyFrames {
     explicit BodyFrames(const SceneLimits& limits);
@@ -90,7 +93,6 @@ struct BodyFrames {
     /// No part of the state: after a restore there are none until a body is moved.
     std::vector<detail::capsules::Bundle> bundles;
     std::vector<std::uint8_t> has_bundles; ///< by frame and slot
-    std::vector<float> turns;              ///< the same: largest turn of a joint since the frame before
     std::size_t bundle_count = 0;          ///< each body has
     /// By frame: a tree over the bodies where they are in it, and on their way to it from the one before. No
     /// part of the state.
@@ -107,8 +109,6 @@ struct BodyFrames {
     std::span<detail::capsules::Bundle> bundles_of(std::size_t frame, std::size_t slot) {
         return std::span{bundles}.subspan((frame * limits.bodies + slot) * bundle_count, bundle_count);
     }
-    /// Returns how far the exact test of a moving body can be from the body's true path.
-    double bend(std::size_t slot, const Moment& begin, const Moment& end, Metres moved) const;
     /// Which of 64 shapes of a body from `first` on the cast may touch between two moments, and before
     /// `limit`, as bits; all where it is not known.
     std::uint64_t shapes_near(const detail::tree::Walks& walks, std::size_t slot, std::size_t first,

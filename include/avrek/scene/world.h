@@ -16,7 +16,8 @@ namespace avrek {
 inline constexpr Time present = Time::max();
 
 /// A sphere, or a point, that flies straight at an even speed. Bodies are where they are at `begin` when it
-/// starts, and where they are at `end` at its full length. With equal times they stand still.
+/// starts, and where they are at `end` at its full length. With equal times they stand still. Scene meets a
+/// body that turns meanwhile within 4 mm of where it is, however fast the sphere is.
 struct Cast {
     Ray ray;
     Metres radius = 0.0; ///< the sphere, at least 0
