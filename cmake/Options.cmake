@@ -59,34 +59,43 @@ if(AVREK_SANITIZE)
   target_link_options(avrek_build_flags INTERFACE -fsanitize=${AVREK_SANITIZE})
 endif()
 
-# The code for a FlatBuffers schema, for the sources of a target.
+# The code for a FlatBuffers schema, for the sources of a target. It is a target of its own: as a source, it would wait for
+# the libraries below, and all sources above for it.
 function(avrek_add_schema target schema)
   get_filename_component(name ${schema} NAME_WE)
   set(directory ${PROJECT_BINARY_DIR}/schemas)
   add_custom_command(OUTPUT ${directory}/${name}_generated.h
     COMMAND ${AVREK_FLATC} --cpp -o ${directory} ${PROJECT_SOURCE_DIR}/${schema}
     DEPENDS ${PROJECT_SOURCE_DIR}/${schema})
-  target_sources(${target} PRIVATE ${directory}/${name}_generated.h)
+  add_custom_target(avrek_${name}_schema DEPENDS ${directory}/${name}_generated.h)
+  add_dependencies(${target} avrek_${name}_schema)
   target_include_directories(${target} SYSTEM PRIVATE ${directory})
 endfunction()
 
-# For code that does not compute: its big headers take minutes to optimise, for nothing. Under sanitizers, where most of the
-# compile time goes there, programs are not optimised at all; tests among them. avrek_compile_quickly(TARGET [LIBRARY...])
+# For code that does not compute: its big headers take minutes to optimise, for nothing.
 function(avrek_compile_quickly target)
-  get_target_property(type ${target} TYPE)
-  if(NOT AVREK_SANITIZE OR NOT type STREQUAL EXECUTABLE)
-    target_compile_options(${target} PRIVATE $<$<CONFIG:Release>:-O1>)
+  target_compile_options(${target} PRIVATE $<$<CONFIG:Release>:-O1>)
+endfunction()
+
+# For programs, tests among them, and what only they use: compiled quickly, and not optimised at all under sanitizers,
+# where most of the compile time would go there.
+function(avrek_compile_for_programs target)
+  avrek_compile_quickly(${target})
+  if(NOT AVREK_SANITIZE)
     return()
   endif()
-  # The linker takes the first copy of an inline function. That of the layers, which are optimised, must come before
-  # the program's, or the layers are ten times slower.
-  get_property(layers GLOBAL PROPERTY AVREK_LAYERS)
-  list(TRANSFORM layers PREPEND avrek_)
-  set(archives)
-  foreach(library IN LISTS layers ARGN)
-    string(APPEND archives ",$<TARGET_FILE:${library}>")
-  endforeach()
   target_compile_options(${target} PRIVATE -O0)
-  target_link_options(${target} PRIVATE "-Wl,--whole-archive${archives},--no-whole-archive")
-  target_link_libraries(${target} PRIVATE avrek::avrek)
+  get_target_property(type ${target} TYPE)
+  if(type STREQUAL EXECUTABLE)
+    # The linker takes the first copy of an inline function. That of the layers, which are optimised, must come before
+    # the program's, or the layers are ten times slower.
+    get_property(layers GLOBAL PROPERTY AVREK_LAYERS)
+    list(TRANSFORM layers PREPEND avrek_)
+    set(archives)
+    foreach(library IN LISTS layers)
+      string(APPEND archives ",$<TARGET_FILE:${library}>")
+    endforeach()
+    target_link_options(${target} PRIVATE "-Wl,--whole-archive${archives},--no-whole-archive")
+    target_link_libraries(${target} PRIVATE avrek::avrek)
+  endif()
 endfunction()

@@ -19,7 +19,7 @@ endfunction()
 
 # For a program: compiled quickly, with the precompiled headers of such programs.
 function(avrek_program target)
-  avrek_compile_quickly(${target})
+  avrek_compile_for_programs(${target})
   # All of them, for its definitions must be the same.
   target_link_libraries(${target} PRIVATE fmt::fmt)
   target_precompile_headers(${target} REUSE_FROM avrek_programs_precompiled)

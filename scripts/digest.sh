@@ -37,15 +37,14 @@ digest() {
     start "$name"
 }
 
-# The libraries that are installed, which GCC has compiled with -O3.
-release_digest() {
-    build release --target "${layers[@]/#/avrek_}"
-    mkdir -p build/digest/release
-    echo '#include "tests/digest/digest.cpp"' > build/digest/release/digest.cpp
-    echo digest | compile build/digest/release g++ -O3
-    g++ build/digest/release/digest.o -Lbuild/release -Wl,--start-group "${layers[@]/#/-lavrek_}" -Wl,--end-group \
-        -o build/digest/release/digest
-    start release
+# digest_of_libraries NAME DIRECTORY FLAGS...: the layers are libraries in DIRECTORY already, which GCC has compiled.
+digest_of_libraries() {
+    local directory=build/digest/$1 libraries=$2
+    mkdir -p "$directory"
+    echo '#include "tests/digest/digest.cpp"' > "$directory/digest.cpp"
+    echo digest | compile "$directory" g++ "${@:3}"
+    g++ "$directory/digest.o" -L"$libraries" -Wl,--start-group "${layers[@]/#/-lavrek_}" -Wl,--end-group -o "$directory/digest"
+    start "$1"
 }
 
 CACHED=(env CCACHE_BASEDIR="$PWD" CCACHE_NOHASHDIR=1)
@@ -56,9 +55,13 @@ runs=()
 trap 'kill $(jobs -p) 2> /dev/null || true' EXIT
 # The slowest to run come first. The headers of Random123 lie where a compiler for another machine does not look.
 LINK=-static RUN=qemu-aarch64 digest aarch64-O3 aarch64-linux-gnu-g++ -O3 -isystem /usr/include
-digest gcc-O0 g++ -O0
+# As the test library_by_subdirectory builds them: in another project, without exceptions.
+tests/consumer/run.sh subdirectory "$PWD/build/release" "$PWD/tests/consumer" g++ ""
+digest_of_libraries gcc-O0 build/release/consumer/avrek -O0
 digest clang-O2 clang++ -O2
-release_digest
+# The libraries that are installed.
+build release --target "${layers[@]/#/avrek_}"
+digest_of_libraries release build/release -O3
 for run in "${runs[@]}"; do
     wait "${run#*:}" || fail "the digest does not run: ${run%:*}"
     printf '%-12s %s\n' "${run%:*}" "$(cat "build/digest/${run%:*}/number")"

@@ -1,33 +1,30 @@
 #!/usr/bin/env bash
 # Builds the programs in SOURCE against Avrek as a user would: with one layer and with all.
 # run.sh cmake|pkg-config BUILD SOURCE COMPILER SANITIZERS: installs the build BUILD to a scratch folder first.
-# run.sh subdirectory BUILD SOURCE COMPILER SANITIZERS: takes the source tree in: all of it, and the core without exceptions.
+# run.sh subdirectory BUILD SOURCE COMPILER SANITIZERS: takes the source tree in: the core, without exceptions. All of it is
+# taken in by .ci/run, which runs tests in such a build.
 set -euo pipefail
 way=$1 build=$2 source=$3 compiler=$4 sanitizers=$5
 scratch=$(mktemp -d)
 trap 'rm -rf "$scratch"' EXIT
 flags="-O0${sanitizers:+ -fsanitize=$sanitizers}"
 
+# Runs a command whose output is shown only when it fails.
+quietly() {
+    "$@" > "$scratch/log" 2>&1 || { cat "$scratch/log"; exit 1; }
+}
+
 if [ "$way" = subdirectory ]; then
-    # taken_in DIRECTORY FLAGS OPTION... TARGET...: configures with the options and builds the targets.
-    taken_in() {
-        local into=$1 more=$2 options=()
-        shift 2
-        while [ "${1#-}" != "$1" ]; do options+=("$1"); shift; done
-        cmake -G Ninja -S "$source/subdirectory" -B "$into" -DCMAKE_CXX_COMPILER="$compiler" -DCMAKE_BUILD_TYPE=Debug \
-              -DCMAKE_CXX_FLAGS="$flags $more" -DCMAKE_CXX_FLAGS_DEBUG= -DCMAKE_UNITY_BUILD=ON -DCMAKE_UNITY_BUILD_BATCH_SIZE=12 \
-              -DAVREK_SOURCE="$source/../.." "${options[@]}" > "$scratch/log"
-        cmake --build "$into" --parallel 2 --target "$@" > "$scratch/log" || { cat "$scratch/log"; exit 1; }
-    }
-    taken_in "$build/consumer" -fno-exceptions -DAVREK_DATA=OFF -DAVREK_NET=OFF weapon_only core_only
+    quietly cmake -G Ninja -S "$source/subdirectory" -B "$build/consumer" -DCMAKE_CXX_COMPILER="$compiler" -DCMAKE_BUILD_TYPE=Debug \
+          -DCMAKE_CXX_FLAGS="$flags -fno-exceptions" -DCMAKE_CXX_FLAGS_DEBUG= -DCMAKE_UNITY_BUILD=ON -DCMAKE_UNITY_BUILD_BATCH_SIZE=12 \
+          -DAVREK_SOURCE="$source/../.." -DAVREK_DATA=OFF -DAVREK_NET=OFF
+    quietly cmake --build "$build/consumer" --parallel 2 --target weapon_only core_only
     "$build/consumer/weapon_only"
     "$build/consumer/core_only"
-    taken_in "$build/consumer-whole" "" everything
-    "$build/consumer-whole/everything" "$source/../../data/halm-ring.toml"
     exit
 fi
 
-cmake --install "$build" --prefix "$scratch/prefix" > "$scratch/log"
+quietly cmake --install "$build" --prefix "$scratch/prefix"
 arsenal=$scratch/prefix/share/avrek/halm-ring.toml
 
 if [ "$way" = pkg-config ]; then
@@ -44,8 +41,8 @@ if [ "$way" = pkg-config ]; then
 fi
 
 "$scratch/prefix/bin/avrek" check "$arsenal"
-cmake -G Ninja -S "$source" -B "$scratch/build" -DCMAKE_CXX_COMPILER="$compiler" -DCMAKE_PREFIX_PATH="$scratch/prefix" \
-      -DCMAKE_CXX_FLAGS="$flags" -DCMAKE_CXX_COMPILER_WORKS=1 > "$scratch/log"
-cmake --build "$scratch/build" --parallel 2 > "$scratch/log" || { cat "$scratch/log"; exit 1; }
+quietly cmake -G Ninja -S "$source" -B "$scratch/build" -DCMAKE_CXX_COMPILER="$compiler" -DCMAKE_PREFIX_PATH="$scratch/prefix" \
+      -DCMAKE_CXX_FLAGS="$flags" -DCMAKE_CXX_COMPILER_WORKS=1
+quietly cmake --build "$scratch/build" --parallel 2
 "$scratch/build/weapon_only"
 "$scratch/build/everything" "$arsenal"
