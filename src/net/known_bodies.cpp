@@ -138,7 +138,7 @@ bool KnownBodies::could_see(const Skirmish& fight, const LookedAt& body, Foe& fo
             return false;
         }
         ++work.rays;
-        const auto found = fight.scene().any_part({ray}, hides_view);
+        const auto found = fight.scene().any_part({ray}, stops_sight);
         part = last = found.value_or(part);
         return !found.has_value();
     };
@@ -224,7 +224,7 @@ bool KnownBodies::could_see(const Skirmish& fight, const Vector3& point, std::si
         if (hides(level, part, ray)) {
             continue;
         }
-        const auto found = rays > 0 ? fight.scene().any_part({ray}, hides_view) : std::nullopt;
+        const auto found = rays > 0 ? fight.scene().any_part({ray}, stops_sight) : std::nullopt;
         if (!found) {
             return true;
         }

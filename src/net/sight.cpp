@@ -7,7 +7,7 @@ namespace avrek::detail {
 bool is_free(const Scene& scene, const Vector3& from, const Vector3& to) {
     const Vector3 way = to - from;
     const double length = std::sqrt(way.squaredNorm());
-    return length < 1e-6 || !scene.any_hit({{from, way / length, length}}, {.hits = hides_view});
+    return length < 1e-6 || !scene.any_hit({{from, way / length, length}}, {.hits = stops_sight});
 }
 
 bool is_in_sight(const Scene& scene, const Vector3& eye, BodyId body, Time at) {

@@ -3,9 +3,6 @@
 
 namespace avrek::detail {
 
-/// Layers that stop sight.
-inline constexpr CollisionLayers hides_view{CollisionLayer::level, CollisionLayer::foliage};
-
 /// Returns whether neither level nor foliage is between two points.
 bool is_free(const Scene& scene, const Vector3& from, const Vector3& to);
 

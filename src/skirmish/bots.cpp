@@ -12,7 +12,6 @@ namespace avrek {
 
 namespace {
 
-constexpr CollisionLayers hides_view{CollisionLayer::level, CollisionLayer::foliage};
 constexpr Metres blow_reach = 1.9;
 constexpr Metres arrived_within = 0.7; // near enough to a point
 constexpr Metres pickup_reach = 25.0;
@@ -51,7 +50,7 @@ struct Thinking {
         const Vector3 way = middle_of(who, its) - from;
         const double distance = std::sqrt(way.squaredNorm());
         return distance > 0.0 && distance <= shooter.sight && who.vitals.state != BodyState::gone &&
-               !skirmish.scene().any_hit({{from, way / distance, distance}}, {.hits = hides_view});
+               !skirmish.scene().any_hit({{from, way / distance, distance}}, {.hits = stops_sight});
     }
 
     bool is_in_field(const Fighter& its) const {

@@ -14,6 +14,8 @@ namespace avrek {
 /// The layers that stop shots.
 inline constexpr CollisionLayers stops_shots{CollisionLayer::level, CollisionLayer::bodies,
                                              CollisionLayer::glass};
+/// The layers that stop sight. Bodies do not.
+inline constexpr CollisionLayers stops_sight{CollisionLayer::level, CollisionLayer::foliage};
 
 /// A set of teams: `{rootward}`. By default it contains all of them.
 class TeamSet {
