@@ -1,43 +1,20 @@
+#include "wish_costs.h"
 #include <avrek/data/arsenal_digest.h>
-#include <avrek/tuning/breakpoints.h>
-#include <avrek/tuning/measures.h>
-#include <avrek/tuning/solve.h>
 
 #include <nlopt.h>
 
 #include <algorithm>
 #include <cmath>
-#include <limits>
 #include <optional>
 
 namespace avrek {
 
 namespace {
 
-constexpr double not_allowed = 1e6; // cost of values that contradict each other
-constexpr double inwards = 0.15;    // the search keeps inside by this share of a wish's width
-constexpr double of_changes = 1e-3; // what a change of the whole range counts, beside a miss
-constexpr double of_edges = 2e-3;   // what it counts to sit on an edge
-constexpr double near_edge = 0.02;  // share of the damage that counts as sitting on it
-
-// One set of values that was tried.
-struct Try {
-    std::vector<double> values{};
-    std::vector<Measured> measured{};
-    double cost = not_allowed;   ///< cost in the search
-    double missed = not_allowed; ///< without the margin and the changes: 0 when all are met
-};
-
-double width_of(const Wish& wish) {
-    const double middle = 0.5 * std::abs(wish.min + wish.max);
-    return std::max({0.5 * (wish.max - wish.min), 0.02 * middle, 1e-6});
-}
-
-double miss_of(const Wish& wish, double value, double margin = 0.0) {
-    const double least = wish.min + margin;
-    const double most = std::max(least, wish.max - margin);
-    return std::max({0.0, least - value, value - most});
-}
+using detail::miss_of;
+using detail::not_allowed;
+using detail::of_changes;
+using detail::TriedValues;
 
 class Solving {
   public:
@@ -73,29 +50,17 @@ class Solving {
         search(NLOPT_GN_DIRECT_L, settings_.max_tries / 2);
         search(NLOPT_LN_SBPLX, settings_.max_tries * 3 / 4);
         round();
-        const Try best = finish();
+        const TriedValues best = finish();
         solution.met = best.missed <= 0.0;
         solution.was_cut = cut_;
         solution.tries = tries_.size();
         for (std::size_t index = 0; index < best.values.size(); ++index) {
             solution.changes.push_back({wishes_.ranges[index].path, best.values[index]});
         }
-        for (std::size_t wish = 0; wish < wishes_.wishes.size(); ++wish) {
-            WishResult result;
-            result.before = now[wish].value;
-            result.after = best.measured[wish].value;
-            result.error = best.measured[wish].error;
-            result.miss = miss_of(wishes_.wishes[wish], result.after);
-            result.alone = result.miss;
-            for (const Try& one : tries_) {
-                if (!one.measured.empty()) {
-                    result.alone =
-                        std::min(result.alone, miss_of(wishes_.wishes[wish], one.measured[wish].value));
-                }
-            }
-            solution.results.push_back(result);
+        solution.results = detail::wish_results(wishes_, now, best, tries_);
+        if (!solution.met) {
+            solution.apart = detail::wishes_apart(wishes_, solution.results, tries_);
         }
-        find_apart(solution);
         Loaded<ArsenalText> overlay = values_.overlay(solution.changes, "overlay.toml", wishes_.title);
         if (!overlay) {
             return {std::nullopt, std::move(overlay.diagnostics)};
@@ -149,37 +114,6 @@ class Solving {
         return values_.with(changes).value;
     }
 
-    // How much of the whole ranges the values change.
-    double changed(const std::vector<double>& values) const {
-        double sum = 0.0;
-        for (std::size_t index = 0; index < values.size(); ++index) {
-            const WishRange& range = wishes_.ranges[index];
-            const double share = (values[index] - before_[index]) / std::max(1e-12, range.to - range.from);
-            sum += share * share;
-        }
-        return sum;
-    }
-
-    // How many wishes about numbers of shots sit on an edge of the damage.
-    double edges(const Arsenal& arsenal) const {
-        double sum = 0.0;
-        for (const Wish& wish : wishes_.wishes) {
-            const WeaponSpec* weapon = find(arsenal.weapons, wish.weapons[0]);
-            if (weapon == nullptr || weapon->damage <= 0.0 || wish.measure == WishMeasure::win_rate) {
-                continue;
-            }
-            const BodySpec& body =
-                wish.body.empty() ? arsenal.bodies.front() : *find(arsenal.bodies, wish.body);
-            const RegionId aim = wish.region.empty() ? usual_aim(body) : *find_region(body.rig, wish.region);
-            const DamageBreakpoints found =
-                damage_breakpoints(*weapon, Target{.body = &body, .conditions = arsenal.conditions}, wish.at,
-                                   aim, find(arsenal.projectiles, weapon->projectile.id));
-            const double below = found.more_below.value_or(0.0);
-            sum += weapon->damage - below < near_edge * weapon->damage ? 1.0 : 0.0;
-        }
-        return sum;
-    }
-
     // A wish is met when it is within the stated error of its value.
     bool is_met_now(const std::vector<Measured>& now) const {
         for (std::size_t wish = 0; wish < wishes_.wishes.size(); ++wish) {
@@ -225,48 +159,30 @@ class Solving {
         }
     }
 
-    void assess(Try& one, bool with_margin) const {
-        one.missed = 0.0;
-        double sum = 0.0;
-        for (std::size_t wish = 0; wish < wishes_.wishes.size(); ++wish) {
-            const Wish& wished = wishes_.wishes[wish];
-            const double width = width_of(wished);
-            const double value = one.measured[wish].value;
-            const double beyond = with_margin ? 0.0 : one.measured[wish].error;
-            const double exact = std::max(0.0, miss_of(wished, value) - beyond) / width;
-            const double miss =
-                miss_of(wished, value, with_margin ? inwards * 0.5 * (wished.max - wished.min) : 0.0) / width;
-            // Far off, distances count, not their squares.
-            sum += wished.weight * (miss < 2.0 ? miss * miss : 4.0 * (miss - 1.0));
-            one.missed += wished.weight * exact;
-        }
-        one.cost = sum + of_changes * changed(one.values);
-    }
-
     bool may_go_on() {
         cut_ = cut_ || (settings_.goes_on && !settings_.goes_on());
         return !cut_ && tries_.size() < settings_.max_tries;
     }
 
-    const Try& try_out(const std::vector<double>& values) {
-        for (const Try& known : tries_) {
+    const TriedValues& try_out(const std::vector<double>& values) {
+        for (const TriedValues& known : tries_) {
             if (known.values == values) {
                 return known;
             }
         }
-        Try one{values};
+        TriedValues one{values};
         if (const auto arsenal = arsenal_with(values)) {
             one.measured = search_.of(*arsenal);
-            assess(one, true);
-            one.cost += of_edges * edges(*arsenal);
+            assess(one, wishes_, before_, true);
+            one.cost += detail::cost_of_edges(wishes_, *arsenal);
         }
         tries_.push_back(std::move(one));
         return tries_.back();
     }
 
-    const Try& best_try() const {
+    const TriedValues& best_try() const {
         return *std::min_element(tries_.begin(), tries_.end(),
-                                 [](const Try& a, const Try& b) { return a.cost < b.cost; });
+                                 [](const TriedValues& a, const TriedValues& b) { return a.cost < b.cost; });
     }
 
     static double asked(unsigned count, const double* shares, double*, void* data) {
@@ -322,7 +238,7 @@ class Solving {
         return std::clamp(std::round(rounded * digits) / digits, range.from, range.to);
     }
 
-    bool is_on_grid(const Try& one) const {
+    bool is_on_grid(const TriedValues& one) const {
         for (std::size_t index = 0; index < one.values.size(); ++index) {
             if (on_grid(index, one.values[index]) != one.values[index]) {
                 return false;
@@ -334,8 +250,9 @@ class Solving {
     // From the best continuous values to presentable ones, and from there step by step to better ones.
     void round() {
         const std::size_t count = wishes_.ranges.size();
-        std::vector<Try> known = tries_;
-        std::sort(known.begin(), known.end(), [](const Try& a, const Try& b) { return a.cost < b.cost; });
+        std::vector<TriedValues> known = tries_;
+        std::sort(known.begin(), known.end(),
+                  [](const TriedValues& a, const TriedValues& b) { return a.cost < b.cost; });
         for (std::size_t from = 0; from < std::min<std::size_t>(3, known.size()) && may_go_on(); ++from) {
             const std::size_t corners = std::size_t{1} << std::min<std::size_t>(count, 4);
             for (std::size_t corner = 0; corner < corners && may_go_on(); ++corner) {
@@ -349,7 +266,7 @@ class Solving {
         }
         for (bool better = true; better && may_go_on();) {
             better = false;
-            const Try* best = best_on_grid();
+            const TriedValues* best = best_on_grid();
             if (best == nullptr) {
                 return;
             }
@@ -365,9 +282,9 @@ class Solving {
         }
     }
 
-    const Try* best_on_grid() const {
-        const Try* best = nullptr;
-        for (const Try& one : tries_) {
+    const TriedValues* best_on_grid() const {
+        const TriedValues* best = nullptr;
+        for (const TriedValues& one : tries_) {
             if (is_on_grid(one) && (best == nullptr || one.cost < best->cost)) {
                 best = &one;
             }
@@ -376,9 +293,9 @@ class Solving {
     }
 
     // The best presentable values, looked at finely: the first of the five best that meet all, or the best.
-    Try finish() {
-        std::vector<Try> good;
-        for (const Try& one : tries_) {
+    TriedValues finish() {
+        std::vector<TriedValues> good;
+        for (const TriedValues& one : tries_) {
             if (is_on_grid(one) && !one.measured.empty()) {
                 good.push_back(one);
             }
@@ -389,16 +306,17 @@ class Solving {
                 good.front().values[index] = on_grid(index, good.front().values[index]);
             }
         }
-        std::sort(good.begin(), good.end(), [](const Try& a, const Try& b) { return a.cost < b.cost; });
+        std::sort(good.begin(), good.end(),
+                  [](const TriedValues& a, const TriedValues& b) { return a.cost < b.cost; });
         good.resize(std::min<std::size_t>(5, good.size()));
-        Try best;
-        for (Try& one : good) {
+        TriedValues best;
+        for (TriedValues& one : good) {
             const auto arsenal = arsenal_with(one.values);
             if (!arsenal) {
                 continue;
             }
             one.measured = finish_.of(*arsenal);
-            assess(one, false);
+            assess(one, wishes_, before_, false);
             if (best.measured.empty() || one.missed < best.missed) {
                 best = one;
             }
@@ -409,39 +327,9 @@ class Solving {
         if (best.measured.empty()) { // nothing that was tried is allowed: as it was
             best.values = before_;
             best.measured = finish_.of(*parse_arsenal(values_.texts()).value);
-            assess(best, false);
+            assess(best, wishes_, before_, false);
         }
         return best;
-    }
-
-    void find_apart(Solution& solution) const {
-        const std::size_t count = wishes_.wishes.size();
-        for (std::size_t one = 0; one < count && !solution.met; ++one) {
-            for (std::size_t other = one + 1; other < count; ++other) {
-                if (solution.results[one].alone > 0.0 || solution.results[other].alone > 0.0) {
-                    continue;
-                }
-                WishesApart apart{one, other};
-                double least = std::numeric_limits<double>::infinity();
-                for (const Try& tried : tries_) {
-                    if (tried.measured.empty()) {
-                        continue;
-                    }
-                    const double first = miss_of(wishes_.wishes[one], tried.measured[one].value);
-                    const double second = miss_of(wishes_.wishes[other], tried.measured[other].value);
-                    const double both =
-                        first / width_of(wishes_.wishes[one]) + second / width_of(wishes_.wishes[other]);
-                    if (both < least) {
-                        least = both;
-                        apart.one_miss = first;
-                        apart.other_miss = second;
-                    }
-                }
-                if (least > 0.0 && std::isfinite(least)) {
-                    solution.apart.push_back(apart);
-                }
-            }
-        }
     }
 
     ArsenalValues values_;
@@ -450,7 +338,7 @@ class Solving {
     Measures search_;
     Measures finish_;
     std::vector<double> before_{};
-    std::vector<Try> tries_{};
+    std::vector<TriedValues> tries_{};
     std::size_t until_ = 0;
     nlopt_opt optimizer_ = nullptr;
     bool cut_ = false;
