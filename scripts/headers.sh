@@ -25,7 +25,8 @@ done
 compile_alone() {
     local header=${1#include/}
     shift
-    g++ $flags "$@" -fsyntax-only -x c++ - <<< "#include <$header>" || { echo "error: <$header> does not compile by itself" >&2; return 1; }
+    g++ $flags "$@" -fsyntax-only -x c++ - <<< "#include <$header>" ||
+        { echo "error: <$header> does not compile by itself" >&2; return 1; }
 }
 export -f compile_alone
 compile_all() {
