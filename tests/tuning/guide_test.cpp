@@ -198,12 +198,12 @@ TEST(Guide, SaysAllThatAShooterIs) {
         const char* weapon;
         const char* shooter;
         double distance;
-        double limit;
+        double limit; // no moment of a shot
         double target_speed;
     };
-    for (const Case& one :
-         {Case{"thorn-rifle", "gardener", 18.0, 3.0, 0.0}, Case{"needle-pistol", "apprentice", 9.0, 2.3, 0.0},
-          Case{"amber-rail", "old-hand", 26.0, 5.0, 6.0}}) {
+    for (const Case& one : {Case{"thorn-rifle", "gardener", 18.0, 2.95, 0.0},
+                            Case{"needle-pistol", "apprentice", 9.0, 2.3, 0.0},
+                            Case{"amber-rail", "old-hand", 26.0, 5.0, 6.0}}) {
         Engagement engagement = *engagement_of(shipped(), one.weapon, one.shooter, "crew", one.distance);
         engagement.limit = from_seconds(one.limit);
         engagement.target_speed = one.target_speed;
