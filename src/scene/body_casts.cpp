@@ -133,21 +133,22 @@ class JointRays {
     }
 
   private:
-    // More than the angle between the two, at the speed that it has halfway.
+    // More than the angle between the two, at the speed that it has halfway; 0 for what rounding makes of
+    // none.
     static double largest_turn(const Pose& begin, const Pose& end) {
         const double cosine = std::min(1.0, std::abs(begin.rotation.coeffs().dot(end.rotation.coeffs())));
-        const double sine = std::sqrt(1.0 - cosine * cosine);
+        const double squared = 1.0 - cosine * cosine;
+        const double sine = squared > 1e-13 ? std::sqrt(squared) : 0.0;
         return 1.1 * sine * (2.0 + (pi - 2.0) * sine);
     }
     // When a point that is at `start` from a joint and moves by `way` is within `reach` of it.
     static Approach within(const Vector3& start, const Vector3& way, Metres reach) {
         const double squares = way.squaredNorm();
         const double along = start.dot(way);
-        const double beyond = start.squaredNorm() - reach * reach;
         if (squares < 1e-18) {
-            return beyond > 0.0 ? Approach{} : Approach{0.0, 1.0};
+            return start.squaredNorm() > reach * reach ? Approach{} : Approach{0.0, 1.0};
         }
-        const double under = along * along - squares * beyond;
+        const double under = squares * reach * reach - start.cross(way).squaredNorm();
         if (under < 0.0) {
             return {};
         }
@@ -208,8 +209,11 @@ void shapes_along(const BodyFrames& bodies, const detail::tree::Walks& walks, co
             return;
         }
         const Approach near = rays.approach(shape);
-        Pose begin = near.from <= near.to ? rays.pose(near.from) : Pose{};
-        for (int piece = 1; near.from <= near.to && piece <= near.pieces; ++piece) {
+        if (near.from > near.to) {
+            return;
+        }
+        Pose begin = rays.pose(near.from);
+        for (int piece = 1; piece <= near.pieces; ++piece) {
             const LocalRay local = rays.piece(near, piece, begin);
             begin = local.end;
             if (!look_along(local, shape)) {
