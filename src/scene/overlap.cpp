@@ -4,7 +4,6 @@
 #include <algorithm>
 #include <array>
 #include <cmath>
-#include <limits>
 
 namespace avrek {
 
@@ -193,24 +192,81 @@ bool meet(const RoundLine& line, const Cylinder& bar) {
     return false;
 }
 
-// Projecting to and fro between two convex solids comes ever nearer to their nearest points (Cheney and
-// Goldstein, "Proximity maps for convex sets", 1959).
-template <class Solid>
-bool meet_by_turns(const Cylinder& bar, const Solid& other) {
-    constexpr double touching = 1e-6;
-    Vector3 point = nearest_in(other, centre_of(bar));
-    double gap = std::numeric_limits<double>::infinity();
-    for (int turn = 0; turn < 400; ++turn) {
-        const Vector3 inside = nearest_in(bar, point);
-        point = nearest_in(other, inside);
-        const double now = std::sqrt((point - inside).squaredNorm());
-        if (now < touching) {
+// A flat convex polygon.
+struct Polygon {
+    std::array<Vector3, 12> corners{}; // a face has four, and rounding adds no more than five by two cuts
+    std::size_t count = 0;
+
+    void add(const Vector3& corner) { corners[count++] = corner; }
+};
+
+// What of a polygon is beyond a plane (Sutherland and Hodgman, 1974).
+Polygon cut(const Polygon& polygon, const Vector3& normal, double offset) {
+    Polygon kept;
+    for (std::size_t index = 0; index < polygon.count; ++index) {
+        const Vector3& one = polygon.corners[index];
+        const Vector3& next = polygon.corners[(index + 1) % polygon.count];
+        const double here = normal.dot(one) - offset;
+        const double there = normal.dot(next) - offset;
+        if (here >= 0.0) {
+            kept.add(one);
+        }
+        if ((here < 0.0) != (there < 0.0)) {
+            kept.add(one + here / (here - there) * (next - one));
+        }
+    }
+    return kept;
+}
+
+// What is between the ends of the bar meets it when it is near enough to the axis, as seen along it.
+bool meet(const Cylinder& bar, const Polygon& polygon) {
+    const Vector3 axis = (bar.to - bar.from).normalized();
+    const Polygon between = cut(cut(polygon, axis, axis.dot(bar.from)), -axis, -axis.dot(bar.to));
+    const Across sides = across(axis);
+    const auto seen = [&](std::size_t index) {
+        const Vector3 off = between.corners[index % between.count] - bar.from;
+        return std::array{sides.left.dot(off), sides.up.dot(off)};
+    };
+    bool is_left = false; // the axis, of some edge
+    bool is_right = false;
+    for (std::size_t index = 0; index < between.count; ++index) {
+        const auto from = seen(index);
+        const auto to = seen(index + 1);
+        const std::array way{to[0] - from[0], to[1] - from[1]};
+        const double squares = way[0] * way[0] + way[1] * way[1];
+        const double along = -(from[0] * way[0] + from[1] * way[1]);
+        const double share = squares > 0.0 ? std::clamp(along / squares, 0.0, 1.0) : 0.0;
+        const std::array near{from[0] + share * way[0], from[1] + share * way[1]};
+        if (near[0] * near[0] + near[1] * near[1] < bar.radius * bar.radius) {
             return true;
         }
-        if (gap - now < 1e-12) {
-            return false; // it does not come nearer any more
+        const double turn = from[0] * to[1] - from[1] * to[0];
+        is_left |= turn > 0.0;
+        is_right |= turn < 0.0;
+    }
+    return is_left != is_right; // the same of all: it is within
+}
+
+bool meet(const Cylinder& bar, const Triangle& triangle) {
+    return meet(bar, Polygon{{triangle.a, triangle.b, triangle.c}, 3});
+}
+
+// One that neither starts inside of the box nor goes through a face of it is outside.
+bool meet(const Cylinder& bar, const Box& box) {
+    if (nearest_point(box, bar.from).distance < 0.0) {
+        return true;
+    }
+    const std::array<Vector3, 8> corners = corners_of(box);
+    for (unsigned axis = 1; axis < 8; axis *= 2) {
+        const unsigned one = axis == 1 ? 2 : 1;
+        const unsigned other = 7 - axis - one;
+        for (const unsigned side : {0U, axis}) {
+            if (meet(bar, Polygon{{corners[side], corners[side | one], corners[side | one | other],
+                                   corners[side | other]},
+                                  4})) {
+                return true;
+            }
         }
-        gap = now;
     }
     return false;
 }
@@ -231,7 +287,7 @@ bool meet(const Box& box, const HalfSpace& solid) {
 struct Meet {
     bool operator()(const Box& one, const Box& other) const { return meet(one, other); }
     bool operator()(const Box& one, const HalfSpace& other) const { return meet(one, other); }
-    bool operator()(const Cylinder& one, const Box& other) const { return meet_by_turns(one, other); }
+    bool operator()(const Cylinder& one, const Box& other) const { return meet(one, other); }
     bool operator()(const Cylinder& one, const HalfSpace& other) const { return meet(one, other); }
     template <class Round>
     bool operator()(const Cylinder& one, const Round& other) const {
@@ -258,7 +314,7 @@ struct Meet {
 struct MeetTriangle {
     const Triangle& triangle;
     bool operator()(const Box& box) const { return meet(box, triangle); }
-    bool operator()(const Cylinder& bar) const { return meet_by_turns(bar, triangle); }
+    bool operator()(const Cylinder& bar) const { return meet(bar, triangle); }
     template <class Round>
     bool operator()(const Round& round) const {
         return meet(round_line(round), triangle);
