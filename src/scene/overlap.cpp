@@ -200,7 +200,7 @@ struct Polygon {
     void add(const Vector3& corner) { corners[count++] = corner; }
 };
 
-// What of a polygon is beyond a plane (Sutherland and Hodgman, 1974).
+// Returns the part of a polygon beyond a plane (Sutherland and Hodgman, 1974).
 Polygon cut(const Polygon& polygon, const Vector3& normal, double offset) {
     Polygon kept;
     for (std::size_t index = 0; index < polygon.count; ++index) {
@@ -218,7 +218,7 @@ Polygon cut(const Polygon& polygon, const Vector3& normal, double offset) {
     return kept;
 }
 
-// What is between the ends of the bar meets it when it is near enough to the axis, as seen along it.
+// The part between the ends of the bar meets it when it is near enough to the axis, as seen along it.
 bool meet(const Cylinder& bar, const Polygon& polygon) {
     const Vector3 axis = (bar.to - bar.from).normalized();
     const Polygon between = cut(cut(polygon, axis, axis.dot(bar.from)), -axis, -axis.dot(bar.to));
