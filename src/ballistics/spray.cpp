@@ -32,11 +32,13 @@ struct Cone {
 // it can be in is as far along the axis as the gap says.
 std::optional<Hit> point_in_cone(const World& world, const Cone& cone, const Filter& filter) {
     const Spray& spray = cone.spray;
+    // The ball about that place touches the cone's side where it ends.
+    const Metres last = spray.range / cone.cosine_of_half;
     Metres along = 0.0;
-    while (along <= spray.range) {
+    while (along <= last) {
         const Vector3 centre = spray.muzzle + along * spray.direction;
         std::array<Hit, 1> found;
-        if (world.overlaps(Sphere{centre, 2.0 * spray.range}, spray.at, filter, found) == 0) {
+        if (world.overlaps(Sphere{centre, along + spray.range}, spray.at, filter, found) == 0) {
             return std::nullopt;
         }
         const double gap = std::max(0.0, found[0].distance) - along * cone.sine_of_half;

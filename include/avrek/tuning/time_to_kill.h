@@ -73,7 +73,7 @@ ShotCourse shot_course(const WeaponSpec& weapon, std::size_t most);
 /// weapons (shots - 1) intervals, plus a reload for each empty magazine. Faster can be: a reload cut by the
 /// trigger, an early reload, a pause before overheating or until a cell holds several shots, a partial
 /// charge. IdealPlan names it, and ideal_plan() returns its intents. The pauses of a weapon that spins up and
-/// overheats are searched coarsely: a plan that is up to 1 % faster can exist.
+/// overheats are searched coarsely: a slightly faster plan can exist.
 ///
 /// Hitscan damage applies as the shot leaves. For a projectile weapon, `projectile` is what it launches: the
 /// flight counts (flight_time(), out of range where there is none), and the explosion where it hits. Against
