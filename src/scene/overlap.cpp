@@ -222,10 +222,10 @@ Polygon cut(const Polygon& polygon, const Vector3& normal, double offset) {
 bool meet(const Cylinder& bar, const Polygon& polygon) {
     const Vector3 axis = (bar.to - bar.from).normalized();
     const Polygon between = cut(cut(polygon, axis, axis.dot(bar.from)), -axis, -axis.dot(bar.to));
-    const Across sides = across(axis);
+    const Across view = across(axis);
     const auto seen = [&](std::size_t index) {
         const Vector3 off = between.corners[index % between.count] - bar.from;
-        return std::array{sides.left.dot(off), sides.up.dot(off)};
+        return std::array{view.left.dot(off), view.up.dot(off)};
     };
     bool is_left = false; // the axis, of some edge
     bool is_right = false;
