@@ -261,6 +261,14 @@ TEST(Scene, MeetsWhatTurnsDuringALongCast) {
         ASSERT_TRUE(hit) << "trial " << trial;
         ASSERT_LE(hit->share, share + 1e-6) << "trial " << trial;
         ASSERT_NEAR((hit->point - centre_at(hit->share)).norm(), ball.radius, 0.005) << "trial " << trial;
+        // It leaves the ball again, unless it ends in it.
+        std::array<Hit, 4> all;
+        const std::size_t count = scene.every_hit(cast, {}, all);
+        if ((point_at(cast.ray, cast.ray.length) - centre_at(1.0)).norm() > ball.radius + 0.005) {
+            ASSERT_EQ(count, 2U) << "trial " << trial;
+            ASSERT_TRUE(all[1].back);
+            ASSERT_NEAR((all[1].point - centre_at(all[1].share)).norm(), ball.radius, 0.005) << trial;
+        }
     }
 }
 
