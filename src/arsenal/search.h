@@ -6,7 +6,7 @@
 #include <vector>
 
 /// Shared parts of the validation.
-namespace avrek {
+namespace avrek::detail {
 
 /// Collects what it finds.
 struct Search {
@@ -40,4 +40,4 @@ inline bool never_rises(const Curve& curve) {
 
 void search_pierce(Search& search, const PierceSpec& pierce);
 
-} // namespace avrek
+} // namespace avrek::detail

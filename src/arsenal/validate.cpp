@@ -11,18 +11,19 @@ bool has_mode(const WeaponSpec& weapon, TriggerMode mode) {
 }
 
 Duration interval_of(const WeaponSpec& weapon) {
-    return positive(weapon.rounds_per_minute) ? shot_offset(1, weapon.rounds_per_minute) : Duration::zero();
+    return detail::positive(weapon.rounds_per_minute) ? shot_offset(1, weapon.rounds_per_minute)
+                                                      : Duration::zero();
 }
 
-void search_recovery(Search& search, const Recovery& recovery, const char* key) {
+void search_recovery(detail::Search& search, const Recovery& recovery, const char* key) {
     const bool empty = recovery.left.points.empty();
     search.error(empty, key, "is empty", "at least one point");
-    search.error(!never_rises(recovery.left), key, "rises", "what is left never grows");
+    search.error(!detail::never_rises(recovery.left), key, "rises", "what is left never grows");
     search.warning(!empty && recovery.left.points.back().y > 0.0, key,
                    "never comes to 0, so a part stays until the next shot and beyond", "a last y of 0");
 }
 
-void search_trigger(Search& search, const WeaponSpec& weapon) {
+void search_trigger(detail::Search& search, const WeaponSpec& weapon) {
     for (std::size_t mode = 1; mode < weapon.modes.size(); ++mode) {
         search.warning(std::count(weapon.modes.begin(), weapon.modes.end(), weapon.modes[mode]) > 1,
                        "trigger", "names a mode twice", "each mode once");
@@ -50,7 +51,7 @@ void search_trigger(Search& search, const WeaponSpec& weapon) {
     }
 }
 
-void search_ammo(Search& search, const WeaponSpec& weapon) {
+void search_ammo(detail::Search& search, const WeaponSpec& weapon) {
     const bool holds = weapon.feed == AmmoFeed::magazine || weapon.feed == AmmoFeed::cell;
     search.error(holds && weapon.magazine < 1, "magazine", "holds nothing", "at least 1 round");
     search.error(holds && weapon.rounds_per_shot > weapon.magazine, "rounds_per_shot",
@@ -58,8 +59,8 @@ void search_ammo(Search& search, const WeaponSpec& weapon) {
     search.warning(weapon.chamber && weapon.feed != AmmoFeed::magazine, "chamber",
                    "does nothing without a magazine", "only with feed = \"magazine\"");
     if (weapon.feed == AmmoFeed::heat) {
-        search.error(!within(weapon.heat.per_shot, 1e-6, 1.0), "heat.per_shot", "is no share of the heat",
-                     "over 0 to 1");
+        search.error(!detail::within(weapon.heat.per_shot, 1e-6, 1.0), "heat.per_shot",
+                     "is no share of the heat", "over 0 to 1");
     }
     if (weapon.feed == AmmoFeed::cell) {
         search.error(weapon.cell.refill_time.count() < weapon.magazine, "cell.refill_time", "is no time",
@@ -67,7 +68,7 @@ void search_ammo(Search& search, const WeaponSpec& weapon) {
     }
 }
 
-void search_reload(Search& search, const WeaponSpec& weapon) {
+void search_reload(detail::Search& search, const WeaponSpec& weapon) {
     const ReloadSpec& reload = weapon.reload;
     const Duration empty = reload.empty_time.value_or(reload.time);
     if (reload.commit) {
@@ -91,7 +92,7 @@ void search_reload(Search& search, const WeaponSpec& weapon) {
                    "does nothing without a magazine to reload", "only with feed = \"magazine\"");
 }
 
-void search_spread(Search& search, const WeaponSpec& weapon) {
+void search_spread(detail::Search& search, const WeaponSpec& weapon) {
     const SpreadSpec& spread = weapon.spread;
     const Radians aimed = spread.aimed.value_or(spread.hip);
     search.error(aimed > spread.hip, "spread.aimed", "is wider than from the hip", "at most spread.hip");
@@ -113,7 +114,7 @@ void search_spread(Search& search, const WeaponSpec& weapon) {
     search_recovery(search, bloom.recovery, "bloom.recovery");
 }
 
-void search_recoil(Search& search, const WeaponSpec& weapon) {
+void search_recoil(detail::Search& search, const WeaponSpec& weapon) {
     const RecoilSpec& recoil = weapon.recoil;
     search.error(recoil.loop_from > 0 && recoil.loop_from >= std::ssize(recoil.pattern), "recoil.loop_from",
                  "is not a step of the pattern", "0 to the number of steps less one");
@@ -125,21 +126,21 @@ void search_recoil(Search& search, const WeaponSpec& weapon) {
     search_recovery(search, recoil.recovery, "recoil.recovery");
 }
 
-void search_handling(Search& search, const WeaponSpec& weapon) {
+void search_handling(detail::Search& search, const WeaponSpec& weapon) {
     const HandlingSpec& handling = weapon.handling;
     search.warning(handling.fires_sprinting && handling.sprint_out > Duration::zero(), "handling.sprint_out",
                    "does nothing for a weapon that fires during a sprint", "0 s");
 }
 
-void search_effect(Search& search, const WeaponSpec& weapon) {
-    search.warning(!never_rises(weapon.falloff), "falloff", "rises: the weapon does more from farther away",
-                   "a curve that never rises");
+void search_effect(detail::Search& search, const WeaponSpec& weapon) {
+    search.warning(!detail::never_rises(weapon.falloff), "falloff",
+                   "rises: the weapon does more from farther away", "a curve that never rises");
     const bool launches = !weapon.projectile.id.empty();
     const bool arrives = delivery_of(weapon) == Delivery::hitscan;
     search.error(launches && weapon.spray != 0.0, "spray", "is for weapons that launch nothing",
                  "either spray or projectile");
     search.warning(weapon.spray > 0.0 && weapon.pellets > 1, "pellets", "does nothing for a spray", "1");
-    search_pierce(search, weapon.pierce);
+    detail::search_pierce(search, weapon.pierce);
     search.warning(!arrives && weapon.bounce.count > 0, "bounce.count",
                    "does nothing for a weapon that is not hitscan", "that of the projectile");
     search.warning(!arrives && weapon.pierce.energy > 0.0, "pierce.energy",
@@ -149,7 +150,7 @@ void search_effect(Search& search, const WeaponSpec& weapon) {
 } // namespace
 
 std::vector<SpecFault> validate(const WeaponSpec& weapon) {
-    Search search;
+    detail::Search search;
     detail::search_ranges(search, weapon);
     search_trigger(search, weapon);
     search_ammo(search, weapon);

@@ -4,9 +4,9 @@ namespace avrek {
 
 namespace {
 
-void search_blast(Search& search, const ProjectileSpec& projectile) {
+void search_blast(detail::Search& search, const ProjectileSpec& projectile) {
     const BlastSpec& blast = projectile.blast;
-    search.warning(!never_rises(blast.falloff), "blast.falloff", "rises: it does more farther away",
+    search.warning(!detail::never_rises(blast.falloff), "blast.falloff", "rises: it does more farther away",
                    "a curve that never rises");
     search.warning(!blast.falloff.points.empty() && blast.falloff.points.back().x > 1.0, "blast.falloff",
                    "goes on beyond the radius, where nothing is touched", "a last x of at most 1");
@@ -21,30 +21,30 @@ void search_blast(Search& search, const ProjectileSpec& projectile) {
 
 } // namespace
 
-void search_pierce(Search& search, const PierceSpec& pierce) {
+void detail::search_pierce(detail::Search& search, const PierceSpec& pierce) {
     search.warning(pierce.energy > 0.0 && pierce.per_body > pierce.energy, "pierce.per_body",
                    "is more than there is, so no body is pierced", "at most pierce.energy");
 }
 
 std::vector<SpecFault> validate(const ProjectileSpec& projectile) {
-    Search search;
+    detail::Search search;
     detail::search_ranges(search, projectile);
     search.warning(projectile.fuse > projectile.lifetime, "fuse", "is longer than the lifetime",
                    "at most lifetime");
-    search_pierce(search, projectile.pierce);
+    detail::search_pierce(search, projectile.pierce);
     search_blast(search, projectile);
     return std::move(search.found);
 }
 
 std::vector<SpecFault> validate(const MeleeAttackSpec& attack) {
-    Search search;
+    detail::Search search;
     detail::search_ranges(search, attack);
     search.error(attack.reach <= attack.grip, "reach", "is not beyond the grip, so there is no blade",
                  "over grip");
     search.error(attack.path.empty() || attack.path.size() > 64, "path", "is no path", "1 to 64 directions");
     for (std::size_t step = 0; step < attack.path.size(); ++step) {
         const Look& look = attack.path[step];
-        const bool sound = within(look.pitch, -0.5 * pi, 0.5 * pi) && std::isfinite(look.yaw);
+        const bool sound = detail::within(look.pitch, -0.5 * pi, 0.5 * pi) && std::isfinite(look.yaw);
         search.error(!sound, "path", "has a step that is no direction", "pitch from -90 to 90 degrees");
         if (sound && step > 0) {
             const double turn = direction_of(look).dot(direction_of(attack.path[step - 1]));

@@ -11,19 +11,19 @@ namespace {
 // A shorter period would take longer to simulate than to play.
 constexpr Duration shortest_period = std::chrono::milliseconds{1};
 
-void search_defence_layer(Search& search, const DefenceLayerSpec& layer) {
-    search.error(!within(layer.start, 0.0, layer.max), "defence",
+void search_defence_layer(detail::Search& search, const DefenceLayerSpec& layer) {
+    search.error(!detail::within(layer.start, 0.0, layer.max), "defence",
                  "has a layer that starts with more than it holds", "start from 0 to max");
     search.error(layer.refill > 0.0 && layer.decay > 0.0, "defence",
                  "has a layer that both comes back and goes", "a refill or a decay");
 }
 
-void search_guard(Search& search, const GuardSpec& guard) {
+void search_guard(detail::Search& search, const GuardSpec& guard) {
     search.warning(guard.stamina > 0.0 && guard.broken <= Duration::zero(), "guard.broken",
                    "is 0, so a broken guard is whole again at once", "over 0 s");
 }
 
-void search_reaction(Search& search, const ReactionSpec& reaction, const char* key) {
+void search_reaction(detail::Search& search, const ReactionSpec& reaction, const char* key) {
     search.warning(reaction.rise > Duration::zero() && reaction.shows != BodyState::down, key,
                    "has a time to rise, but does not lie down", "shows = \"down\", or no rise");
 }
@@ -39,7 +39,7 @@ std::string joint_names(const RigSpec& rig) {
 }
 
 // Poses that do not fit the rig.
-void search_poses(Search& search, const BodySpec& body) {
+void search_poses(detail::Search& search, const BodySpec& body) {
     const ReadyPoses ready = ready_poses(body);
     for (const PoseSpec& pose : body.poses) {
         const std::string key = "pose." + pose.name;
@@ -73,7 +73,7 @@ void search_poses(Search& search, const BodySpec& body) {
 } // namespace
 
 std::vector<SpecFault> validate(const BodySpec& body) {
-    Search search;
+    detail::Search search;
     detail::search_ranges(search, body);
     for (const DefenceLayerSpec& layer : body.defence) {
         search_defence_layer(search, layer);
@@ -101,7 +101,7 @@ std::vector<SpecFault> validate(const BodySpec& body) {
 }
 
 std::vector<SpecFault> validate(const ConditionSpec& condition) {
-    Search search;
+    detail::Search search;
     detail::search_ranges(search, condition);
     search.error(condition.period != Duration::zero() && condition.period < shortest_period, "period",
                  "is shorter than a millisecond", "0, or at least 0.001 s");
@@ -121,7 +121,7 @@ std::vector<SpecFault> validate(const ConditionSpec& condition) {
 }
 
 std::vector<SpecFault> validate(const HazardSpec& hazard) {
-    Search search;
+    detail::Search search;
     detail::search_ranges(search, hazard);
     search.error(hazard.period < shortest_period, "period", "is shorter than a millisecond",
                  "at least 0.001 s");
@@ -133,7 +133,7 @@ std::vector<SpecFault> validate(const HazardSpec& hazard) {
 }
 
 std::vector<SpecFault> validate(const PickupSpec& pickup) {
-    Search search;
+    detail::Search search;
     detail::search_ranges(search, pickup);
     search.error(pickup.rounds > 0 && pickup.ammo.id.empty(), "rounds", "are of no kind of ammunition",
                  "0, or an ammo");
@@ -144,19 +144,19 @@ std::vector<SpecFault> validate(const PickupSpec& pickup) {
 }
 
 std::vector<SpecFault> validate(const MatchSpec& match) {
-    Search search;
+    detail::Search search;
     detail::search_ranges(search, match);
     search.error(match.lives.max < match.lives.min, "lives.max", "is less than lives.min",
                  "at least lives.min");
     search.error(match.lives.start >= 0 && match.lives.max >= match.lives.min &&
-                     !within(match.lives.start, match.lives.min, match.lives.max),
+                     !detail::within(match.lives.start, match.lives.min, match.lives.max),
                  "lives.start", "is not between lives.min and lives.max", "lives.min to lives.max");
     const bool counted = match.lives.start >= 0;
     bool ends = counted;
     for (const SideSpec& side : match.sides) {
         ends |= side.lives >= 0 || side.respawns >= 0;
         const std::string key = "side." + side.name;
-        search.error(side.lives >= 0 && !within(side.lives, match.lives.min, match.lives.max),
+        search.error(side.lives >= 0 && !detail::within(side.lives, match.lives.min, match.lives.max),
                      (key + ".lives").c_str(), "is not between lives.min and lives.max",
                      "lives.min to lives.max");
         search.error(side_of(match, TeamId{static_cast<std::uint8_t>(side.team)}) != &side && match.teams,

@@ -27,8 +27,8 @@ std::size_t blast(const World& world, const BlastSpec& spec, const Blast& blast,
         for (std::size_t index = 0; index < bodies; ++index) {
             BlastHit hit;
             hit.body = *touched[index].body;
-            hit.exposure = exposure_of(world, {blast.centre, spec.radius, blast.at}, touched[index],
-                                       everywhere, hit.nearest);
+            hit.exposure = detail::exposure_of(world, {blast.centre, spec.radius, blast.at}, touched[index],
+                                               everywhere, hit.nearest);
             if (hit.exposure > 0.0) {
                 const double share = std::min(1.0, std::max(0.0, hit.nearest.distance) / spec.radius);
                 const double falloff = value_at(spec.falloff, share);
@@ -61,11 +61,11 @@ std::size_t sight_lines_to(const World& world, Metres radius, const Blast& blast
     if (world.overlaps(Sphere{blast.centre, radius}, blast.at, filter, touched) == 0) {
         return 0;
     }
-    const Sight sight{blast.centre, radius, blast.at};
+    const detail::Sight sight{blast.centre, radius, blast.at};
     std::size_t count = 0;
     if (!touched[0].inside) {
-        each_sight_line(world, sight, touched[0], [&](const Hit& hit) {
-            lines[count++] = {hit.point, is_in_sight(world, sight, hit.point)};
+        detail::each_sight_line(world, sight, touched[0], [&](const Hit& hit) {
+            lines[count++] = {hit.point, detail::is_in_sight(world, sight, hit.point)};
         });
     }
     return count;

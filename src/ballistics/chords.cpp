@@ -7,7 +7,7 @@
 // Vectors are passed between functions of this file alone.
 #pragma GCC diagnostic ignored "-Wpsabi"
 
-namespace avrek {
+namespace avrek::detail {
 
 namespace {
 
@@ -122,4 +122,4 @@ Chord make_chord(const Vector3& from, const Vector3& velocity, const Forces& for
     return {from, velocity, vector(block.to), vector(block.to_velocity)};
 }
 
-} // namespace avrek
+} // namespace avrek::detail

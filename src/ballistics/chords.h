@@ -8,7 +8,7 @@
 #include <vector>
 
 /// Straight pieces of many paths, laid out so that several are computed at once.
-namespace avrek {
+namespace avrek::detail {
 
 /// One straight piece: from where, with which velocity, to where, arriving with which velocity.
 struct Chord {
@@ -45,4 +45,4 @@ void step_chords(std::span<ChordBlock> blocks, std::size_t count, const Forces& 
 /// The chord of one path that begins at `from`, for `seconds`: the same bits as step_chords() gives.
 Chord make_chord(const Vector3& from, const Vector3& velocity, const Forces& forces, double seconds);
 
-} // namespace avrek
+} // namespace avrek::detail

@@ -6,7 +6,7 @@
 #include <cassert>
 #include <cmath>
 
-namespace avrek {
+namespace avrek::detail {
 
 namespace {
 
@@ -313,4 +313,4 @@ void Flying::turn_to_target(std::size_t index, Time grid) {
     set_chord(states_.chords, index, chord);
 }
 
-} // namespace avrek
+} // namespace avrek::detail

@@ -3,7 +3,7 @@
 #include <cmath>
 
 /// Impacts and ends of projectiles.
-namespace avrek {
+namespace avrek::detail {
 
 bool Flying::meet(std::size_t index, const Hit& hit, Time at, const Vector3& there) {
     Flight& flight = states_.flights[index];
@@ -104,4 +104,4 @@ bool Flying::end(std::size_t index, ProjectileEventKind kind, Time at) {
     return false;
 }
 
-} // namespace avrek
+} // namespace avrek::detail

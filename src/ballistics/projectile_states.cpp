@@ -5,7 +5,7 @@
 #include <cassert>
 #include <utility>
 
-namespace avrek {
+namespace avrek::detail {
 
 Time next_grid_time(Time at, Duration step) {
     return Time{(at.time_since_epoch() / step + 1) * step};
@@ -104,22 +104,26 @@ void ProjectileStates::erase(std::size_t index) {
     free_slots.push_back(flights[size].slot);
 }
 
+} // namespace avrek::detail
+
+namespace avrek {
+
 void ProjectilePool::save(StateWriter& to) const {
-    const ProjectileStates& states = *states_;
+    const detail::ProjectileStates& states = *states_;
     to.value(static_cast<std::uint64_t>(states.size));
     to.value(static_cast<std::uint64_t>(states.flying));
     to.value(states.launches);
     to.value(states.now);
     to.value(states.grid);
     to.list(states.free_slots);
-    to.clean_values(std::span<const ProjectileSlot>{states.slots});
-    to.clean_values(std::span<const Flight>{states.flights}.first(states.size));
-    to.values(std::span<const ChordBlock>{states.chords}.first((states.size + ChordBlock::width - 1) /
-                                                               ChordBlock::width));
+    to.clean_values(std::span<const detail::ProjectileSlot>{states.slots});
+    to.clean_values(std::span<const detail::Flight>{states.flights}.first(states.size));
+    to.values(std::span<const detail::ChordBlock>{states.chords}.first(
+        (states.size + detail::ChordBlock::width - 1) / detail::ChordBlock::width));
 }
 
 bool ProjectilePool::restore(StateReader& from) {
-    ProjectileStates& states = *states_;
+    detail::ProjectileStates& states = *states_;
     std::uint64_t size = 0;
     std::uint64_t flying = 0;
     if (!from.value(size) || !from.value(flying) || size > capacity() || flying > size) {
@@ -131,21 +135,21 @@ bool ProjectilePool::restore(StateReader& from) {
     from.value(states.now);
     from.value(states.grid);
     from.list(states.free_slots, capacity());
-    from.values(std::span<ProjectileSlot>{states.slots});
-    from.values(std::span<Flight>{states.flights}.first(states.size));
-    return from.values(std::span<ChordBlock>{states.chords}.first((states.size + ChordBlock::width - 1) /
-                                                                  ChordBlock::width));
+    from.values(std::span<detail::ProjectileSlot>{states.slots});
+    from.values(std::span<detail::Flight>{states.flights}.first(states.size));
+    return from.values(std::span<detail::ChordBlock>{states.chords}.first(
+        (states.size + detail::ChordBlock::width - 1) / detail::ChordBlock::width));
 }
 
 std::uint64_t ProjectilePool::state_hash() const {
-    const ProjectileStates& states = *states_;
+    const detail::ProjectileStates& states = *states_;
     StateHash hash;
     hash.add(states.launches);
     hash.add(states.size);
     for (std::size_t index = 0; index < states.size; ++index) {
-        Flight flight = states.flights[index];
+        detail::Flight flight = states.flights[index];
         states.renew(flight);
-        const Chord chord = chord_at(states.chords, index);
+        const detail::Chord chord = chord_at(states.chords, index);
         hash.add(flight.number);
         hash.add(flight.chord_begin);
         for (const Vector3& vector : {chord.from, chord.from_velocity, chord.to, chord.to_velocity}) {

@@ -3,7 +3,7 @@
 #include <avrek/ballistics/projectiles.h>
 #include <avrek/core/state_fields.h>
 
-namespace avrek {
+namespace avrek::detail {
 
 /// Values of a launch that count for the whole flight.
 struct Launched {
@@ -201,4 +201,4 @@ class Flying {
     std::vector<ProjectileEvent>& events_;
 };
 
-} // namespace avrek
+} // namespace avrek::detail

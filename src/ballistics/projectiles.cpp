@@ -56,12 +56,12 @@ Duration step_of(const ProjectileSpec& spec) {
 }
 
 ProjectilePool::ProjectilePool(const ProjectileSpec& spec, std::size_t capacity)
-    : states_(std::make_unique<ProjectileStates>()) {
+    : states_(std::make_unique<detail::ProjectileStates>()) {
     states_->spec = spec;
     states_->forces = {spec.gravity, spec.drag};
     states_->step = step_of(spec);
     states_->flights.resize(capacity);
-    states_->chords.resize((capacity + ChordBlock::width - 1) / ChordBlock::width);
+    states_->chords.resize((capacity + detail::ChordBlock::width - 1) / detail::ChordBlock::width);
     states_->slots.resize(capacity);
     states_->free_slots.reserve(capacity);
     states_->stopped.reserve(std::min<std::size_t>(capacity, 1024)); // beyond that, memory grows once
@@ -71,7 +71,7 @@ ProjectilePool::ProjectilePool(const ProjectileSpec& spec, std::size_t capacity)
 }
 
 ProjectilePool::ProjectilePool(const ProjectilePool& other)
-    : states_(std::make_unique<ProjectileStates>(*other.states_)) {}
+    : states_(std::make_unique<detail::ProjectileStates>(*other.states_)) {}
 ProjectilePool::ProjectilePool(ProjectilePool&& other) noexcept = default;
 ProjectilePool::~ProjectilePool() = default;
 
@@ -105,7 +105,7 @@ std::optional<ProjectileHandle> ProjectilePool::launch(const Launch& launch,
 std::optional<ProjectileHandle> ProjectilePool::launch_late(const Launch& launch, const World& world,
                                                             std::span<const SurfaceSpec> surfaces,
                                                             std::vector<ProjectileEvent>& events) {
-    ProjectileStates& states = *states_;
+    detail::ProjectileStates& states = *states_;
     assert(launch.at < states.now);
     const std::optional<ProjectileHandle> handle = put_in(launch, events);
     if (handle) {
@@ -113,7 +113,7 @@ std::optional<ProjectileHandle> ProjectilePool::launch_late(const Launch& launch
         states.flights[states.size - 1].waiting = false;
         states.swap(states.size - 1, index);
         ++states.flying;
-        Flying{states, world, surfaces, events}.catch_up(index, launch.at, states.now);
+        detail::Flying{states, world, surfaces, events}.catch_up(index, launch.at, states.now);
     }
     return handle;
 }
@@ -121,7 +121,7 @@ std::optional<ProjectileHandle> ProjectilePool::launch_late(const Launch& launch
 std::optional<ProjectileHandle> ProjectilePool::put_in(const Launch& launch,
                                                        std::vector<ProjectileEvent>& events) {
     assert(std::abs(launch.direction.squaredNorm() - 1.0) < 2e-9);
-    ProjectileStates& states = *states_;
+    detail::ProjectileStates& states = *states_;
     const std::uint64_t number = states.launches++;
     const Vector3 velocity = launch_velocity(states.spec, launch);
     if (states.free_slots.empty()) {
@@ -133,7 +133,7 @@ std::optional<ProjectileHandle> ProjectilePool::put_in(const Launch& launch,
     ++states.slots[slot].generation;
     states.slots[slot].used = true;
     states.slots[slot].index = static_cast<std::uint32_t>(states.size);
-    Flight& flight = states.flights[states.size];
+    detail::Flight& flight = states.flights[states.size];
     flight = {};
     flight.launch = {
         launch.at,   launch.direction, launch.aim_at, launch.shooter, launch.target.value_or(nobody),
@@ -146,11 +146,12 @@ std::optional<ProjectileHandle> ProjectilePool::put_in(const Launch& launch,
     flight.slot = slot;
     flight.chord_begin = flight.now = flight.leg_since = launch.at;
     flight.clear_until = launch.at;
-    flight.chord_end = next_grid_time(launch.at, states.step);
+    flight.chord_end = detail::next_grid_time(launch.at, states.step);
     flight.leg_from = launch.muzzle;
     flight.budget = full_budget(states.spec.bounce, states.spec.pierce);
-    set_chord(states.chords, states.size,
-              make_chord(launch.muzzle, velocity, states.forces, to_seconds(flight.chord_end - launch.at)));
+    detail::set_chord(
+        states.chords, states.size,
+        detail::make_chord(launch.muzzle, velocity, states.forces, to_seconds(flight.chord_end - launch.at)));
     ++states.size;
     states.high_water = std::max(states.high_water, states.size);
     ProjectileEvent event = launch_event(ProjectileEventKind::launched, launch, number, velocity);
@@ -161,13 +162,13 @@ std::optional<ProjectileHandle> ProjectilePool::put_in(const Launch& launch,
 
 void ProjectilePool::advance(const World& world, std::span<const SurfaceSpec> surfaces, Span span,
                              std::vector<ProjectileEvent>& events) {
-    ProjectileStates& states = *states_;
+    detail::ProjectileStates& states = *states_;
     const auto first = static_cast<std::ptrdiff_t>(events.size());
     states.stopped.clear();
-    Flying flying{states, world, surfaces, events};
+    detail::Flying flying{states, world, surfaces, events};
     Time at = span.begin;
     while (at < span.end) {
-        const Time grid = next_grid_time(at, states.step);
+        const Time grid = detail::next_grid_time(at, states.step);
         const Time until = std::min(grid, span.end);
         flying.fly(until);
         if (until == grid) {
@@ -181,15 +182,15 @@ void ProjectilePool::advance(const World& world, std::span<const SurfaceSpec> su
 
 bool ProjectilePool::fly_on(const ProjectileEvent& stopped, const World& world,
                             std::span<const SurfaceSpec> surfaces, std::vector<ProjectileEvent>& events) {
-    ProjectileStates& states = *states_;
+    detail::ProjectileStates& states = *states_;
     const auto found =
-        std::find_if(states.stopped.begin(), states.stopped.end(), [&](const StoppedFlight& one) {
+        std::find_if(states.stopped.begin(), states.stopped.end(), [&](const detail::StoppedFlight& one) {
             return one.flight.number == stopped.number && one.at == stopped.at;
         });
     if (found == states.stopped.end() || !stopped.hit || stopped.hit->body != found->body) {
         return false;
     }
-    const StoppedFlight before = *found;
+    const detail::StoppedFlight before = *found;
     states.stopped.erase(found);
     const std::uint32_t slot = before.flight.slot;
     if (states.slots[slot].used && states.flights[states.slots[slot].index].number == before.flight.number) {
@@ -204,31 +205,31 @@ bool ProjectilePool::fly_on(const ProjectileEvent& stopped, const World& world,
     const std::size_t index = states.size;
     states.slots[slot].index = static_cast<std::uint32_t>(index);
     states.flights[index] = before.flight;
-    set_chord(states.chords, index, before.chord);
+    detail::set_chord(states.chords, index, before.chord);
     ++states.size;
-    Flight& flight = states.flights[index];
+    detail::Flight& flight = states.flights[index];
     flight.waiting = flight.stuck = false;
     flight.now = before.at;
     const bool passes = flight.pierced.add(before.body);
     states.swap(index, states.flying);
     ++states.flying;
     if (passes) {
-        Flying{states, world, surfaces, events}.catch_up(states.flying - 1, before.at, states.now);
+        detail::Flying{states, world, surfaces, events}.catch_up(states.flying - 1, before.at, states.now);
     }
     return true;
 }
 
 std::optional<ProjectileReadout> ProjectilePool::find(ProjectileHandle projectile) const {
-    const ProjectileStates& states = *states_;
+    const detail::ProjectileStates& states = *states_;
     const Time at = states.now;
     if (projectile.slot >= states.slots.size() || !states.slots[projectile.slot].used ||
         states.slots[projectile.slot].generation != projectile.generation) {
         return std::nullopt;
     }
     const std::size_t index = states.slots[projectile.slot].index;
-    Flight flight = states.flights[index];
+    detail::Flight flight = states.flights[index];
     states.renew(flight);
-    const Chord chord = chord_at(states.chords, index);
+    const detail::Chord chord = detail::chord_at(states.chords, index);
     ProjectileReadout readout{.position = chord.from,
                               .velocity = flight.stuck ? Vector3(Vector3::Zero()) : chord.from_velocity,
                               .flown = flight.flown,
@@ -252,13 +253,13 @@ std::optional<ProjectileReadout> ProjectilePool::find(ProjectileHandle projectil
     const Vector3 b = way - whole * chord.to_velocity;
     const double rest = 1.0 - share;
     readout.position = chord.from + share * way + share * rest * (rest * a + share * b);
-    readout.velocity = chord_velocity(flight, chord, std::min(at, flight.chord_end));
-    readout.flown = flown_at(flight, std::min(at, flight.chord_end));
+    readout.velocity = detail::chord_velocity(flight, chord, std::min(at, flight.chord_end));
+    readout.flown = detail::flown_at(flight, std::min(at, flight.chord_end));
     return readout;
 }
 
 bool ProjectilePool::remove(ProjectileHandle projectile) {
-    ProjectileStates& states = *states_;
+    detail::ProjectileStates& states = *states_;
     if (!find(projectile)) {
         return false;
     }
@@ -274,7 +275,7 @@ void ProjectilePool::clear() {
 
 bool ProjectilePool::stick(ProjectileHandle projectile, std::optional<BodyId> body, const Vector3& point,
                            const World& world) {
-    ProjectileStates& states = *states_;
+    detail::ProjectileStates& states = *states_;
     const std::optional<ProjectileReadout> readout = find(projectile);
     if (!readout) {
         return false;
@@ -289,8 +290,8 @@ bool ProjectilePool::stick(ProjectileHandle projectile, std::optional<BodyId> bo
 }
 
 void ProjectilePool::add_copies(const ProjectilePool& other) {
-    ProjectileStates& states = *states_;
-    const ProjectileStates& from = *other.states_;
+    detail::ProjectileStates& states = *states_;
+    const detail::ProjectileStates& from = *other.states_;
     assert(states.spec.id == from.spec.id && (from.size == 0 || states.now == from.now));
     states.grid = std::max(states.grid, from.grid);
     for (std::size_t source = 0; source < from.size && !states.free_slots.empty(); ++source) {
@@ -301,11 +302,11 @@ void ProjectilePool::add_copies(const ProjectilePool& other) {
         ++states.slots[slot].generation;
         states.slots[slot].used = true;
         states.slots[slot].index = static_cast<std::uint32_t>(index);
-        Flight& flight = states.flights[index];
+        detail::Flight& flight = states.flights[index];
         flight = from.flights[source];
         from.renew(flight);
         flight.slot = slot;
-        set_chord(states.chords, index, chord_at(from.chords, source));
+        detail::set_chord(states.chords, index, detail::chord_at(from.chords, source));
         if (source < from.flying) {
             states.swap(index, states.flying);
             ++states.flying;
@@ -315,7 +316,7 @@ void ProjectilePool::add_copies(const ProjectilePool& other) {
 }
 
 std::size_t ProjectilePool::list(std::span<ProjectileHandle> handles) const {
-    const ProjectileStates& states = *states_;
+    const detail::ProjectileStates& states = *states_;
     std::size_t count = 0;
     for (std::size_t index = 0; index < states.size && count < handles.size(); ++index) {
         handles[count] = states.handle_of(states.flights[index]);

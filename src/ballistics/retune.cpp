@@ -73,12 +73,12 @@ void retune(const MeleeSpec& was, const MeleeSpec& is, MeleeState& state, Time a
 }
 
 void ProjectilePool::retune(const ProjectileSpec& spec) {
-    ProjectileStates& states = *states_;
+    detail::ProjectileStates& states = *states_;
     const ProjectileSpec was = std::exchange(states.spec, spec);
     states.forces = {spec.gravity, spec.drag};
     const bool same = fly_alike(was, spec);
     for (std::size_t index = 0; index < states.size; ++index) {
-        Flight& flight = states.flights[index];
+        detail::Flight& flight = states.flights[index];
         take_budget(was, spec, flight.budget);
         if (same) {
             continue;
@@ -95,17 +95,18 @@ void ProjectilePool::retune(const ProjectileSpec& spec) {
     states.stopped.clear();
 }
 
-void ProjectileStates::begin_chord(std::size_t index, Time at, Duration new_step) {
-    Flight& flight = flights[index];
-    const Chord chord = chord_at(chords, index);
-    const Vector3 from = chord_point(flight, chord, at);
-    const Vector3 velocity = chord_velocity(flight, chord, at);
-    flight.flown = flown_at(flight, at);
+void detail::ProjectileStates::begin_chord(std::size_t index, Time at, Duration new_step) {
+    detail::Flight& flight = flights[index];
+    const detail::Chord chord = detail::chord_at(chords, index);
+    const Vector3 from = detail::chord_point(flight, chord, at);
+    const Vector3 velocity = detail::chord_velocity(flight, chord, at);
+    flight.flown = detail::flown_at(flight, at);
     flight.chord_begin = flight.now = flight.clear_until = at;
-    flight.chord_end = next_grid_time(at, new_step);
+    flight.chord_end = detail::next_grid_time(at, new_step);
     flight.chord_length = 0.0;
     flight.prepared = false;
-    set_chord(chords, index, make_chord(from, velocity, forces, to_seconds(flight.chord_end - at)));
+    detail::set_chord(chords, index,
+                      detail::make_chord(from, velocity, forces, to_seconds(flight.chord_end - at)));
 }
 
 } // namespace avrek

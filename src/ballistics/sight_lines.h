@@ -8,7 +8,7 @@
 #include <span>
 
 /// How much of a body is in sight of a point: what blasts and sprays share.
-namespace avrek {
+namespace avrek::detail {
 
 /// Where sight lines begin, how far they reach, and as of when.
 struct Sight {
@@ -114,4 +114,4 @@ double exposure_of(const World& world, const Sight& sight, const Hit& touched, c
     return lines > 0 ? static_cast<double>(reached) / static_cast<double>(lines) : 0.0;
 }
 
-} // namespace avrek
+} // namespace avrek::detail

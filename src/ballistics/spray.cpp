@@ -71,7 +71,7 @@ std::size_t spray(const World& world, const Spray& spray, const Filter& filter, 
         touched->inside = near[index].inside;
         SprayHit hit;
         hit.body = *near[index].body;
-        hit.exposure = exposure_of(
+        hit.exposure = detail::exposure_of(
             world, {spray.muzzle, spray.range, spray.at}, *touched,
             [&cone](const Vector3& point) { return cone.holds(point); }, hit.nearest);
         if (hit.exposure > 0.0) {

@@ -7,7 +7,7 @@
 #include <sys/mman.h>
 #endif
 
-namespace avrek {
+namespace avrek::detail {
 
 /// Memory for large arrays that are read all over: asks the system for big pages, so that finding a page
 /// costs less than reading it. Only a hint; it works the same without.
@@ -51,4 +51,4 @@ struct BigPages {
 template <class Value>
 using BigVector = std::vector<Value, BigPages<Value>>;
 
-} // namespace avrek
+} // namespace avrek::detail

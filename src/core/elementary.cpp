@@ -23,7 +23,7 @@ struct Reduced {
 
 Reduced reduce(Radians angle) {
     assert(std::isfinite(angle) && std::abs(angle) <= 1e6);
-    const double turns = whole_below(angle * (2.0 / pi) + 0.5);
+    const double turns = detail::whole_below(angle * (2.0 / pi) + 0.5);
     const double rest = ((angle - turns * half_pi_high) - turns * half_pi_middle) - turns * half_pi_low;
     return {rest, static_cast<std::uint32_t>(static_cast<std::int64_t>(turns) & 3)};
 }
@@ -105,7 +105,7 @@ double power_of_two(double exponent) {
         return 0.0;
     }
     constexpr double log_of_two = 0.693147180559945309417;
-    const double whole = whole_below(exponent + 0.5);
+    const double whole = detail::whole_below(exponent + 0.5);
     const double x = (exponent - whole) * log_of_two;
     double sum = 1.0;
     for (int term = 15; term >= 1; --term) {

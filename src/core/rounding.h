@@ -3,7 +3,7 @@
 #include <cstring>
 
 /// Roundings that are a call into the C library where a compiler may use no more than every x86-64 has.
-namespace avrek {
+namespace avrek::detail {
 
 /// Returns the largest whole number that is not above `value`. Precondition: it is within 2^62.
 inline double whole_below(double value) {
@@ -26,4 +26,4 @@ inline float next_below(float value) {
     return -next_above(-value);
 }
 
-} // namespace avrek
+} // namespace avrek::detail

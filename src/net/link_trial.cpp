@@ -30,7 +30,7 @@ LinkTrial::Impl::Impl(const GameData& its_data, const LinkTrialSetup& its_setup,
     server = std::make_unique<Server>(data, settings, seed, network.server());
     bots.emplace(server->skirmish());
     for (std::size_t index = 0; index < members.size(); ++index) {
-        TrialClient one;
+        detail::TrialClient one;
         one.report.member = members[index];
         one.report.link = setup.links[index % setup.links.size()];
         one.joined_at = Time{index < setup.joins.size() ? setup.joins[index] : Duration{}};
@@ -40,14 +40,14 @@ LinkTrial::Impl::Impl(const GameData& its_data, const LinkTrialSetup& its_setup,
     }
 }
 
-void LinkTrial::Impl::join(TrialClient& one) {
+void LinkTrial::Impl::join(detail::TrialClient& one) {
     one.transport =
         &network.connect(one.report.link, issue_credentials(issuer, {.match = 1,
                                                                      .player = one.report.member.id,
                                                                      .expires = 1'000'000,
                                                                      .server = network.server_key()}));
     std::uint32_t last = 0;
-    for (const TrialClient& other : clients) {
+    for (const detail::TrialClient& other : clients) {
         last = std::max(last, static_cast<std::uint32_t>(other.peer));
     }
     one.peer = PeerId{last + 1};
@@ -66,7 +66,7 @@ void LinkTrial::Impl::join(TrialClient& one) {
     one.bots->add(one.report.member.id, one.report.member.shooter);
 }
 
-void LinkTrial::Impl::tick_client(TrialClient& one, Time now) {
+void LinkTrial::Impl::tick_client(detail::TrialClient& one, Time now) {
     const std::span<const Intent> wanted = one.bots->think(one.client->view());
     Intent intent = wanted.empty() ? Intent{} : wanted.front();
     if (!one.fires) {
@@ -77,7 +77,7 @@ void LinkTrial::Impl::tick_client(TrialClient& one, Time now) {
 }
 
 void LinkTrial::Impl::run_clients(Time now) {
-    for (TrialClient& one : clients) {
+    for (detail::TrialClient& one : clients) {
         if (!one.client) {
             if (one.joined_at > now) {
                 continue;
@@ -144,7 +144,7 @@ LinkTrialReport LinkTrial::finish() {
     for (int more = 0; more < 60'000; more += 10) {
         run.network.advance(run.network.now() + std::chrono::milliseconds{10});
         bool all = true;
-        for (TrialClient& one : run.clients) {
+        for (detail::TrialClient& one : run.clients) {
             if (one.client) {
                 run.measure(one, one.client->receive(run.network.now() + one.clock), run.network.now());
                 all = all && (one.client->state() != ClientState::playing || run.has_all(one));
@@ -155,7 +155,7 @@ LinkTrialReport LinkTrial::finish() {
         }
     }
     LinkTrialReport report;
-    for (TrialClient& one : run.clients) {
+    for (detail::TrialClient& one : run.clients) {
         run.finish_player(one);
         report.players.push_back(one.report);
     }

@@ -8,7 +8,7 @@
 #include <tuple>
 #include <vector>
 
-namespace avrek {
+namespace avrek::detail {
 
 /// A hit that a client showed.
 struct LookedHit {
@@ -56,6 +56,10 @@ struct TrialClient {
     std::map<BodyId, HitSeries> felt{};  ///< hits by somebody, since its own last death
 };
 
+} // namespace avrek::detail
+
+namespace avrek {
+
 struct LinkTrial::Impl {
     Impl(const GameData& data, const LinkTrialSetup& setup, std::uint64_t seed);
 
@@ -65,7 +69,7 @@ struct LinkTrial::Impl {
     LinkNetwork network;
     std::unique_ptr<Server> server{};
     std::optional<Bots> bots{}; ///< that know the ways of the level
-    std::vector<TrialClient> clients{};
+    std::vector<detail::TrialClient> clients{};
 
     struct ServerShot {
         Time at{};
@@ -73,23 +77,23 @@ struct LinkTrial::Impl {
         std::vector<std::tuple<std::int32_t, BodyId, Verdict>> met{}; ///< by pellet
     };
     std::map<std::pair<BodyId, std::uint32_t>, ServerShot> shots{};
-    std::map<std::pair<BodyId, BodyId>, HitSeries> damage{}; ///< by victim and attacker
-    std::map<std::pair<BodyId, BodyId>, Time> kills{};       ///< the last, by killer and victim
-    std::map<BodyId, Duration> covered{};                    ///< by target of a hit in this tick
+    std::map<std::pair<BodyId, BodyId>, detail::HitSeries> damage{}; ///< by victim and attacker
+    std::map<std::pair<BodyId, BodyId>, Time> kills{};               ///< the last, by killer and victim
+    std::map<BodyId, Duration> covered{};                            ///< by target of a hit in this tick
     std::uint64_t kill_count = 0;
     std::uint64_t killed_in_cover = 0;
 
-    void join(TrialClient& one);
+    void join(detail::TrialClient& one);
     void run_clients(Time now);
-    void tick_client(TrialClient& one, Time now);
-    void measure(TrialClient& one, const ClientEvents& events, Time now);
-    void measure_notice(TrialClient& one, const Notice& notice, Time now);
+    void tick_client(detail::TrialClient& one, Time now);
+    void measure(detail::TrialClient& one, const ClientEvents& events, Time now);
+    void measure_notice(detail::TrialClient& one, const Notice& notice, Time now);
     void measure_server(std::span<const Event> events);
     void measure_kill(const KillEvent& kill);
-    HitFate fate_of(BodyId who, const LookedHit& hit) const;
-    void finish_player(TrialClient& one);
-    TrialClient* client_of(BodyId id);
-    bool has_all(const TrialClient& one) const; ///< that the server has sent
+    HitFate fate_of(BodyId who, const detail::LookedHit& hit) const;
+    void finish_player(detail::TrialClient& one);
+    detail::TrialClient* client_of(BodyId id);
+    bool has_all(const detail::TrialClient& one) const; ///< that the server has sent
 };
 
 } // namespace avrek

@@ -20,13 +20,14 @@ std::string_view to_string(HitFate fate) {
     return words[static_cast<std::size_t>(fate)];
 }
 
-TrialClient* LinkTrial::Impl::client_of(BodyId id) {
-    const auto found = std::find_if(clients.begin(), clients.end(),
-                                    [id](const TrialClient& one) { return one.report.member.id == id; });
+detail::TrialClient* LinkTrial::Impl::client_of(BodyId id) {
+    const auto found = std::find_if(clients.begin(), clients.end(), [id](const detail::TrialClient& one) {
+        return one.report.member.id == id;
+    });
     return found != clients.end() ? &*found : nullptr;
 }
 
-void LinkTrial::Impl::measure(TrialClient& one, const ClientEvents& events, Time now) {
+void LinkTrial::Impl::measure(detail::TrialClient& one, const ClientEvents& events, Time now) {
     for (const OwnEvent& event : events.own) {
         const auto known = one.marks.find(event.id);
         if (event.mark == EventMark::predicted) {
@@ -57,7 +58,7 @@ void LinkTrial::Impl::measure(TrialClient& one, const ClientEvents& events, Time
     }
 }
 
-void LinkTrial::Impl::measure_notice(TrialClient& one, const Notice& notice, Time now) {
+void LinkTrial::Impl::measure_notice(detail::TrialClient& one, const Notice& notice, Time now) {
     const BodyId self = one.report.member.id;
     if (notice.kind == NoticeKind::hit && notice.who == self && notice.by != self) {
         one.felt[notice.by].hit(now);
@@ -118,7 +119,7 @@ void LinkTrial::Impl::measure_kill(const KillEvent& kill) {
         ++kill_count;
         killed_in_cover += covered[kill.who] > Duration{} ? 1 : 0;
         const auto first = damage.find({kill.who, kill.by});
-        TrialClient* killer = client_of(kill.by);
+        detail::TrialClient* killer = client_of(kill.by);
         if (killer != nullptr && first != damage.end()) {
             first->second.add_kill(kill.at, killer->report.as_shooter.on_server);
         }
@@ -126,7 +127,7 @@ void LinkTrial::Impl::measure_kill(const KillEvent& kill) {
         const auto back = kills.find({kill.who, kill.by});
         if (back != kills.end() && kill.at - back->second <= trade_within) {
             for (const BodyId id : {kill.by, kill.who}) {
-                if (TrialClient* one = client_of(id)) {
+                if (detail::TrialClient* one = client_of(id)) {
                     ++one->report.trades;
                 }
             }
@@ -135,7 +136,7 @@ void LinkTrial::Impl::measure_kill(const KillEvent& kill) {
     std::erase_if(damage, [&](const auto& one) { return one.first.first == kill.who; });
 }
 
-HitFate LinkTrial::Impl::fate_of(BodyId who, const LookedHit& hit) const {
+HitFate LinkTrial::Impl::fate_of(BodyId who, const detail::LookedHit& hit) const {
     const auto found = shots.find({who, hit.shot});
     if (found == shots.end() || found->second.at != hit.at) {
         return HitFate::not_fired;
@@ -151,7 +152,7 @@ HitFate LinkTrial::Impl::fate_of(BodyId who, const LookedHit& hit) const {
     return found->second.beyond ? HitFate::beyond : HitFate::missed;
 }
 
-bool LinkTrial::Impl::has_all(const TrialClient& one) const {
+bool LinkTrial::Impl::has_all(const detail::TrialClient& one) const {
     const std::vector<PeerReadout> peers = std::as_const(*server).peers();
     const auto peer = std::find_if(peers.begin(), peers.end(),
                                    [&one](const PeerReadout& readout) { return readout.peer == one.peer; });
@@ -159,7 +160,7 @@ bool LinkTrial::Impl::has_all(const TrialClient& one) const {
            one.client->ledger() == server->ledger_of(one.client->you());
 }
 
-void LinkTrial::Impl::finish_player(TrialClient& one) {
+void LinkTrial::Impl::finish_player(detail::TrialClient& one) {
     LinkTrialPlayer& report = one.report;
     if (!one.client) {
         return;
@@ -185,7 +186,7 @@ void LinkTrial::Impl::finish_player(TrialClient& one) {
                 peer.notices == report.counts.notices && peer.notice_chain == report.counts.notice_chain;
         }
     }
-    for (const LookedHit& hit : one.looked) {
+    for (const detail::LookedHit& hit : one.looked) {
         if (hit.at >= server->skirmish().now()) {
             continue; // it would have been judged next
         }

@@ -95,7 +95,7 @@ void Server::Impl::gather_intents(std::span<const Intent> own) {
         if (peer.player == nobody) {
             continue;
         }
-        const Peer::Wanted& wanted = peer.wanted[static_cast<std::size_t>(tick) % Peer::ring];
+        const detail::Peer::Wanted& wanted = peer.wanted[static_cast<std::size_t>(tick) % detail::Peer::ring];
         if (wanted.tick == tick) {
             peer.missing_now = 0;
             intents.push_back(checked_intent(peer, wanted.intent));
@@ -163,7 +163,7 @@ bool Server::Impl::could_see(BodyId player, BodyId target, Duration view_delay) 
 }
 
 // An intent without what its player cannot know, and what it shows is counted.
-Intent Server::Impl::checked_intent(Peer& peer, Intent intent) {
+Intent Server::Impl::checked_intent(detail::Peer& peer, Intent intent) {
     const Fighter* fighter = skirmish.find(peer.player);
     if (fighter == nullptr) {
         return intent;
@@ -263,7 +263,7 @@ std::span<const ConnectionEvent> Server::connections() const {
 }
 
 void Server::remove(BodyId player, const std::string& reason) {
-    if (const Peer* peer = impl_->peer_of(player)) {
+    if (const detail::Peer* peer = impl_->peer_of(player)) {
         impl_->drop(static_cast<std::uint32_t>(peer->id), ConnectionEvent::Kind::removed, reason);
     }
 }

@@ -33,7 +33,7 @@ Entrant Server::Impl::entrant_of(const PlayerSlot& slot) const {
             .spread_seed = detail::spread_seed_of(skirmish.seed(), slot.player)};
 }
 
-Peer* Server::Impl::peer_of(BodyId player) {
+detail::Peer* Server::Impl::peer_of(BodyId player) {
     const auto found = std::find_if(peers.begin(), peers.end(),
                                     [player](const auto& one) { return one.second.player == player; });
     return player != nobody && found != peers.end() ? &found->second : nullptr;
@@ -60,7 +60,7 @@ void Server::Impl::receive() {
             if (again != peers.end()) {
                 drop(again->first, ConnectionEvent::Kind::refused, "its ticket was shown again");
             }
-            Peer& peer = peers[number];
+            detail::Peer& peer = peers[number];
             peer = {};
             peer.id = event.peer;
             peer.key = event.key;
@@ -84,7 +84,7 @@ void Server::Impl::receive() {
     }
 }
 
-void Server::Impl::take_packet(Peer& peer, const TransportEvent& event) {
+void Server::Impl::take_packet(detail::Peer& peer, const TransportEvent& event) {
     if (peer.allowance < 1.0) {
         fault(peer, PeerFault::too_many);
         return;
@@ -130,13 +130,14 @@ void Server::Impl::take_packet(Peer& peer, const TransportEvent& event) {
     }
 }
 
-void Server::Impl::refuse(Peer& peer, const std::string& reason, const std::vector<std::string>& differing) {
+void Server::Impl::refuse(detail::Peer& peer, const std::string& reason,
+                          const std::vector<std::string>& differing) {
     send(peer, detail::MessageKind::refusal, Channel::reliable, TrafficKind::session,
          detail::encode(detail::RefusalMessage{reason, differing}));
     drop(static_cast<std::uint32_t>(peer.id), ConnectionEvent::Kind::refused, reason);
 }
 
-void Server::Impl::take_join(Peer& peer, std::span<const std::byte> body) {
+void Server::Impl::take_join(detail::Peer& peer, std::span<const std::byte> body) {
     const auto join = detail::decode_join(body);
     if (!join) {
         fault(peer, PeerFault::malformed);
@@ -195,9 +196,9 @@ TicketClaims Server::Impl::claims_to_return(TicketClaims claims) const {
     return claims;
 }
 
-void Server::Impl::admit(Peer& peer, const TicketClaims& claims) {
+void Server::Impl::admit(detail::Peer& peer, const TicketClaims& claims) {
     const PlayerSlot& slot = *slot_of(claims.player);
-    if (const Peer* before = peer_of(slot.player)) { // the newer ticket counts
+    if (const detail::Peer* before = peer_of(slot.player)) { // the newer ticket counts
         const auto number = static_cast<std::uint32_t>(before->id);
         drop(number, ConnectionEvent::Kind::lost, "the same player has joined from elsewhere");
     }
@@ -220,7 +221,7 @@ void Server::Impl::admit(Peer& peer, const TicketClaims& claims) {
     peer.view = {peer.interpolation, (one.end - one.begin) * peer.send_every};
     peer.own_kinds = detail::kinds_of_own_state();
     keep_ledger();
-    for (const PlannedTuning& tuning : tunings) { // the welcome is understood with their values
+    for (const detail::PlannedTuning& tuning : tunings) { // the welcome is understood with their values
         send(peer, detail::MessageKind::tuning, Channel::reliable, TrafficKind::session,
              detail::encode(tuning.message));
     }
@@ -291,7 +292,7 @@ void Server::Impl::drop(std::uint32_t number, ConnectionEvent::Kind kind, const 
     if (found == peers.end()) {
         return;
     }
-    Peer peer = std::move(found->second);
+    detail::Peer peer = std::move(found->second);
     peers.erase(found);
     gone_faults += peer.faults;
     if (peer.player != nobody && kind != ConnectionEvent::Kind::left) {

@@ -86,9 +86,10 @@ void Server::Impl::tell_launch(Notice notice, std::size_t pool, ProjectileHandle
 
 // Tells of a flight those who know of its launch.
 void Server::Impl::tell_of_flight(Notice notice) {
-    const auto flight = std::find_if(flights.begin(), flights.end(), [&notice](const ToldFlight& one) {
-        return one.launched.weapon == notice.weapon && one.launched.index == notice.index;
-    });
+    const auto flight =
+        std::find_if(flights.begin(), flights.end(), [&notice](const detail::ToldFlight& one) {
+            return one.launched.weapon == notice.weapon && one.launched.index == notice.index;
+        });
     if (flight == flights.end()) {
         return; // it was launched before anybody could be told
     }
@@ -110,8 +111,8 @@ void Server::Impl::tell_of_flight(Notice notice) {
 }
 
 // For a client that has just come: it learns at once of what flies from its own side.
-void Server::Impl::tell_flights(Peer& peer) {
-    for (const ToldFlight& flight : flights) {
+void Server::Impl::tell_flights(detail::Peer& peer) {
+    for (const detail::ToldFlight& flight : flights) {
         if (!knows(peer, flight.launched.by)) {
             peer.hidden_flights.push_back(flight.launched.id);
             continue;
@@ -124,13 +125,13 @@ void Server::Impl::tell_flights(Peer& peer) {
 }
 
 // Tells a client of projectiles that have come where its player could see them.
-void Server::Impl::find_flights(Peer& peer, std::size_t& rays) {
+void Server::Impl::find_flights(detail::Peer& peer, std::size_t& rays) {
     const Span interval = tick_span(skirmish.settings().snapshot_interval, skirmish.settings().rate);
     const double seconds = to_seconds(interval.begin - Time{});
     std::erase_if(peer.hidden_flights, [&](std::uint64_t id) {
         const auto flight = std::lower_bound(
             flights.begin(), flights.end(), id,
-            [](const ToldFlight& one, std::uint64_t wanted) { return one.launched.id < wanted; });
+            [](const detail::ToldFlight& one, std::uint64_t wanted) { return one.launched.id < wanted; });
         if (flight == flights.end() || flight->launched.id != id) {
             return true;
         }
@@ -149,7 +150,7 @@ void Server::Impl::find_flights(Peer& peer, std::size_t& rays) {
 }
 
 // Tells a client of a projectile from where it is now: where it came from shows where its shooter was.
-void Server::Impl::tell_found(Peer& peer, const ToldFlight& flight, const Vector3& place,
+void Server::Impl::tell_found(detail::Peer& peer, const detail::ToldFlight& flight, const Vector3& place,
                               const Vector3& velocity) {
     const auto tell = [&](Notice notice) {
         notice.id = ++notice_ids;

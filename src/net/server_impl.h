@@ -14,7 +14,7 @@
 #include <string>
 #include <vector>
 
-namespace avrek {
+namespace avrek::detail {
 
 /// Bytes that IP, UDP and QUIC add to a message.
 inline constexpr double datagram_cost = 57.0;
@@ -55,19 +55,19 @@ struct Peer {
     struct Sent {
         Tick tick = -1;
         Time at{};
-        detail::OwnState own{};
+        OwnState own{};
         GameBytes<32> game{}; ///< game bytes of its intent then
         Duration view_delay{};
         /// How many snapshots old it has each body of that moment; 255: it does not have it.
         std::vector<std::uint8_t> ages{};
     };
-    std::array<Sent, 64> sent{};               ///< by moments that are shown
-    std::vector<detail::WordKind> own_kinds{}; ///< kinds of its state's words
-    Tick snapshot = -1;                        ///< the newest that has come there
+    std::array<Sent, 64> sent{};       ///< by moments that are shown
+    std::vector<WordKind> own_kinds{}; ///< kinds of its state's words
+    Tick snapshot = -1;                ///< the newest that has come there
     Duration round_trip{};
-    detail::AssignedView view{};
+    AssignedView view{};
     PeerSigns signs{};
-    detail::KnownBodies known{};
+    KnownBodies known{};
     std::vector<std::uint64_t> hidden_flights{}; ///< ids of launches that it was not told of, in order
 
     bool may_tune = false;
@@ -102,7 +102,7 @@ struct LedgerRecord {
 struct PlannedTuning {
     Tick tick = 0;
     std::shared_ptr<const Arsenal> arsenal{};
-    detail::TuningMessage message{};
+    TuningMessage message{};
 };
 
 /// A projectile that clients are told of.
@@ -127,17 +127,21 @@ struct OfferedBody {
 
 struct ShownMoment {
     Tick tick = -1;
-    std::vector<detail::SeenBody> bodies{};
+    std::vector<SeenBody> bodies{};
 };
 
 /// Bodies of the newest snapshot, as changes since an older moment. Each is packed once, when it is asked
 /// for.
 struct ChangesSince {
     const ShownMoment* then = nullptr; ///< null: since nothing
-    std::vector<detail::PackedChange> changes{};
+    std::vector<PackedChange> changes{};
 
-    const detail::PackedChange& of(std::size_t index, const detail::SeenBody& now);
+    const PackedChange& of(std::size_t index, const SeenBody& now);
 };
+
+} // namespace avrek::detail
+
+namespace avrek {
 
 struct Server::Impl {
     Impl(const GameData& its_data, const ServerSettings& its_settings, std::uint64_t seed,
@@ -153,9 +157,9 @@ struct Server::Impl {
         std::make_shared<std::atomic<std::int64_t>>(0); ///< time of day, for the check of greetings
     std::uint64_t level_digest = 0;
 
-    std::map<std::uint32_t, Peer> peers{};            ///< by the transport's number
-    std::map<std::uint32_t, Time> waiting_slots{};    ///< by player: until when, without a peer
-    std::map<std::uint32_t, LedgerRecord> recorded{}; ///< by combatant
+    std::map<std::uint32_t, detail::Peer> peers{};            ///< by the transport's number
+    std::map<std::uint32_t, Time> waiting_slots{};            ///< by player: until when, without a peer
+    std::map<std::uint32_t, detail::LedgerRecord> recorded{}; ///< by combatant
     std::array<std::int64_t, 32> team_scores{};
     bool told_respawns = false;
     std::array<std::int64_t, 32> team_respawns = [] {
@@ -167,26 +171,26 @@ struct Server::Impl {
     bool teams_changed = false; ///< since the last changes of the ledger were sent
     Ledger ledger{};
     NoticeBoard board{};
-    std::vector<ToldFlight> flights{}; ///< in order of their launches
+    std::vector<detail::ToldFlight> flights{}; ///< in order of their launches
     detail::NoiseFinder noises{};
     std::uint64_t notice_ids = 0;
-    std::array<ShownMoment, 128>
+    std::array<detail::ShownMoment, 128>
         moments{}; ///< more than are sent and not acknowledged, and how old they have bodies
-    std::map<Tick, ChangesSince> changes{};  ///< bodies of the newest snapshot
-    std::vector<ShownBody> shown_bodies{};   ///< in order of their ids
-    std::vector<BodyId> hidden{};            // room to work in: foes that a client is not told of
-    std::vector<BodyId> had{};               // room to work in: bodies that a client has
-    std::vector<detail::BodyOffer> offers{}; // too: what it could be told
-    std::vector<OfferedBody> offered{};      // and where the offers stand in the moment
-    std::vector<BodyId> connected{};         // room to work in
+    std::map<Tick, detail::ChangesSince> changes{}; ///< bodies of the newest snapshot
+    std::vector<detail::ShownBody> shown_bodies{};  ///< in order of their ids
+    std::vector<BodyId> hidden{};                   // room to work in: foes that a client is not told of
+    std::vector<BodyId> had{};                      // room to work in: bodies that a client has
+    std::vector<detail::BodyOffer> offers{};        // too: what it could be told
+    std::vector<detail::OfferedBody> offered{};     // and where the offers stand in the moment
+    std::vector<BodyId> connected{};                // room to work in
     std::vector<Intent> intents{};
     std::vector<GameCommand> commands{}; // commands of this tick
     std::vector<GameAction> actions{};
     GameTickHook hook{};
     TunedArsenal tuned;
-    std::vector<PlannedTuning> tunings{}; ///< all, in order
-    std::size_t counting = 0;             ///< those that count already
-    std::vector<TuningStep> retuned{};    ///< in the last tick
+    std::vector<detail::PlannedTuning> tunings{}; ///< all, in order
+    std::size_t counting = 0;                     ///< those that count already
+    std::vector<TuningStep> retuned{};            ///< in the last tick
     std::vector<ConnectionEvent> connection_events{};
     std::vector<BodyId> entered{};
     std::vector<BodyId> departed{};
@@ -196,20 +200,21 @@ struct Server::Impl {
     Time now() const { return skirmish.now(); }
     const PlayerSlot* slot_of(BodyId player) const;
     Entrant entrant_of(const PlayerSlot& slot) const;
-    Peer* peer_of(BodyId player);
+    detail::Peer* peer_of(BodyId player);
 
     // Incoming packets.
     void receive();
-    void take_packet(Peer& peer, const TransportEvent& event);
-    void take_join(Peer& peer, std::span<const std::byte> body);
-    void take_command(Peer& peer, std::span<const std::byte> body);
-    void take_proposal(Peer& peer, std::span<const std::byte> body);
-    void note_early(Peer& peer, Tick newest) const;
-    void take_intents(Peer& peer, const detail::IntentsMessage& message);
-    void admit(Peer& peer, const TicketClaims& claims);
+    void take_packet(detail::Peer& peer, const TransportEvent& event);
+    void take_join(detail::Peer& peer, std::span<const std::byte> body);
+    void take_command(detail::Peer& peer, std::span<const std::byte> body);
+    void take_proposal(detail::Peer& peer, std::span<const std::byte> body);
+    void note_early(detail::Peer& peer, Tick newest) const;
+    void take_intents(detail::Peer& peer, const detail::IntentsMessage& message);
+    void admit(detail::Peer& peer, const TicketClaims& claims);
     TicketClaims claims_to_return(TicketClaims claims) const;
-    void refuse(Peer& peer, const std::string& reason, const std::vector<std::string>& differing = {});
-    void fault(Peer& peer, PeerFault kind) { ++peer.faults[kind]; }
+    void refuse(detail::Peer& peer, const std::string& reason,
+                const std::vector<std::string>& differing = {});
+    void fault(detail::Peer& peer, PeerFault kind) { ++peer.faults[kind]; }
     void look_at_peers();
     void drop(std::uint32_t number, ConnectionEvent::Kind kind, const std::string& reason);
     void give_up_seats();
@@ -220,14 +225,14 @@ struct Server::Impl {
     void drop_removed();
     void let_game_act(std::span<const GameAction> own);
     bool could_see(BodyId player, BodyId target, Duration view_delay) const;
-    Intent checked_intent(Peer& peer, Intent intent);
+    Intent checked_intent(detail::Peer& peer, Intent intent);
 
     Loaded<Tick> retune(TuningStep step);
     Tick tick_for_all() const;
     void count_tunings();
 
     // Outgoing packets.
-    void send(Peer& peer, detail::MessageKind kind, Channel channel, TrafficKind traffic,
+    void send(detail::Peer& peer, detail::MessageKind kind, Channel channel, TrafficKind traffic,
               std::span<const std::byte> body);
     std::vector<std::byte> packet{}; // room to work in
     void publish(Notice notice, const Audience& audience, bool remembered);
@@ -239,15 +244,16 @@ struct Server::Impl {
     void notify_flight(const FlightEvent& flight);
     void tell_launch(Notice notice, std::size_t pool, ProjectileHandle projectile);
     void tell_of_flight(Notice notice);
-    void tell_flights(Peer& peer);
-    void find_flights(Peer& peer, std::size_t& rays);
-    void tell_found(Peer& peer, const ToldFlight& flight, const Vector3& place, const Vector3& velocity);
+    void tell_flights(detail::Peer& peer);
+    void find_flights(detail::Peer& peer, std::size_t& rays);
+    void tell_found(detail::Peer& peer, const detail::ToldFlight& flight, const Vector3& place,
+                    const Vector3& velocity);
     std::optional<WeaponId> weapon_of(BodyId id) const;
     void keep_ledger();
     bool may_know_of(BodyId player, BodyId other) const;
     bool may_know(BodyId player, const LedgerEntry& entry) const;
-    bool knows(const Peer& peer, BodyId other) const;
-    void send_ledger(Peer& peer);
+    bool knows(const detail::Peer& peer, BodyId other) const;
+    void send_ledger(detail::Peer& peer);
     void send_changes();
     void send_notices();
     /// Where a moment that is shown stands in a ring of `size`.
@@ -255,17 +261,18 @@ struct Server::Impl {
         return static_cast<std::size_t>(snapshot / skirmish.settings().snapshot_interval) % size;
     }
     void note_snapshot();
-    std::vector<Peer*> looking{}; // room to work in
-    std::size_t looked = 0;       ///< calls of find_known()
+    std::vector<detail::Peer*> looking{}; // room to work in
+    std::size_t looked = 0;               ///< calls of find_known()
     void find_known();
-    bool are_kept(const Peer::Sent& sent, Tick tick) const;
-    ChangesSince& changes_since(Tick told, std::size_t bodies);
+    bool are_kept(const detail::Peer::Sent& sent, Tick tick) const;
+    detail::ChangesSince& changes_since(Tick told, std::size_t bodies);
     double worth_of(const Vector3& eye, const Vector3& aim, std::size_t index, std::int64_t age) const;
-    std::vector<std::uint8_t> pack_for(Peer& peer, const Peer::Sent* before, Peer::Sent& sent,
-                                       std::size_t room);
-    void leave_out(Peer& peer, Peer::Sent& sent, std::size_t room);
-    std::size_t room_for_bodies(Peer& peer, Duration interval, const detail::SnapshotMessage& message);
-    void send_snapshot(Peer& peer);
+    std::vector<std::uint8_t> pack_for(detail::Peer& peer, const detail::Peer::Sent* before,
+                                       detail::Peer::Sent& sent, std::size_t room);
+    void leave_out(detail::Peer& peer, detail::Peer::Sent& sent, std::size_t room);
+    std::size_t room_for_bodies(detail::Peer& peer, Duration interval,
+                                const detail::SnapshotMessage& message);
+    void send_snapshot(detail::Peer& peer);
 };
 
 } // namespace avrek

@@ -6,7 +6,7 @@
 /// Intents and commands that come from peers.
 namespace avrek {
 
-void Server::Impl::take_command(Peer& peer, std::span<const std::byte> body) {
+void Server::Impl::take_command(detail::Peer& peer, std::span<const std::byte> body) {
     auto command = detail::decode_command(body, peer.player);
     const auto ahead = static_cast<Tick>(to_seconds(settings.limits.ahead) * skirmish.settings().rate.hertz);
     if (!command) {
@@ -21,18 +21,19 @@ void Server::Impl::take_command(Peer& peer, std::span<const std::byte> body) {
 }
 
 // Its client hears of it, and sets its clock.
-void Server::Impl::note_early(Peer& peer, Tick newest) const {
+void Server::Impl::note_early(detail::Peer& peer, Tick newest) const {
     const auto early = static_cast<std::int32_t>(std::clamp<Tick>(newest - skirmish.tick(), -10000, 10000));
     peer.early = peer.early_is_new ? std::min(peer.early, early) : early;
     peer.early_is_new = true;
 }
 
-void Server::Impl::take_intents(Peer& peer, const detail::IntentsMessage& message) {
+void Server::Impl::take_intents(detail::Peer& peer, const detail::IntentsMessage& message) {
     const Tick next = skirmish.tick();
     const TickRate rate = skirmish.settings().rate;
     const Tick furthest = next + static_cast<Tick>(to_seconds(settings.limits.ahead) * rate.hertz);
     const auto count = static_cast<Tick>(message.intents.size());
-    const Peer::Sent& seen = peer.sent[index_of(std::max<Tick>(0, message.snapshot), peer.sent.size())];
+    const detail::Peer::Sent& seen =
+        peer.sent[index_of(std::max<Tick>(0, message.snapshot), peer.sent.size())];
     const bool was_sent = message.snapshot >= 0 && seen.tick == message.snapshot;
     peer.signs.stale += message.newest > peer.newest && message.snapshot < peer.snapshot ? 1 : 0;
     const bool is_first = was_sent && message.snapshot > peer.snapshot;
@@ -64,7 +65,7 @@ void Server::Impl::take_intents(Peer& peer, const detail::IntentsMessage& messag
         if (tick < peer.joined) {
             continue;
         }
-        Peer::Wanted& wanted = peer.wanted[static_cast<std::size_t>(tick) % Peer::ring];
+        detail::Peer::Wanted& wanted = peer.wanted[static_cast<std::size_t>(tick) % detail::Peer::ring];
         if (tick < next) {
             if (wanted.tick != tick) {
                 wanted = {tick, {}}; // once is enough

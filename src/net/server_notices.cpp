@@ -14,7 +14,7 @@ constexpr const char* its_health = "health";
 
 } // namespace
 
-void Server::Impl::send(Peer& peer, detail::MessageKind kind, Channel channel, TrafficKind traffic,
+void Server::Impl::send(detail::Peer& peer, detail::MessageKind kind, Channel channel, TrafficKind traffic,
                         std::span<const std::byte> body) {
     packet.assign(1, std::byte{static_cast<std::uint8_t>(kind)});
     packet.insert(packet.end(), body.begin(), body.end());
@@ -22,7 +22,7 @@ void Server::Impl::send(Peer& peer, detail::MessageKind kind, Channel channel, T
     peer.is_behind = peer.is_behind || (!is_sent && channel != Channel::unreliable);
     peer.down.add(traffic, packet.size());
     peer.may_get -=
-        traffic == TrafficKind::session ? 0.0 : static_cast<double>(packet.size()) + datagram_cost;
+        traffic == TrafficKind::session ? 0.0 : static_cast<double>(packet.size()) + detail::datagram_cost;
 }
 
 void Server::Impl::publish(Notice notice, const Audience& audience, bool remembered) {
@@ -216,18 +216,18 @@ void Server::Impl::keep_ledger() {
     for (const Combatant& who : match.combatants()) {
         const bool is_connected = std::find(connected.begin(), connected.end(), who.id) != connected.end() ||
                                   slot_of(who.id) == nullptr; // the server's own
-        const LedgerRecord now{false,
-                               who.team,
-                               who.body,
-                               who.vitals.life == LifeState::alive,
-                               is_connected,
-                               who.vitals.health,
-                               who.stats.score,
-                               who.stats.kills,
-                               who.stats.deaths,
-                               who.stats.assists,
-                               who.lives};
-        LedgerRecord& before = recorded[static_cast<std::uint32_t>(who.id)];
+        const detail::LedgerRecord now{false,
+                                       who.team,
+                                       who.body,
+                                       who.vitals.life == LifeState::alive,
+                                       is_connected,
+                                       who.vitals.health,
+                                       who.stats.score,
+                                       who.stats.kills,
+                                       who.stats.deaths,
+                                       who.stats.assists,
+                                       who.lives};
+        detail::LedgerRecord& before = recorded[static_cast<std::uint32_t>(who.id)];
         if (before == now) {
             continue;
         }
@@ -303,11 +303,11 @@ bool Server::Impl::may_know(BodyId player, const LedgerEntry& entry) const {
 }
 
 // Whether the client of a peer is told where a combatant is.
-bool Server::Impl::knows(const Peer& peer, BodyId other) const {
+bool Server::Impl::knows(const detail::Peer& peer, BodyId other) const {
     return may_know_of(peer.player, other) || peer.known.knows(other);
 }
 
-void Server::Impl::send_ledger(Peer& peer) {
+void Server::Impl::send_ledger(detail::Peer& peer) {
     constexpr std::size_t each = 200;
     std::vector<LedgerEntry> entries = ledger.entries();
     std::erase_if(entries, [&](const LedgerEntry& one) { return !may_know(peer.player, one); });

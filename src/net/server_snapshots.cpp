@@ -11,7 +11,7 @@ namespace avrek {
 
 void Server::Impl::note_snapshot() {
     const Tick tick = skirmish.tick() - 1;
-    ShownMoment& moment = moments[index_of(tick, moments.size())];
+    detail::ShownMoment& moment = moments[index_of(tick, moments.size())];
     moment.tick = tick;
     moment.bodies.clear();
     changes.clear();
@@ -51,7 +51,7 @@ void Server::Impl::find_known() {
     const auto parts = static_cast<std::size_t>(skirmish.settings().snapshot_interval);
     const auto part = static_cast<std::size_t>(skirmish.tick()) % parts;
     if (part == 0) {
-        std::erase_if(flights, [this](const ToldFlight& one) {
+        std::erase_if(flights, [this](const detail::ToldFlight& one) {
             return !skirmish.projectiles()[one.pool].find(one.projectile).has_value();
         });
         noises.look(skirmish);
@@ -70,7 +70,7 @@ void Server::Impl::find_known() {
                 looking.end());
     const std::vector<detail::LookedAt> bodies = detail::bodies_to_look_at(skirmish);
     std::size_t rays = settings.interest.rays / parts;
-    for (Peer* peer : looking) {
+    for (detail::Peer* peer : looking) {
         peer->known.look(skirmish, bodies, peer->player, peer->view.value(), settings.interest, rays);
         find_flights(*peer, rays);
     }
@@ -87,9 +87,9 @@ constexpr std::int64_t new_age = max_age + 1; // as which a body counts that the
 } // namespace
 
 // The changes of the newest moment's bodies since an older one; -1: a client that has none of them.
-ChangesSince& Server::Impl::changes_since(Tick told, std::size_t bodies) {
+detail::ChangesSince& Server::Impl::changes_since(Tick told, std::size_t bodies) {
     const auto [place, is_new] = changes.try_emplace(told);
-    ChangesSince& since = place->second;
+    detail::ChangesSince& since = place->second;
     if (is_new) {
         since.changes.resize(bodies);
         if (told >= 0) {
@@ -100,7 +100,7 @@ ChangesSince& Server::Impl::changes_since(Tick told, std::size_t bodies) {
     return since;
 }
 
-const detail::PackedChange& ChangesSince::of(std::size_t index, const detail::SeenBody& now) {
+const detail::PackedChange& detail::ChangesSince::of(std::size_t index, const detail::SeenBody& now) {
     detail::PackedChange& change = changes[index];
     if (change.bits == 0) {
         const auto* before = then != nullptr ? detail::find_by_id(then->bodies, now.id) : nullptr;
@@ -115,7 +115,7 @@ double Server::Impl::worth_of(const Vector3& eye, const Vector3& aim, std::size_
                               std::int64_t age) const {
     constexpr Metres near = 10.0;
     constexpr double aimed_at = 0.985; // cosine of ten degrees
-    const ShownBody& body = shown_bodies[index];
+    const detail::ShownBody& body = shown_bodies[index];
     const Vector3 way = body.middle - eye;
     const Metres far = std::sqrt(way.squaredNorm());
     constexpr double before_all_others = 1e6;
@@ -125,11 +125,11 @@ double Server::Impl::worth_of(const Vector3& eye, const Vector3& aim, std::size_
 
 // Packs the bodies that a client knows, as changes of those that it has by a snapshot before, and sets how
 // old it has those that are left out.
-std::vector<std::uint8_t> Server::Impl::pack_for(Peer& peer, const Peer::Sent* before, Peer::Sent& sent,
-                                                 std::size_t room) {
+std::vector<std::uint8_t> Server::Impl::pack_for(detail::Peer& peer, const detail::Peer::Sent* before,
+                                                 detail::Peer::Sent& sent, std::size_t room) {
     const std::int64_t interval = skirmish.settings().snapshot_interval;
     const std::int64_t passed = before != nullptr ? (sent.tick - before->tick) / interval : 0; // snapshots
-    const ShownMoment& moment = moments[index_of(sent.tick, moments.size())];
+    const detail::ShownMoment& moment = moments[index_of(sent.tick, moments.size())];
     had.clear();
     offers.clear();
     offered.clear();
@@ -137,7 +137,7 @@ std::vector<std::uint8_t> Server::Impl::pack_for(Peer& peer, const Peer::Sent* b
     const auto& then = before != nullptr ? moments[index_of(before->tick, moments.size())].bodies : none;
     std::size_t at = 0;
     Tick last_told = -2;
-    ChangesSince* since = nullptr;
+    detail::ChangesSince* since = nullptr;
     for (std::size_t index = 0; index < moment.bodies.size(); ++index) {
         const BodyId id = moment.bodies[index].id;
         for (; at < then.size() && then[at].id < id; ++at) {
@@ -169,7 +169,7 @@ std::vector<std::uint8_t> Server::Impl::pack_for(Peer& peer, const Peer::Sent* b
 }
 
 // Leaves out what there is no room for.
-void Server::Impl::leave_out(Peer& peer, Peer::Sent& sent, std::size_t room) {
+void Server::Impl::leave_out(detail::Peer& peer, detail::Peer::Sent& sent, std::size_t room) {
     const Fighter& self = *skirmish.find(peer.player);
     const Vector3 eye = skirmish.eye_of(peer.player);
     const Vector3 aim = direction_of({self.look.yaw + self.kick.yaw, self.look.pitch + self.kick.pitch});
@@ -188,20 +188,20 @@ void Server::Impl::leave_out(Peer& peer, Peer::Sent& sent, std::size_t room) {
 }
 
 // Whether all bodies that a client has by a snapshot can be looked up still.
-bool Server::Impl::are_kept(const Peer::Sent& sent, Tick tick) const {
+bool Server::Impl::are_kept(const detail::Peer::Sent& sent, Tick tick) const {
     const std::int64_t since = (tick - sent.tick) / skirmish.settings().snapshot_interval;
     return std::all_of(sent.ages.begin(), sent.ages.end(), [&](std::uint8_t age) {
         return age == unknown || age + since < std::ssize(moments) / 2;
     });
 }
 
-void Server::Impl::send_snapshot(Peer& peer) {
+void Server::Impl::send_snapshot(detail::Peer& peer) {
     const Tick tick = skirmish.tick() - 1;
     detail::SnapshotMessage message;
     message.tick = tick;
-    const Peer::Sent* before = nullptr;
+    const detail::Peer::Sent* before = nullptr;
     if (peer.snapshot >= 0) {
-        const Peer::Sent& sent = peer.sent[index_of(peer.snapshot, peer.sent.size())];
+        const detail::Peer::Sent& sent = peer.sent[index_of(peer.snapshot, peer.sent.size())];
         if (sent.tick == peer.snapshot && are_kept(sent, tick)) {
             before = &sent;
             message.before = peer.snapshot;
@@ -216,14 +216,14 @@ void Server::Impl::send_snapshot(Peer& peer) {
     const Duration interval = tick_span(skirmish.settings().snapshot_interval, rate).begin - Time{};
     const Duration view_delay = peer.view.next(interval);
     message.view_delay = view_delay - view_delay % detail::view_delay_step;
-    Peer::Sent& sent = peer.sent[index_of(tick, peer.sent.size())];
+    detail::Peer::Sent& sent = peer.sent[index_of(tick, peer.sent.size())];
     assert(&sent != before); // it has the tick of an older snapshot
     sent.ages.clear();
     hidden.clear();
     const Match& match = std::as_const(skirmish).match();
     const Combatant& self = *match.find(peer.player);
     std::size_t foe = 0;
-    for (const ShownBody& body : shown_bodies) {
+    for (const detail::ShownBody& body : shown_bodies) {
         const bool is_told = settings.interest.everything || body.who->id == peer.player ||
                              !match.are_hostile(self, *body.who) || peer.known.knows(body.who->id, foe);
         sent.ages.push_back(is_told ? 0 : unknown);
@@ -246,15 +246,15 @@ void Server::Impl::send_snapshot(Peer& peer) {
 }
 
 // Bytes for bodies in a snapshot, by what a client may get a second and what it has got.
-std::size_t Server::Impl::room_for_bodies(Peer& peer, Duration interval,
+std::size_t Server::Impl::room_for_bodies(detail::Peer& peer, Duration interval,
                                           const detail::SnapshotMessage& message) {
     constexpr double lasts = 0.25; // seconds, of what was not used
     const double each = static_cast<double>(settings.budget) * to_seconds(interval);
     peer.may_get = std::clamp(peer.may_get, -each, lasts * settings.budget - each) + each;
     const double largest = static_cast<double>(transport.max_datagram());
     const double others = static_cast<double>(detail::encode(message).size()) + 2.0;
-    return static_cast<std::size_t>(
-        std::max(static_cast<double>(min_room), std::min(peer.may_get - datagram_cost, largest) - others));
+    return static_cast<std::size_t>(std::max(
+        static_cast<double>(min_room), std::min(peer.may_get - detail::datagram_cost, largest) - others));
 }
 
 } // namespace avrek

@@ -37,7 +37,7 @@ Loaded<Tick> Server::Impl::retune(TuningStep step) {
     }
     const std::string name = step.texts.empty() ? std::string{} : step.texts.front().name;
     constexpr std::size_t most = detail::max_packet - 1024;
-    PlannedTuning planned{tick_for_all(), std::move(*arsenal.value), {}};
+    detail::PlannedTuning planned{tick_for_all(), std::move(*arsenal.value), {}};
     planned.message = {static_cast<std::uint32_t>(tunings.size()), planned.tick, pack(step)};
     if (planned.message.packed.size() > most) {
         arsenal.diagnostics.push_back(
@@ -74,7 +74,7 @@ void Server::Impl::count_tunings() {
     }
 }
 
-void Server::Impl::take_proposal(Peer& peer, std::span<const std::byte> body) {
+void Server::Impl::take_proposal(detail::Peer& peer, std::span<const std::byte> body) {
     const auto packed = detail::decode_proposal(body);
     auto step = packed && peer.may_tune ? unpack_tuning(*packed) : std::nullopt;
     if (!packed || (peer.may_tune && !step)) {

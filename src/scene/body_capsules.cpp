@@ -2,10 +2,10 @@
 
 #include <algorithm>
 
-namespace avrek {
+namespace avrek::detail {
 
 void BodyFrames::make_bundles(const RigShapes& rig) {
-    const std::size_t wanted = rig.joints > 1 ? detail::capsules::bundles_for(rig.shapes.size()) : 0;
+    const std::size_t wanted = rig.joints > 1 ? capsules::bundles_for(rig.shapes.size()) : 0;
     if (wanted > bundle_count) {
         bundle_count = wanted;
         bundles.assign(limits.frames * limits.bodies * bundle_count, {});
@@ -21,7 +21,7 @@ void BodyFrames::copy_bundles(std::size_t from_frame, std::size_t to_frame, std:
     }
 }
 
-std::uint64_t BodyFrames::shapes_near(const detail::tree::Walks& walks, std::size_t slot, std::size_t first,
+std::uint64_t BodyFrames::shapes_near(const tree::Walks& walks, std::size_t slot, std::size_t first,
                                       const Cast& cast, const Moment& begin, const Moment& end,
                                       Metres limit) const {
     const std::size_t shapes = std::min<std::size_t>(rigs[slots[slot].rig].shapes.size() - first, 64);
@@ -32,10 +32,9 @@ std::uint64_t BodyFrames::shapes_near(const detail::tree::Walks& walks, std::siz
     if (has_bundles[one] == 0 || has_bundles[other] == 0) {
         return all;
     }
-    const std::size_t skipped = first / detail::capsules::width;
+    const std::size_t skipped = first / capsules::width;
     const Vector3 from = poses[one * limits.joints].position;
-    detail::capsules::Query query{&bundles[one * bundle_count + skipped],
-                                  &bundles[other * bundle_count + skipped]};
+    capsules::Query query{&bundles[one * bundle_count + skipped], &bundles[other * bundle_count + skipped]};
     double margin = 0.0;
     Vector3 origin = from;
     if (one != other) {
@@ -48,8 +47,8 @@ std::uint64_t BodyFrames::shapes_near(const detail::tree::Walks& walks, std::siz
             query.shift[axis] = static_cast<float>(way[static_cast<Eigen::Index>(axis)]);
         }
     }
-    detail::capsules::set_line(query, cast.ray, origin, cast.radius + margin, limit);
-    return all & walks.capsules_near(query, detail::capsules::bundles_for(shapes));
+    capsules::set_line(query, cast.ray, origin, cast.radius + margin, limit);
+    return all & walks.capsules_near(query, capsules::bundles_for(shapes));
 }
 
-} // namespace avrek
+} // namespace avrek::detail

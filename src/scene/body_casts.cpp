@@ -4,7 +4,7 @@
 #include <bit>
 #include <cmath>
 
-namespace avrek {
+namespace avrek::detail {
 
 namespace {
 
@@ -171,7 +171,7 @@ class JointRays {
 };
 
 // Which of 64 shapes from `first` on the cast may touch before `limit`, as bits.
-std::uint64_t shapes_near(const BodyFrames& bodies, const detail::tree::Walks& walks, const Cast& cast,
+std::uint64_t shapes_near(const BodyFrames& bodies, const tree::Walks& walks, const Cast& cast,
                           std::size_t slot, const Leg& leg, std::size_t first, JointRays& rays,
                           Metres limit) {
     const RigShapes& rig = bodies.rigs[bodies.slots[slot].rig];
@@ -190,8 +190,8 @@ std::uint64_t shapes_near(const BodyFrames& bodies, const detail::tree::Walks& w
 // Calls `take(hit, local, shape)` for the first contact with each shape of a body during a leg, if it can be
 // before `limit`; then, while it returns true, for the pieces after it that begin inside of the shape.
 template <class Take>
-void shapes_along(const BodyFrames& bodies, const detail::tree::Walks& walks, const Cast& cast,
-                  std::size_t slot, const Leg& segment, Metres limit, const Take& take) {
+void shapes_along(const BodyFrames& bodies, const tree::Walks& walks, const Cast& cast, std::size_t slot,
+                  const Leg& segment, Metres limit, const Take& take) {
     const RigShapes& rig = bodies.rigs[bodies.slots[slot].rig];
     JointRays rays{bodies, cast, slot, segment};
     // Returns whether to look on.
@@ -231,7 +231,7 @@ void shapes_along(const BodyFrames& bodies, const detail::tree::Walks& walks, co
 
 } // namespace
 
-void closest_in_bodies(const BodyFrames& bodies, const detail::tree::Walks& walks, const Cast& cast,
+void closest_in_bodies(const BodyFrames& bodies, const tree::Walks& walks, const Cast& cast,
                        const Filter& filter, std::optional<Hit>& nearest) {
     if (bodies.used == 0) {
         return;
@@ -257,7 +257,7 @@ void closest_in_bodies(const BodyFrames& bodies, const detail::tree::Walks& walk
     });
 }
 
-void every_in_bodies(const BodyFrames& bodies, const detail::tree::Walks& walks, const Cast& cast,
+void every_in_bodies(const BodyFrames& bodies, const tree::Walks& walks, const Cast& cast,
                      const Filter& filter, HitList& found) {
     legs_of(bodies, cast, [&](const Leg& segment) {
         bodies_along(bodies, walks, cast, filter, segment, 1.0, [&](std::size_t slot) {
@@ -283,4 +283,4 @@ void every_in_bodies(const BodyFrames& bodies, const detail::tree::Walks& walks,
     });
 }
 
-} // namespace avrek
+} // namespace avrek::detail

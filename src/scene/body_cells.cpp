@@ -6,7 +6,7 @@
 #include <cmath>
 #include <limits>
 
-namespace avrek {
+namespace avrek::detail {
 
 namespace {
 
@@ -130,4 +130,4 @@ void BodyCells::forget() {
     std::fill(everywhere_.begin(), everywhere_.end(), std::uint8_t{1});
 }
 
-} // namespace avrek
+} // namespace avrek::detail

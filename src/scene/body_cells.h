@@ -3,7 +3,7 @@
 #include <cstdint>
 #include <vector>
 
-namespace avrek {
+namespace avrek::detail {
 
 /// Which cells of space bodies are in, by frame: one bit for many cells that share a number, so it says
 /// "none" or "perhaps". Short casts in empty air need not look at any body then.
@@ -32,4 +32,4 @@ class BodyCells {
     std::vector<std::uint8_t> everywhere_; // by frame: a body that is too large for cells
 };
 
-} // namespace avrek
+} // namespace avrek::detail

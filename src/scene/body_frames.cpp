@@ -9,7 +9,7 @@
 #include <limits>
 #include <utility>
 
-namespace avrek {
+namespace avrek::detail {
 
 namespace {
 
@@ -63,20 +63,18 @@ RigShapes shapes_of(const RigSpec& spec) {
                                   std::sqrt(centre.squaredNorm()) + reach});
         }
     }
-    rig.bundles.resize(rig.joints == 1 ? detail::capsules::bundles_for(rig.shapes.size()) : 0);
+    rig.bundles.resize(rig.joints == 1 ? capsules::bundles_for(rig.shapes.size()) : 0);
     for (std::size_t index = 0; index < rig.shapes.size() && rig.joints == 1; ++index) {
-        detail::capsules::write(detail::capsules::around(rig.shapes[index].shape), Vector3::Zero(),
-                                rig.bundles, index);
+        capsules::write(capsules::around(rig.shapes[index].shape), Vector3::Zero(), rig.bundles, index);
     }
     return rig;
 }
 
 BodyFrames::BodyFrames(const SceneLimits& set)
-    : limits(set), padded((set.bodies + detail::tree::width - 1) / detail::tree::width * detail::tree::width),
-      slots(set.bodies), times(set.frames), low(set.frames * 3 * padded, infinity),
-      high(set.frames * 3 * padded, -infinity), margins(set.frames * padded, 0.0F),
-      jumped(set.frames * set.bodies, 0), poses(set.frames * set.bodies * set.joints),
-      no_margins(padded, 0.0F), cells(set.frames, set.bodies) {
+    : limits(set), padded((set.bodies + tree::width - 1) / tree::width * tree::width), slots(set.bodies),
+      times(set.frames), low(set.frames * 3 * padded, infinity), high(set.frames * 3 * padded, -infinity),
+      margins(set.frames * padded, 0.0F), jumped(set.frames * set.bodies, 0),
+      poses(set.frames * set.bodies * set.joints), no_margins(padded, 0.0F), cells(set.frames, set.bodies) {
     assert(set.bodies >= 1 && set.bodies <= 65535 && set.joints >= 1 && set.joints <= max_joints + 1);
     assert(set.frames >= 2);
     rigs.reserve(16);
@@ -85,13 +83,13 @@ BodyFrames::BodyFrames(const SceneLimits& set)
     has_tree.resize(set.frames);
     tree_boxes.resize(set.bodies);
     tree_keys.resize(set.bodies);
-    for (detail::tree::Tree& tree : trees) {
+    for (tree::Tree& tree : trees) {
         tree.nodes.resize(body_tree_nodes(set.bodies)); // once and for all: a tick allocates nothing
     }
     by_id.reserve(set.bodies);
 }
 
-detail::tree::BodyBoxes BodyFrames::boxes(std::size_t frame) const {
+tree::BodyBoxes BodyFrames::boxes(std::size_t frame) const {
     return {{&low[box_at(frame, 0, 0)], &low[box_at(frame, 1, 0)], &low[box_at(frame, 2, 0)]},
             {&high[box_at(frame, 0, 0)], &high[box_at(frame, 1, 0)], &high[box_at(frame, 2, 0)]}};
 }
@@ -127,7 +125,7 @@ Pose BodyFrames::pose_at(const Moment& moment, std::size_t slot, std::size_t joi
 
 std::optional<std::size_t> BodyFrames::slot_of(BodyId id) const {
     // Mostly they follow one another.
-    const std::size_t ahead = by_id.empty() ? 0 : detail::ids_after(slots[by_id[0]].id, id);
+    const std::size_t ahead = by_id.empty() ? 0 : ids_after(slots[by_id[0]].id, id);
     if (ahead < by_id.size() && slots[by_id[ahead]].id == id) {
         return by_id[ahead];
     }
@@ -167,7 +165,7 @@ void BodyFrames::write_poses(std::size_t slot, std::span<const Pose> joints, boo
 void BodyFrames::write_box(std::size_t frame, std::size_t slot, bool jumps) {
     const Pose* const to = poses_of(frame, slot);
     const RigShapes& rig = rigs[slots[slot].rig];
-    const auto capsules = rig.joints > 1 ? bundles_of(frame, slot) : std::span<detail::capsules::Bundle>{};
+    const auto capsules = rig.joints > 1 ? bundles_of(frame, slot) : std::span<capsules::Bundle>{};
     Bounds bounds;
     for (std::size_t index = 0; index < rig.shapes.size(); ++index) {
         const Pose& joint = to[rig.shapes[index].joint];
@@ -181,10 +179,10 @@ void BodyFrames::write_box(std::size_t frame, std::size_t slot, bool jumps) {
         } else {
             const Shape placed = to_world(joint, shape);
             include(bounds, bounds_of(placed));
-            around = detail::capsules::around(placed);
+            around = capsules::around(placed);
         }
         if (rig.joints > 1) {
-            detail::capsules::write(around, to[0].position, capsules, index);
+            capsules::write(around, to[0].position, capsules, index);
         }
     }
     has_bundles[frame * limits.bodies + slot] = rig.joints > 1 ? 1 : 0;
@@ -271,4 +269,4 @@ void BodyFrames::clear_box(std::size_t frame, std::size_t slot) {
     jumped[frame * limits.bodies + slot] = 0;
 }
 
-} // namespace avrek
+} // namespace avrek::detail

@@ -8,7 +8,7 @@
 #include <cstdint>
 #include <vector>
 
-namespace avrek {
+namespace avrek::detail {
 
 /// One shape of a rig, ready for queries.
 struct RigShape {
@@ -25,7 +25,7 @@ struct RigShapes {
     const RigSpec* spec = nullptr;
     std::size_t joints = 1; ///< the body itself counted
     std::vector<RigShape> shapes;
-    std::vector<detail::capsules::Bundle> bundles{}; ///< around the shapes, of a rig without joints
+    std::vector<capsules::Bundle> bundles{}; ///< around the shapes, of a rig without joints
 };
 
 /// A place for a body. Which frames know it is told by its boxes there: empty ones are where it is not.
@@ -91,12 +91,12 @@ struct BodyFrames {
     std::vector<float> no_margins;
     /// By frame and slot: capsules around the shapes of bodies with joints, relative to the body's origin.
     /// No part of the state: after a restore there are none until a body is moved.
-    std::vector<detail::capsules::Bundle> bundles;
+    std::vector<capsules::Bundle> bundles;
     std::vector<std::uint8_t> has_bundles; ///< by frame and slot
     std::size_t bundle_count = 0;          ///< each body has
     /// By frame: a tree over the bodies where they are in it, and on their way to it from the one before. No
     /// part of the state.
-    std::vector<detail::tree::Tree> trees;
+    std::vector<tree::Tree> trees;
     std::vector<std::uint8_t> has_tree;
     std::vector<BodyBox> tree_boxes;      ///< by slot; used while a tree is built
     std::vector<std::uint64_t> tree_keys; ///< the bodies in the order of the tree; see body_tree.cpp
@@ -106,13 +106,13 @@ struct BodyFrames {
     std::size_t count = 1;    ///< frames that are remembered
     std::uint64_t number = 0; ///< number of the newest frame, from the start
 
-    std::span<detail::capsules::Bundle> bundles_of(std::size_t frame, std::size_t slot) {
+    std::span<capsules::Bundle> bundles_of(std::size_t frame, std::size_t slot) {
         return std::span{bundles}.subspan((frame * limits.bodies + slot) * bundle_count, bundle_count);
     }
     /// Which of 64 shapes of a body from `first` on the cast may touch between two moments, and before
     /// `limit`, as bits; all where it is not known.
-    std::uint64_t shapes_near(const detail::tree::Walks& walks, std::size_t slot, std::size_t first,
-                              const Cast& cast, const Moment& begin, const Moment& end, Metres limit) const;
+    std::uint64_t shapes_near(const tree::Walks& walks, std::size_t slot, std::size_t first, const Cast& cast,
+                              const Moment& begin, const Moment& end, Metres limit) const;
     Pose* poses_of(std::size_t frame, std::size_t slot) {
         return &poses[(frame * limits.bodies + slot) * limits.joints];
     }
@@ -127,7 +127,7 @@ struct BodyFrames {
         const std::size_t at = box_at(frame, 0, slot);
         return low[at] <= high[at];
     }
-    detail::tree::BodyBoxes boxes(std::size_t frame) const;
+    tree::BodyBoxes boxes(std::size_t frame) const;
     Moment moment(Time at) const;
     /// The pose of a joint at a moment; the body must be in `before`.
     Pose pose_at(const Moment& moment, std::size_t slot, std::size_t joint) const;
@@ -160,14 +160,14 @@ struct BodyFrames {
 RigShapes shapes_of(const RigSpec& spec);
 
 // The queries of World, of the bodies alone.
-void closest_in_bodies(const BodyFrames& bodies, const detail::tree::Walks& walks, const Cast& cast,
+void closest_in_bodies(const BodyFrames& bodies, const tree::Walks& walks, const Cast& cast,
                        const Filter& filter, std::optional<Hit>& nearest);
-void every_in_bodies(const BodyFrames& bodies, const detail::tree::Walks& walks, const Cast& cast,
+void every_in_bodies(const BodyFrames& bodies, const tree::Walks& walks, const Cast& cast,
                      const Filter& filter, HitList& found);
 /// Puts the bodies among the first `count` hits of `found`, by their ids, as far as there is room.
-void overlap_in_bodies(const BodyFrames& bodies, const detail::tree::Walks& walks, const Volume& volume,
-                       Time at, const Filter& filter, std::span<Hit> found, std::size_t& count);
-void nearest_in_bodies(const BodyFrames& bodies, const detail::tree::Walks& walks, const Vector3& point,
+void overlap_in_bodies(const BodyFrames& bodies, const tree::Walks& walks, const Volume& volume, Time at,
+                       const Filter& filter, std::span<Hit> found, std::size_t& count);
+void nearest_in_bodies(const BodyFrames& bodies, const tree::Walks& walks, const Vector3& point,
                        Metres within, const Filter& filter, Time at, std::optional<Hit>& nearest);
 
-} // namespace avrek
+} // namespace avrek::detail

@@ -4,7 +4,7 @@
 #include <bit>
 #include <cmath>
 
-namespace avrek {
+namespace avrek::detail {
 
 namespace {
 
@@ -45,8 +45,8 @@ Cast line_around(const Volume& volume, Time at) {
 
 // Calls `look(slot, moment)` for the bodies that the filter lets be hit and that the line may touch.
 template <class Look>
-void bodies_about(const BodyFrames& bodies, const detail::tree::Walks& walks, const Cast& line,
-                  const Filter& filter, const Look& look) {
+void bodies_about(const BodyFrames& bodies, const tree::Walks& walks, const Cast& line, const Filter& filter,
+                  const Look& look) {
     const Moment moment = bodies.moment(line.begin);
     bodies_along(bodies, walks, line, filter, {moment, moment}, 1.0, [&](std::size_t slot) {
         look(slot, moment);
@@ -55,7 +55,7 @@ void bodies_about(const BodyFrames& bodies, const detail::tree::Walks& walks, co
 }
 
 // Which of 64 shapes of a body from `first` on the line may touch, as bits.
-std::uint64_t shapes_about(const BodyFrames& bodies, const detail::tree::Walks& walks, const Cast& line,
+std::uint64_t shapes_about(const BodyFrames& bodies, const tree::Walks& walks, const Cast& line,
                            std::size_t slot, const Moment& moment, std::size_t first) {
     const RigShapes& rig = bodies.rigs[bodies.slots[slot].rig];
     if (rig.joints > 1) {
@@ -83,8 +83,8 @@ Hit near_hit(const Nearest& near, const BodySlot& slot, const RigShape& shape) {
 
 } // namespace
 
-void overlap_in_bodies(const BodyFrames& bodies, const detail::tree::Walks& walks, const Volume& volume,
-                       Time at, const Filter& filter, std::span<Hit> found, std::size_t& count) {
+void overlap_in_bodies(const BodyFrames& bodies, const tree::Walks& walks, const Volume& volume, Time at,
+                       const Filter& filter, std::span<Hit> found, std::size_t& count) {
     const Vector3 centre = centre_of(volume);
     const Cast line = line_around(volume, at);
     bodies_about(bodies, walks, line, filter, [&](std::size_t slot, const Moment& moment) {
@@ -111,7 +111,7 @@ void overlap_in_bodies(const BodyFrames& bodies, const detail::tree::Walks& walk
     });
 }
 
-void nearest_in_bodies(const BodyFrames& bodies, const detail::tree::Walks& walks, const Vector3& point,
+void nearest_in_bodies(const BodyFrames& bodies, const tree::Walks& walks, const Vector3& point,
                        Metres within, const Filter& filter, Time at, std::optional<Hit>& nearest) {
     const Cast around = line_around(Sphere{point, within}, at);
     bodies_about(bodies, walks, around, filter, [&](std::size_t slot, const Moment& moment) {
@@ -128,4 +128,4 @@ void nearest_in_bodies(const BodyFrames& bodies, const detail::tree::Walks& walk
     });
 }
 
-} // namespace avrek
+} // namespace avrek::detail

@@ -8,7 +8,7 @@
 #include <limits>
 
 /// Which bodies a cast may meet, and when.
-namespace avrek {
+namespace avrek::detail {
 
 inline constexpr double unlimited = std::numeric_limits<double>::infinity();
 
@@ -20,14 +20,13 @@ inline bool lets(const Filter& filter, const BodySlot& slot) {
 
 /// Which of 64 shapes of a rig without joints from `first` on a thick line in its axes may touch before
 /// `limit`, as bits.
-inline std::uint64_t shapes_near(const RigShapes& rig, const detail::tree::Walks& walks, const Ray& line,
+inline std::uint64_t shapes_near(const RigShapes& rig, const tree::Walks& walks, const Ray& line,
                                  Metres radius, std::size_t first, Metres limit) {
     const std::size_t shapes = std::min<std::size_t>(rig.shapes.size() - first, 64);
-    const detail::capsules::Bundle* const bundles = &rig.bundles[first / detail::capsules::width];
-    detail::capsules::Query query{bundles, bundles};
-    detail::capsules::set_line(query, line, Vector3::Zero(), radius, limit);
-    return ~std::uint64_t{0} >> (64 - shapes) &
-           walks.capsules_near(query, detail::capsules::bundles_for(shapes));
+    const capsules::Bundle* const bundles = &rig.bundles[first / capsules::width];
+    capsules::Query query{bundles, bundles};
+    capsules::set_line(query, line, Vector3::Zero(), radius, limit);
+    return ~std::uint64_t{0} >> (64 - shapes) & walks.capsules_near(query, capsules::bundles_for(shapes));
 }
 
 /// A part of a cast in which every body moves evenly.
@@ -43,8 +42,8 @@ struct Leg {
 /// Calls `look(slot)` for bodies of a tree, nearer ones first, until they are beyond what it returns less
 /// `begins`.
 template <class Look>
-void bodies_in_tree(const detail::tree::Tree& tree, const detail::tree::Walks& walks,
-                    const detail::tree::Path& path, double begins, const Look& look) {
+void bodies_in_tree(const tree::Tree& tree, const tree::Walks& walks, const tree::Path& path, double begins,
+                    const Look& look) {
     struct Visit {
         const Look& look;
         double begins;
@@ -61,17 +60,16 @@ void bodies_in_tree(const detail::tree::Tree& tree, const detail::tree::Walks& w
 
 /// The same by the boxes of all bodies, as of two frames.
 template <class Look>
-void bodies_in_boxes(const BodyFrames& bodies, std::size_t one, std::size_t other,
-                     const detail::tree::Walks& walks, const detail::tree::Path& path, double begins,
-                     const Look& look) {
+void bodies_in_boxes(const BodyFrames& bodies, std::size_t one, std::size_t other, const tree::Walks& walks,
+                     const tree::Path& path, double begins, const Look& look) {
     const float* const margins =
         one == other ? bodies.no_margins.data() : &bodies.margins[other * bodies.padded];
     constexpr std::size_t chunk = 256;
-    std::array<detail::tree::FoundBody, chunk> found;
+    std::array<tree::FoundBody, chunk> found;
     double limit = unlimited;
     for (std::size_t first = 0; first < bodies.used; first += chunk) {
-        detail::tree::BodyBoxes boxes = bodies.boxes(one);
-        detail::tree::BodyBoxes other_boxes = bodies.boxes(other);
+        tree::BodyBoxes boxes = bodies.boxes(one);
+        tree::BodyBoxes other_boxes = bodies.boxes(other);
         for (std::size_t axis = 0; axis < 3; ++axis) {
             boxes.low[axis] += first;
             boxes.high[axis] += first;
@@ -91,8 +89,8 @@ void bodies_in_boxes(const BodyFrames& bodies, std::size_t one, std::size_t othe
 /// Calls `look(slot)` for the bodies that the filter lets be hit and that the cast may touch during a leg,
 /// before a share of the whole cast, nearer ones first. It returns the distance beyond which nothing matters.
 template <class Look>
-void bodies_along(const BodyFrames& bodies, const detail::tree::Walks& walks, const Cast& cast,
-                  const Filter& filter, const Leg& segment, double before, const Look& look) {
+void bodies_along(const BodyFrames& bodies, const tree::Walks& walks, const Cast& cast, const Filter& filter,
+                  const Leg& segment, double before, const Look& look) {
     const std::size_t one = segment.begin.before;
     const std::size_t other = segment.end.after;
     const auto look_if_there = [&](std::size_t slot) {
@@ -120,8 +118,8 @@ void bodies_along(const BodyFrames& bodies, const detail::tree::Walks& walks, co
         return;
     }
     // The ray itself, cut to the leg.
-    const detail::tree::Path path = detail::tree::path_of(
-        {start, cast.ray.direction, (to - segment.from) * cast.ray.length}, cast.radius);
+    const tree::Path path =
+        tree::path_of({start, cast.ray.direction, (to - segment.from) * cast.ray.length}, cast.radius);
     const double begins = segment.from * cast.ray.length;
     if (bodies.has_tree[other] != 0) {
         bodies_in_tree(bodies.trees[other], walks, path, begins, look_if_there);
@@ -177,4 +175,4 @@ void legs_of(const BodyFrames& bodies, const Cast& cast, const Fly& fly) {
     fly(Leg{newest, newest, share_of(at), 1.0});
 }
 
-} // namespace avrek
+} // namespace avrek::detail

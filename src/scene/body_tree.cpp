@@ -5,11 +5,11 @@
 #include <cmath>
 #include <limits>
 
-namespace avrek {
+namespace avrek::detail {
 
 namespace {
 
-using detail::tree::Node;
+using tree::Node;
 
 // Looking at all boxes one after the other is as quick for fewer.
 constexpr std::size_t few_bodies = 64;
@@ -31,7 +31,7 @@ std::uint32_t slot_of(std::uint64_t key) {
 // Bodies in an order in which those near to each other are near to each other: halved along the longest side,
 // and again, down to eight.
 void sort_in_space(std::span<std::uint64_t> keys, const std::vector<BodyBox>& boxes) {
-    constexpr std::size_t width = detail::tree::width;
+    constexpr std::size_t width = tree::width;
     if (keys.size() <= width) {
         return;
     }
@@ -73,7 +73,7 @@ void put(Node& node, std::size_t place, std::uint32_t child, const BodyBox& box)
 BodyBox box_around(const Node& node) {
     BodyBox box = no_box;
     for (std::size_t axis = 0; axis < 3; ++axis) {
-        for (std::size_t place = 0; place < detail::tree::width; ++place) {
+        for (std::size_t place = 0; place < tree::width; ++place) {
             box.low[axis] = std::min(box.low[axis], node.sides[0][axis][place]);
             box.high[axis] = std::max(box.high[axis], node.sides[1][axis][place]);
         }
@@ -82,12 +82,11 @@ BodyBox box_around(const Node& node) {
 }
 
 std::size_t groups_of(std::size_t count) {
-    return (count + detail::tree::width - 1) / detail::tree::width;
+    return (count + tree::width - 1) / tree::width;
 }
 
 // Nodes of the levels from the root down; eight children each.
-void fill_nodes(detail::tree::Tree& tree, std::span<const std::uint64_t> keys,
-                const std::vector<BodyBox>& boxes) {
+void fill_nodes(tree::Tree& tree, std::span<const std::uint64_t> keys, const std::vector<BodyBox>& boxes) {
     std::size_t level_begin = 0;
     for (std::size_t count = groups_of(keys.size()); count > 1;) {
         count = groups_of(count);
@@ -97,14 +96,14 @@ void fill_nodes(detail::tree::Tree& tree, std::span<const std::uint64_t> keys,
     std::size_t below_begin = 0;
     for (bool is_lowest = true;; is_lowest = false) {
         const std::size_t count = groups_of(below);
-        for (std::size_t index = 0; index < count * detail::tree::width; ++index) {
-            Node& node = tree.nodes[level_begin + index / detail::tree::width];
-            const std::size_t place = index % detail::tree::width;
+        for (std::size_t index = 0; index < count * tree::width; ++index) {
+            Node& node = tree.nodes[level_begin + index / tree::width];
+            const std::size_t place = index % tree::width;
             if (index >= below) {
-                put(node, place, detail::tree::nothing, no_box);
+                put(node, place, tree::nothing, no_box);
             } else if (is_lowest) {
                 const std::uint32_t slot = slot_of(keys[index]);
-                put(node, place, slot | detail::tree::leaf_bit, boxes[slot]);
+                put(node, place, slot | tree::leaf_bit, boxes[slot]);
             } else {
                 const std::size_t child = below_begin + index;
                 put(node, place, static_cast<std::uint32_t>(child), box_around(tree.nodes[child]));
@@ -163,4 +162,4 @@ void BodyFrames::build_tree() {
     has_tree[newest] = 1;
 }
 
-} // namespace avrek
+} // namespace avrek::detail

@@ -19,7 +19,7 @@ double size_of(const Vector3& point) {
 }
 
 float rounded_up(double value) {
-    return next_above(static_cast<float>(value));
+    return detail::next_above(static_cast<float>(value));
 }
 
 struct Around {

@@ -5,7 +5,7 @@
 #include <algorithm>
 #include <cmath>
 
-namespace avrek {
+namespace avrek::detail {
 
 namespace {
 
@@ -187,4 +187,4 @@ double Clearance::at(const Vector3& point) const {
     return cells == 0 ? 0.0 : std::max(0.0, (static_cast<double>(cells - 1) + within) * cell_ - slack);
 }
 
-} // namespace avrek
+} // namespace avrek::detail

@@ -8,7 +8,7 @@
 #include <span>
 #include <vector>
 
-namespace avrek {
+namespace avrek::detail {
 
 /// How far everything is from any place, at least: a grid over space, looked up in no time. Made once.
 class Clearance {
@@ -48,4 +48,4 @@ class Clearance {
     BigVector<std::uint8_t> cells_{}; ///< how many cells away something is; diagonals count 1
 };
 
-} // namespace avrek
+} // namespace avrek::detail

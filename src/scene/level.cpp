@@ -8,11 +8,11 @@ namespace avrek {
 
 namespace {
 
-Vector3 corner_of(const LevelData& data, std::size_t triangle, std::size_t corner) {
+Vector3 corner_of(const detail::LevelData& data, std::size_t triangle, std::size_t corner) {
     return data.vertices[data.corners[triangle][corner]].cast<double>();
 }
 
-Triangle triangle_of(const LevelData& data, std::size_t index) {
+Triangle triangle_of(const detail::LevelData& data, std::size_t index) {
     return {corner_of(data, index, 0), corner_of(data, index, 1), corner_of(data, index, 2)};
 }
 
@@ -20,7 +20,7 @@ bool is_flat(const Triangle& triangle) {
     return (triangle.b - triangle.a).cross(triangle.c - triangle.a).squaredNorm() == 0.0;
 }
 
-void add_mesh(LevelData& data, const LevelMesh& mesh) {
+void add_mesh(detail::LevelData& data, const LevelMesh& mesh) {
     const auto first_vertex = static_cast<std::uint32_t>(data.vertices.size());
     data.vertices.insert(data.vertices.end(), mesh.vertices.begin(), mesh.vertices.end());
     for (const MeshTriangle& triangle : mesh.triangles) {
@@ -36,7 +36,7 @@ void add_mesh(LevelData& data, const LevelMesh& mesh) {
     }
 }
 
-void fill_place(const LevelData& data, detail::tree::TriangleLeaf& leaf, std::uint32_t triangle,
+void fill_place(const detail::LevelData& data, detail::tree::TriangleLeaf& leaf, std::uint32_t triangle,
                 std::size_t index) {
     leaf.number[index] = triangle;
     if (triangle == detail::tree::nothing) {
@@ -52,7 +52,7 @@ void fill_place(const LevelData& data, detail::tree::TriangleLeaf& leaf, std::ui
     }
 }
 
-void build_triangles(LevelData& data) {
+void build_triangles(detail::LevelData& data) {
     std::vector<Bounds> bounds(data.corners.size()); // those of flat triangles stay empty
     for (std::size_t index = 0; index < data.corners.size(); ++index) {
         const Triangle triangle = triangle_of(data, index);
@@ -79,7 +79,7 @@ void build_triangles(LevelData& data) {
     note_layers(data.triangle_tree, layers);
 }
 
-void build_pieces(LevelData& data) {
+void build_pieces(detail::LevelData& data) {
     std::vector<Bounds> bounds(data.pieces.size()); // those of half-spaces stay empty
     for (std::size_t index = 0; index < data.pieces.size(); ++index) {
         assert(data.pieces[index].layer != CollisionLayer::bodies);
@@ -94,8 +94,8 @@ void build_pieces(LevelData& data) {
 }
 
 // Where projectiles need not look for anything.
-void build_clearance(LevelData& data) {
-    data.clearance = Clearance{data.bounds, data.pieces.size() + data.corners.size()};
+void build_clearance(detail::LevelData& data) {
+    data.clearance = detail::Clearance{data.bounds, data.pieces.size() + data.corners.size()};
     for (const LevelPiece& piece : data.pieces) {
         if (stops_shots.contains(piece.layer) && !std::holds_alternative<HalfSpace>(piece.shape)) {
             data.clearance.mark(bounds_of(piece.shape));
@@ -114,7 +114,7 @@ void build_clearance(LevelData& data) {
 Level::Level() : Level(std::vector<LevelPiece>{}) {}
 
 Level::Level(std::vector<LevelPiece> pieces, std::span<const LevelMesh> meshes, LevelSettings settings) {
-    auto data = std::make_shared<LevelData>();
+    auto data = std::make_shared<detail::LevelData>();
     data->pieces = std::move(pieces);
     data->walks = &detail::tree::walks_for(settings.vectors);
     for (const LevelMesh& mesh : meshes) {

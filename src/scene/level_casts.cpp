@@ -4,11 +4,11 @@
 #include <algorithm>
 #include <array>
 
-namespace avrek {
+namespace avrek::detail {
 
 namespace {
 
-using detail::tree::NearestTriangle;
+using tree::NearestTriangle;
 
 // A hit without what a place on the level's surface is.
 Hit hit_at(const Ray& ray, Metres radius, const Entry& entry) {
@@ -34,7 +34,7 @@ void pieces_along(const LevelData& level, const Cast& cast, CollisionLayers laye
         }
     }
     PieceLeaves<Look> leaves{level, layers, look};
-    level.walks->along(level.piece_tree, detail::tree::path_of(cast.ray, cast.radius), limit,
+    level.walks->along(level.piece_tree, tree::path_of(cast.ray, cast.radius), limit,
                        visit_leaves<PieceLeaves<Look>>, &leaves);
 }
 
@@ -47,13 +47,13 @@ void triangles_along(const LevelData& level, const Cast& cast, CollisionLayers l
         const Look& look;
     } visit{level, layers, look};
     level.walks->triangles_along(
-        level.triangle_tree, level.triangle_leaves.data(), detail::tree::path_of(cast.ray, cast.radius),
+        level.triangle_tree, level.triangle_leaves.data(), tree::path_of(cast.ray, cast.radius),
         layers.bits(), limit,
         [](void* context, std::uint32_t leaf, std::uint32_t index, double& to) {
             const auto& [of, wanted, look_at] = *static_cast<const Visit*>(context);
-            const detail::tree::TriangleLeaf& triangles = of.triangle_leaves[leaf];
+            const tree::TriangleLeaf& triangles = of.triangle_leaves[leaf];
             const Placed at{leaf, index};
-            return triangles.number[index] == detail::tree::nothing ||
+            return triangles.number[index] == tree::nothing ||
                    !wanted.contains(static_cast<CollisionLayer>(triangles.layer[index])) ||
                    look_at(at, triangle_of(of, at), to);
         },
@@ -63,11 +63,11 @@ void triangles_along(const LevelData& level, const Cast& cast, CollisionLayers l
 // The first contact so far: with a piece, or with a triangle. The record of it is made once, at the end.
 struct FirstContact {
     Entry entry{};
-    std::uint32_t piece = detail::tree::nothing;
-    Placed triangle{detail::tree::nothing, 0};
-    std::uint32_t part = detail::tree::nothing; // as in Hit
+    std::uint32_t piece = tree::nothing;
+    Placed triangle{tree::nothing, 0};
+    std::uint32_t part = tree::nothing; // as in Hit
 
-    bool is_there() const { return part != detail::tree::nothing; }
+    bool is_there() const { return part != tree::nothing; }
     // By World's order: two contacts at the same distance have the same share of the cast.
     bool is_after(double distance, std::uint32_t its_part) const {
         return !is_there() || distance < entry.distance || (distance == entry.distance && its_part < part);
@@ -79,7 +79,7 @@ void meet_triangles(const LevelData& level, const Cast& cast, CollisionLayers la
     triangles_along(level, cast, layers, limit, [&](const Placed& at, const Triangle& triangle, double& to) {
         const auto entry = sweep(cast.ray, cast.radius, triangle);
         if (entry && first.is_after(entry->distance, part_of(level, at))) {
-            first = {*entry, detail::tree::nothing, at, part_of(level, at)};
+            first = {*entry, tree::nothing, at, part_of(level, at)};
             to = std::min(to, entry->distance);
         }
         return true;
@@ -109,7 +109,7 @@ void record(const LevelData& level, const Cast& cast, const FirstContact& first,
         return;
     }
     Hit& hit = nearest.emplace(hit_at(cast.ray, cast.radius, first.entry));
-    if (first.piece != detail::tree::nothing) {
+    if (first.piece != tree::nothing) {
         mark_piece(level, first.piece, hit);
     } else {
         mark_triangle(level, first.triangle, hit);
@@ -158,8 +158,7 @@ void closest_in_level(const LevelData& level, const Cast& cast, CollisionLayers 
     if (cast.radius > 0.0) {
         meet_triangles(level, cast, layers, first);
     } else {
-        NearestTriangle found =
-            detail::tree::none_before(first.is_there() ? first.entry.distance : cast.ray.length);
+        NearestTriangle found = tree::none_before(first.is_there() ? first.entry.distance : cast.ray.length);
         level.walks->closest_triangle(level.triangle_tree, level.triangle_leaves.data(), cast.ray,
                                       layers.bits(), false, found);
         if (found.is_there()) {
@@ -185,7 +184,7 @@ void closest_in_level(const LevelData& level, std::span<const Cast> casts, Colli
             meet_pieces(level, some[index], layers, first);
             record(level, some[index], first, hits[index]);
             found[index] =
-                detail::tree::none_before(first.is_there() ? first.entry.distance : some[index].ray.length);
+                tree::none_before(first.is_there() ? first.entry.distance : some[index].ray.length);
         }
         level.walks->closest_triangles(level.triangle_tree, level.triangle_leaves.data(), some, layers.bits(),
                                        false, found.data());
@@ -212,7 +211,7 @@ std::optional<std::uint32_t> any_in_level(const LevelData& level, const Cast& ca
         return found;
     }
     if (cast.radius == 0.0) {
-        NearestTriangle nearest = detail::tree::none_before(cast.ray.length);
+        NearestTriangle nearest = tree::none_before(cast.ray.length);
         level.walks->closest_triangle(level.triangle_tree, level.triangle_leaves.data(), cast.ray,
                                       layers.bits(), true, nearest);
         return nearest.is_there() ? std::optional{part_of(level, {nearest.leaf, nearest.index})}
@@ -239,7 +238,7 @@ void any_in_level(const LevelData& level, std::span<const Cast> casts, Collision
         }
         std::array<NearestTriangle, max_batch> found;
         for (std::size_t index = 0; index < some.size(); ++index) {
-            found[index] = detail::tree::none_before(some[index].ray.length);
+            found[index] = tree::none_before(some[index].ray.length);
         }
         level.walks->closest_triangles(level.triangle_tree, level.triangle_leaves.data(), some, layers.bits(),
                                        true, found.data());
@@ -285,4 +284,4 @@ void every_in_level(const LevelData& level, const Cast& cast, CollisionLayers la
                     });
 }
 
-} // namespace avrek
+} // namespace avrek::detail

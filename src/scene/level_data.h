@@ -6,15 +6,15 @@
 
 #include <optional>
 
-namespace avrek {
+namespace avrek::detail {
 
 /// Geometry of a level. Triangles lie beside the leaves of their tree, in the leaves' order.
 struct LevelData {
     std::vector<LevelPiece> pieces;
     std::vector<std::uint32_t> half_spaces; ///< pieces that are in no tree
-    detail::tree::Tree piece_tree;
-    detail::tree::Tree triangle_tree;
-    BigVector<detail::tree::TriangleLeaf> triangle_leaves;
+    tree::Tree piece_tree;
+    tree::Tree triangle_tree;
+    BigVector<tree::TriangleLeaf> triangle_leaves;
     std::vector<std::uint8_t> triangle_layers;
     std::vector<SurfaceId> triangle_surfaces;
     std::vector<std::array<std::uint32_t, 3>> corners; ///< corners of triangles, in `vertices`
@@ -22,7 +22,7 @@ struct LevelData {
     std::size_t flat_triangles = 0;
     Bounds bounds;
     Clearance clearance; ///< clearance to what stops shots, without half-spaces
-    const detail::tree::Walks* walks = nullptr;
+    const tree::Walks* walks = nullptr;
 };
 
 /// A list of hits in the order that World states, at most as many as a span has room for.
@@ -66,4 +66,4 @@ void overlap_in_level(const LevelData& level, const Volume& volume, CollisionLay
 void nearest_in_level(const LevelData& level, const Vector3& point, CollisionLayers layers, Metres within,
                       std::optional<Hit>& nearest);
 
-} // namespace avrek
+} // namespace avrek::detail

@@ -3,7 +3,7 @@
 
 #include <algorithm>
 
-namespace avrek {
+namespace avrek::detail {
 
 namespace {
 
@@ -144,4 +144,4 @@ void nearest_in_level(const LevelData& level, const Vector3& point, CollisionLay
     level.walks->around(level.triangle_tree, place, limit, visit_leaves<decltype(triangles)>, &triangles);
 }
 
-} // namespace avrek
+} // namespace avrek::detail

@@ -2,7 +2,7 @@
 #include "level_data.h"
 
 /// Parts of a level as they lie in the leaves of its trees, for the queries.
-namespace avrek {
+namespace avrek::detail {
 
 inline void mark_piece(const LevelData& level, std::uint32_t piece, Hit& hit) {
     hit.surface = level.pieces[piece].surface;
@@ -17,7 +17,7 @@ struct Placed {
 };
 
 inline void mark_triangle(const LevelData& level, const Placed& at, Hit& hit) {
-    const detail::tree::TriangleLeaf& leaf = level.triangle_leaves[at.leaf];
+    const tree::TriangleLeaf& leaf = level.triangle_leaves[at.leaf];
     hit.surface = static_cast<SurfaceId>(leaf.surface[at.index]);
     hit.layer = static_cast<CollisionLayer>(leaf.layer[at.index]);
     hit.part = static_cast<std::uint32_t>(level.pieces.size()) + leaf.number[at.index];
@@ -40,8 +40,7 @@ struct PieceLeaves {
 
     bool operator()(std::uint32_t leaf, double& limit) const {
         for (const std::uint32_t piece : level.piece_tree.leaves[leaf]) {
-            if (piece != detail::tree::nothing && layers.contains(level.pieces[piece].layer) &&
-                !look(piece, limit)) {
+            if (piece != tree::nothing && layers.contains(level.pieces[piece].layer) && !look(piece, limit)) {
                 return false;
             }
         }
@@ -57,10 +56,10 @@ struct TriangleLeaves {
     const Look& look;
 
     bool operator()(std::uint32_t leaf, double& limit) const {
-        const detail::tree::TriangleLeaf& triangles = level.triangle_leaves[leaf];
-        for (std::uint32_t index = 0; index < detail::tree::leaf_width; ++index) {
+        const tree::TriangleLeaf& triangles = level.triangle_leaves[leaf];
+        for (std::uint32_t index = 0; index < tree::leaf_width; ++index) {
             const Placed at{leaf, index};
-            if (triangles.number[index] != detail::tree::nothing &&
+            if (triangles.number[index] != tree::nothing &&
                 layers.contains(static_cast<CollisionLayer>(triangles.layer[index])) &&
                 !look(at, triangle_of(level, at), limit)) {
                 return false;
@@ -83,4 +82,4 @@ inline std::uint32_t part_of(const LevelData& level, const Placed& at) {
     return static_cast<std::uint32_t>(level.pieces.size()) + level.triangle_leaves[at.leaf].number[at.index];
 }
 
-} // namespace avrek
+} // namespace avrek::detail

@@ -211,7 +211,7 @@ std::optional<Entry> raycast(const Ray& ray, const Shape& shape) {
 
 std::optional<Entry> raycast(const Ray& ray, const Triangle& triangle) {
     assert_sound(ray);
-    const std::optional<TriangleCrossing> crossing = cross(watertight(ray), triangle);
+    const std::optional<detail::TriangleCrossing> crossing = detail::cross(detail::watertight(ray), triangle);
     if (!crossing || !(crossing->distance < ray.length) || crossing->distance < 0.0 ||
         (crossing->distance == 0.0 && !crossing->from_front)) {
         return std::nullopt;

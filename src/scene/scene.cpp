@@ -12,22 +12,22 @@ namespace {
 
 constexpr std::size_t no_slot = std::numeric_limits<std::size_t>::max();
 
-std::uint32_t rig_number(BodyFrames& bodies, const RigSpec& spec) {
+std::uint32_t rig_number(detail::BodyFrames& bodies, const RigSpec& spec) {
     for (std::size_t rig = 0; rig < bodies.rigs.size(); ++rig) {
         if (bodies.rigs[rig].spec == &spec) {
             return static_cast<std::uint32_t>(rig);
         }
     }
-    bodies.rigs.push_back(shapes_of(spec));
+    bodies.rigs.push_back(detail::shapes_of(spec));
     bodies.make_bundles(bodies.rigs.back());
     return static_cast<std::uint32_t>(bodies.rigs.size() - 1);
 }
 
 // A slot that was never used, or else the one whose body left longest ago.
-std::size_t free_slot(const BodyFrames& bodies) {
+std::size_t free_slot(const detail::BodyFrames& bodies) {
     std::size_t longest = no_slot;
     for (std::size_t slot = 0; slot < bodies.slots.size(); ++slot) {
-        const BodySlot& at = bodies.slots[slot];
+        const detail::BodySlot& at = bodies.slots[slot];
         if (!at.is_there && !at.was_there) {
             return slot;
         }
@@ -48,7 +48,7 @@ std::span<const Pose> poses_at_rest(const RigSpec& rig, const Pose& pose,
     return {room.data(), rig.joints.size() + 1};
 }
 
-bool move_posed(BodyFrames& bodies, BodyId id, std::span<const Pose> poses, bool jumps) {
+bool move_posed(detail::BodyFrames& bodies, BodyId id, std::span<const Pose> poses, bool jumps) {
     const std::optional<std::size_t> slot = bodies.slot_of(id);
     if (!slot) {
         return false;
@@ -58,7 +58,7 @@ bool move_posed(BodyFrames& bodies, BodyId id, std::span<const Pose> poses, bool
     return true;
 }
 
-bool move_at_rest(BodyFrames& bodies, BodyId id, const Pose& pose, bool jumps) {
+bool move_at_rest(detail::BodyFrames& bodies, BodyId id, const Pose& pose, bool jumps) {
     const std::optional<std::size_t> slot = bodies.slot_of(id);
     if (!slot) {
         return false;
@@ -69,7 +69,7 @@ bool move_at_rest(BodyFrames& bodies, BodyId id, const Pose& pose, bool jumps) {
 }
 
 // The slot of a body at a moment; no_slot if it is not there.
-std::size_t slot_at(const BodyFrames& bodies, const Moment& moment, BodyId id) {
+std::size_t slot_at(const detail::BodyFrames& bodies, const detail::Moment& moment, BodyId id) {
     const std::optional<std::size_t> there = bodies.slot_of(id);
     if (there && bodies.is_in(moment.before, *there)) {
         return *there;
@@ -86,10 +86,10 @@ std::size_t slot_at(const BodyFrames& bodies, const Moment& moment, BodyId id) {
 } // namespace
 
 Scene::Scene(Level level, const SceneLimits& limits)
-    : level_(std::move(level)), bodies_(std::make_unique<BodyFrames>(limits)) {}
+    : level_(std::move(level)), bodies_(std::make_unique<detail::BodyFrames>(limits)) {}
 
 Scene::Scene(const Scene& other)
-    : level_(other.level_), bodies_(std::make_unique<BodyFrames>(*other.bodies_)) {}
+    : level_(other.level_), bodies_(std::make_unique<detail::BodyFrames>(*other.bodies_)) {}
 Scene::Scene(Scene&& other) noexcept = default;
 Scene::~Scene() = default;
 
@@ -108,12 +108,12 @@ Time Scene::now() const {
 }
 
 Time Scene::oldest() const {
-    const BodyFrames& bodies = *bodies_;
+    const detail::BodyFrames& bodies = *bodies_;
     return bodies.times[(bodies.newest + bodies.limits.frames + 1 - bodies.count) % bodies.limits.frames];
 }
 
 void Scene::begin_frame(Time at) {
-    BodyFrames& bodies = *bodies_;
+    detail::BodyFrames& bodies = *bodies_;
     assert(at > now());
     const std::size_t last = bodies.newest;
     bodies.newest = (last + 1) % bodies.limits.frames;
@@ -150,7 +150,7 @@ void Scene::prepare(const RigSpec& rig) {
 
 void Scene::change_rigs(std::span<const RigSpec* const> was, std::span<const RigSpec* const> is,
                         std::size_t joints) {
-    BodyFrames& bodies = *bodies_;
+    detail::BodyFrames& bodies = *bodies_;
     if (joints > bodies.limits.joints) {
         bodies.set_joints(joints);
     }
@@ -172,7 +172,7 @@ void Scene::change_rigs(std::span<const RigSpec* const> was, std::span<const Rig
 
 bool Scene::add(const SceneBody& body) {
     assert(body.rig != nullptr);
-    BodyFrames& bodies = *bodies_;
+    detail::BodyFrames& bodies = *bodies_;
     const std::size_t slot = free_slot(bodies);
     if (slot == no_slot || body.rig->joints.size() + 1 > bodies.limits.joints || bodies.slot_of(body.id)) {
         return false;
@@ -188,7 +188,7 @@ bool Scene::add(const SceneBody& body) {
 }
 
 bool Scene::remove(BodyId id) {
-    BodyFrames& bodies = *bodies_;
+    detail::BodyFrames& bodies = *bodies_;
     const std::optional<std::size_t> slot = bodies.slot_of(id);
     if (!slot) {
         return false;
@@ -227,8 +227,9 @@ bool Scene::assign(BodyId id, TeamId team, CollisionLayer layer) {
 }
 
 std::size_t Scene::body_count() const {
-    return static_cast<std::size_t>(std::count_if(bodies_->slots.begin(), bodies_->slots.end(),
-                                                  [](const BodySlot& slot) { return slot.is_there; }));
+    return static_cast<std::size_t>(
+        std::count_if(bodies_->slots.begin(), bodies_->slots.end(),
+                      [](const detail::BodySlot& slot) { return slot.is_there; }));
 }
 
 BodyId Scene::body_at(std::size_t index) const {
@@ -246,8 +247,8 @@ const RigSpec* Scene::rig_of(BodyId id) const {
 }
 
 std::optional<Pose> Scene::pose_of(BodyId id, Time at, std::uint32_t joint) const {
-    const BodyFrames& bodies = *bodies_;
-    const Moment moment = bodies.moment(at);
+    const detail::BodyFrames& bodies = *bodies_;
+    const detail::Moment moment = bodies.moment(at);
     const std::size_t slot = slot_at(bodies, moment, id);
     if (slot == no_slot) {
         return std::nullopt;
@@ -257,8 +258,8 @@ std::optional<Pose> Scene::pose_of(BodyId id, Time at, std::uint32_t joint) cons
 }
 
 std::size_t Scene::poses_of(BodyId id, std::span<Pose> poses, Time at) const {
-    const BodyFrames& bodies = *bodies_;
-    const Moment moment = bodies.moment(at);
+    const detail::BodyFrames& bodies = *bodies_;
+    const detail::Moment moment = bodies.moment(at);
     const std::size_t slot = slot_at(bodies, moment, id);
     const std::size_t count = slot == no_slot ? 0 : bodies.rigs[bodies.slots[slot].rig].joints;
     assert(count <= poses.size());
@@ -270,12 +271,12 @@ std::size_t Scene::poses_of(BodyId id, std::span<Pose> poses, Time at) const {
 
 // Frames are written whole for the slots that are in use; what is written is plain data.
 void Scene::save(StateWriter& to) const {
-    const BodyFrames& bodies = *bodies_;
+    const detail::BodyFrames& bodies = *bodies_;
     to.value(static_cast<std::uint64_t>(bodies.used));
     to.value(static_cast<std::uint64_t>(bodies.newest));
     to.value(static_cast<std::uint64_t>(bodies.count));
     to.value(bodies.number);
-    to.clean_values(std::span<const BodySlot>{bodies.slots}.first(bodies.used));
+    to.clean_values(std::span<const detail::BodySlot>{bodies.slots}.first(bodies.used));
     to.values(std::span<const Time>{bodies.times});
     for (std::size_t frame = 0; frame < bodies.limits.frames; ++frame) {
         for (std::size_t axis = 0; axis < 3; ++axis) {
@@ -290,7 +291,7 @@ void Scene::save(StateWriter& to) const {
 }
 
 bool Scene::restore(StateReader& from) {
-    BodyFrames& bodies = *bodies_;
+    detail::BodyFrames& bodies = *bodies_;
     std::uint64_t used = 0;
     std::uint64_t newest = 0;
     std::uint64_t count = 0;
@@ -324,13 +325,14 @@ bool Scene::restore(StateReader& from) {
     }
     bodies.cells.forget();
     bodies.layers = {};
-    for (const BodySlot& slot : std::span{bodies.slots}.first(used)) {
+    for (const detail::BodySlot& slot : std::span{bodies.slots}.first(used)) {
         bodies.note_layer(slot.layer);
     }
     bodies.sort_by_id();
-    const bool known = std::all_of(bodies.slots.begin(), bodies.slots.end(), [&](const BodySlot& slot) {
-        return slot.rig < std::max<std::size_t>(1, bodies.rigs.size());
-    });
+    const bool known =
+        std::all_of(bodies.slots.begin(), bodies.slots.end(), [&](const detail::BodySlot& slot) {
+            return slot.rig < std::max<std::size_t>(1, bodies.rigs.size());
+        });
     return known ? from.is_sound() : from.fail();
 }
 

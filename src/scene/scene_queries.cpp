@@ -5,11 +5,11 @@
 namespace avrek {
 
 Metres Scene::clearance(const Vector3& point) const {
-    return clearance_in_level(level_.data(), point);
+    return detail::clearance_in_level(level_.data(), point);
 }
 
 bool Scene::may_meet_bodies(const Bounds& box, Time begin, Time end) const {
-    const BodyFrames& bodies = *bodies_;
+    const detail::BodyFrames& bodies = *bodies_;
     if (bodies.used == 0) {
         return false;
     }
@@ -34,9 +34,9 @@ CollisionLayers level_layers(const Filter& filter) {
 
 std::optional<Hit> Scene::closest_hit(const Cast& cast, const Filter& filter) const {
     std::optional<Hit> nearest;
-    closest_in_level(level_.data(), cast, level_layers(filter), nearest);
+    detail::closest_in_level(level_.data(), cast, level_layers(filter), nearest);
     if (bodies_->any_for(filter)) {
-        closest_in_bodies(*bodies_, *level_.data().walks, cast, filter, nearest);
+        detail::closest_in_bodies(*bodies_, *level_.data().walks, cast, filter, nearest);
     }
     return nearest;
 }
@@ -44,55 +44,55 @@ std::optional<Hit> Scene::closest_hit(const Cast& cast, const Filter& filter) co
 bool Scene::any_hit(const Cast& cast, const Filter& filter) const {
     std::optional<Hit> nearest;
     if (bodies_->any_for(filter)) {
-        closest_in_bodies(*bodies_, *level_.data().walks, cast, filter, nearest);
+        detail::closest_in_bodies(*bodies_, *level_.data().walks, cast, filter, nearest);
     }
-    return nearest || any_in_level(level_.data(), cast, level_layers(filter));
+    return nearest || detail::any_in_level(level_.data(), cast, level_layers(filter));
 }
 
 void Scene::closest_hits(std::span<const Cast> casts, const Filter& filter,
                          std::span<std::optional<Hit>> hits) const {
     assert(hits.size() == casts.size());
-    closest_in_level(level_.data(), casts, level_layers(filter), hits);
+    detail::closest_in_level(level_.data(), casts, level_layers(filter), hits);
     for (std::size_t index = 0; index < casts.size() && bodies_->any_for(filter); ++index) {
-        closest_in_bodies(*bodies_, *level_.data().walks, casts[index], filter, hits[index]);
+        detail::closest_in_bodies(*bodies_, *level_.data().walks, casts[index], filter, hits[index]);
     }
 }
 
 void Scene::any_hits(std::span<const Cast> casts, const Filter& filter, std::span<bool> hits) const {
     assert(hits.size() == casts.size());
-    any_in_level(level_.data(), casts, level_layers(filter), hits);
+    detail::any_in_level(level_.data(), casts, level_layers(filter), hits);
     for (std::size_t index = 0; index < casts.size() && bodies_->any_for(filter); ++index) {
         std::optional<Hit> nearest;
         if (!hits[index]) {
-            closest_in_bodies(*bodies_, *level_.data().walks, casts[index], filter, nearest);
+            detail::closest_in_bodies(*bodies_, *level_.data().walks, casts[index], filter, nearest);
             hits[index] = nearest.has_value();
         }
     }
 }
 
 std::optional<std::uint32_t> Scene::any_part(const Cast& cast, CollisionLayers layers) const {
-    return any_in_level(level_.data(), cast, layers);
+    return detail::any_in_level(level_.data(), cast, layers);
 }
 
 std::size_t Scene::every_hit(const Cast& cast, const Filter& filter, std::span<Hit> found) const {
-    HitList list{found};
-    every_in_level(level_.data(), cast, level_layers(filter), list);
+    detail::HitList list{found};
+    detail::every_in_level(level_.data(), cast, level_layers(filter), list);
     if (bodies_->any_for(filter)) {
-        every_in_bodies(*bodies_, *level_.data().walks, cast, filter, list);
+        detail::every_in_bodies(*bodies_, *level_.data().walks, cast, filter, list);
     }
     return list.size();
 }
 
 std::size_t Scene::overlaps(const Volume& volume, Time at, const Filter& filter, std::span<Hit> found) const {
     std::optional<Hit> level;
-    overlap_in_level(level_.data(), volume, level_layers(filter), level);
+    detail::overlap_in_level(level_.data(), volume, level_layers(filter), level);
     std::size_t count = 0;
     if (level && !found.empty()) {
         found[count] = *level;
         ++count;
     }
     if (bodies_->any_for(filter)) {
-        overlap_in_bodies(*bodies_, *level_.data().walks, volume, at, filter, found, count);
+        detail::overlap_in_bodies(*bodies_, *level_.data().walks, volume, at, filter, found, count);
     }
     return count;
 }
@@ -100,9 +100,9 @@ std::size_t Scene::overlaps(const Volume& volume, Time at, const Filter& filter,
 std::optional<Hit> Scene::nearest_point(const Vector3& point, Metres within, const Filter& filter,
                                         Time at) const {
     std::optional<Hit> nearest;
-    nearest_in_level(level_.data(), point, level_layers(filter), within, nearest);
+    detail::nearest_in_level(level_.data(), point, level_layers(filter), within, nearest);
     if (bodies_->any_for(filter)) {
-        nearest_in_bodies(*bodies_, *level_.data().walks, point, within, filter, at, nearest);
+        detail::nearest_in_bodies(*bodies_, *level_.data().walks, point, within, filter, at, nearest);
     }
     return nearest;
 }

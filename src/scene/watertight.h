@@ -7,7 +7,7 @@
 
 /// A ray against triangles such that none slips through an edge that two of them share (Woop, Benthin and
 /// Wald, 2013): seen along the ray, both compute the very same numbers for the edge, with opposite signs.
-namespace avrek {
+namespace avrek::detail {
 
 /// A ray as the test wants it: axes renamed so that z is its longest, then sheared until it runs along z.
 struct WatertightRay {
@@ -62,4 +62,4 @@ inline std::optional<TriangleCrossing> cross(const WatertightRay& ray, const Tri
     return TriangleCrossing{((u * a[2] + v * b[2]) + w * c[2]) / determinant, determinant < 0.0};
 }
 
-} // namespace avrek
+} // namespace avrek::detail

@@ -7,7 +7,7 @@
 #include <cmath>
 #include <cstdint>
 
-namespace avrek {
+namespace avrek::detail {
 
 namespace {
 
@@ -54,4 +54,4 @@ std::vector<AimDraw> aim_points(const AimBlock& block) {
     return draws;
 }
 
-} // namespace avrek
+} // namespace avrek::detail

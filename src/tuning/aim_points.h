@@ -5,7 +5,7 @@
 #include <vector>
 
 /// The points at which an engagement's integral over the shooter's error is evaluated.
-namespace avrek {
+namespace avrek::detail {
 
 /// The first points of a lattice sequence are a lattice, and each eighth of them is a shifted copy of one
 /// with an eighth as many points: that these agree is the measure of the error.
@@ -20,4 +20,4 @@ struct AimBlock {
 /// The draws of a block.
 std::vector<AimDraw> aim_points(const AimBlock& block);
 
-} // namespace avrek
+} // namespace avrek::detail

@@ -40,8 +40,8 @@ std::vector<ShotsStretch> shots_over_distance(const WeaponSpec& weapon, const Ta
     // How long a flight takes does not change the number of shots: it is the same for each.
     const auto shots_at = [&](Metres distance) {
         const auto flight = distance <= reach ? std::optional{Duration::zero()} : std::nullopt;
-        return kill_by_holding({weapon, target, distance, region, projectile, flight}, course,
-                               max_breakpoint_shots)
+        return detail::kill_by_holding({weapon, target, distance, region, projectile, flight}, course,
+                                       max_breakpoint_shots)
             .shots;
     };
     std::vector<Metres> distances;
@@ -84,7 +84,8 @@ DamageBreakpoints damage_breakpoints(const WeaponSpec& weapon, const Target& tar
         tried.damage = damage;
         const std::size_t looked_at =
             found.shots > 0 ? static_cast<std::size_t>(found.shots) : max_breakpoint_shots;
-        return kill_by_holding({tried, target, distance, region, projectile, flight}, course, looked_at)
+        return detail::kill_by_holding({tried, target, distance, region, projectile, flight}, course,
+                                       looked_at)
             .shots;
     };
     found.shots = shots_with(weapon.damage);

@@ -66,13 +66,13 @@ Level engagement_level() {
 
 struct EngagementTrial::Impl {
     Arsenal arsenal;
-    Marksman shooter;
+    detail::Marksman shooter;
     detail::Stage stage;
     Time seen{};
 
     explicit Impl(const Engagement& asked)
-        : arsenal(engagement_arsenal({&asked, 1})), shooter(asked, first_id, Vector3::Zero(), 0.0),
-          stage(arsenal, rate_for(shooter.shots())) {
+        : arsenal(detail::engagement_arsenal({&asked, 1})), shooter(asked, first_id, Vector3::Zero(), 0.0),
+          stage(arsenal, detail::rate_for(shooter.shots())) {
         assert(asked.posture.speed == 0.0 && !asked.posture.airborne);
         Skirmish& skirmish = stage.skirmish;
         (void)skirmish.add(shooter.entrant(TeamId{0}, body_update(arsenal, 1)));
@@ -138,18 +138,18 @@ EngagementEnd EngagementTrial::fight(std::uint32_t number) {
 
 struct DuelTrial::Impl {
     Arsenal arsenal;
-    std::array<Marksman, 2> sides;
+    std::array<detail::Marksman, 2> sides;
     std::array<Duration, 2> later;
     detail::Stage stage;
     Time seen{};
 
     Impl(const Engagement& one, const Engagement& other, Duration one_later, Duration other_later)
-        : arsenal(engagement_arsenal(std::array{one, other})),
-          sides{Marksman{one, first_id, Vector3::Zero(), 0.0},
-                Marksman{other, second_id, place_of(one).target.position, pi}},
+        : arsenal(detail::engagement_arsenal(std::array{one, other})),
+          sides{detail::Marksman{one, first_id, Vector3::Zero(), 0.0},
+                detail::Marksman{other, second_id, place_of(one).target.position, pi}},
           later{one_later, other_later},
-          stage(arsenal,
-                TickRate{std::max(rate_for(sides[0].shots()).hertz, rate_for(sides[1].shots()).hertz)}) {
+          stage(arsenal, TickRate{std::max(detail::rate_for(sides[0].shots()).hertz,
+                                           detail::rate_for(sides[1].shots()).hertz)}) {
         assert(one.arsenal == other.arsenal && one.distance == other.distance && one.target_speed == 0.0 &&
                other.target_speed == 0.0);
         Skirmish& skirmish = stage.skirmish;
@@ -189,12 +189,12 @@ struct DuelTrial::Impl {
                 stands[side].yaw = intents[side].yaw;
             }
             const std::span<const Event> events = skirmish.advance(intents, stands);
-            for (Marksman& side : sides) {
+            for (detail::Marksman& side : sides) {
                 side.feel(events, span);
             }
             if (!alive(first_id) || !alive(second_id)) {
                 last = std::min(last, skirmish.now() + aftermath);
-                for (Marksman& side : sides) {
+                for (detail::Marksman& side : sides) {
                     side.cease();
                 }
             }

@@ -5,7 +5,7 @@
 #include <algorithm>
 #include <optional>
 
-namespace avrek {
+namespace avrek::detail {
 
 namespace {
 
@@ -230,4 +230,4 @@ FastestKill fastest_charged_kill(const KillTrial& trial, const IdealKill& held) 
     return Charging{trial, held}.run();
 }
 
-} // namespace avrek
+} // namespace avrek::detail

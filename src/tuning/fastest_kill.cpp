@@ -3,7 +3,7 @@
 
 #include <algorithm>
 
-namespace avrek {
+namespace avrek::detail {
 
 namespace {
 
@@ -33,15 +33,12 @@ bool can_be_faster(const WeaponSpec& weapon, const IdealKill& held) {
 // Whether the number of hits is not all that matters.
 bool changes_by_itself(const KillTrial& trial) {
     const Target& target = trial.target;
-    const auto leaves = [&](const EffectSpec& effect) {
-        return effect.condition.spec && !target.conditions.empty();
-    };
     const bool layers =
         std::any_of(target.body->defence.begin(), target.body->defence.end(),
                     [](const DefenceLayerSpec& layer) { return layer.refill > 0.0 || layer.decay > 0.0; });
     return layers || target.guard || !target.with.empty() || !target.attacker_with.empty() ||
-           leaves(trial.weapon.effect) ||
-           (trial.projectile != nullptr && leaves(trial.projectile->blast.effect));
+           leaves_condition(target, trial.weapon.effect) ||
+           (trial.projectile != nullptr && leaves_condition(target, trial.projectile->blast.effect));
 }
 
 } // namespace
@@ -86,4 +83,4 @@ FastestKill fastest_kill(const KillTrial& trial, ShotCourse& course) {
     return fastest;
 }
 
-} // namespace avrek
+} // namespace avrek::detail

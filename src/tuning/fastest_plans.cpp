@@ -7,7 +7,7 @@
 #include <cassert>
 #include <optional>
 
-namespace avrek {
+namespace avrek::detail {
 
 namespace {
 
@@ -288,4 +288,4 @@ std::vector<WeaponIntent> statements_of(const WeaponSpec& weapon, const std::vec
     return statements;
 }
 
-} // namespace avrek
+} // namespace avrek::detail

@@ -7,7 +7,7 @@
 #include <optional>
 #include <vector>
 
-namespace avrek {
+namespace avrek::detail {
 
 /// The shots of one plan, and how it differs from holding the trigger down.
 struct FastestPlan {
@@ -68,4 +68,4 @@ FastestPlan plan_of_steps(const WeaponSpec& weapon, std::vector<ShotStep> steps)
 /// Returns the statements of a shooter who takes these steps.
 std::vector<WeaponIntent> statements_of(const WeaponSpec& weapon, const std::vector<ShotStep>& steps);
 
-} // namespace avrek
+} // namespace avrek::detail

@@ -8,7 +8,7 @@
 #include <array>
 
 /// Maps of what does not fly straight at once: each direction of a grid is sprayed, or struck, for real.
-namespace avrek {
+namespace avrek::detail {
 
 namespace {
 
@@ -124,4 +124,4 @@ ShotMap map_of_swings(const Engagement& engagement, const EngagementPlace& place
     });
 }
 
-} // namespace avrek
+} // namespace avrek::detail

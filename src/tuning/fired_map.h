@@ -5,7 +5,7 @@
 #include <cmath>
 
 /// Shared parts of the maps that are found by firing.
-namespace avrek {
+namespace avrek::detail {
 
 inline constexpr BodyId map_shooter{1};
 inline constexpr BodyId map_target{2};
@@ -27,4 +27,4 @@ Duration rounded(Duration value);
 /// Adds `parts` even cuts from `from` to `to`; the first only where there is none yet.
 void add_cuts(std::vector<double>& cuts, double from, double to, int parts);
 
-} // namespace avrek
+} // namespace avrek::detail

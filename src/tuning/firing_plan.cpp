@@ -145,7 +145,7 @@ class Shooter {
         return state_.now < end_;
     }
 
-    Time ready() const { return ready_at(weapon_, state_); }
+    Time ready() const { return detail::ready_at(weapon_, state_); }
 
     Time next_press() {
         switch (plan_.kind) {

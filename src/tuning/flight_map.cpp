@@ -10,7 +10,7 @@
 /// The map of what flies. Where it meets the target on its way there is found from a few real flights,
 /// between which the way is interpolated; what becomes of misses, which may bounce and burst, from more of
 /// them.
-namespace avrek {
+namespace avrek::detail {
 
 namespace {
 
@@ -321,4 +321,4 @@ ShotMap map_of_flights(const Engagement& engagement, const EngagementPlace& plac
     return maker.take();
 }
 
-} // namespace avrek
+} // namespace avrek::detail

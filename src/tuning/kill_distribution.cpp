@@ -9,6 +9,8 @@
 
 namespace avrek {
 
+namespace detail {
+
 namespace {
 
 constexpr std::size_t first_points = 64;
@@ -152,12 +154,6 @@ class KillTotal {
 } // namespace
 
 std::vector<KillDistribution> kill_distributions(std::span<const Engagement> engagements,
-                                                 const DistributionSettings& settings) {
-    SharedMaps maps;
-    return kill_distributions(engagements, settings, maps);
-}
-
-std::vector<KillDistribution> kill_distributions(std::span<const Engagement> engagements,
                                                  const DistributionSettings& settings, SharedMaps& maps) {
     assert(std::has_single_bit(settings.points) && settings.points >= min_distribution_points &&
            settings.points <= max_distribution_points);
@@ -178,17 +174,25 @@ std::vector<KillDistribution> kill_distributions(std::span<const Engagement> eng
     return all;
 }
 
+} // namespace detail
+
+std::vector<KillDistribution> kill_distributions(std::span<const Engagement> engagements,
+                                                 const DistributionSettings& settings) {
+    detail::SharedMaps maps;
+    return detail::kill_distributions(engagements, settings, maps);
+}
+
 KillDistribution kill_distribution(const Engagement& engagement, const DistributionSettings& settings) {
     return std::move(kill_distributions({&engagement, 1}, settings).front());
 }
 
 std::vector<KillPoint> time_from_first_hit(const Engagement& engagement,
                                            const DistributionSettings& settings) {
-    SharedMaps maps;
-    const EngagementMaps found = maps.maps_of(engagement);
+    detail::SharedMaps maps;
+    const detail::EngagementMaps found = maps.maps_of(engagement);
     const std::size_t points =
         settings.error > 0.0 ? std::min<std::size_t>(settings.points, 256) : settings.points;
-    return KillFight{engagement, found}.from_first_hit({0, points});
+    return detail::KillFight{engagement, found}.from_first_hit({0, points});
 }
 
 } // namespace avrek

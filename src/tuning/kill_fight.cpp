@@ -2,7 +2,7 @@
 
 #include <algorithm>
 
-namespace avrek {
+namespace avrek::detail {
 
 namespace {
 
@@ -215,4 +215,4 @@ void KillFight::step(Cells& cells, const Due& due, const std::vector<bool>& want
     }
 }
 
-} // namespace avrek
+} // namespace avrek::detail

@@ -10,7 +10,7 @@
 #include <unordered_map>
 #include <vector>
 
-namespace avrek {
+namespace avrek::detail {
 
 /// Deaths at one moment: the chance of them, summed over the points of each eighth of a block.
 struct KillSums {
@@ -89,4 +89,4 @@ class KillFight {
     std::unordered_map<std::uint64_t, std::size_t> index_{};
 };
 
-} // namespace avrek
+} // namespace avrek::detail

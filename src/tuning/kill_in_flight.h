@@ -8,7 +8,7 @@
 #include <vector>
 
 /// The parts of ideal_time_to_kill().
-namespace avrek {
+namespace avrek::detail {
 
 /// A weapon that needs more hits is out of ammunition.
 inline constexpr std::size_t max_hits = 100'000;
@@ -24,6 +24,9 @@ struct Blow {
 
     double amount() const { return hit.amount() + blast.amount(); }
 };
+
+/// Returns whether hits with `effect` leave conditions on `target`.
+bool leaves_condition(const Target& target, const EffectSpec& effect);
 
 /// One attempt at a kill: shooter, shot and target. `flight` none: it does not get there.
 struct KillTrial {
@@ -81,4 +84,4 @@ FastestKill fastest_kill(const KillTrial& trial, ShotCourse& course);
 /// The same for a charged weapon whose kill by holding is `held`.
 FastestKill fastest_charged_kill(const KillTrial& trial, const IdealKill& held);
 
-} // namespace avrek
+} // namespace avrek::detail

@@ -2,7 +2,7 @@
 
 #include <algorithm>
 
-namespace avrek {
+namespace avrek::detail {
 
 // The chance at each point that none of these blows comes.
 std::vector<float> KillFight::rest_of(const std::vector<float>& chances,
@@ -140,4 +140,4 @@ void KillFight::strike(Cells& cells, const Due& due, const std::vector<float>& c
     index_.clear();
 }
 
-} // namespace avrek
+} // namespace avrek::detail

@@ -1,7 +1,7 @@
 #pragma once
 #include "shot_map.h"
 
-namespace avrek {
+namespace avrek::detail {
 
 /// Fills a map row by row, each from left to right.
 class MapMaker {
@@ -35,4 +35,4 @@ ShotMap map_of_sprays(const Engagement& engagement, const EngagementPlace& place
 ShotMap map_of_flights(const Engagement& engagement, const EngagementPlace& place);
 ShotMap map_of_swings(const Engagement& engagement, const EngagementPlace& place);
 
-} // namespace avrek
+} // namespace avrek::detail

@@ -6,7 +6,7 @@
 #include <algorithm>
 #include <cmath>
 
-namespace avrek {
+namespace avrek::detail {
 
 namespace {
 
@@ -166,4 +166,4 @@ void Marksman::feel(std::span<const Event> events, Span span) {
     }
 }
 
-} // namespace avrek
+} // namespace avrek::detail

@@ -8,7 +8,7 @@
 #include <vector>
 
 /// Plays an engagement's shooter in a Skirmish: through intents, as a player would.
-namespace avrek {
+namespace avrek::detail {
 
 /// The arsenal of an engagement, with rules of its own under which nobody comes back; its bodies are those of
 /// `engagements` in their order: shooter and target of each, after all others.
@@ -63,4 +63,4 @@ class Marksman {
     std::size_t next_ = 0;
 };
 
-} // namespace avrek
+} // namespace avrek::detail

@@ -70,7 +70,7 @@ Measured median_of(const KillDistribution& kills) {
 Measures::Measures(std::span<const Wish> wishes, std::span<const std::string> changed,
                    const DistributionSettings& settings)
     : wishes_(wishes.begin(), wishes.end()), changed_(changed.begin(), changed.end()), settings_(settings),
-      maps_(std::make_shared<SharedMaps>()) {}
+      maps_(std::make_shared<detail::SharedMaps>()) {}
 
 Measures::Key Measures::key_of(const Arsenal& arsenal, const Wish& wish, std::size_t side) const {
     const auto engagement = wished(arsenal, wish, side);

@@ -5,7 +5,7 @@
 // Vectors are passed between functions of this file alone.
 #pragma GCC diagnostic ignored "-Wpsabi"
 
-namespace avrek {
+namespace avrek::detail {
 
 namespace {
 
@@ -70,4 +70,4 @@ const PointLanes& point_lanes([[maybe_unused]] bool wide) {
     return portable::functions;
 }
 
-} // namespace avrek
+} // namespace avrek::detail

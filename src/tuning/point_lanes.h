@@ -6,7 +6,7 @@
 #include <cstdint>
 
 /// Arithmetic over the points of an integral, several at once. Every processor gives the same bits.
-namespace avrek {
+namespace avrek::detail {
 
 /// Points, rows and slots that are computed at once.
 inline constexpr std::size_t lanes = 8;
@@ -102,4 +102,4 @@ struct PointLanes {
 /// Returns the arithmetic for this processor; without `wide`, that for any.
 const PointLanes& point_lanes(bool wide = true);
 
-} // namespace avrek
+} // namespace avrek::detail

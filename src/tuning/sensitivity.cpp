@@ -75,7 +75,7 @@ class Assessor {
     ArsenalValues values_;
     const SensitivitySetup& setup_;
     Arsenal base_;
-    SharedMaps maps_{}; // most numbers change none
+    detail::SharedMaps maps_{}; // most numbers change none
     std::vector<Engagement> engagements_{};
     std::vector<KillDistribution> others_{};
     Assessment now_{};

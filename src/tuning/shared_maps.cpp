@@ -5,7 +5,7 @@
 
 #include <cassert>
 
-namespace avrek {
+namespace avrek::detail {
 
 namespace {
 
@@ -92,4 +92,4 @@ std::shared_ptr<const ShotMap> SharedMaps::shared(const Engagement& engagement, 
     return made;
 }
 
-} // namespace avrek
+} // namespace avrek::detail

@@ -9,7 +9,7 @@
 #include <utility>
 #include <vector>
 
-namespace avrek {
+namespace avrek::detail {
 
 /// Maps that several engagements can share: each is made once. Equal specs share them, also those of
 /// different arsenals. Keeps the newest `max_maps`.
@@ -47,4 +47,4 @@ class SharedMaps {
 std::vector<KillDistribution> kill_distributions(std::span<const Engagement> engagements,
                                                  const DistributionSettings& settings, SharedMaps& maps);
 
-} // namespace avrek
+} // namespace avrek::detail

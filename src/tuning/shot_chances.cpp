@@ -11,7 +11,7 @@
 #include <cmath>
 #include <limits>
 
-namespace avrek {
+namespace avrek::detail {
 
 namespace {
 
@@ -322,4 +322,4 @@ void ShotChances::chances_of(std::size_t shot, std::size_t pellet, const std::ve
     }
 }
 
-} // namespace avrek
+} // namespace avrek::detail

@@ -10,7 +10,7 @@
 #include <vector>
 
 /// The chance of each outcome of each shot, for each point of the integral over the shooter's error.
-namespace avrek {
+namespace avrek::detail {
 
 /// The maps of an engagement; several can share them.
 struct EngagementMaps {
@@ -84,4 +84,4 @@ class ShotChances {
     std::vector<double> shares_{};
 };
 
-} // namespace avrek
+} // namespace avrek::detail

@@ -4,7 +4,7 @@
 #include <algorithm>
 #include <cmath>
 
-namespace avrek {
+namespace avrek::detail {
 
 namespace {
 
@@ -210,4 +210,4 @@ ShotMap map_of(const Engagement& engagement, const EngagementPlace& place) {
     return map_of_flights(engagement, place);
 }
 
-} // namespace avrek
+} // namespace avrek::detail

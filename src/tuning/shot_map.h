@@ -10,7 +10,7 @@
 
 /// Outcome of a shot for each direction that it can leave in: the field over which spread and error are
 /// integrated.
-namespace avrek {
+namespace avrek::detail {
 
 /// One way in which a shot, or a swing, meets the target.
 struct MapHit {
@@ -92,4 +92,4 @@ ShotMap map_of_sight(const Engagement& engagement, const EngagementPlace& place)
 /// striking in a fine grid of directions.
 ShotMap map_of(const Engagement& engagement, const EngagementPlace& place);
 
-} // namespace avrek
+} // namespace avrek::detail

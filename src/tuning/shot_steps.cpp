@@ -2,7 +2,7 @@
 
 #include <algorithm>
 
-namespace avrek {
+namespace avrek::detail {
 
 namespace {
 
@@ -187,4 +187,4 @@ bool take_step(const WeaponSpec& weapon, WeaponMoment& moment, const ShotStep& s
     return Stepping{weapon, moment, events, statements}.take(step);
 }
 
-} // namespace avrek
+} // namespace avrek::detail

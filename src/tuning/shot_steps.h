@@ -4,7 +4,7 @@
 #include <vector>
 
 /// Plans of shots, one step for each, and what a weapon makes of them.
-namespace avrek {
+namespace avrek::detail {
 
 /// Loads until nothing is missing.
 inline constexpr std::int32_t whole_reload = -1;
@@ -37,4 +37,4 @@ Time ready_at(const WeaponSpec& weapon, const WeaponState& state);
 bool take_step(const WeaponSpec& weapon, WeaponMoment& moment, const ShotStep& step,
                std::vector<WeaponEvent>& events, std::vector<WeaponIntent>& statements);
 
-} // namespace avrek
+} // namespace avrek::detail

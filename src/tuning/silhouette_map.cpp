@@ -6,7 +6,7 @@
 #include <cmath>
 #include <limits>
 
-namespace avrek {
+namespace avrek::detail {
 
 namespace {
 
@@ -121,4 +121,4 @@ ShotMap map_of_silhouettes(const Engagement& engagement, const Viewpoint& view, 
     return maker.take();
 }
 
-} // namespace avrek
+} // namespace avrek::detail

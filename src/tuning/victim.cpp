@@ -3,7 +3,7 @@
 #include <algorithm>
 #include <cmath>
 
-namespace avrek {
+namespace avrek::detail {
 
 namespace {
 
@@ -148,4 +148,4 @@ std::uint32_t Victim::strike(std::uint32_t state, std::uint32_t blow, Time at) {
     return found;
 }
 
-} // namespace avrek
+} // namespace avrek::detail

@@ -8,7 +8,7 @@
 #include <vector>
 
 /// The states that a target can be in, and what hits make of them.
-namespace avrek {
+namespace avrek::detail {
 
 /// One hit, as it comes to the target.
 struct VictimHit {
@@ -71,4 +71,4 @@ class Victim {
     std::vector<VitalsEvent> events_{};
 };
 
-} // namespace avrek
+} // namespace avrek::detail

@@ -13,7 +13,7 @@ Time end_of(const ConditionSpec& spec, Time at) {
     return spec.lasts == lasting ? Time::max() : at + spec.lasts;
 }
 
-void emit_of(Living& living, ConditionChange change, const ConditionState& condition, Time at,
+void emit_of(detail::Living& living, ConditionChange change, const ConditionState& condition, Time at,
              ConditionReason why = ConditionReason::none) {
     living.events.emplace_back(ConditionEvent{.at = at,
                                               .source = condition.source,
@@ -25,13 +25,13 @@ void emit_of(Living& living, ConditionChange change, const ConditionState& condi
                                               .until = condition.until});
 }
 
-bool refuse(Living& living, const NewCondition& condition, ConditionReason why, Time at) {
+bool refuse(detail::Living& living, const NewCondition& condition, ConditionReason why, Time at) {
     emit_of(living, ConditionChange::refused,
             {condition.spec, 0, condition.strength, Time{}, Time{}, condition.source}, at, why);
     return false;
 }
 
-bool is_prevented(const Living& living, ConditionId condition) {
+bool is_prevented(const detail::Living& living, ConditionId condition) {
     for (std::size_t index = 0; index < living.vitals.condition_count; ++index) {
         if (living.spec_of(living.vitals.conditions[index].spec).prevents_set.contains(condition)) {
             return true;
@@ -40,7 +40,7 @@ bool is_prevented(const Living& living, ConditionId condition) {
     return false;
 }
 
-void cancel(Living& living, const ConditionSet& cancelled, Time at) {
+void cancel(detail::Living& living, const ConditionSet& cancelled, Time at) {
     for (std::size_t index = living.vitals.condition_count; index > 0; --index) {
         if (cancelled.contains(living.vitals.conditions[index - 1].spec)) {
             end_condition(living, index - 1, ConditionReason::cancelled, at);
@@ -49,12 +49,12 @@ void cancel(Living& living, const ConditionSet& cancelled, Time at) {
 }
 
 // Applies a tick, or an instant condition, to the health.
-void apply_amount(Living& living, const ConditionState& condition, Time at) {
+void apply_amount(detail::Living& living, const ConditionState& condition, Time at) {
     const ConditionSpec& spec = living.spec_of(condition.spec);
     if (!(spec.amount > 0.0)) {
         return;
     }
-    Harm harm{
+    detail::Harm harm{
         .heals = spec.heals, .type = spec.type.spec, .condition = condition.spec, .source = condition.source};
     harm.damage.multiply(DamageStepKind::base, spec.amount);
     harm.damage.multiply_unless_one(DamageStepKind::strength, condition.strength * condition.count);
@@ -66,7 +66,7 @@ void apply_amount(Living& living, const ConditionState& condition, Time at) {
 }
 
 // One comes that is there already. Returns whether it counts.
-bool stack(Living& living, ConditionState& present, const NewCondition& coming, Time at) {
+bool stack(detail::Living& living, ConditionState& present, const NewCondition& coming, Time at) {
     const ConditionSpec& spec = living.spec_of(coming.spec);
     switch (spec.stacking) {
     case Stacking::ignore:
@@ -96,7 +96,7 @@ bool stack(Living& living, ConditionState& present, const NewCondition& coming, 
     return true;
 }
 
-void begin(Living& living, const NewCondition& coming, Time at) {
+void begin(detail::Living& living, const NewCondition& coming, Time at) {
     const ConditionSpec& spec = living.spec_of(coming.spec);
     ConditionState state{coming.spec, 1, coming.strength, end_of(spec, at), Time::max(), coming.source};
     emit_of(living, ConditionChange::began, state, at);
@@ -119,7 +119,7 @@ void begin(Living& living, const NewCondition& coming, Time at) {
 
 } // namespace
 
-void end_condition(Living& living, std::size_t index, ConditionReason why, Time at) {
+void detail::end_condition(Living& living, std::size_t index, ConditionReason why, Time at) {
     auto& conditions = living.vitals.conditions;
     const ConditionState ended = conditions[index];
     std::copy(conditions.begin() + static_cast<std::ptrdiff_t>(index) + 1,
@@ -130,7 +130,7 @@ void end_condition(Living& living, std::size_t index, ConditionReason why, Time 
     emit_of(living, ConditionChange::ended, ended, at, why);
 }
 
-void end_conditions_by(Living& living, ConditionEnd end, std::optional<ConditionId> spared, Time at) {
+void detail::end_conditions_by(Living& living, ConditionEnd end, std::optional<ConditionId> spared, Time at) {
     // The reasons stand in the order of the ends.
     const auto why = static_cast<ConditionReason>(static_cast<std::uint8_t>(ConditionReason::hurt) +
                                                   static_cast<std::uint8_t>(end));
@@ -142,7 +142,7 @@ void end_conditions_by(Living& living, ConditionEnd end, std::optional<Condition
     }
 }
 
-void tick_condition(Living& living, std::size_t index, Time at) {
+void detail::tick_condition(Living& living, std::size_t index, Time at) {
     ConditionState& state = living.vitals.conditions[index];
     state.next_tick += living.spec_of(state.spec).period;
     const ConditionState ticking = state; // the tick may end it, or all
@@ -158,7 +158,7 @@ bool add_condition(const LivingBody& body, const NewCondition& condition, Time a
     if (vitals.life == LifeState::dead) {
         return false;
     }
-    Living living{body, events};
+    detail::Living living{body, events};
     if (body.spec.immune_set.contains(condition.spec)) {
         return refuse(living, condition, ConditionReason::immune, at);
     }
@@ -186,7 +186,7 @@ bool add_condition(const LivingBody& body, const NewCondition& condition, Time a
 void end_conditions(const LivingBody& body, ConditionEnd end, Time at, std::vector<VitalsEvent>& events) {
     Vitals& vitals = body.vitals;
     advance(body, std::max(at, vitals.now), events);
-    Living living{body, events};
+    detail::Living living{body, events};
     end_conditions_by(living, end, std::nullopt, vitals.now);
     catch_up(living, vitals.now);
 }
@@ -198,7 +198,7 @@ bool end_condition(const LivingBody& body, ConditionId condition, Time at, std::
     if (state == nullptr) {
         return false;
     }
-    Living living{body, events};
+    detail::Living living{body, events};
     const auto index =
         static_cast<std::size_t>(std::distance(std::as_const(vitals.conditions).data(), state));
     end_condition(living, index, ConditionReason::none, vitals.now);

@@ -18,7 +18,7 @@ void hold_guard(const LivingBody& body, bool held, Time at, std::vector<VitalsEv
     if (held) {
         vitals.guard.perfect_until = vitals.now + body.spec.guard->perfect;
     }
-    Living living{body, events};
+    detail::Living living{body, events};
     catch_up(living, vitals.now);
 }
 

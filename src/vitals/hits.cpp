@@ -19,7 +19,7 @@ std::optional<DamageTypeId> type_of(const IncomingHit& hit) {
 }
 
 // Takes damage through the layers: each absorbs its share, as long as it has points.
-double absorb(Living& living, Damage& damage, std::optional<DamageTypeId> type,
+double absorb(detail::Living& living, Damage& damage, std::optional<DamageTypeId> type,
               std::array<bool, max_defence_layers>& broken, Time at) {
     Vitals& vitals = living.vitals;
     double absorbed = 0.0;
@@ -47,7 +47,7 @@ double absorb(Living& living, Damage& damage, std::optional<DamageTypeId> type,
 }
 
 // Brings the layers up to date, before something happens to them.
-void rebase_layers(Living& living, Time at) {
+void rebase_layers(detail::Living& living, Time at) {
     for (std::size_t index = 0; index < living.spec.defence.size(); ++index) {
         DefenceLayerState& state = living.vitals.defence[index];
         state.points = points_at(living.spec.defence[index], state, living.vitals.last_hurt, at);
@@ -55,7 +55,7 @@ void rebase_layers(Living& living, Time at) {
     }
 }
 
-void heal(Living& living, Harm harm, Time at) {
+void heal(detail::Living& living, detail::Harm harm, Time at) {
     Vitals& vitals = living.vitals;
     const double offered = harm.damage.amount();
     const double room = vitals.maximum - vitals.health;
@@ -90,7 +90,8 @@ void heal(Living& living, Harm harm, Time at) {
 // Outcome of a guard.
 enum class GuardOutcome { not_at_all, in_part, whole, perfectly };
 
-GuardOutcome meet_with_guard(Living& living, const IncomingHit& hit, Damage& damage, bool& breaks, Time at) {
+GuardOutcome meet_with_guard(detail::Living& living, const IncomingHit& hit, Damage& damage, bool& breaks,
+                             Time at) {
     GuardState& guard = living.vitals.guard;
     const bool guardable = hit.effect == nullptr || hit.effect->guardable;
     if (!guard.up || !guardable || hit.direction.isZero(0.0)) {
@@ -120,7 +121,7 @@ GuardOutcome meet_with_guard(Living& living, const IncomingHit& hit, Damage& dam
     return share <= 0.0 && !breaks ? GuardOutcome::whole : GuardOutcome::in_part;
 }
 
-void emit_stopped(Living& living, HitStop by, const IncomingHit& hit, const Damage& damage, Time at) {
+void emit_stopped(detail::Living& living, HitStop by, const IncomingHit& hit, const Damage& damage, Time at) {
     const std::optional<GuardSpec>& guard = living.spec.guard;
     living.events.emplace_back(
         StoppedHitEvent{.at = at,
@@ -132,7 +133,7 @@ void emit_stopped(Living& living, HitStop by, const IncomingHit& hit, const Dama
                         .region = hit.region});
 }
 
-void break_guard(Living& living, const IncomingHit& hit, Time at) {
+void break_guard(detail::Living& living, const IncomingHit& hit, Time at) {
     living.vitals.guard.broken_until = at + living.spec.guard->broken;
     living.events.emplace_back(GuardEvent{.at = at,
                                           .source = hit.source,
@@ -141,15 +142,15 @@ void break_guard(Living& living, const IncomingHit& hit, Time at) {
     catch_up(living, at);
 }
 
-void leave_condition(Living& living, const IncomingHit& hit, Time at) {
+void leave_condition(detail::Living& living, const IncomingHit& hit, Time at) {
     const auto condition = hit.effect != nullptr ? hit.effect->condition.spec : std::nullopt;
     if (condition && to_index(*condition) < living.conditions.size()) {
         add_condition(living, {*condition, hit.effect->strength, hit.source}, at, living.events);
     }
 }
 
-HitResult take(Living& living, const IncomingHit& hit, Time at) {
-    Harm harm{.damage = hit.damage, .source = hit.source, .region = hit.region, .push = hit.push};
+HitResult take(detail::Living& living, const IncomingHit& hit, Time at) {
+    detail::Harm harm{.damage = hit.damage, .source = hit.source, .region = hit.region, .push = hit.push};
     harm.heals = hit.effect != nullptr && hit.effect->heals;
     harm.type = type_of(hit);
     if (harm.damage.step_count == 0) {
@@ -195,9 +196,9 @@ HitResult take(Living& living, const IncomingHit& hit, Time at) {
 
 } // namespace
 
-void suffer(Living& living, const Harm& coming, Time at) {
+void detail::suffer(Living& living, const Harm& coming, Time at) {
     Vitals& vitals = living.vitals;
-    Harm harm = coming;
+    detail::Harm harm = coming;
     if (vitals.life == LifeState::dead) {
         return;
     }
@@ -245,7 +246,7 @@ void suffer(Living& living, const Harm& coming, Time at) {
         }
     }
     if (lethal) {
-        lie_dead(vitals);
+        detail::lie_dead(vitals);
         living.events.emplace_back(DeathEvent{.at = at,
                                               .source = harm.source,
                                               .type = harm.type,
@@ -257,7 +258,7 @@ void suffer(Living& living, const Harm& coming, Time at) {
     }
 }
 
-void grant_points(Living& living, std::string_view layer, double points, Time at) {
+void detail::grant_points(Living& living, std::string_view layer, double points, Time at) {
     for (std::size_t index = 0; index < living.spec.defence.size(); ++index) {
         if (living.spec.defence[index].name == layer && points > 0.0) {
             rebase_layers(living, at);
@@ -275,7 +276,7 @@ HitResult take_hit(const LivingBody& body, const IncomingHit& hit, Time at,
     if (vitals.life == LifeState::dead) {
         return HitResult::nothing;
     }
-    Living living{body, events};
+    detail::Living living{body, events};
     const HitResult result = take(living, hit, at);
     if (vitals.life == LifeState::dead) {
         vitals.on_back = hit.off_front < 0.5 * pi && !hit.direction.isZero(0.0);
@@ -315,7 +316,7 @@ void react(const LivingBody& body, ReactionClass reaction, const IncomingHit& hi
     if (until <= at || (same && (until <= vitals.state_until || vitals.state == BodyState::rising))) {
         return;
     }
-    Living living{body, events};
+    detail::Living living{body, events};
     vitals.reaction = reaction;
     vitals.state = spec.shows;
     vitals.state_until = until;

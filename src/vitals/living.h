@@ -4,7 +4,7 @@
 #include <avrek/vitals/vitals.h>
 
 /// Shared parts of the vitals.
-namespace avrek {
+namespace avrek::detail {
 
 /// A body that something happens to.
 struct Living : LivingBody {
@@ -52,4 +52,4 @@ void catch_up(Living& living, Time at);
 /// Ends everything that ends with a life.
 void lie_dead(Vitals& vitals);
 
-} // namespace avrek
+} // namespace avrek::detail

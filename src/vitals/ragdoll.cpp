@@ -13,12 +13,12 @@ bool make_ragdoll(const LivingBody& body, Duration lasts, bool on_back, Time at,
     if (vitals.life == LifeState::dead) {
         return false;
     }
-    Living living{body, events};
+    detail::Living living{body, events};
     vitals.reaction = ReactionClass::heavy;
     vitals.state = BodyState::ragdoll;
     vitals.state_until = at + lasts;
     vitals.on_back = on_back;
-    emit_body(
+    detail::emit_body(
         living,
         {.at = at, .change = BodyChange::reacted, .reaction = vitals.reaction, .until = vitals.state_until});
     catch_up(living, at);
@@ -33,7 +33,7 @@ bool stand_up(const LivingBody& body, Time at, std::vector<VitalsEvent>& events)
     if (vitals.life == LifeState::dead || !lies) {
         return false;
     }
-    Living living{body, events};
+    detail::Living living{body, events};
     end_state(living, at);
     catch_up(living, at);
     return true;

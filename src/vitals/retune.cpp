@@ -42,7 +42,7 @@ bool same_points(const DefenceLayerSpec& one, const DefenceLayerSpec& other) {
 struct Retuning {
     const LivingSpecs& was;
     const LivingSpecs& is;
-    Living living; ///< by the new values
+    detail::Living living; ///< by the new values
     RetunedHealth rule;
     Time now = living.vitals.now;
     bool changed = false;

@@ -27,7 +27,7 @@ Time tick_of(const ConditionState& condition) {
     return condition.next_tick <= condition.until ? condition.next_tick : Time::max();
 }
 
-bool restore_layer(Living& living, Time at) {
+bool restore_layer(detail::Living& living, Time at) {
     Vitals& vitals = living.vitals;
     for (std::size_t index = 0; index < living.spec.defence.size(); ++index) {
         if (full_at(living.spec.defence[index], vitals.defence[index], vitals.last_hurt) == at) {
@@ -51,7 +51,7 @@ Time next_return(const RegenerationSpec& spec, const Vitals& vitals) {
 }
 
 // Does the one thing that comes first of all that is due at `at`.
-void do_due(Living& living, Time at) {
+void do_due(detail::Living& living, Time at) {
     Vitals& vitals = living.vitals;
     const std::size_t ticks =
         first_due(vitals, [at](const ConditionState& state) { return tick_of(state) == at; });
@@ -92,7 +92,7 @@ void do_due(Living& living, Time at) {
     } // otherwise what was due has come to nothing
 }
 
-void find_due(Living& living) {
+void find_due(detail::Living& living) {
     Vitals& vitals = living.vitals;
     Time due = Time::max();
     if (vitals.life == LifeState::alive) {
@@ -131,18 +131,18 @@ Vitals full_vitals(const BodySpec& spec, Time at) {
         vitals.guard.stamina_at = at;
     }
     std::vector<VitalsEvent> none;
-    Living living{{{}, spec, vitals}, none};
+    detail::Living living{{{}, spec, vitals}, none};
     find_due(living);
     return vitals;
 }
 
 void apply_damage(Vitals& vitals, Damage damage, Time at, std::vector<VitalsEvent>& events) {
     static const BodySpec plain;
-    Living living{{{}, plain, vitals}, events};
+    detail::Living living{{{}, plain, vitals}, events};
     suffer(living, {.damage = damage}, at);
 }
 
-void lie_dead(Vitals& vitals) {
+void detail::lie_dead(Vitals& vitals) {
     vitals.life = LifeState::dead;
     vitals.state = BodyState::ragdoll;
     vitals.state_until = Time::max();
@@ -155,13 +155,13 @@ void lie_dead(Vitals& vitals) {
     vitals.due = Time::max();
 }
 
-void emit_body(Living& living, BodyEvent event) {
+void detail::emit_body(Living& living, BodyEvent event) {
     event.state = living.vitals.state;
     event.on_back = living.vitals.on_back;
     living.events.emplace_back(event);
 }
 
-void end_state(Living& living, Time at) {
+void detail::end_state(Living& living, Time at) {
     Vitals& vitals = living.vitals;
     const ReactionSpec* reaction = reaction_of(living.spec, vitals.reaction);
     const Duration rise = reaction != nullptr ? reaction->rise : Duration::zero();
@@ -182,7 +182,7 @@ void end_state(Living& living, Time at) {
                        .reaction = std::exchange(vitals.reaction, ReactionClass::none)});
 }
 
-void catch_up(Living& living, Time at) {
+void detail::catch_up(Living& living, Time at) {
     Vitals& vitals = living.vitals;
     if (living.spec.guard) {
         // At one time, hits come before the mend: until then the guard stays down.
@@ -203,7 +203,7 @@ void advance(const LivingBody& body, Time until, std::vector<VitalsEvent>& event
     Vitals& vitals = body.vitals;
     assert(until >= vitals.now);
     while (vitals.due < until) {
-        Living living{body, events};
+        detail::Living living{body, events};
         vitals.now = std::max(vitals.now, vitals.due);
         do_due(living, vitals.due);
         catch_up(living, vitals.now);

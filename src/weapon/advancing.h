@@ -4,7 +4,7 @@
 #include <span>
 #include <vector>
 
-namespace avrek {
+namespace avrek::detail {
 
 /// Returns the length of the present activity; 0 if it has none.
 Duration activity_length(const WeaponSpec& spec, const WeaponState& state);
@@ -63,4 +63,4 @@ struct Advancing {
     void start_raise();
 };
 
-} // namespace avrek
+} // namespace avrek::detail

@@ -5,7 +5,7 @@
 namespace avrek {
 
 double aim_blend_at(const WeaponSpec& spec, const WeaponState& state, Time at) {
-    return ramp_at(state.aim_since, state.aiming, spec.aim.in, spec.aim.out, at);
+    return detail::ramp_at(state.aim_since, state.aiming, spec.aim.in, spec.aim.out, at);
 }
 
 double blended(double hip, double aimed, double blend) {
@@ -14,7 +14,7 @@ double blended(double hip, double aimed, double blend) {
 
 double spin_at(const WeaponSpec& spec, const WeaponState& state, Time at) {
     return mode_of(spec, state) == TriggerMode::spin_up
-               ? ramp_at(state.windup_since, state.winding, spec.spin.up, spec.spin.down, at)
+               ? detail::ramp_at(state.windup_since, state.winding, spec.spin.up, spec.spin.down, at)
                : 0.0;
 }
 

@@ -6,7 +6,7 @@
 
 #include <algorithm>
 
-namespace avrek {
+namespace avrek::detail {
 
 namespace {
 
@@ -298,4 +298,4 @@ void Advancing::turn_ramps() {
     }
 }
 
-} // namespace avrek
+} // namespace avrek::detail

@@ -2,7 +2,7 @@
 
 #include <algorithm>
 
-namespace avrek {
+namespace avrek::detail {
 
 namespace {
 
@@ -282,18 +282,22 @@ void Advancing::move_hands(const WeaponIntent& intent) {
     }
 }
 
+} // namespace avrek::detail
+
+namespace avrek {
+
 double reload_progress(const WeaponSpec& spec, const WeaponState& state, const AmmoReserve& reserve) {
     if (!is_reloading(state)) {
         return 0.0;
     }
     const ReloadSpec& reload = spec.reload;
-    const Parts parts = parts_of(reload, state.from_empty);
+    const detail::Parts parts = detail::parts_of(reload, state.from_empty);
     const bool inserting = state.activity == WeaponActivity::inserting;
     Duration left = state.activity_end - state.now;
-    Duration whole = whole_time(reload, state.from_empty);
+    Duration whole = detail::whole_time(reload, state.from_empty);
     if (reload.style == ReloadStyle::rounds) {
-        const std::int32_t to_come = rounds_to_come(spec, state, reserve);
-        whole = reload_length(spec, state, state.reload_loaded + to_come);
+        const std::int32_t to_come = detail::rounds_to_come(spec, state, reserve);
+        whole = detail::reload_length(spec, state, state.reload_loaded + to_come);
         if (state.activity != WeaponActivity::closing) {
             left += (inserting ? parts.after - reload.time : Duration::zero()) + to_come * reload.time +
                     reload.end;

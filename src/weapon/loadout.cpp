@@ -47,7 +47,7 @@ struct Moving {
         AmmoReserve none;
         AmmoReserve& reserve = spec.ammo.spec ? loadout.ammo[to_index(*spec.ammo.spec)] : none;
         const std::size_t before = events.size();
-        Advancing advancing{spec, place.state, reserve, events};
+        detail::Advancing advancing{spec, place.state, reserve, events};
         step(advancing);
         for (std::size_t event = before; event < events.size(); ++event) {
             events[event].slot = static_cast<std::int8_t>(slot);
@@ -66,7 +66,7 @@ struct Moving {
 
     void state_to_hand() {
         if (loadout.in_hand >= 0) {
-            on(loadout.in_hand, [&](Advancing& weapon) { weapon.apply(stated()); });
+            on(loadout.in_hand, [&](detail::Advancing& weapon) { weapon.apply(stated()); });
         }
     }
 
@@ -79,7 +79,7 @@ struct Moving {
         loadout.in_hand = loadout.wanted;
         loadout.wanted = -1;
         WeaponState& state = *hand();
-        on(loadout.in_hand, [&](Advancing& weapon) { weapon.run(loadout.now); });
+        on(loadout.in_hand, [&](detail::Advancing& weapon) { weapon.run(loadout.now); });
         if (before != nullptr) { // the same legs carry both
             state.speed_from = before->speed_from;
             state.speed_to = before->speed_to;
@@ -100,7 +100,7 @@ struct Moving {
                 break;
             }
             loadout.now = std::max(loadout.now, state->activity_end);
-            on(loadout.in_hand, [&](Advancing& weapon) {
+            on(loadout.in_hand, [&](detail::Advancing& weapon) {
                 weapon.run(loadout.now);
                 weapon.finish_what_is_due();
             });
@@ -108,7 +108,7 @@ struct Moving {
         loadout.now = until;
         for (std::int32_t slot = 0; slot < Loadout::slot_count; ++slot) {
             if (has_weapon(loadout, slot)) {
-                on(slot, [&](Advancing& weapon) { weapon.run(until); });
+                on(slot, [&](detail::Advancing& weapon) { weapon.run(until); });
             }
         }
     }
@@ -322,7 +322,8 @@ std::optional<std::int32_t> pick_up_weapon(const Arsenal& arsenal, Loadout& load
         }
         Moving moving{arsenal, loadout, events};
         slot_at(loadout, slot) = {dropped.weapon, dropped.state};
-        moving.on(slot, [&](Advancing& weapon) { weapon.run(std::max(loadout.now, weapon.state.now)); });
+        moving.on(slot,
+                  [&](detail::Advancing& weapon) { weapon.run(std::max(loadout.now, weapon.state.now)); });
         if (loadout.in_hand < 0) {
             loadout.wanted = static_cast<std::int8_t>(slot);
             moving.take();

@@ -5,7 +5,7 @@
 
 /// A value that rises from 0 to 1 in one time and falls back in another, kept as the moment at which the
 /// present rise or fall would have begun at its end.
-namespace avrek {
+namespace avrek::detail {
 
 inline double ramp_at(Time since, bool rising, Duration up, Duration down, Time at) {
     const Duration whole = rising ? up : down;
@@ -20,4 +20,4 @@ inline Time ramp_since(double value, bool rising, Duration up, Duration down, Ti
                   : at - from_seconds((1.0 - value) * to_seconds(down));
 }
 
-} // namespace avrek
+} // namespace avrek::detail

@@ -22,7 +22,7 @@ struct Retuning {
     const WeaponSpec& is;
     WeaponState& state;
     AmmoReserve& reserve;
-    Advancing after; ///< by the new values
+    detail::Advancing after; ///< by the new values
     std::int32_t moved = 0;
     std::int32_t lost = 0;
 
@@ -43,7 +43,7 @@ struct Retuning {
         state.burst_left = 0;
         state.press_waits = false;
         state.winding = false;
-        state.windup_since = ramp_since(0.0, false, is.spin.up, is.spin.down, state.now);
+        state.windup_since = detail::ramp_since(0.0, false, is.spin.up, is.spin.down, state.now);
         state.spent = true;
         state.answered = true;
         after.report(WeaponEventKind::mode_changed);
@@ -77,14 +77,14 @@ struct Retuning {
     void take_ramps() {
         if (was.aim.in != is.aim.in || was.aim.out != is.aim.out) {
             const double blend = aim_blend_at(was, state, state.now);
-            state.aim_since = ramp_since(blend, state.aiming, is.aim.in, is.aim.out, state.now);
+            state.aim_since = detail::ramp_since(blend, state.aiming, is.aim.in, is.aim.out, state.now);
         }
         state.aim_wanted = was.aim.toggles && !is.aim.toggles ? state.aim_held : state.aim_wanted;
         const TriggerMode set = mode_of(is, state);
         if (set == TriggerMode::spin_up && (was.spin.up != is.spin.up || was.spin.down != is.spin.down)) {
             const double spin =
-                ramp_at(state.windup_since, state.winding, was.spin.up, was.spin.down, state.now);
-            state.windup_since = ramp_since(spin, state.winding, is.spin.up, is.spin.down, state.now);
+                detail::ramp_at(state.windup_since, state.winding, was.spin.up, was.spin.down, state.now);
+            state.windup_since = detail::ramp_since(spin, state.winding, is.spin.up, is.spin.down, state.now);
         }
         if (set == TriggerMode::charge && state.winding && was.charge.full != is.charge.full) {
             const double held = share_of(state.now - state.windup_since, was.charge.full);
@@ -130,8 +130,8 @@ struct Retuning {
             after.cancel_reload(WeaponRefusal::new_values);
             return;
         }
-        const Duration before = activity_length(was, state);
-        const Duration length = activity_length(is, state);
+        const Duration before = detail::activity_length(was, state);
+        const Duration length = detail::activity_length(is, state);
         if (before != length) {
             state.activity_end =
                 state.now + part_of(length, share_of(state.activity_end - state.now, before));

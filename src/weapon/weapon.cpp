@@ -14,7 +14,7 @@ namespace avrek {
 static_assert(std::is_trivially_copyable_v<WeaponState> && sizeof(WeaponState) <= 128);
 static_assert(std::is_trivially_copyable_v<WeaponEvent>);
 
-WeaponEvent& Advancing::report(WeaponEventKind kind) {
+WeaponEvent& detail::Advancing::report(WeaponEventKind kind) {
     WeaponEvent& event = events.emplace_back();
     event.at = state.now;
     event.kind = kind;
@@ -24,7 +24,7 @@ WeaponEvent& Advancing::report(WeaponEventKind kind) {
     return event;
 }
 
-void Advancing::refuse(WeaponEventKind kind, WeaponRefusal refusal) {
+void detail::Advancing::refuse(WeaponEventKind kind, WeaponRefusal refusal) {
     report(kind).refusal = refusal;
 }
 
@@ -95,7 +95,7 @@ bool is_quiet(const WeaponState& state, Time until) {
 } // namespace
 
 // Does what is due before `until`, in order of time; at one moment, what is under way goes first.
-void Advancing::run(Time until) {
+void detail::Advancing::run(Time until) {
     while (state.now < until) { // nothing is ever due before it
         enum class What { finish, cool, reload, trigger } what = What::finish;
         Time due = until;
@@ -138,7 +138,7 @@ void Advancing::run(Time until) {
 }
 
 // Apart from the usual case, which needs no registers for it.
-[[gnu::noinline]] void Advancing::run_through(std::span<const WeaponIntent> intents, Time until) {
+[[gnu::noinline]] void detail::Advancing::run_through(std::span<const WeaponIntent> intents, Time until) {
     for (const WeaponIntent& intent : intents) {
         assert(intent.at < until);
         run(std::max(intent.at, state.now));
@@ -147,7 +147,7 @@ void Advancing::run(Time until) {
     run(until);
 }
 
-void Advancing::finish_what_is_due() {
+void detail::Advancing::finish_what_is_due() {
     while (is_timed(state.activity) && state.activity_end <= state.now) {
         finish_activity();
     }
@@ -159,7 +159,7 @@ void Advancing::finish_what_is_due() {
     turn_ramps();
 }
 
-void Advancing::apply(const WeaponIntent& intent) {
+void detail::Advancing::apply(const WeaponIntent& intent) {
     assert(intent.speed >= 0.0);
     if (is_timed(state.activity) || state.locked) {
         finish_what_is_due();
@@ -205,8 +205,8 @@ WeaponState full_weapon(const WeaponSpec& spec, Time at) {
     WeaponState state;
     state.now = at;
     state.rounds = spec.feed == AmmoFeed::magazine ? spec.magazine : 0;
-    state.aim_since = ramp_since(0.0, false, spec.aim.in, spec.aim.out, at);
-    state.windup_since = ramp_since(0.0, false, spec.spin.up, spec.spin.down, at);
+    state.aim_since = detail::ramp_since(0.0, false, spec.aim.in, spec.aim.out, at);
+    state.windup_since = detail::ramp_since(0.0, false, spec.spin.up, spec.spin.down, at);
     return state;
 }
 
@@ -267,7 +267,7 @@ void advance(const WeaponSpec& spec, WeaponState& state, AmmoReserve& reserve, T
         state.now = until;
         return;
     }
-    Advancing{spec, state, reserve, events}.run_through(intents, until);
+    detail::Advancing{spec, state, reserve, events}.run_through(intents, until);
 }
 
 std::size_t event_bound(const WeaponSpec& spec, Duration length, std::size_t intents) {

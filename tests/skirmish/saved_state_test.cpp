@@ -37,8 +37,8 @@ TEST(StateGaps, AreThePaddingOfEveryState) {
     expect_no_member_is_missing<Credit>("Credit");
     expect_no_member_is_missing<PlayerStats>("PlayerStats");
     expect_no_member_is_missing<HazardTouch>("HazardTouch");
-    expect_no_member_is_missing<ProjectileSlot>("ProjectileSlot");
-    expect_no_member_is_missing<BodySlot>("BodySlot");
+    expect_no_member_is_missing<detail::ProjectileSlot>("ProjectileSlot");
+    expect_no_member_is_missing<detail::BodySlot>("BodySlot");
 }
 #endif
 

@@ -11,7 +11,7 @@
 #include <cmath>
 #include <numeric>
 
-namespace avrek {
+namespace avrek::detail {
 namespace {
 
 struct Seen {
@@ -166,4 +166,4 @@ TEST(PointLanes, EveryProcessorGivesTheSameBits) {
 }
 
 } // namespace
-} // namespace avrek
+} // namespace avrek::detail

@@ -94,7 +94,9 @@ struct ProjectileReadout {
 /// two of it, at least 1/512 s.
 Duration step_of(const ProjectileSpec& spec);
 
+namespace detail {
 struct ProjectileStates;
+}
 
 /// A pool of projectiles of one kind. Only the constructor allocates.
 ///
@@ -183,7 +185,7 @@ class ProjectilePool {
   private:
     std::optional<ProjectileHandle> put_in(const Launch& launch, std::vector<ProjectileEvent>& events);
 
-    std::unique_ptr<ProjectileStates> states_;
+    std::unique_ptr<detail::ProjectileStates> states_;
 };
 
 } // namespace avrek

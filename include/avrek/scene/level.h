@@ -48,7 +48,9 @@ struct LevelSettings {
     VectorUse vectors = VectorUse::widest; ///< results are the same to the last bit
 };
 
+namespace detail {
 struct LevelData; // pieces, triangles and the trees over them
+}
 
 /// The static part of a scene. Immutable, cheap to copy.
 class Level {
@@ -81,10 +83,10 @@ class Level {
     const Bounds& bounds() const;
 
     /// For the queries.
-    const LevelData& data() const { return *data_; }
+    const detail::LevelData& data() const { return *data_; }
 
   private:
-    std::shared_ptr<const LevelData> data_;
+    std::shared_ptr<const detail::LevelData> data_;
 };
 
 } // namespace avrek

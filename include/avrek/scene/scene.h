@@ -29,7 +29,9 @@ struct SceneLimits {
     std::size_t frames = 64; ///< recorded frames, the newest included: at least 2
 };
 
+namespace detail {
 struct BodyFrames; // where the bodies stand and stood
+}
 
 /// Everything that shots can hit. A frame is a time at which the game says where bodies are, one per tick.
 /// Between frames, queries move bodies evenly. Only the constructor and the first body of each rig allocate.
@@ -145,7 +147,7 @@ class Scene final : public World {
 
   private:
     Level level_;
-    std::unique_ptr<BodyFrames> bodies_;
+    std::unique_ptr<detail::BodyFrames> bodies_;
 };
 
 } // namespace avrek

@@ -17,7 +17,9 @@ struct Measured {
     double error = 0.0;
 };
 
+namespace detail {
 class SharedMaps;
+}
 
 /// Measures one arsenal after another. Parts that do not depend on the changed paths are computed once, and
 /// copies share some of them: use copies in one thread.
@@ -50,7 +52,7 @@ class Measures {
     std::vector<std::string> changed_;
     DistributionSettings settings_;
     std::map<Key, KillDistribution> kept_{};
-    std::shared_ptr<SharedMaps> maps_;
+    std::shared_ptr<detail::SharedMaps> maps_;
 };
 
 } // namespace avrek

@@ -14,7 +14,9 @@
 
 namespace avrek {
 
+namespace detail {
 class FastestPlans;
+}
 
 /// Whether a weapon can kill, and why not.
 enum class KillVerdict : std::uint8_t {
@@ -58,10 +60,10 @@ Duration since(const IdealKill& kill, TimeBase base);
 /// Times of the shots of a weapon fired as fast as it allows, from full to empty. Reusable for every distance
 /// and target.
 struct ShotCourse {
-    Duration first{};                       ///< first shot after the pull of the trigger
-    std::vector<Duration> shots{};          ///< since the first shot
-    std::vector<std::int32_t> reloads{};    ///< reloads before each shot
-    std::shared_ptr<FastestPlans> faster{}; ///< faster plans than holding; found as needed
+    Duration first{};                               ///< first shot after the pull of the trigger
+    std::vector<Duration> shots{};                  ///< since the first shot
+    std::vector<std::int32_t> reloads{};            ///< reloads before each shot
+    std::shared_ptr<detail::FastestPlans> faster{}; ///< faster plans than holding; found as needed
 };
 
 /// Returns the first `most` shots with FiringPlanKind::hold.
