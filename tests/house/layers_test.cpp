@@ -63,4 +63,26 @@ TEST(Layers, IncludeOnlyWhatStandsBelowThem) {
     EXPECT_GT(files, 40);
 }
 
+TEST(Layers, KeepTheirPrivateNamesInDetail) {
+    int types = 0;
+    for (const auto& entry : std::filesystem::recursive_directory_iterator{AVREK_SOURCE_DIR "/src"}) {
+        if (entry.path().extension() != ".h") {
+            continue;
+        }
+        std::ifstream file{entry.path()};
+        std::string room;
+        for (std::string line; std::getline(file, line);) {
+            room = line.starts_with("namespace avrek") ? line : room;
+            const bool declares =
+                line.starts_with("struct ") || line.starts_with("class ") || line.starts_with("enum ");
+            types += declares ? 1 : 0;
+            // A header without a namespace is included inside of one.
+            EXPECT_TRUE(!declares || room.empty() || room.starts_with("namespace avrek::detail") ||
+                        line.find("::Impl") != std::string::npos)
+                << entry.path() << " has a name that games see: " << line;
+        }
+    }
+    EXPECT_GT(types, 100);
+}
+
 } // namespace
