@@ -3,9 +3,8 @@
 #include "../skirmish/action_record.h"
 
 #include <algorithm>
-#include <array>
-#include <bit>
 #include <cstdint>
+#include <cstring>
 
 namespace avrek::detail {
 
@@ -27,10 +26,10 @@ record::IntentRecord record_of(const Intent& intent) {
             intent.strike};
 }
 
-// Intents are compared by their bits: any are allowed.
-bool same(const record::IntentRecord& one, const record::IntentRecord& other) {
-    using Bits = std::array<std::uint8_t, sizeof one>;
-    return std::bit_cast<Bits>(one) == std::bit_cast<Bits>(other);
+// Intents are compared by their bits: any are allowed. They have no gaps.
+static_assert(sizeof(Intent) == sizeof(record::IntentRecord));
+bool same(const Intent& one, const Intent& other) {
+    return std::memcmp(&one, &other, sizeof one) == 0;
 }
 
 } // namespace
@@ -80,16 +79,13 @@ const std::vector<record::IntentRecord>& ReplayIntents::changed(std::span<const 
             continue;
         }
         said_.insert(place, intent.who);
-        const auto who = static_cast<std::uint32_t>(intent.who);
-        if (known == last_.end() || known->who() != who) {
-            known = std::lower_bound(
-                last_.begin(), last_.end(), who,
-                [](const record::IntentRecord& one, std::uint32_t wanted) { return one.who() < wanted; });
+        if (known == last_.end() || known->who != intent.who) {
+            known = std::lower_bound(last_.begin(), last_.end(), intent.who,
+                                     [](const Intent& one, BodyId wanted) { return one.who < wanted; });
         }
-        const bool is_known = known != last_.end() && known->who() == who;
-        changed_.push_back(record_of(intent));
-        if (is_known && same(*known, changed_.back())) {
-            changed_.pop_back();
+        const bool is_known = known != last_.end() && known->who == intent.who;
+        if (!is_known || !same(*known, intent)) {
+            changed_.push_back(record_of(intent));
         }
         known += is_known ? 1 : 0;
     }
@@ -97,13 +93,13 @@ const std::vector<record::IntentRecord>& ReplayIntents::changed(std::span<const 
 }
 
 void ReplayIntents::forget(BodyId who) {
-    std::erase_if(last_, [who](const record::IntentRecord& one) { return BodyId{one.who()} == who; });
+    std::erase_if(last_, [who](const Intent& one) { return one.who == who; });
 }
 
 void ReplayIntents::note(const Skirmish& skirmish) {
     last_.clear();
     for (const Fighter& fighter : skirmish.fighters()) {
-        last_.push_back(record_of(repeated(fighter.intent)));
+        last_.push_back(repeated(fighter.intent));
     }
 }
 

@@ -29,7 +29,7 @@ class ReplayIntents {
     void note(const Skirmish& skirmish);
 
   private:
-    std::vector<record::IntentRecord> last_{};    // by id
+    std::vector<Intent> last_{};                  // by id
     std::vector<record::IntentRecord> changed_{}; // in this tick
     std::vector<BodyId> said_{};                  // who has an intent in this tick, by id
 };

@@ -16,7 +16,6 @@
 #include <cstring>
 #include <filesystem>
 #include <memory>
-#include <set>
 #include <utility>
 
 namespace avrek {
@@ -74,7 +73,7 @@ struct ReplayWriter::Writing {
     std::vector<flatbuffers::Offset<record::EntrantRecord>> entrants;
     detail::ReplayIntents intents;
     std::vector<std::uint8_t> companion; // its state as it was last recorded
-    std::set<BodyId> recorded;           // combatants that the recording has
+    std::vector<BodyId> recorded;        // combatants that the recording has, in order
     std::optional<BodyId> missing;       // the first one that it lacks
     bool is_stuck = false;               // the disk takes nothing
 
@@ -94,15 +93,26 @@ struct ReplayWriter::Writing {
     }
     bool is_well() const { return !is_stuck && sink->fault() == 0; }
 
+    void note_recorded(BodyId who) {
+        const auto place = std::lower_bound(recorded.begin(), recorded.end(), who);
+        if (place == recorded.end() || *place != who) {
+            recorded.insert(place, who);
+        }
+    }
+
     // Looks whether everybody in the fight has been recorded.
     void look_for_missing(const Skirmish& skirmish, std::span<const GameAction> actions) {
         for (const GameAction& action : actions) {
             if (const auto* enter = std::get_if<EnterAction>(&action.what)) {
-                recorded.insert(enter->who);
+                note_recorded(enter->who);
             }
         }
+        auto known = recorded.begin();
         for (const Fighter& fighter : skirmish.fighters()) {
-            if (!missing && !recorded.contains(fighter.id)) {
+            while (known != recorded.end() && *known < fighter.id) {
+                ++known;
+            }
+            if (!missing && (known == recorded.end() || *known != fighter.id)) {
                 missing = fighter.id;
             }
         }
@@ -217,7 +227,7 @@ void ReplayWriter::add(const Arsenal& arsenal, const Entrant& entrant) {
     const record::Point at = detail::point(entrant.at.value_or(Vector3(Vector3::Zero())));
     const std::string melee = entrant.melee ? arsenal[*entrant.melee].id : "";
     to.order.push_back(1);
-    to.recorded.insert(entrant.id);
+    to.note_recorded(entrant.id);
     to.entrants.push_back(record::CreateEntrantRecordDirect(
         to.builder(), static_cast<std::uint32_t>(entrant.id), static_cast<std::uint8_t>(entrant.team),
         static_cast<std::uint8_t>(entrant.role), arsenal[entrant.body].id.c_str(), melee.c_str(), &weapons,
@@ -230,7 +240,7 @@ void ReplayWriter::remove(BodyId id) {
     if (writing_) {
         writing_->leavers.push_back(static_cast<std::uint32_t>(id));
         writing_->order.push_back(0);
-        writing_->recorded.erase(id);
+        std::erase(writing_->recorded, id);
         writing_->intents.forget(id);
     }
 }
