@@ -1,3 +1,4 @@
+#include "../rounds.h"
 #include "../test_data.h"
 #include <avrek/data/arsenal_toml.h>
 #include <avrek/data/save_file.h>
@@ -57,7 +58,8 @@ TEST_F(SaveFile, SurvivesBeingCutOffAtEveryByteAndAnyOtherByte) {
     ASSERT_TRUE(write_save(file(), some_save(1)).empty());
     ASSERT_TRUE(write_save(file(), some_save(2)).empty());
     const std::string whole = text();
-    for (std::size_t size = 0; size < whole.size(); ++size) {
+    const std::size_t stride = tests_are_slow ? 7 : 1;
+    for (std::size_t size = whole.size() % stride; size < whole.size(); size += stride) {
         const std::string cut = whole.substr(0, size);
         const Loaded<Save> alone = parse_save(cut, "x");
         if (alone) { // but for the end of the last line, all of it is there
@@ -73,7 +75,7 @@ TEST_F(SaveFile, SurvivesBeingCutOffAtEveryByteAndAnyOtherByte) {
         ASSERT_EQ(kept.diagnostics.at(0).severity, Severity::warning);
         ASSERT_NE(kept.diagnostics[0].message.find("the one before it was read"), std::string::npos);
     }
-    for (std::size_t index = 0; index < whole.size(); ++index) {
+    for (std::size_t index = 0; index < whole.size(); index += stride) {
         std::string spoilt = whole;
         spoilt[index] = static_cast<char>(spoilt[index] ^ 1);
         const Loaded<Save> alone = parse_save(spoilt, "x");
