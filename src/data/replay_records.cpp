@@ -3,8 +3,9 @@
 #include "../skirmish/action_record.h"
 
 #include <algorithm>
+#include <array>
+#include <bit>
 #include <cstdint>
-#include <cstring>
 
 namespace avrek::detail {
 
@@ -29,7 +30,8 @@ record::IntentRecord record_of(const Intent& intent) {
 // Intents are compared by their bits: any are allowed. They have no gaps.
 static_assert(sizeof(Intent) == sizeof(record::IntentRecord));
 bool same(const Intent& one, const Intent& other) {
-    return std::memcmp(&one, &other, sizeof one) == 0;
+    using Bits = std::array<std::uint8_t, sizeof one>;
+    return std::bit_cast<Bits>(one) == std::bit_cast<Bits>(other);
 }
 
 } // namespace
