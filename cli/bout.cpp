@@ -80,6 +80,7 @@ struct BoutRun {
     LiveTuning tuning;
     std::unique_ptr<Skirmish> skirmish{};
     Recording recording{};
+    std::vector<Diagnostic> faults{}; // in the recording
     BoutTraces traces{};
     std::size_t shots = 0;
     bool interrupted = false;
@@ -119,7 +120,7 @@ struct BoutRun {
             progress.show(skirmish->tick());
             interrupted = interrupts.was_interrupted();
         }
-        recording.close(*skirmish);
+        faults = recording.close(*skirmish);
     }
 
     double seconds() const { return to_seconds(skirmish->now() - Time{}); }
@@ -252,10 +253,11 @@ void run_bout(const BoutOptions& options) {
     const OutputOptions& output = options.crew.common.output;
     if (output.format == Format::json) {
         write_result(json_of(run), output);
-        return;
+    } else {
+        write_table(table_of(run, output.format == Format::csv),
+                    to_text(table_of(run, false), has_colour(output)) + '\n' + summary_of(run), output);
     }
-    write_table(table_of(run, output.format == Format::csv),
-                to_text(table_of(run, false), has_colour(output)) + '\n' + summary_of(run), output);
+    stop_at(run.faults);
 }
 
 } // namespace

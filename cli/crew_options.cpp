@@ -136,9 +136,11 @@ bool Recording::take(const Server& server) {
     return tick(server.skirmish(), server.intents());
 }
 
-void Recording::close(const Skirmish& skirmish) {
-    stop_at(replay_.close());
-    stop_at(telemetry_.end(skirmish));
+std::vector<Diagnostic> Recording::close(const Skirmish& skirmish) {
+    std::vector<Diagnostic> faults = telemetry_.end(skirmish);
+    const std::vector<Diagnostic> of_replay = replay_.close();
+    faults.insert(faults.end(), of_replay.begin(), of_replay.end());
+    return faults;
 }
 
 } // namespace avrek::cli

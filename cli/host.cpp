@@ -282,7 +282,7 @@ void run_host(const HostOptions& options) {
         hosting.watch = watch_of(files_among(crew.common.words));
     }
     hosting.run(recording, metrics ? &*metrics : nullptr);
-    recording.close(server.skirmish());
+    const std::vector<Diagnostic> faults = recording.close(server.skirmish());
     const Table table = hosting.table();
     const std::string summary = fmt::format(
         "{} players, {:.1f} s at {:g} Hz, seed {}; {}; a tick took {:.3f} ms (median), {:.3f} ms (99 of "
@@ -295,6 +295,7 @@ void run_host(const HostOptions& options) {
     const std::string text =
         to_text(table, has_colour(crew.common.output)) + '\n' + wrapped(summary, text_columns, 2) + '\n';
     write_table(table, text, crew.common.output);
+    stop_at(faults);
 }
 
 } // namespace

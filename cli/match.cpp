@@ -253,7 +253,6 @@ void play(LinkTrial& match, Recording& recording, std::int64_t ticks) {
         }
         progress.show(skirmish.tick());
     }
-    recording.close(skirmish);
 }
 
 void run_match(const MatchOptions& options, int& status) {
@@ -274,6 +273,7 @@ void run_match(const MatchOptions& options, int& status) {
     Recording recording;
     recording.open(crew, texts, match.server().skirmish(), bout_members(setup.bout));
     play(match, recording, ticks_of(crew));
+    const std::vector<Diagnostic> faults = recording.close(match.server().skirmish());
     const LinkTrialReport report = match.finish();
     if (!options.plot.empty()) {
         draw(match_script(report, what_text(report, options)), options.plot);
@@ -284,6 +284,7 @@ void run_match(const MatchOptions& options, int& status) {
     } else {
         write_table(whole_table(report), text_of(report, options, has_colour(output)), output);
     }
+    stop_at(faults);
     status = agreement_of(report).is_whole(report.players.size()) ? done : not_right;
 }
 

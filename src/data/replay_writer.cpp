@@ -81,7 +81,7 @@ struct ReplayWriter::Writing {
 
     // Waits until all is written. Returns false if the disk takes nothing: it is left alone then.
     bool wait_for_disk() {
-        const bool is_written = background.finish(patience);
+        const bool is_written = !is_stuck && background.finish(patience);
         if (!is_written) {
             is_stuck = true;
             background.abandon();
