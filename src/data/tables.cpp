@@ -26,7 +26,7 @@ class SqliteTables final : public Tables {
             note();
             return;
         }
-        sqlite3_busy_timeout(base_, 5000);
+        sqlite3_busy_timeout(base_, 3000); // less than the patience below, so that the fault is named
         // The rows stay whole when the program is killed.
         run("PRAGMA journal_mode=WAL");
         run("PRAGMA synchronous=NORMAL");
@@ -199,7 +199,10 @@ class BackgroundTables final : public Tables {
     explicit BackgroundTables(std::unique_ptr<Tables> tables) : tables_(std::move(tables)) {}
     BackgroundTables(const BackgroundTables&) = delete;
     BackgroundTables& operator=(const BackgroundTables&) = delete;
-    ~BackgroundTables() override { send(false); }
+    ~BackgroundTables() override {
+        send(false);
+        wait_for_disk();
+    }
 
     void add(std::size_t table, std::span<const Value> row) override {
         constexpr std::size_t many = 10'000;
@@ -219,13 +222,11 @@ class BackgroundTables final : public Tables {
 
     std::int64_t next_number(std::size_t table) override {
         send(false);
-        background_.finish();
-        return tables_->next_number(table);
+        return wait_for_disk() ? tables_->next_number(table) : 1;
     }
 
     std::string fault() const override {
-        background_.finish();
-        return tables_->fault();
+        return wait_for_disk() ? tables_->fault() : "the disk takes nothing";
     }
 
   private:
@@ -250,23 +251,34 @@ class BackgroundTables final : public Tables {
     };
 
     void send(bool is_kept) {
-        background_.add([this, full = std::exchange(batch_, batches_.take()), is_kept] {
+        auto job = [tables = tables_, full = std::exchange(batch_, batches_.take()), is_kept] {
             std::size_t first = 0;
             for (const Row& row : full->rows) {
-                tables_->add(row.table, std::span{full->values}.subspan(first, row.size));
+                tables->add(row.table, std::span{full->values}.subspan(first, row.size));
                 first += row.size;
             }
             full->clear();
             if (is_kept) {
-                tables_->keep();
+                tables->keep();
             }
-        });
+        };
+        is_stuck_ = is_stuck_ || !background_.add(std::move(job), patience);
+    }
+    // Returns false if the disk takes nothing: what waits for it is dropped.
+    bool wait_for_disk() const {
+        is_stuck_ = is_stuck_ || !background_.finish(patience);
+        if (is_stuck_) {
+            background_.abandon();
+        }
+        return !is_stuck_;
     }
 
-    std::unique_ptr<Tables> tables_;
+    static constexpr Background::Patience patience{5};
+    std::shared_ptr<Tables> tables_;
     Reused<Batch> batches_{};
     std::shared_ptr<Batch> batch_ = batches_.take();
-    mutable Background background_{}; // the last: its jobs use the tables
+    mutable Background background_{};
+    mutable bool is_stuck_ = false;
 };
 
 } // namespace

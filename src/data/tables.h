@@ -48,7 +48,8 @@ class Tables {
 std::unique_ptr<Tables> sqlite_tables(const std::filesystem::path& file, std::span<const TableShape> shapes);
 std::unique_ptr<Tables> csv_tables(const std::filesystem::path& folder, std::span<const TableShape> shapes);
 
-/// The same tables, which are written in a thread of their own. fault() waits for what has been kept.
+/// The same tables, which are written in a thread of their own. fault() waits for what has been kept. A disk
+/// that takes nothing for 5 s is a fault: the rest is not written.
 std::unique_ptr<Tables> in_background(std::unique_ptr<Tables> tables);
 
 } // namespace avrek::detail

@@ -1,8 +1,10 @@
 #include "../skirmish/own_game.h"
 #include <avrek/data/telemetry.h>
 
+#include <fcntl.h>
 #include <gtest/gtest.h>
 #include <sqlite3.h>
+#include <sys/stat.h>
 #include <unistd.h>
 
 #include <algorithm>
@@ -78,6 +80,32 @@ TEST(Telemetry, SaysWhyItCannotBeWritten) {
     const auto faults = Telemetry{}.open("/dev/null/tables");
     ASSERT_EQ(faults.size(), 1U);
     EXPECT_NE(to_string(faults[0]).find("/dev/null/tables: error: cannot be written"), std::string::npos);
+}
+
+// A table is a full pipe that nobody reads: the end says so, instead of waiting for ever.
+TEST(Telemetry, EndsBesideADiskThatTakesNothing) {
+    const std::string folder = ::testing::TempDir() + "avrek-stuck-" + std::to_string(getpid());
+    const std::string file = folder + "/shots.csv";
+    std::filesystem::create_directories(folder);
+    ASSERT_EQ(mkfifo(file.c_str(), 0600), 0);
+    const int pipe = open(file.c_str(), O_RDWR | O_NONBLOCK);
+    Skirmish fight{trial::bots_arsenal(), trial::bots_level(), {}, 3, trial::bots_plan()};
+    Telemetry telemetry;
+    ASSERT_TRUE(telemetry.open(folder).empty());
+    telemetry.begin(fight, "hall");
+    const std::string filling(4096, ' ');
+    while (write(pipe, filling.data(), filling.size()) > 0) {
+    }
+    for (int tick = 0; tick < 100 * 64; ++tick) { // more seconds than may wait for the disk
+        fight.advance({});
+        telemetry.take(fight);
+    }
+    const std::vector<Diagnostic> faults = telemetry.end(fight);
+    ASSERT_EQ(faults.size(), 1U);
+    EXPECT_NE(to_string(faults[0]).find("cannot be written: the disk takes nothing"), std::string::npos);
+    telemetry = Telemetry{};
+    close(pipe);
+    std::filesystem::remove_all(folder);
 }
 
 } // namespace

@@ -26,7 +26,8 @@ class Telemetry {
     /// Names a combatant, and its shooter profile, if any. Unnamed combatants go by their number.
     void name(BodyId id, const std::string& name, const std::string& shooter = {});
     /// Records the events of the last tick. Once per simulated second they go to a thread that writes them to
-    /// disk; a disk that is a minute behind holds up the tick.
+    /// disk; a disk that is a minute behind holds up the tick, for 5 s at most: one that takes nothing for so
+    /// long gets no more, and end() says so.
     void take(const Skirmish& skirmish);
     /// Ends the match: writes combatants and their statistics. Returns the faults since open().
     std::vector<Diagnostic> end(const Skirmish& skirmish);
