@@ -1,12 +1,14 @@
 // Shows the knowledge of a client about a foe behind a wall: it hears shots and steps, sees a projectile as
-// it comes over the wall, and is told where the foe is when it comes round the end. The server says what
-// it sends, and which signs it has counted.
+// it comes over the wall, and is told where the foe is when it comes round the end. That the foe took
+// cartridges it learns when it can see their place. The server says what it sends, and which signs it has
+// counted.
 //
 //     behind_a_wall data/halm-ring.toml
 #include <avrek/avrek.h>
 
 #include <cstdio>
 #include <string>
+#include <utility>
 #include <vector>
 
 using namespace avrek;
@@ -32,6 +34,12 @@ Intent foes_intent(double seconds) {
     return intent;
 }
 
+// Faces the wall, then walks to its end.
+Intent listeners_intent(double seconds) {
+    const bool walks = seconds > 9.5;
+    return {.yaw = static_cast<float>(walks ? pi / 2 : pi), .ahead = walks ? 1.0F : 0.0F};
+}
+
 std::string described(const Arsenal& arsenal, const Noise& noise) {
     const double side = shortest_turn(noise.direction.yaw - pi);
     const char* what = noise.kind == NoiseKind::step ? "step" : "explosion";
@@ -48,6 +56,7 @@ std::string described(const Arsenal& arsenal, const Noise& noise) {
 // Prints a line when it differs from the last one.
 struct Telling {
     std::string last{};
+    bool has_seen = false;
     void say(double seconds, const std::string& text) {
         if (text != last) {
             std::printf("%5.2f s  %s\n", seconds, text.c_str());
@@ -66,13 +75,15 @@ void tell(const Arsenal& arsenal, Client& client, const ClientEvents& events, Te
             char text[64];
             std::snprintf(text, sizeof text, "sees a projectile %.0f m up", notice.point.y());
             lines.say(seconds, text);
+        } else if (notice.kind == NoticeKind::taken && notice.index == 0) {
+            lines.say(seconds, "sees that the cartridges are gone");
         }
     }
     const bool sees = client.state() == ClientState::playing && client.seen(foe).has_value() &&
                       client.seen(foe)->state == BodyState::active &&
                       client.view().match().find(foe) != nullptr &&
                       client.view().match().find(foe)->vitals.state == BodyState::active;
-    if (sees) {
+    if (sees && !std::exchange(lines.has_seen, true)) {
         lines.say(seconds, "is told where the foe is");
     }
 }
@@ -87,12 +98,14 @@ int main(int count, char** words) {
     }
     const auto rifle = data ? data->arsenal.weapon("thorn-rifle") : std::nullopt;
     const auto lobber = data ? data->arsenal.weapon("seed-lobber") : std::nullopt;
-    if (!rifle || !lobber) {
+    const auto cartridges = data ? data->arsenal.pickup("cartridges") : std::nullopt;
+    if (!rifle || !lobber || !cartridges) {
         return 2;
     }
     data->arena = {Level{{{HalfSpace{world_up(), 0}, SurfaceId{1}},
                           {Box{{{0, 2, 0}, Rotation::Identity()}, {12, 2, 0.2}}, SurfaceId{1}}}},
-                   {.spawns = {{{0, 0, 5}, pi, TeamId{0}}, {{0, 0, -5}, 0.0, TeamId{1}}}}};
+                   {.spawns = {{{0, 0, 5}, pi, TeamId{0}}, {{0, 0, -5}, 0.0, TeamId{1}}},
+                    .pickups = {{*cartridges, {11, 0, -5}}}}};
     LinkNetwork network{7};
     const KeyPair issuer = make_keys();
     ServerSettings settings{.issuer = issuer.open};
@@ -114,7 +127,7 @@ int main(int count, char** words) {
                                                        .server = network.server_key()}))));
     }
     Telling lines;
-    while (network.now() < Time{std::chrono::seconds{11}}) {
+    while (network.now() < Time{std::chrono::seconds{14}}) {
         network.advance(network.now() + std::chrono::milliseconds{2});
         const double seconds = to_seconds(network.now() - Time{});
         for (const auto& client : clients) {
@@ -124,7 +137,7 @@ int main(int count, char** words) {
                 if (listens) {
                     tell(data->arsenal, *client, events, lines, seconds);
                 }
-                events = client->tick(listens ? Intent{.yaw = static_cast<float>(pi)} : foes_intent(seconds));
+                events = client->tick(listens ? listeners_intent(seconds) : foes_intent(seconds));
             }
             if (listens) {
                 tell(data->arsenal, *client, events, lines, seconds);
@@ -136,7 +149,7 @@ int main(int count, char** words) {
     }
     for (const PeerReadout& peer : server.peers()) {
         std::printf("player %u: %.1f kB/s down, %llu bodies left out, %llu signs\n",
-                    static_cast<unsigned>(peer.player), static_cast<double>(peer.down.all_bytes()) / 11'000,
+                    static_cast<unsigned>(peer.player), static_cast<double>(peer.down.all_bytes()) / 14'000,
                     static_cast<unsigned long long>(peer.left_out),
                     static_cast<unsigned long long>(peer.signs.all()));
     }

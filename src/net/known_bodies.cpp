@@ -210,13 +210,18 @@ void KnownBodies::look(const Skirmish& fight, std::span<const LookedAt> bodies, 
     rays -= std::min(rays, work.rays + work.tries / tries_per_ray);
 }
 
-bool KnownBodies::could_see(const Skirmish& fight, const Vector3& point, std::size_t& rays) {
+bool KnownBodies::comes_to_see(const Skirmish& fight, const Vector3& point, std::size_t& rays) {
+    return could_see(fight, point, eyes_around, rays);
+}
+
+bool KnownBodies::could_see(const Skirmish& fight, const Vector3& point, std::size_t eyes,
+                            std::size_t& rays) {
     if (rays == 0) {
         return true;
     }
     const Level& level = fight.scene().level();
     std::uint32_t part = nothing;
-    for (std::size_t index = 0; index < max_eyes; ++index) {
+    for (std::size_t index = 0; index < eyes; ++index) {
         const Vector3& eye = eye_at(fight, index);
         const Vector3 way = point - eye;
         const double length = std::sqrt(way.squaredNorm());

@@ -37,7 +37,11 @@ class KnownBodies {
     bool knows(BodyId foe, std::size_t& from) const;
     /// Returns whether the player could see a point from anywhere it could be within a moment, as of the last
     /// look(). Takes the rays that it casts from `rays`; when none are left it could.
-    bool could_see(const Skirmish& fight, const Vector3& point, std::size_t& rays);
+    bool could_see(const Skirmish& fight, const Vector3& point, std::size_t& rays) {
+        return could_see(fight, point, max_eyes, rays);
+    }
+    /// The same, from where the player is, or will be within a moment if it goes on as it does. Six rays.
+    bool comes_to_see(const Skirmish& fight, const Vector3& point, std::size_t& rays);
 
   private:
     struct Foe {
@@ -57,6 +61,7 @@ class KnownBodies {
     const Vector3& eye_at(const Skirmish& fight, std::size_t index);
     Foe& foe_at(std::size_t index, BodyId id);
     bool could_see(const Skirmish& fight, const LookedAt& body, Foe& foe, Work& work);
+    bool could_see(const Skirmish& fight, const Vector3& point, std::size_t eyes, std::size_t& rays);
 
     std::vector<Foe> foes_{};              ///< in order of ids
     Vector3 eye_ = Vector3::Zero();        ///< the player's

@@ -8,7 +8,7 @@ namespace avrek {
 std::string_view to_string(NoticeKind kind) {
     static constexpr auto words = std::to_array<std::string_view>(
         {"hit", "death", "respawn", "launched", "deflected", "stuck", "landed", "exploded", "taken",
-         "match over", "joined", "left", "action", "game"});
+         "offered", "match over", "joined", "left", "action", "game"});
     return detail::word_of(words, kind);
 }
 

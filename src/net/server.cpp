@@ -72,6 +72,7 @@ std::span<const Event> Server::tick(std::int64_t now, std::span<const Intent> ow
     if (!run.settings.interest.everything) {
         run.find_known();
     }
+    run.find_pickups();
     run.send_notices();
     if (sends_snapshots) {
         run.send_changes();

@@ -69,6 +69,8 @@ struct Peer {
     PeerSigns signs{};
     KnownBodies known{};
     std::vector<std::uint64_t> hidden_flights{}; ///< ids of launches that it was not told of, in order
+    std::vector<char> pickups{};                 ///< by index: whether it knows one to be there
+    std::size_t next_pickup = 0;                 ///< that is looked at
 
     bool may_tune = false;
     Time may_propose_at{};               ///< the next step
@@ -241,6 +243,9 @@ struct Server::Impl {
     void notify_blast(const BlastEvent& blast, std::size_t& rays);
     void notify_respawn(const SpawnEvent& spawn);
     void notify_pickup(const PickupEvent& pickup);
+    bool comes_to_see(detail::Peer& peer, const Vector3& point);
+    void tell_pickup(detail::Peer& peer, std::size_t index, bool is_there, Time at, BodyId who);
+    void find_pickups();
     void notify_flight(const FlightEvent& flight);
     void tell_launch(Notice notice, std::size_t pool, ProjectileHandle projectile);
     void tell_of_flight(Notice notice);

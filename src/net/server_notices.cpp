@@ -113,11 +113,7 @@ void Server::Impl::notify_events(std::span<const Event> events) {
                      .weapon = kill.by != nobody ? weapon_of(kill.by) : std::nullopt},
                     {}, true);
         },
-        [this](const PickupEvent& pickup) {
-            if (pickup.change == PickupChange::taken) {
-                notify_pickup(pickup);
-            }
-        },
+        [this](const PickupEvent& pickup) { notify_pickup(pickup); },
         [this](const MatchOverEvent& over) {
             publish({.kind = NoticeKind::match_over,
                      .at = over.at,
@@ -166,20 +162,6 @@ void Server::Impl::notify_respawn(const SpawnEvent& spawn) {
     for (auto& [number, peer] : peers) {
         if (peer.player != nobody) {
             notice.point = may_know_of(peer.player, spawn.who) ? spawn.position : Vector3(Vector3::Zero());
-            peer.outbox.push_back(notice);
-        }
-    }
-}
-
-// It is gone for all; who took it is for those who know where that one is.
-void Server::Impl::notify_pickup(const PickupEvent& pickup) {
-    Notice notice{.kind = NoticeKind::taken,
-                  .id = ++notice_ids,
-                  .at = pickup.at,
-                  .index = static_cast<std::int32_t>(pickup.index)};
-    for (auto& [number, peer] : peers) {
-        if (peer.player != nobody) {
-            notice.who = knows(peer, pickup.who) ? pickup.who : nobody;
             peer.outbox.push_back(notice);
         }
     }

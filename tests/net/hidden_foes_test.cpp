@@ -1,12 +1,14 @@
 // A client hears noises of foes that its player does not see, and is told of projectiles that come into view.
 #include "../rounds.h"
 #include "net_rig.h"
+#include "sight.h"
 
 #include <gtest/gtest.h>
 
 #include <algorithm>
 #include <array>
 #include <cmath>
+#include <map>
 #include <set>
 
 namespace avrek {
@@ -49,6 +51,7 @@ struct Walled : trial::NetRig {
         LevelPlan made;
         made.spawns = {
             {{0, 0, 4}, pi, TeamId{1}}, {{0, 0, -4}, 0.0, TeamId{0}}, {{2, 0, -4}, 0.0, TeamId{0}}};
+        made.pickups = {{PickupId{0}, {0, 0, -6}}};
         return made;
     }
     void throw_one() { // by player 2
@@ -202,6 +205,75 @@ TEST(HiddenFoes, LeaveThingsBehindThatAreToldFromWhereTheyStick) {
     ASSERT_EQ(pool.list(there), 1U);
     EXPECT_TRUE(pool.find(there[0])->stuck);
     EXPECT_LT((pool.find(there[0])->position - sticks).norm(), 0.2);
+}
+
+TEST(HiddenFoes, TakeThingsThatAreMissedWhenTheirPlaceIsSeen) {
+    Arsenal arsenal = trial::bots_arsenal();
+    arsenal.pickups[0].only_when_useful = false;
+    arsenal.pickups[0].respawn_delay = std::chrono::seconds{6};
+    Walled rig{{.latency = from_seconds(0.05)}, 3.0, arsenal};
+    rig.wants[1] = {.yaw = static_cast<float>(pi), .ahead = 1.0F};
+    rig.run(1.0);
+    ASSERT_FALSE(rig.server->skirmish().match().pickups()[0].there);
+    const auto theirs = rig.of_kind(2, NoticeKind::taken);
+    ASSERT_EQ(theirs.size(), 1U);
+    EXPECT_EQ(theirs[0].who, BodyId{2});
+    EXPECT_FALSE(rig.clients[2]->pickups()[0].there);
+    rig.wants[1].ahead = 0.0F;
+    rig.run(1.0);
+    EXPECT_TRUE(rig.of_kind(0, NoticeKind::taken).empty());
+    EXPECT_TRUE(rig.clients[0]->pickups()[0].there);
+    rig.wants[0] = {.yaw = static_cast<float>(pi / 2), .ahead = 1.0F}; // out from behind the wall
+    rig.run(2.0);
+    const auto ours = rig.of_kind(0, NoticeKind::taken);
+    ASSERT_EQ(ours.size(), 1U);
+    EXPECT_GT(ours[0].at, theirs[0].at + std::chrono::seconds{1}) << "or it would know when it comes back";
+    EXPECT_FALSE(rig.clients[0]->pickups()[0].there);
+    rig.server->on_tick([done = false](GameTick& tick) mutable {
+        if (!std::exchange(done, true)) {
+            tick.actions.push_back({.at = tick.fight.now(), .what = PickupAction{PickupId{0}, {0, 0, 8}}});
+        }
+    });
+    rig.run(4.0);
+    EXPECT_EQ(rig.of_kind(0, NoticeKind::offered).size(), 2U) << "the first is back, the other one is new";
+    EXPECT_TRUE(rig.clients[0]->pickups()[0].there);
+    ASSERT_EQ(rig.clients[0]->pickups().size(), 2U);
+    EXPECT_TRUE(rig.clients[0]->pickups()[1].there);
+    EXPECT_LT((rig.clients[0]->pickups()[1].position - Vector3{0, 0, 8}).norm(), 0.1);
+    EXPECT_EQ(rig.clients[2]->pickups().size(), 1U) << "it is behind the wall for the others";
+}
+
+// Among bots: what is in sight of a player is known to its client.
+TEST(HiddenFoes, KeepNobodyFromKnowingThePickupsInSight) {
+    const GameData data = trial::net_data();
+    LinkTrial match{data, trial::net_setup(8, {.latency = from_seconds(0.05), .loss = 0.05}), 4};
+    std::map<std::pair<std::size_t, std::size_t>, int> settled; // ticks in sight and unchanged
+    std::array<bool, 2> before{true, true};
+    int checks = 0;
+    int gone = 0;
+    for (int tick = 0; tick < rounds(64 * 30); ++tick) {
+        match.step();
+        const Skirmish& fight = match.server().skirmish();
+        for (std::size_t pickup = 0; pickup < 2; ++pickup) {
+            const PickupState& now = fight.match().pickups()[pickup];
+            for (std::size_t client = 0; tick > 192 && client < 8; ++client) { // all have come by then
+                const BodyId you = match.client(client).you();
+                const bool in_sight =
+                    fight.find(you) != nullptr &&
+                    detail::is_free(fight.scene(), fight.eye_of(you), now.position + Vector3{0, 0.4, 0});
+                int& ticks = settled[{client, pickup}];
+                ticks = in_sight && now.there == before[pickup] ? ticks + 1 : 0;
+                if (ticks > 32) {
+                    ++checks;
+                    gone += now.there ? 0 : 1;
+                    ASSERT_EQ(match.client(client).pickups()[pickup].there, now.there) << tick;
+                }
+            }
+            before[pickup] = now.there;
+        }
+    }
+    EXPECT_GT(checks, 1000);
+    EXPECT_GT(gone, 100);
 }
 
 TEST(HiddenFoes, ComeBackSomewhere) {

@@ -200,6 +200,11 @@ class Client {
     Time shown_at() const;
     bool has_private_seed() const; ///< the server keeps its spread seed
 
+    /// Returns the pickups as the player knows them, by index: at first those of the plan, then as the
+    /// notices `taken` and `offered` say. One that the player does not know of is not there; `back_at` is not
+    /// told.
+    std::span<const PickupState> pickups() const;
+
     /// Returns the ledger as received so far.
     const Ledger& ledger() const;
     /// Sets a callback for each change of the ledger during receive().

@@ -35,7 +35,12 @@ enum class NoticeKind : std::uint8_t {
     /// explosion by `by` at `point`; `amount` is its radius. The side of `by` gets it, and all who could
     /// see it; to these `by` is nobody unless they know where that one is. Others hear it, see Noise
     exploded,
-    taken,      ///< `who` took pickup `index`; nobody: a foe that is hidden
+    /// pickup `index` is gone. `who` took it, or nobody that the player could know. Its side is told at once,
+    /// others when they could see the place, so `at` may be later than it was taken
+    taken,
+    /// pickup `index`, of the kind PickupId{`number`}, is at `point`: it has come back, or was placed after
+    /// the start. Told when the player could see the place
+    offered,
     match_over, ///< `index` won; -1: a draw; remembered
     joined,     ///< `who` has joined
     left,       ///< `who` has left
@@ -44,7 +49,7 @@ enum class NoticeKind : std::uint8_t {
 };
 
 /// Number of notice kinds.
-inline constexpr std::size_t notice_kind_count = 14;
+inline constexpr std::size_t notice_kind_count = 15;
 
 /// Returns the word for a kind, such as "match over".
 std::string_view to_string(NoticeKind kind);
