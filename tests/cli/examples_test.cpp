@@ -16,6 +16,7 @@ TEST_F(Tool, ExamplesRefuseWhatIsNotThere) {
     EXPECT_EQ(shell(AVREK_EXAMPLES "/tune_rifle none.toml").status, 2);
     EXPECT_EQ(shell(AVREK_EXAMPLES "/ricochet none").status, 2);
     EXPECT_EQ(shell(AVREK_EXAMPLES "/turret none").status, 2);
+    EXPECT_EQ(shell(AVREK_EXAMPLES "/tickets none.toml").status, 2);
     EXPECT_EQ(shell(AVREK_EXAMPLES "/flat_arena none.toml").status, 2);
     EXPECT_EQ(shell(AVREK_EXAMPLES "/close_quarters none.toml").status, 2);
 }
