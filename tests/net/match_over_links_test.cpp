@@ -224,6 +224,39 @@ TEST(MatchOverLinks, IsTheSameEachTimeAndWatchingChangesNothing) {
     EXPECT_EQ(first, played(true));
 }
 
+// From the first of the hits that killed, none of them more than three seconds after the one before.
+TEST(MatchOverLinks, TellsHowLongKillsTookOnTheServer) {
+    const GameData data = trial::net_data();
+    LinkTrial match{data, trial::net_setup(6, {.latency = from_seconds(0.05)}), 12};
+    std::map<std::pair<BodyId, BodyId>, std::vector<Time>> hits; // by victim and attacker
+    std::map<BodyId, std::vector<Duration>> expected;
+    for (int tick = 0; tick < 64 * 25; ++tick) {
+        match.step();
+        for (const Event& event : match.server().skirmish().events()) {
+            if (const auto* hurt = std::get_if<DamageEvent>(&event)) {
+                hits[{hurt->who, hurt->source}].push_back(hurt->at);
+            } else if (const auto* kill = std::get_if<KillEvent>(&event)) {
+                const std::vector<Time>& all = hits[{kill->who, kill->by}];
+                auto first = all.rbegin();
+                while (first != all.rend() && std::next(first) != all.rend() &&
+                       *first - *std::next(first) <= std::chrono::seconds{3}) {
+                    ++first;
+                }
+                if (kill->by != kill->who && first != all.rend()) {
+                    expected[kill->by].push_back(kill->at - *first);
+                }
+                std::erase_if(hits, [kill](const auto& one) { return one.first.first == kill->who; });
+            }
+        }
+    }
+    std::size_t kills = 0;
+    for (const LinkTrialPlayer& player : match.finish().players) {
+        EXPECT_EQ(player.as_shooter.on_server, expected[player.member.id]);
+        kills += player.as_shooter.on_server.size();
+    }
+    EXPECT_GT(kills, 5U);
+}
+
 TEST(MatchOverLinks, CorrectionsAreDrawnOverTimeAndOthersWhereTheyAreShown) {
     const LinkTrialSetup setup =
         trial::net_setup(4, {.latency = from_seconds(0.1), .loss = 0.15, .loss_run = 4});
