@@ -75,7 +75,7 @@ void tell(const Arsenal& arsenal, Client& client, const ClientEvents& events, Te
             char text[64];
             std::snprintf(text, sizeof text, "sees a projectile %.0f m up", notice.point.y());
             lines.say(seconds, text);
-        } else if (notice.kind == NoticeKind::taken && notice.index == 0) {
+        } else if (notice.kind == NoticeKind::pickup_taken && notice.index == 0) {
             lines.say(seconds, "sees that the cartridges are gone");
         }
     }

@@ -125,6 +125,9 @@ class CsvTables final : public Tables {
                 fault_ = name.string() + ": " + std::strerror(errno);
                 return;
             }
+            // What a disk does not take must not wait in the file for the end of the program.
+            static_cast<void>(std::setvbuf(files_.back().get(), nullptr, _IONBF, 0));
+            waiting_.emplace_back();
             std::string heading;
             std::size_t at = 0;
             while (at < shape.columns.size()) { // "match INTEGER, at REAL": the first word of each
@@ -151,13 +154,9 @@ class CsvTables final : public Tables {
         write(table, line + '\n');
     }
 
-    void keep() override {
-        for (const auto& file : files_) {
-            if (fault_.empty() && std::fflush(file.get()) != 0) {
-                fault_ = std::strerror(errno);
-            }
-        }
-    }
+    ~CsvTables() override { keep_all(); }
+
+    void keep() override { keep_all(); }
 
     std::int64_t next_number(std::size_t) override { return 1; }
     std::string fault() const override { return fault_; }
@@ -185,12 +184,27 @@ class CsvTables final : public Tables {
     }
 
     void write(std::size_t table, const std::string& text) {
+        constexpr std::size_t many = 65'536; // bytes
+        waiting_[table] += text;
+        if (waiting_[table].size() >= many) {
+            put(table);
+        }
+    }
+    void put(std::size_t table) {
+        std::string& text = waiting_[table];
         if (fault_.empty() && std::fwrite(text.data(), 1, text.size(), files_[table].get()) != text.size()) {
             fault_ = std::strerror(errno);
+        }
+        text.clear();
+    }
+    void keep_all() {
+        for (std::size_t table = 0; table < waiting_.size(); ++table) {
+            put(table);
         }
     }
 
     std::vector<OpenFile> files_;
+    std::vector<std::string> waiting_; // by table: text that is not in its file yet
     std::string fault_;
 };
 

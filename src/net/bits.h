@@ -1,4 +1,6 @@
 #pragma once
+#include <avrek/core/ids.h>
+
 #include <bit>
 #include <cstddef>
 #include <cstdint>
@@ -133,5 +135,21 @@ class BitReader {
     std::size_t at_ = 0; // bits
     bool sound_ = true;
 };
+
+/// Returns bytes as a BitReader takes them.
+inline std::span<const std::uint8_t> as_numbers(std::span<const std::byte> bytes) {
+    return {reinterpret_cast<const std::uint8_t*>(bytes.data()), bytes.size()};
+}
+
+/// A combatant, or nobody.
+inline void write_somebody(BitWriter& to, BodyId who) {
+    to.flag(who != nobody);
+    if (who != nobody) {
+        to.small(static_cast<std::uint32_t>(who));
+    }
+}
+inline BodyId read_somebody(BitReader& from) {
+    return from.flag() ? BodyId{static_cast<std::uint32_t>(from.small())} : nobody;
+}
 
 } // namespace avrek::detail

@@ -32,10 +32,7 @@ SeenPlayer detail::seen_player(const SeenBody& body) {
 
 Client::Client(const GameData& data, const ClientSettings& settings, Transport& transport)
     : impl_(std::make_unique<Impl>(data, settings, transport)) {
-    impl_->plan.hazards.clear(); // the server's
-    for (const PlannedPickup& pickup : std::exchange(impl_->plan.pickups, {})) {
-        impl_->pickups.push_back({pickup.spec, pickup.position});
-    }
+    impl_->know_plan();
     assert(validate(settings).empty());
 }
 
@@ -210,27 +207,9 @@ void Client::Impl::take_notices(std::span<const std::byte> body) {
     for (Notice& notice : *notices) {
         ++counts.notices;
         counts.notice_chain = (counts.notice_chain ^ notice.id) * 0x9e3779b97f4a7c15U;
-        take_pickup(notice);
+        take_thing(notice);
         unshown.push_back(notice);
         events.notices.push_back(std::move(notice));
-    }
-}
-
-void Client::Impl::take_pickup(const Notice& notice) {
-    constexpr std::size_t max_pickups = 65'536;
-    const bool is_there = notice.kind == NoticeKind::offered;
-    const auto index = static_cast<std::size_t>(notice.index);
-    if ((!is_there && notice.kind != NoticeKind::taken) || notice.index < 0 || index >= max_pickups ||
-        (is_there && notice.number >= arsenal().pickups.size())) {
-        return;
-    }
-    if (index >= pickups.size()) {
-        pickups.resize(index + 1, {.there = false});
-    }
-    pickups[index].there = is_there;
-    if (is_there) {
-        pickups[index].spec = static_cast<PickupId>(notice.number);
-        pickups[index].position = notice.point;
     }
 }
 
@@ -335,10 +314,6 @@ const Scene& Client::picture() const {
 
 std::optional<SeenPlayer> Client::seen(BodyId id) const {
     return impl_->seen_at(id, shown_at());
-}
-
-std::span<const PickupState> Client::pickups() const {
-    return impl_->pickups;
 }
 
 double Client::tick_share(Time local) const {

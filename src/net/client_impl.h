@@ -79,7 +79,9 @@ struct Client::Impl {
     Vector3 offset = Vector3::Zero();      ///< offset of the drawn body
     std::vector<OwnEvent> pending{};       ///< shown before the server has confirmed them
     std::deque<std::uint64_t> withdrawn{}; ///< ids, of late
-    std::vector<PickupState> pickups{}; ///< as they are known
+    std::vector<PickupState> pickups{};    ///< as they are known, by index
+    std::vector<SeenWeapon> dropped{};     ///< too, in order of their numbers
+    std::vector<SeenHazard> hazards{};     ///< too
     Ledger ledger{};
     bool has_new_members = true; ///< the ledger has others than the view
     Time joined{};               ///< server time
@@ -116,7 +118,11 @@ struct Client::Impl {
     void take_snapshot(std::span<const std::byte> body);
     void hear(const detail::SnapshotMessage& message);
     void take_notices(std::span<const std::byte> body);
+    void know_plan();
+    void take_thing(const Notice& notice);
     void take_pickup(const Notice& notice);
+    void take_weapon(const Notice& notice);
+    void take_hazard(const Notice& notice);
     void take_tuning(std::span<const std::byte> body);
     void take_answer(std::span<const std::byte> body);
     void count_tunings(Tick tick);

@@ -7,8 +7,9 @@ namespace avrek {
 
 std::string_view to_string(NoticeKind kind) {
     static constexpr auto words = std::to_array<std::string_view>(
-        {"hit", "death", "respawn", "launched", "deflected", "stuck", "landed", "exploded", "taken",
-         "offered", "match over", "joined", "left", "action", "game"});
+        {"hit", "death", "respawn", "launched", "deflected", "stuck", "landed", "exploded", "pickup taken",
+         "pickup placed", "weapon dropped", "weapon taken", "hazard laid", "hazard ended", "match over",
+         "joined", "left", "action", "game"});
     return detail::word_of(words, kind);
 }
 

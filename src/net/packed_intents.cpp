@@ -31,8 +31,8 @@ struct Steps {
     GameBytes<32> game{};
     std::int8_t slot = -1;
     std::int8_t strike = -1;
-    std::uint32_t spotted = static_cast<std::uint32_t>(nobody);
-    std::uint32_t lost_sight_of = static_cast<std::uint32_t>(nobody);
+    BodyId spotted = nobody;
+    BodyId lost_sight_of = nobody;
     friend bool operator==(const Steps&, const Steps&) = default;
 };
 
@@ -48,8 +48,8 @@ Steps steps_of(const Intent& intent) {
     steps.game = intent.game;
     steps.slot = intent.slot;
     steps.strike = intent.strike;
-    steps.spotted = static_cast<std::uint32_t>(intent.spotted);
-    steps.lost_sight_of = static_cast<std::uint32_t>(intent.lost_sight_of);
+    steps.spotted = intent.spotted;
+    steps.lost_sight_of = intent.lost_sight_of;
     return steps;
 }
 
@@ -66,21 +66,9 @@ Intent intent_of(const Steps& steps, BodyId who) {
     intent.game = steps.game;
     intent.slot = steps.slot;
     intent.strike = steps.strike;
-    intent.spotted = BodyId{steps.spotted};
-    intent.lost_sight_of = BodyId{steps.lost_sight_of};
+    intent.spotted = steps.spotted;
+    intent.lost_sight_of = steps.lost_sight_of;
     return intent;
-}
-
-void write_somebody(BitWriter& to, std::uint32_t who) {
-    const bool is = who != static_cast<std::uint32_t>(nobody);
-    to.flag(is);
-    if (is) {
-        to.small(who);
-    }
-}
-
-std::uint32_t read_somebody(BitReader& from) {
-    return from.flag() ? static_cast<std::uint32_t>(from.small()) : static_cast<std::uint32_t>(nobody);
 }
 
 void write_game(BitWriter& to, const GameBytes<32>& before, const GameBytes<32>& now) {

@@ -42,6 +42,7 @@ Server::Impl::Impl(const GameData& its_data, const ServerSettings& its_settings,
         return fault == TicketFault::none ? std::string{} : "the ticket " + std::string{to_string(fault)};
     });
     ledger.set(nobody, "over", std::int64_t{0});
+    things.look(skirmish); // the plan's first: clients count them likewise
 }
 
 Server::Server(const GameData& data, const ServerSettings& settings, std::uint64_t seed, Transport& transport)
@@ -72,7 +73,7 @@ std::span<const Event> Server::tick(std::int64_t now, std::span<const Intent> ow
     if (!run.settings.interest.everything) {
         run.find_known();
     }
-    run.find_pickups();
+    run.tell_things();
     run.send_notices();
     if (sends_snapshots) {
         run.send_changes();

@@ -245,7 +245,7 @@ void Server::Impl::admit(detail::Peer& peer, const TicketClaims& claims) {
         peer.outbox.push_back(std::move(notice));
     }
     tell_flights(peer);
-    peer.pickups.assign(data.arena.plan.pickups.size(), 1); // as the level has them
+    tell_plan(peer);
     connection_events.push_back({ConnectionEvent::Kind::connected, peer.id, peer.player, {}});
 }
 

@@ -1,6 +1,7 @@
 #pragma once
 #include "assigned_view.h"
 #include "known_bodies.h"
+#include "lying_things.h"
 #include "noises.h"
 #include "own_state.h"
 #include "wire.h"
@@ -69,8 +70,8 @@ struct Peer {
     PeerSigns signs{};
     KnownBodies known{};
     std::vector<std::uint64_t> hidden_flights{}; ///< ids of launches that it was not told of, in order
-    std::vector<char> pickups{};                 ///< by index: whether it knows one to be there
-    std::size_t next_pickup = 0;                 ///< that is looked at
+    /// Numbers of the things that it knows to be there, by kind, in order.
+    std::array<std::vector<std::int32_t>, thing_kind_count> things{};
 
     bool may_tune = false;
     Time may_propose_at{};               ///< the next step
@@ -175,6 +176,7 @@ struct Server::Impl {
     NoticeBoard board{};
     std::vector<detail::ToldFlight> flights{}; ///< in order of their launches
     detail::NoiseFinder noises{};
+    detail::LyingThings things{};
     std::uint64_t notice_ids = 0;
     std::array<detail::ShownMoment, 128>
         moments{}; ///< more than are sent and not acknowledged, and how old they have bodies
@@ -242,10 +244,11 @@ struct Server::Impl {
     void notify_damage(const DamageEvent& hurt, const Vector3& point);
     void notify_blast(const BlastEvent& blast, std::size_t& rays);
     void notify_respawn(const SpawnEvent& spawn);
-    void notify_pickup(const PickupEvent& pickup);
-    bool comes_to_see(detail::Peer& peer, const Vector3& point);
-    void tell_pickup(detail::Peer& peer, std::size_t index, bool is_there, Time at, BodyId who);
-    void find_pickups();
+    bool comes_to_see(detail::Peer& peer, const detail::LyingThing& thing, std::size_t& rays);
+    void tell_of(const detail::LyingThing& thing, std::size_t kind, detail::Peer& peer, std::size_t& rays);
+    void tell_things();
+    void forget_things();
+    void tell_plan(detail::Peer& peer) const;
     void notify_flight(const FlightEvent& flight);
     void tell_launch(Notice notice, std::size_t pool, ProjectileHandle projectile);
     void tell_of_flight(Notice notice);

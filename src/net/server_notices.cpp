@@ -113,7 +113,8 @@ void Server::Impl::notify_events(std::span<const Event> events) {
                      .weapon = kill.by != nobody ? weapon_of(kill.by) : std::nullopt},
                     {}, true);
         },
-        [this](const PickupEvent& pickup) { notify_pickup(pickup); },
+        [this](const PickupEvent& pickup) { things.note(pickup); },
+        [this](const DropEvent& drop) { things.note(drop); },
         [this](const MatchOverEvent& over) {
             publish({.kind = NoticeKind::match_over,
                      .at = over.at,

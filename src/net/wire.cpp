@@ -18,10 +18,6 @@ Bytes joined(std::span<const std::uint8_t> one, std::span<const std::uint8_t> ot
     return bytes;
 }
 
-std::span<const std::uint8_t> as_numbers(std::span<const std::byte> bytes) {
-    return {reinterpret_cast<const std::uint8_t*>(bytes.data()), bytes.size()};
-}
-
 // A tick as its distance before another, or none: -1.
 void write_near(BitWriter& bits, Tick tick, Tick other, unsigned group) {
     bits.flag(tick >= 0);
@@ -228,73 +224,6 @@ std::optional<SnapshotMessage> decode_snapshot(std::span<const std::byte> bytes)
     message.bodies.assign(all.begin() + static_cast<std::ptrdiff_t>(from), middle);
     message.own.assign(middle, all.end());
     return message;
-}
-
-Bytes encode(std::span<const Notice> notices) {
-    Builder builder;
-    std::vector<flatbuffers::Offset<wire::NoticeRecord>> records;
-    for (const Notice& notice : notices) {
-        const auto payload = notice.payload.empty() ? flatbuffers::Offset<flatbuffers::Vector<std::uint8_t>>{}
-                                                    : put(builder, notice.payload);
-        wire::NoticeRecordBuilder record{builder};
-        record.add_kind(static_cast<std::uint8_t>(notice.kind));
-        record.add_id(notice.id);
-        record.add_at(notice.at.time_since_epoch().count());
-        record.add_who(static_cast<std::uint32_t>(notice.who));
-        record.add_by(static_cast<std::uint32_t>(notice.by));
-        record.add_weapon(to_number(notice.weapon));
-        record.add_index(notice.index);
-        record.add_number(notice.number);
-        record.add_amount(notice.amount);
-        const wire::Point point = point_of(notice.point);
-        const wire::Point direction = point_of(notice.direction);
-        if (!notice.point.isZero(0)) {
-            record.add_point(&point);
-        }
-        if (!notice.direction.isZero(0)) {
-            record.add_direction(&direction);
-        }
-        const wire::Point aim = point_of(notice.aim);
-        if (!notice.aim.isZero(0)) {
-            record.add_aim(&aim);
-        }
-        if (!payload.IsNull()) {
-            record.add_payload(payload);
-        }
-        records.push_back(record.Finish());
-    }
-    return finished(builder, wire::CreateNoticesDirect(builder, &records));
-}
-
-std::optional<std::vector<Notice>> decode_notices(std::span<const std::byte> bytes) {
-    const Aligned aligned{bytes};
-    const auto* table = verified<wire::Notices>(aligned);
-    if (table == nullptr || table->notices() == nullptr) {
-        return std::nullopt;
-    }
-    std::vector<Notice> notices;
-    for (const auto* record : *table->notices()) {
-        if (record->kind() >= notice_kind_count ||
-            (record->payload() != nullptr && record->payload()->size() > max_notice_payload)) {
-            return std::nullopt;
-        }
-        Notice notice;
-        notice.kind = static_cast<NoticeKind>(record->kind());
-        notice.id = record->id();
-        notice.at = Time{Duration{record->at()}};
-        notice.who = BodyId{record->who()};
-        notice.by = BodyId{record->by()};
-        notice.weapon = optional_id<WeaponId>(record->weapon());
-        notice.index = record->index();
-        notice.number = record->number();
-        notice.amount = finite(record->amount());
-        notice.point = vector_of(record->point());
-        notice.direction = vector_of(record->direction());
-        notice.aim = vector_of(record->aim());
-        notice.payload = list_of<std::byte>(record->payload());
-        notices.push_back(std::move(notice));
-    }
-    return notices;
 }
 
 Bytes encode_goodbye(const std::string& reason) {

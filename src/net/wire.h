@@ -18,7 +18,7 @@
 /// none.
 namespace avrek::detail {
 
-inline constexpr std::uint32_t wire_version = 10;
+inline constexpr std::uint32_t wire_version = 11;
 
 enum class MessageKind : std::uint8_t {
     join = 1, ///< first message of clients

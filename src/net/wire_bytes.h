@@ -68,15 +68,6 @@ inline double finite(double value) {
     return std::isfinite(value) ? value : 0.0;
 }
 
-inline Vector3 vector_of(const wire::Point* point) {
-    return point != nullptr ? Vector3{finite(point->x()), finite(point->y()), finite(point->z())}
-                            : Vector3(Vector3::Zero());
-}
-
-inline wire::Point point_of(const Vector3& vector) {
-    return {vector.x(), vector.y(), vector.z()};
-}
-
 inline constexpr std::size_t max_text = 512;
 
 } // namespace avrek::detail

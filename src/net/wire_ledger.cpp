@@ -105,7 +105,7 @@ Bytes encode(const LedgerMessage& message) {
 }
 
 std::optional<LedgerMessage> decode_ledger(std::span<const std::byte> bytes) {
-    BitReader bits{{reinterpret_cast<const std::uint8_t*>(bytes.data()), bytes.size()}};
+    BitReader bits{as_numbers(bytes)};
     LedgerMessage message;
     message.whole = bits.flag();
     const std::uint64_t count = bits.small(6);

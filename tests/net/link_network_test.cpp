@@ -141,8 +141,8 @@ TEST(LinkNetwork, ReliableMessagesComeOnceAndInOrderWhateverTheLink) {
     EXPECT_NE(times(9), times(10));
 }
 
-// Most connections live through what ends one that waits longer and longer before it asks again: of 60 without
-// that, 44 do.
+// Most connections live through what ends one that waits longer and longer before it asks again: of 60
+// without that, 44 do.
 TEST(LinkNetwork, ConnectionsStayOpenWhereSevenOfTenPacketsAreLost) {
     int whole = 0;
     for (std::uint64_t seed = 1; seed <= 60; ++seed) {

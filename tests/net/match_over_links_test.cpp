@@ -195,7 +195,7 @@ TEST(MatchOverLinks, CostsWhatIsAllowed) {
     count(1);
     std::printf("with all headers %.0f bytes a second down, %.0f up\n", down / seconds / 16,
                 up / seconds / 16);
-    EXPECT_LE(down / seconds / 16, 10'000) << "in a hall in which all fight all the time";
+    EXPECT_LE(down / seconds / 16, 9'000) << "in a hall in which all fight all the time";
     EXPECT_LE(up / seconds / 16, 3'500);
     EXPECT_GT(match.finish().kills, tests_are_slow ? 0U : 5U);
 }

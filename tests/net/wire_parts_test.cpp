@@ -7,6 +7,7 @@
 #include "own_state.h"
 #include "packed_intents.h"
 #include "snapshot_bodies.h"
+#include "wire.h"
 
 #include <gtest/gtest.h>
 
@@ -136,6 +137,41 @@ TEST(PackedIntents, AreNearWhatWasWantedAndSoundWhateverThatIs) {
         ASSERT_EQ(unpack_intents(pack_intents({&sent, 1}, true), BodyId{3}, relative), std::vector{sent});
         ASSERT_TRUE(relative);
     }
+}
+
+TEST(Notices, ArriveAsTheyAreSentAndAreSmall) {
+    std::mt19937_64 random{6};
+    const auto one_in = [&random](unsigned odds) { return random() % odds == 0; };
+    const auto vector = [&] {
+        std::normal_distribution<double> place{0.0, 50.0};
+        return one_in(2) ? Vector3(Vector3::Zero()) : Vector3{place(random), place(random), place(random)};
+    };
+    for (int round = 0; round < rounds(2'000); ++round) {
+        std::vector<Notice> sent(random() % 6);
+        for (Notice& notice : sent) {
+            notice.kind = static_cast<NoticeKind>(random() % notice_kind_count);
+            notice.id = one_in(20) ? random() : random() % 1000;
+            notice.at = Time{Duration{static_cast<std::int64_t>(one_in(20) ? random() : random() >> 24U)}};
+            notice.who = one_in(3) ? nobody : BodyId{static_cast<std::uint32_t>(random())};
+            notice.by = one_in(3) ? nobody : BodyId{static_cast<std::uint32_t>(random() % 64)};
+            notice.weapon = one_in(3) ? std::nullopt : std::optional{static_cast<WeaponId>(random() % 9)};
+            notice.index = static_cast<std::int32_t>(random()) >> random() % 32;
+            notice.number = static_cast<std::uint32_t>(random()) >> random() % 32;
+            notice.amount = vector().x();
+            notice.point = vector();
+            notice.direction = vector();
+            notice.aim = vector();
+            notice.payload.resize(one_in(10) ? random() % max_notice_payload : 0, std::byte{7});
+        }
+        const detail::Bytes bytes = encode(sent);
+        ASSERT_EQ(decode_notices(bytes), sent);
+        Bytes numbers(as_numbers(bytes).begin(), as_numbers(bytes).end());
+        numbers = damaged(std::move(numbers), random);
+        (void)decode_notices(std::as_bytes(std::span{numbers}));
+    }
+    const Notice taken{
+        .kind = NoticeKind::pickup_taken, .id = 400, .at = Time{std::chrono::minutes{5}}, .index = 3};
+    EXPECT_LE(encode({{taken}}).size(), 14U);
 }
 
 TEST(ShownBodies, ArriveWhateverWasThereBefore) {

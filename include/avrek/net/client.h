@@ -94,6 +94,22 @@ struct SeenPlayer {
     PoseState pose{}; ///< for the pose source; the joints themselves are in view().scene()
 };
 
+/// A weapon that lies about.
+struct SeenWeapon {
+    std::int32_t number = 0; ///< unique among weapons
+    WeaponId weapon{};
+    std::int32_t rounds = 0; ///< rounds in its magazine
+    Vector3 position = Vector3::Zero();
+};
+
+/// A hazard.
+struct SeenHazard {
+    std::int32_t number = 0; ///< unique among hazards
+    HazardId hazard{};
+    TeamId team{}; ///< team that placed it
+    Pose pose{};
+};
+
 /// Events that receive() and tick() return; each event once, from one of the two.
 struct ClientEvents {
     std::vector<OwnEvent> own{};
@@ -200,10 +216,13 @@ class Client {
     Time shown_at() const;
     bool has_private_seed() const; ///< the server keeps its spread seed
 
-    /// Returns the pickups as the player knows them, by index: at first those of the plan, then as the
-    /// notices `taken` and `offered` say. One that the player does not know of is not there; `back_at` is not
-    /// told.
+    /// Returns the pickups as the player knows them, by index: at first those of the plan, then as notices
+    /// say. One that the player does not know of is not there; `back_at` is not told.
     std::span<const PickupState> pickups() const;
+    /// Returns the weapons that lie about, as the player knows them, in order of their numbers.
+    std::span<const SeenWeapon> dropped() const;
+    /// Returns the hazards as the player knows them, in order of their numbers: at first those of the plan.
+    std::span<const SeenHazard> hazards() const;
 
     /// Returns the ledger as received so far.
     const Ledger& ledger() const;

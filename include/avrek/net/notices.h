@@ -35,21 +35,32 @@ enum class NoticeKind : std::uint8_t {
     /// explosion by `by` at `point`; `amount` is its radius. The side of `by` gets it, and all who could
     /// see it; to these `by` is nobody unless they know where that one is. Others hear it, see Noise
     exploded,
-    /// pickup `index` is gone. `who` took it, or nobody that the player could know. Its side is told at once,
-    /// others when they could see the place, so `at` may be later than it was taken
-    taken,
-    /// pickup `index`, of the kind PickupId{`number`}, is at `point`: it has come back, or was placed after
-    /// the start. Told when the player could see the place
-    offered,
-    match_over, ///< `index` won; -1: a draw; remembered
-    joined,     ///< `who` has joined
-    left,       ///< `who` has left
-    action,     ///< GameAction by `by` about `who` at `point`; `number` is its tag, `index` its kind
-    game,       ///< the game's own: `number` is its topic; all other members are free
+    /// pickup `index` is gone. Of this and the five that follow: the side of who did it is told at once,
+    /// others
+    /// when they could see the place, so `at` may be later than it was. `who` did it, or nobody that the
+    /// player
+    /// could know
+    pickup_taken,
+    /// pickup `index`, PickupId{`number`}, is at `point`: it has come back, or was placed after the start
+    pickup_placed,
+    /// a weapon lies at `point`: `weapon` with `number` rounds in its magazine. `index` is its number for
+    /// `weapon_taken`; `who` died
+    weapon_dropped,
+    weapon_taken, ///< weapon `index` does not lie there any more
+    /// a hazard is at `point`: HazardId{`number`} of the team TeamId{`amount`}. Its axes look along
+    /// `direction`,
+    /// up is `aim`. `index` is its number for `hazard_ended`; those of the plan count from 0
+    hazard_laid,
+    hazard_ended, ///< hazard `index` is gone
+    match_over,   ///< `index` won; -1: a draw; remembered
+    joined,       ///< `who` has joined
+    left,         ///< `who` has left
+    action,       ///< GameAction by `by` about `who` at `point`; `number` is its tag, `index` its kind
+    game,         ///< the game's own: `number` is its topic; all other members are free
 };
 
 /// Number of notice kinds.
-inline constexpr std::size_t notice_kind_count = 15;
+inline constexpr std::size_t notice_kind_count = 19;
 
 /// Returns the word for a kind, such as "match over".
 std::string_view to_string(NoticeKind kind);

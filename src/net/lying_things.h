@@ -1,0 +1,59 @@
+#pragma once
+#include <avrek/core/ids.h>
+#include <avrek/core/vectors.h>
+#include <avrek/net/notices.h>
+#include <avrek/skirmish/skirmish.h>
+
+#include <array>
+#include <cstdint>
+#include <vector>
+
+namespace avrek::detail {
+
+enum class ThingKind : std::uint8_t { pickup, weapon, hazard };
+inline constexpr std::size_t thing_kind_count = 3;
+
+/// A pickup, a weapon that lies about, or a hazard, as clients are told of it.
+struct LyingThing {
+    std::int32_t number = 0; ///< pickups: their index; others: counted
+    bool there = true;
+    bool has_changed = true;         ///< it came or went in the last look
+    Time at{};                       ///< of the change
+    BodyId who = nobody;             ///< that made the change
+    Notice notice{};                 ///< that it is there
+    std::array<Vector3, 6> points{}; ///< it is seen if one of them is
+    std::size_t point_count = 0;
+    Time ends{}; ///< of a hazard
+};
+
+/// What lies about in a fight, with numbers that stay.
+struct LyingThings {
+    /// In order of their numbers; what is gone, too, until somebody erases it.
+    std::array<std::vector<LyingThing>, thing_kind_count> of_kind{};
+
+    /// Notes when something changed, and by whom, for the next look.
+    void note(const PickupEvent& event);
+    void note(const DropEvent& event);
+    /// Looks what has come and gone.
+    void look(const Skirmish& fight);
+
+  private:
+    struct Change {
+        ThingKind kind{};
+        std::size_t index = 0;
+        Time at{};
+        BodyId who = nobody;
+    };
+    void look_at_pickups(const Skirmish& fight);
+    void look_at_weapons(const Skirmish& fight);
+    void look_at_hazards(const Skirmish& fight);
+    LyingThing& add(ThingKind kind, std::int32_t number);
+    void change(LyingThing& thing, ThingKind kind, std::size_t index, Time now) const;
+
+    std::vector<Change> changes_{};
+    std::vector<std::int32_t> hazards_{}; ///< numbers by index in the match; -1: none
+    std::int32_t weapon_count_ = 0;
+    std::int32_t hazard_count_ = 0;
+};
+
+} // namespace avrek::detail
