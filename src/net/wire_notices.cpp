@@ -8,8 +8,8 @@ namespace avrek::detail {
 
 namespace {
 
-constexpr unsigned kind_bits = 5;
-static_assert(notice_kind_count <= 1U << kind_bits);
+constexpr unsigned notice_kind_bits = 5;
+static_assert(notice_kind_count <= 1U << notice_kind_bits);
 
 // Any bits can come: times wrap around.
 std::uint64_t nanoseconds_of(Time at) {
@@ -43,7 +43,7 @@ Vector3 read_vector(BitReader& bits) {
 
 // Ids and times are written as what they are more than those of the notice before.
 void write_notice(BitWriter& bits, const Notice& notice, const Notice& before) {
-    bits.bits(static_cast<std::uint8_t>(notice.kind), kind_bits);
+    bits.bits(static_cast<std::uint8_t>(notice.kind), notice_kind_bits);
     bits.small_signed(static_cast<std::int64_t>(notice.id - before.id), 8);
     bits.small_signed(static_cast<std::int64_t>(nanoseconds_of(notice.at) - nanoseconds_of(before.at)), 10);
     write_somebody(bits, notice.who);
@@ -66,7 +66,7 @@ void write_notice(BitWriter& bits, const Notice& notice, const Notice& before) {
 
 Notice read_notice(BitReader& bits, const Notice& before) {
     Notice notice;
-    const std::uint64_t kind = bits.bits(kind_bits);
+    const std::uint64_t kind = bits.bits(notice_kind_bits);
     if (kind >= notice_kind_count) {
         bits.fail();
         return notice;
