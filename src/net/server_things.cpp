@@ -10,7 +10,7 @@ namespace avrek {
 
 namespace {
 
-constexpr std::size_t turns = 8;       // ticks in which all that lies about is looked at
+constexpr std::size_t look_turns = 8;  // ticks in which all that lies about is looked at
 constexpr std::size_t min_rays = 8;    // for a point; with fewer it is not looked at
 constexpr std::size_t for_new = 2'000; // rays, for what comes or goes in this tick
 
@@ -69,13 +69,14 @@ void Server::Impl::tell_things() {
         }
     }
     if (!looking.empty()) { // with few rays left everybody has a turn
-        const std::size_t first = tick / turns % looking.size();
+        const std::size_t first = tick / look_turns % looking.size();
         std::rotate(looking.begin(), looking.begin() + static_cast<std::ptrdiff_t>(first), looking.end());
     }
-    std::size_t rays = settings.interest.rays / turns;
+    std::size_t rays = settings.interest.rays / look_turns;
     for (std::size_t kind = 0; kind < things.of_kind.size(); ++kind) {
         for (const detail::LyingThing& thing : things.of_kind[kind]) {
-            if (!thing.has_changed && static_cast<std::size_t>(thing.number) % turns != tick % turns) {
+            if (!thing.has_changed &&
+                static_cast<std::size_t>(thing.number) % look_turns != tick % look_turns) {
                 continue;
             }
             std::size_t rays_for_new = for_new;
