@@ -75,7 +75,8 @@ class Recording {
     /// After a tick. Returns false when the replay can no longer be written; close() says why.
     bool tick(const Skirmish& skirmish, std::span<const Intent> intents,
               std::span<const GameAction> actions = {});
-    /// Ends both. Returns what has gone wrong with either: the results are shown first, then it stops at this.
+    /// Ends both. Returns what has gone wrong with either: the results are shown first, then it stops at
+    /// this.
     [[nodiscard]] std::vector<Diagnostic> close(const Skirmish& skirmish);
 
   private:

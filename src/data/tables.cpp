@@ -125,7 +125,7 @@ class CsvTables final : public Tables {
                 fault_ = name.string() + ": " + std::strerror(errno);
                 return;
             }
-            // What a disk does not take must not wait in the file for the end of the program.
+            // Text that a disk does not take must not wait in the file for the end of the program.
             static_cast<void>(std::setvbuf(files_.back().get(), nullptr, _IONBF, 0));
             waiting_.emplace_back();
             std::string heading;

@@ -4,12 +4,12 @@
 #include <algorithm>
 #include <utility>
 
-/// What lies about, as the player of a client knows it.
+/// Pickups, dropped weapons and hazards, as the player of a client knows them.
 namespace avrek {
 
 namespace {
 
-constexpr std::size_t max_things = 65'536; // of a kind: a server cannot fill the memory
+constexpr std::size_t max_things = 65'536; // a kind: a server cannot fill the memory
 
 // Where a thing stands in a list, or would.
 template <class Things>

@@ -18,20 +18,20 @@ struct LyingThing {
     std::int32_t number = 0; ///< pickups: their index; others: counted
     bool there = true;
     bool has_changed = true;         ///< it came or went in the last look
-    Time at{};                       ///< of the change
+    Time at{};                       ///< when it changed
     BodyId who = nobody;             ///< that made the change
     Notice notice{};                 ///< that it is there
     std::array<Vector3, 6> points{}; ///< it is seen if one of them is
     std::size_t point_count = 0;
-    Time ends{}; ///< of a hazard
+    Time ends{}; ///< end of a hazard
 };
 
-/// What lies about in a fight, with numbers that stay.
+/// Pickups, dropped weapons and hazards of a fight, with numbers that stay.
 struct LyingThings {
     /// In order of their numbers; what is gone, too, until somebody erases it.
     std::array<std::vector<LyingThing>, thing_kind_count> of_kind{};
 
-    /// Notes when something changed, and by whom, for the next look.
+    /// Notes the time of a change for the next look, and its maker.
     void note(const PickupEvent& event);
     void note(const DropEvent& event);
     /// Looks what has come and gone.

@@ -5,7 +5,7 @@
 #include <numeric>
 #include <utility>
 
-/// What lies about: clients know of what their players could see.
+/// Pickups, dropped weapons and hazards: clients know of those that their players could see.
 namespace avrek {
 
 namespace {
@@ -90,7 +90,7 @@ void Server::Impl::tell_things() {
     }
 }
 
-// Weapons and hazards that are gone, and of which no client knows any more.
+// Forgets weapons and hazards that are gone, once no client knows of them.
 void Server::Impl::forget_things() {
     for (const detail::ThingKind kind : {detail::ThingKind::weapon, detail::ThingKind::hazard}) {
         const auto index = static_cast<std::size_t>(kind);
