@@ -17,6 +17,7 @@ inline constexpr std::size_t thing_kind_count = 3;
 struct LyingThing {
     std::int32_t number = 0; ///< pickups: their index; others: counted
     bool there = true;
+    bool is_for_all = false;         ///< told to everybody, seen or not
     bool has_changed = true;         ///< it came or went in the last look
     Time at{};                       ///< when it changed
     BodyId who = nobody;             ///< that made the change

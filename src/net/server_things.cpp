@@ -11,6 +11,7 @@ namespace avrek {
 namespace {
 
 constexpr std::size_t look_turns = 8;  // ticks in which all that lies about is looked at
+constexpr std::size_t max_gone = 256;  // weapons or hazards that some client still believes in
 constexpr std::size_t min_rays = 8;    // for a point; with fewer it is not looked at
 constexpr std::size_t for_new = 2'000; // rays, for what comes or goes in this tick
 
@@ -44,7 +45,7 @@ void Server::Impl::tell_of(const detail::LyingThing& thing, std::size_t kind, de
     const auto place = std::lower_bound(known.begin(), known.end(), thing.number);
     const bool is_known = place != known.end() && *place == thing.number;
     const bool is_ours = thing.has_changed && thing.who != nobody && may_know_of(peer.player, thing.who);
-    if (is_known == thing.there || (!is_ours && !comes_to_see(peer, thing, rays))) {
+    if (is_known == thing.there || (!is_ours && !thing.is_for_all && !comes_to_see(peer, thing, rays))) {
         return;
     }
     Notice notice = thing.there ? thing.notice : Notice{.kind = gone_kind(kind), .index = thing.number};
@@ -90,11 +91,19 @@ void Server::Impl::tell_things() {
     }
 }
 
-// Forgets weapons and hazards that are gone, once no client knows of them.
+// Forgets weapons and hazards that are gone, once no client knows of them. The oldest are told to all when
+// they are many: a long match does not fill the memory with places that nobody comes by.
 void Server::Impl::forget_things() {
     for (const detail::ThingKind kind : {detail::ThingKind::weapon, detail::ThingKind::hazard}) {
         const auto index = static_cast<std::size_t>(kind);
-        std::erase_if(things.of_kind[index], [&](const detail::LyingThing& thing) {
+        std::vector<detail::LyingThing>& all = things.of_kind[index];
+        auto gone = static_cast<std::size_t>(
+            std::count_if(all.begin(), all.end(), [](const detail::LyingThing& one) { return !one.there; }));
+        for (auto thing = all.begin(); gone > max_gone; ++thing) {
+            thing->is_for_all = !thing->there;
+            gone -= thing->there ? 0 : 1;
+        }
+        std::erase_if(all, [&](const detail::LyingThing& thing) {
             return !thing.there && std::none_of(peers.begin(), peers.end(), [&](const auto& one) {
                 const std::vector<std::int32_t>& known = one.second.things[index];
                 return std::binary_search(known.begin(), known.end(), thing.number);
