@@ -214,6 +214,10 @@ bool KnownBodies::comes_to_see(const Skirmish& fight, const Vector3& point, std:
     return could_see(fight, point, eyes_around, rays);
 }
 
+bool KnownBodies::sees(const Skirmish& fight, const Vector3& point, std::size_t& rays) {
+    return could_see(fight, point, eyes_here, rays);
+}
+
 bool KnownBodies::could_see(const Skirmish& fight, const Vector3& point, std::size_t eyes,
                             std::size_t& rays) {
     if (rays == 0) {

@@ -42,6 +42,10 @@ class KnownBodies {
     }
     /// The same, from where the player is, or will be within a moment if it goes on as it does. Six rays.
     bool comes_to_see(const Skirmish& fight, const Vector3& point, std::size_t& rays);
+    /// The same, from where it is alone. Two rays.
+    bool sees(const Skirmish& fight, const Vector3& point, std::size_t& rays);
+    /// Returns where the player's eye was in the last look().
+    const Vector3& eye() const { return eye_; }
 
   private:
     struct Foe {

@@ -10,10 +10,12 @@ namespace avrek {
 
 namespace {
 
-constexpr std::size_t look_turns = 8;  // ticks in which all that lies about is looked at
+constexpr std::size_t look_turns = 8; // ticks in which all that lies near is looked at
+constexpr std::size_t far_turns = 32; // and all that lies far away
+constexpr Metres near = 12.0;
 constexpr std::size_t max_gone = 256;  // weapons or hazards that some client still believes in
 constexpr std::size_t min_rays = 8;    // for a point; with fewer it is not looked at
-constexpr std::size_t for_new = 2'000; // rays, for what comes or goes in this tick
+constexpr std::size_t for_new = 1'000; // rays, for each thing that comes or goes in this tick
 
 NoticeKind gone_kind(std::size_t kind) {
     constexpr std::array kinds{NoticeKind::pickup_taken, NoticeKind::weapon_taken, NoticeKind::hazard_ended};
@@ -26,11 +28,15 @@ bool Server::Impl::comes_to_see(detail::Peer& peer, const detail::LyingThing& th
     if (settings.interest.everything) {
         return true;
     }
-    for (std::size_t point = 0; point < thing.point_count; ++point) {
-        if (rays < min_rays) {
-            return false;
-        }
-        if (peer.known.comes_to_see(skirmish, thing.points[point], rays)) {
+    const bool is_near = (thing.points[0] - peer.known.eye()).squaredNorm() <= near * near;
+    if (!is_near && !thing.has_changed &&
+        (static_cast<std::size_t>(skirmish.tick()) - static_cast<std::size_t>(thing.number)) % far_turns !=
+            0) {
+        return false;
+    }
+    for (std::size_t point = 0; point < thing.point_count && rays >= min_rays; ++point) {
+        if (is_near ? peer.known.comes_to_see(skirmish, thing.points[point], rays)
+                    : peer.known.sees(skirmish, thing.points[point], rays)) {
             return true;
         }
     }
@@ -73,7 +79,7 @@ void Server::Impl::tell_things() {
         const std::size_t first = tick / look_turns % looking.size();
         std::rotate(looking.begin(), looking.begin() + static_cast<std::ptrdiff_t>(first), looking.end());
     }
-    std::size_t rays = settings.interest.rays / look_turns;
+    std::size_t rays = settings.interest.rays / far_turns;
     for (std::size_t kind = 0; kind < things.of_kind.size(); ++kind) {
         for (const detail::LyingThing& thing : things.of_kind[kind]) {
             if (!thing.has_changed &&

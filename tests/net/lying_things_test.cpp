@@ -184,7 +184,7 @@ TEST(LyingThings, AreKnownToWhoSeesThem) {
                     fight.find(you) != nullptr && detail::is_free(fight.scene(), fight.eye_of(you), middle);
                 int& ticks = wrong[client][one];
                 ticks = in_sight ? ticks + 1 : 0;
-                ASSERT_LT(ticks, 40) << "kind " << kind << " at tick " << tick;
+                ASSERT_LT(ticks, 64) << "kind " << kind << " at tick " << tick;
             }
         }
     }
