@@ -41,7 +41,9 @@ class Tool : public ::testing::Test {
     }
 
     Answer shell(const std::string& line) const {
-        const int status = std::system(("cd " + folder_ + " && " + line + " > out.txt 2> err.txt").c_str());
+        // In braces: of a line that ends with an & the words go into the folder too.
+        const std::string all = "cd " + folder_ + " && { " + line + "\n} > out.txt 2> err.txt";
+        const int status = std::system(all.c_str());
         return {WEXITSTATUS(status), read_file(file("out.txt")), read_file(file("err.txt"))};
     }
 
