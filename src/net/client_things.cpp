@@ -11,16 +11,11 @@ namespace {
 
 constexpr std::size_t max_things = 65'536; // a kind: a server cannot fill the memory
 
-// Where a thing stands in a list, or would.
-template <class Things>
-auto place_of(Things& things, std::int32_t number) {
-    return std::lower_bound(things.begin(), things.end(), number,
-                            [](const auto& one, std::int32_t wanted) { return one.number < wanted; });
-}
-
 template <class Thing>
 void put(std::vector<Thing>& things, const Thing& thing) {
-    const auto place = place_of(things, thing.number);
+    const auto place =
+        std::lower_bound(things.begin(), things.end(), thing.number,
+                         [](const Thing& one, std::int32_t number) { return one.number < number; });
     if (place != things.end() && place->number == thing.number) {
         *place = thing;
     } else if (things.size() < max_things) {

@@ -28,17 +28,23 @@ void set_points(LyingThing& thing, const Volume& volume) {
     thing.point_count = thing.points.size();
 }
 
+void set_change(LyingThing& thing, Time at, BodyId who = nobody) {
+    thing.has_changed = true;
+    thing.at = at;
+    thing.who = who;
+}
+
 } // namespace
 
 void LyingThings::note(const PickupEvent& event) {
     if (event.change != PickupChange::refused) {
-        changes_.push_back({ThingKind::pickup, event.index, event.at, event.who});
+        pickups_.push_back({event.index, {event.at, event.who}});
     }
 }
 
 void LyingThings::note(const DropEvent& event) {
     if (!event.lost) {
-        changes_.push_back({ThingKind::weapon, event.index, event.at, event.who});
+        drops_.push_back({event.weapon, event.position, {event.at, event.who}});
     }
 }
 
@@ -51,22 +57,14 @@ void LyingThings::look(const Skirmish& fight) {
     look_at_pickups(fight);
     look_at_weapons(fight);
     look_at_hazards(fight);
-    changes_.clear();
+    pickups_.clear();
+    drops_.clear();
 }
 
 LyingThing& LyingThings::add(ThingKind kind, std::int32_t number) {
     LyingThing& thing = of_kind[index_of(kind)].emplace_back();
     thing.number = thing.notice.index = number;
     return thing;
-}
-
-// By the last event about it, if there was any.
-void LyingThings::change(LyingThing& thing, ThingKind kind, std::size_t index, Time now) const {
-    const auto last = std::find_if(changes_.rbegin(), changes_.rend(),
-                                   [&](const Change& one) { return one.kind == kind && one.index == index; });
-    thing.has_changed = true;
-    thing.at = last != changes_.rend() ? last->at : now;
-    thing.who = last != changes_.rend() ? last->who : nobody;
 }
 
 void LyingThings::look_at_pickups(const Skirmish& fight) {
@@ -85,7 +83,10 @@ void LyingThings::look_at_pickups(const Skirmish& fight) {
             thing.notice.point = pickup.position;
         }
         if (things[index].there != pickup.there) {
-            change(things[index], ThingKind::pickup, index, fight.now());
+            const auto last = std::find_if(pickups_.rbegin(), pickups_.rend(),
+                                           [index](const PickupChanged& one) { return one.index == index; });
+            const Change change = last != pickups_.rend() ? last->change : Change{fight.now()};
+            set_change(things[index], change.at, change.who);
             things[index].there = pickup.there;
         }
     }
@@ -101,7 +102,7 @@ void LyingThings::look_at_weapons(const Skirmish& fight) {
             ++next;
         } else if (thing.there) {
             thing.there = false;
-            change(thing, ThingKind::weapon, all.size(), fight.now());
+            set_change(thing, fight.now());
         }
     }
     for (; next < all.size(); ++next) {
@@ -113,7 +114,11 @@ void LyingThings::look_at_weapons(const Skirmish& fight) {
         thing.notice.weapon = weapon.weapon;
         thing.notice.number = static_cast<std::uint32_t>(std::max(0, weapon.state.rounds));
         thing.notice.point = weapon.position;
-        change(thing, ThingKind::weapon, next, fight.now());
+        const auto drop = std::find_if(drops_.begin(), drops_.end(), [&weapon](const WeaponDropped& one) {
+            return one.weapon == weapon.weapon && one.position == weapon.position;
+        });
+        const Change change = drop != drops_.end() ? drop->change : Change{fight.now()};
+        set_change(thing, change.at, change.who);
     }
 }
 
@@ -131,7 +136,7 @@ void LyingThings::look_at_hazards(const Skirmish& fight) {
                 continue;
             }
             thing->there = false;
-            change(*thing, ThingKind::hazard, index, fight.now());
+            set_change(*thing, fight.now());
         }
         number = -1;
         if (hazard.spec) {
@@ -145,8 +150,7 @@ void LyingThings::look_at_hazards(const Skirmish& fight) {
             made.notice.point = hazard.pose.position;
             made.notice.direction = hazard.pose.rotation * world_forward();
             made.notice.aim = hazard.pose.rotation * world_up();
-            made.at = fight.now();
-            made.who = hazard.source;
+            set_change(made, fight.now(), hazard.source);
         }
     }
 }

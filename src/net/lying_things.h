@@ -40,18 +40,25 @@ struct LyingThings {
 
   private:
     struct Change {
-        ThingKind kind{};
-        std::size_t index = 0;
         Time at{};
         BodyId who = nobody;
+    };
+    struct PickupChanged {
+        std::size_t index = 0;
+        Change change{};
+    };
+    struct WeaponDropped {
+        WeaponId weapon{};
+        Vector3 position = Vector3::Zero();
+        Change change{};
     };
     void look_at_pickups(const Skirmish& fight);
     void look_at_weapons(const Skirmish& fight);
     void look_at_hazards(const Skirmish& fight);
     LyingThing& add(ThingKind kind, std::int32_t number);
-    void change(LyingThing& thing, ThingKind kind, std::size_t index, Time now) const;
 
-    std::vector<Change> changes_{};
+    std::vector<PickupChanged> pickups_{};
+    std::vector<WeaponDropped> drops_{};
     std::vector<std::int32_t> hazards_{}; ///< numbers by index in the match; -1: none
     std::int32_t weapon_count_ = 0;
     std::int32_t hazard_count_ = 0;

@@ -35,21 +35,17 @@ enum class NoticeKind : std::uint8_t {
     /// explosion by `by` at `point`; `amount` is its radius. The side of `by` gets it, and all who could
     /// see it; to these `by` is nobody unless they know where that one is. Others hear it, see Noise
     exploded,
-    /// pickup `index` is gone. Of this and the five that follow: the side of who did it is told at once,
-    /// others
-    /// when they could see the place, so `at` may be later than it was. `who` did it, or nobody that the
-    /// player
-    /// could know
+    /// Pickup `index` is gone; `who` took it. This kind and the five that follow go at once to the side of
+    /// `who`, and to others when they could see the place: `at` is later then, and `who` is nobody.
     pickup_taken,
-    /// pickup `index`, PickupId{`number`}, is at `point`: it has come back, or was placed after the start
+    /// Pickup `index`, PickupId{`number`}, is at `point`: it has come back, or was placed after the start.
     pickup_placed,
-    /// a weapon lies at `point`: `weapon` with `number` rounds in its magazine. `index` is its number for
-    /// `weapon_taken`; `who` died
+    /// A weapon of `who`, who died, lies at `point`: `weapon`, with `number` rounds in its magazine. `index`
+    /// is its number, which `weapon_taken` names.
     weapon_dropped,
-    weapon_taken, ///< weapon `index` does not lie there any more
-    /// a hazard is at `point`: HazardId{`number`} of the team TeamId{`amount`}. Its axes look along
-    /// `direction`,
-    /// up is `aim`. `index` is its number for `hazard_ended`; those of the plan count from 0
+    weapon_taken, ///< weapon `index` no longer lies there
+    /// A hazard is at `point`: HazardId{`number`} of TeamId{`amount`}, laid by `who`. Its axes look along
+    /// `direction`, up is `aim`. `index` is its number, which `hazard_ended` names; the plan's count from 0.
     hazard_laid,
     hazard_ended, ///< hazard `index` is gone
     match_over,   ///< `index` won; -1: a draw; remembered
