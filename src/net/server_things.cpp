@@ -13,9 +13,8 @@ namespace {
 constexpr std::size_t look_turns = 8; // ticks in which all that lies near is looked at
 constexpr std::size_t far_turns = 32; // and all that lies far away
 constexpr Metres near = 12.0;
-constexpr std::size_t max_gone = 256;  // weapons or hazards that some client still believes in
-constexpr std::size_t min_rays = 8;    // for a point; with fewer it is not looked at
-constexpr std::size_t for_new = 1'000; // rays, for each thing that comes or goes in this tick
+constexpr std::size_t max_gone = 256; // weapons or hazards that some client still believes in
+constexpr std::size_t min_rays = 8;   // for a point; with fewer it is not looked at
 
 NoticeKind gone_kind(std::size_t kind) {
     constexpr std::array kinds{NoticeKind::pickup_taken, NoticeKind::weapon_taken, NoticeKind::hazard_ended};
@@ -79,6 +78,7 @@ void Server::Impl::tell_things() {
         const std::size_t first = tick / look_turns % looking.size();
         std::rotate(looking.begin(), looking.begin() + static_cast<std::ptrdiff_t>(first), looking.end());
     }
+    std::size_t rays_for_new = settings.interest.rays; // for all that comes or goes in this tick
     std::size_t rays = settings.interest.rays / far_turns;
     for (std::size_t kind = 0; kind < things.of_kind.size(); ++kind) {
         for (const detail::LyingThing& thing : things.of_kind[kind]) {
@@ -86,7 +86,6 @@ void Server::Impl::tell_things() {
                 static_cast<std::size_t>(thing.number) % look_turns != tick % look_turns) {
                 continue;
             }
-            std::size_t rays_for_new = for_new;
             for (detail::Peer* peer : looking) {
                 tell_of(thing, kind, *peer, thing.has_changed ? rays_for_new : rays);
             }

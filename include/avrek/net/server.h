@@ -53,8 +53,8 @@ struct InterestSettings {
     Duration lingers = std::chrono::milliseconds{250}; ///< it is told for so long after; 0 to 10 s
     bool tells_damage = true; ///< the notice of a hit tells its shooter how much damage it did
     /// Rays per snapshot, for all clients, and as many per tick for explosions. A foe or an explosion that no
-    /// ray is left for is told. A 32nd of them per tick looks for pickups, weapons and hazards, which wait
-    /// for the next look otherwise; each that comes or goes takes up to 1,000 more. At least 0.
+    /// ray is left for is told. As many per tick look for pickups, weapons and hazards that come or go, and a
+    /// 32nd of them for others: one that no ray is left for waits for the next look. At least 0.
     std::size_t rays = 2'000;
     /// Distance within which a player hears the shots of foes that its client is not told, see Noise; 0 to
     /// 1,000.
