@@ -269,7 +269,7 @@ void Server::Impl::keep_ledger() {
     }
 }
 
-// Whether a player may know all about a combatant: it is none of its foes.
+// Whether a player may know all about a combatant: it is in the fight, and none of its foes.
 bool Server::Impl::may_know_of(BodyId player, BodyId other) const {
     if (other == player || settings.interest.everything) {
         return true;
@@ -277,12 +277,13 @@ bool Server::Impl::may_know_of(BodyId player, BodyId other) const {
     const Match& match = std::as_const(skirmish).match();
     const Combatant* one = match.find(player);
     const Combatant* there = match.find(other);
-    return one == nullptr || there == nullptr || !match.are_hostile(*one, *there);
+    return there != nullptr && (one == nullptr || !match.are_hostile(*one, *there));
 }
 
 // A player is not told the health of foes.
 bool Server::Impl::may_know(BodyId player, const LedgerEntry& entry) const {
-    return entry.property != its_health || may_know_of(player, entry.subject);
+    return entry.property != its_health || may_know_of(player, entry.subject) ||
+           std::as_const(skirmish).match().find(entry.subject) == nullptr;
 }
 
 // Whether the client of a peer is told where a combatant is.

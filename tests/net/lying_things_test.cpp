@@ -1,6 +1,7 @@
 // Pickups, dropped weapons and hazards: a client is told of them as its player could see them.
 #include "../rounds.h"
 #include "../scene/draw.h"
+#include "lying_things.h"
 #include "sight.h"
 #include "walled.h"
 
@@ -66,7 +67,7 @@ TEST(LyingThings, AreFoundWhenTheirPlaceIsSeen) {
     rig.server->on_tick([pose, done = false](GameTick& tick) mutable {
         if (!std::exchange(done, true)) {
             const Time now = tick.fight.now();
-            const HazardAction cloud{HazardId{0}, pose, TeamId{0}, BodyId{4}};
+            const HazardAction cloud{HazardId{0}, pose, TeamId{0}, BodyId{77}}; // who has left
             tick.actions = {{.at = now, .what = HitAction{.who = BodyId{2}, .damage = 1e5}},
                             {.at = now, .what = cloud}};
         }
@@ -91,6 +92,38 @@ TEST(LyingThings, AreFoundWhenTheirPlaceIsSeen) {
     rig.run(4.0);
     EXPECT_TRUE(rig.clients[0]->hazards().empty());
     EXPECT_EQ(rig.of_kind(0, NoticeKind::hazard_ended).size(), 1U);
+}
+
+// The place of a weapon in the list is another one than in its event, when one before it is taken.
+TEST(LyingThings, NameWhoDroppedThem) {
+    Arsenal arsenal = trial::bots_arsenal();
+    arsenal.matches[0].drops_weapon = true;
+    const GameData data = trial::net_data(arsenal);
+    Skirmish fight{data.arsenal, data.arena.level, {}, 1, data.arena.plan};
+    const std::array weapons{WeaponId{0}};
+    for (const std::uint32_t id : {1U, 2U, 3U}) { // the first lies nearest to the last
+        const Vector3 place{0, 0, id == 2 ? 12.0 : 6.0 + id};
+        ASSERT_TRUE(fight.add({.id = BodyId{id}, .role = Role::combatant, .weapons = weapons, .at = place}));
+    }
+    detail::LyingThings things;
+    DropEvent last;
+    for (const BodyId who : {BodyId{1}, BodyId{2}}) {
+        const std::array hits{GameAction{.at = fight.now(), .what = HitAction{.who = who, .damage = 1e5}}};
+        for (const Event& event : fight.advance({}, {}, hits)) {
+            if (const auto* drop = std::get_if<DropEvent>(&event)) {
+                things.note(last = *drop);
+            }
+        }
+        ASSERT_EQ(last.who, who);
+        ASSERT_TRUE(who == BodyId{1} || fight.match().take_dropped(BodyId{3}, 1000.0, fight.now()));
+        things.look(fight);
+    }
+    const auto& lie = things.of_kind[static_cast<std::size_t>(detail::ThingKind::weapon)];
+    ASSERT_EQ(lie.size(), 2U);
+    EXPECT_FALSE(lie[0].there);
+    EXPECT_TRUE(lie[1].there);
+    EXPECT_EQ(lie[1].who, BodyId{2});
+    EXPECT_EQ(lie[1].at, last.at);
 }
 
 // Behind a wall a hazard after the other: what its friend sees ends behind its back, too, and is not kept for
