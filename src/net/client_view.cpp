@@ -151,7 +151,9 @@ void Client::Impl::see() {
             who.team = team;
             view->scene().assign(fighter.id, team, CollisionLayer::bodies);
         }
-        who.vitals.life = ledger.whole(fighter.id, "alive", 1) != 0 ? LifeState::alive : LifeState::dead;
+        const bool is_corpse = drawn && drawn->dead; // who comes back is drawn so for a while still
+        const bool is_alive = !is_corpse && ledger.whole(fighter.id, "alive", 1) != 0;
+        who.vitals.life = is_alive ? LifeState::alive : LifeState::dead;
         who.vitals.health =
             std::clamp(ledger.number(fighter.id, "health", who.vitals.maximum), 0.0, who.vitals.maximum);
         who.vitals.state = drawn ? seen.state : BodyState::gone;

@@ -12,6 +12,8 @@ namespace avrek {
 
 namespace {
 
+constexpr std::uint32_t max_wrong_claims = 8; // a second; others are not looked at
+
 SkirmishSettings enough(SkirmishSettings settings, const Arsenal& arsenal) {
     if (settings.snapshot_interval <= 0) {
         settings.snapshot_interval = 2;
@@ -151,17 +153,38 @@ void Server::Impl::drop_removed() {
     }
 }
 
-// Whether a player can see a body where it is, or where its picture had it.
+// Whether a player can see a body where it is, or where its picture had it: to within what a snapshot rounds
+// and a tick moves.
 bool Server::Impl::could_see(BodyId player, BodyId target, Duration view_delay) const {
+    constexpr Metres about = 0.1;
     const Fighter* seen = skirmish.find(target);
     if (seen == nullptr) {
         return false;
     }
     const Vector3 eye = skirmish.eye_of(player);
     const Scene& scene = skirmish.scene();
-    const Time now = skirmish.now();
+    const Time shown = skirmish.now() - view_delay;
+    const Vector3 way = seen->motion.position - eye;
+    const Vector3 aside = about * (Rotation{turned_to({.yaw = look_of(way).yaw})} * Vector3{1.0, 0.0, 0.0});
     return detail::is_in_sight(scene, eye, target, present) ||
-           detail::is_in_sight(scene, eye, target, now - view_delay);
+           detail::is_in_sight(scene, eye, target, shown) ||
+           detail::is_in_sight(scene, eye + aside, target, shown) ||
+           detail::is_in_sight(scene, eye - aside, target, shown);
+}
+
+// Whether a player can see the foe that it claims to notice. After some that were wrong none is believed for
+// a while: each costs rays.
+bool Server::Impl::is_believed(detail::Peer& peer, const Intent& intent) const {
+    const std::int64_t second = skirmish.tick() / skirmish.settings().rate.hertz;
+    if (std::exchange(peer.claims_in, second) != second) {
+        peer.wrong_claims = 0;
+    }
+    if (peer.wrong_claims < max_wrong_claims &&
+        could_see(peer.player, intent.spotted, Duration{intent.view_delay})) {
+        return true;
+    }
+    ++peer.wrong_claims;
+    return false;
 }
 
 // An intent without what its player cannot know, and what it shows is counted.
@@ -174,7 +197,7 @@ Intent Server::Impl::checked_intent(detail::Peer& peer, Intent intent) {
                                  static_cast<double>(std::abs(intent.pitch - fighter->intent.pitch)));
     const bool was_here = fighter->alive_since < skirmish.now(); // a new life may look elsewhere
     peer.signs.turns += was_here && turn * skirmish.settings().rate.hertz > settings.limits.turn ? 1 : 0;
-    if (intent.spotted != nobody && !could_see(peer.player, intent.spotted, Duration{intent.view_delay})) {
+    if (intent.spotted != nobody && !is_believed(peer, intent)) {
         ++peer.signs.unseen;
         intent.spotted = nobody;
     }

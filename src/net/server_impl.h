@@ -68,6 +68,8 @@ struct Peer {
     Duration round_trip{};
     AssignedView view{};
     PeerSigns signs{};
+    std::int64_t claims_in = -1;    ///< the second in which it last claimed to notice a foe
+    std::uint32_t wrong_claims = 0; ///< in that second
     KnownBodies known{};
     std::vector<std::uint64_t> hidden_flights{}; ///< ids of launches that it was not told of, in order
     /// Numbers of the things that it knows to be there, by kind, in order.
@@ -229,6 +231,7 @@ struct Server::Impl {
     void drop_removed();
     void let_game_act(std::span<const GameAction> own);
     bool could_see(BodyId player, BodyId target, Duration view_delay) const;
+    bool is_believed(detail::Peer& peer, const Intent& intent) const;
     Intent checked_intent(detail::Peer& peer, Intent intent);
 
     Loaded<Tick> retune(TuningStep step);

@@ -241,5 +241,25 @@ TEST(FairTime, WhoClaimsToNoticeAFoeMustSeeIt) {
     }
 }
 
+// Bots claim to notice foes that they see in pictures of a fifth of a second ago, and those who come back.
+TEST(FairTime, HonestClaimsToNoticeAreBelieved) {
+    const GameData data = trial::net_data();
+    LinkTrial match{data, trial::net_setup(8, {.latency = from_seconds(0.1), .jitter = from_seconds(0.01)}),
+                    2};
+    std::uint64_t claims = 0;
+    for (int tick = 0; tick < 64 * 60; ++tick) {
+        match.step();
+        for (const Fighter& fighter : match.server().skirmish().fighters()) {
+            claims += fighter.intent.spotted != nobody ? 1U : 0U;
+        }
+    }
+    std::uint64_t unseen = 0;
+    for (const PeerReadout& peer : match.server().peers()) {
+        unseen += peer.signs.unseen;
+    }
+    EXPECT_GT(claims, 100U);
+    EXPECT_LE(50 * unseen, claims);
+}
+
 } // namespace
 } // namespace avrek
