@@ -1,5 +1,6 @@
+#include "gltf.h"
+
 #include "faults.h"
-#include <avrek/data/level_files.h>
 #include <avrek/data/nearest_name.h>
 
 #define TINYGLTF_NO_STB_IMAGE
@@ -9,8 +10,6 @@
 
 #include <algorithm>
 #include <cstring>
-#include <filesystem>
-#include <fstream>
 #include <map>
 #include <set>
 
@@ -21,7 +20,6 @@ namespace {
 using detail::Faults;
 using detail::printable;
 
-constexpr std::size_t max_gltf_bytes = std::size_t{1} << 30;
 constexpr std::size_t max_triangles = 50'000'000;
 constexpr std::size_t max_nodes = 1'000'000;
 constexpr float farthest = 1e6F;
@@ -371,8 +369,11 @@ class Reader {
     std::size_t triangles_ = 0;
 };
 
-Loaded<std::vector<LevelMesh>> parse(std::span<const std::byte> bytes, const std::string& name, bool binary,
-                                     const std::string& directory, std::span<const SurfaceSpec> surfaces) {
+} // namespace
+
+Loaded<std::vector<LevelMesh>> detail::parse_gltf(std::span<const std::byte> bytes, const std::string& name,
+                                                  bool binary, const std::string& directory,
+                                                  std::span<const SurfaceSpec> surfaces) {
     Faults faults;
     Loaded<std::vector<LevelMesh>> loaded;
     tinygltf::TinyGLTF loader;
@@ -399,40 +400,6 @@ Loaded<std::vector<LevelMesh>> parse(std::span<const std::byte> bytes, const std
     }
     loaded.diagnostics = faults.take();
     return loaded;
-}
-
-} // namespace
-
-Loaded<std::vector<LevelMesh>> parse_glb(std::span<const std::byte> bytes, std::string_view name,
-                                         std::span<const SurfaceSpec> surfaces) {
-    return parse(bytes, std::string{name}, true, "", surfaces);
-}
-
-Loaded<std::vector<LevelMesh>> load_gltf(const std::string& file, std::span<const SurfaceSpec> surfaces) {
-    std::error_code problem;
-    const auto size = std::filesystem::file_size(file, problem);
-    std::ifstream stream{file, std::ios::binary};
-    std::vector<std::byte> bytes;
-    if (!problem && stream && size <= max_gltf_bytes) {
-        bytes.resize(size);
-        stream.read(reinterpret_cast<char*>(bytes.data()), static_cast<std::streamsize>(size));
-    }
-    if (problem || !stream || size > max_gltf_bytes) {
-        const std::string why = problem  ? problem.message()
-                                : stream ? "it is too large"
-                                         : std::string{"it cannot be read"};
-        return {std::nullopt,
-                {{Severity::error,
-                  file,
-                  0,
-                  0,
-                  {},
-                  "cannot be read: " + why,
-                  "a .glb or .gltf file of at most 1 GiB",
-                  {}}}};
-    }
-    return parse(bytes, file, std::filesystem::path{file}.extension() == ".glb",
-                 std::filesystem::path{file}.parent_path().string(), surfaces);
 }
 
 } // namespace avrek
