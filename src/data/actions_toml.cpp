@@ -120,25 +120,11 @@ Loaded<std::vector<GameAction>> parse_actions(std::string_view text, std::string
     std::vector<GameAction> actions;
     ActionReading reading{arsenal, faults};
     const toml::table root = detail::parse_toml(text, name, faults);
-    for (const auto& [key, node] : detail::in_file_order(root)) {
-        const toml::array* list = node->as_array();
-        if (key->str() != "action" || list == nullptr) {
-            faults.add(key->source(),
-                       {detail::printable(key->str()), "does not belong here", actions_allowed, {}});
-            continue;
+    std::size_t index = 0;
+    for (const toml::node* node : detail::nodes_of(root, {"action", max_scripted_actions}, name, faults)) {
+        if (auto action = reading.read(*node, index++)) {
+            actions.push_back(std::move(*action));
         }
-        if (list->size() > max_scripted_actions) {
-            faults.add(key->source(), {"action", "are too many", "at most 10000 actions", {}});
-            continue;
-        }
-        for (std::size_t index = 0; index < list->size(); ++index) {
-            if (auto action = reading.read(*list->get(index), index)) {
-                actions.push_back(std::move(*action));
-            }
-        }
-    }
-    if (actions.empty() && !faults.has_errors()) {
-        faults.add(name, {1, 1}, {{}, "there is no action in this file", actions_allowed, {}});
     }
     std::stable_sort(actions.begin(), actions.end(),
                      [](const GameAction& one, const GameAction& other) { return one.at < other.at; });

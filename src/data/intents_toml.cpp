@@ -61,19 +61,9 @@ Loaded<std::vector<WeaponIntent>> parse_intents(std::string_view text, std::stri
     Faults faults;
     std::vector<WeaponIntent> intents;
     const toml::table root = detail::parse_toml(text, name, faults);
-    for (const auto& [key, node] : detail::in_file_order(root)) {
-        const toml::array* list = node->as_array();
-        if (key->str() != "intent" || list == nullptr) {
-            faults.add(key->source(),
-                       {detail::printable(key->str()), "does not belong here", intents_allowed, {}});
-            continue;
-        }
-        for (std::size_t index = 0; index < list->size(); ++index) {
-            read_intent(*list->get(index), index, before, intents, faults);
-        }
-    }
-    if (intents.empty() && !faults.has_errors()) {
-        faults.add(name, {1, 1}, {{}, "there is no intent in this file", intents_allowed, {}});
+    std::size_t index = 0;
+    for (const toml::node* node : detail::nodes_of(root, {"intent", max_intents}, name, faults)) {
+        read_intent(*node, index++, before, intents, faults);
     }
     Loaded<std::vector<WeaponIntent>> loaded;
     if (!faults.has_errors()) {

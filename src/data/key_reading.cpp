@@ -227,4 +227,28 @@ bool KeyReading::is_entry(const Named& named, const std::string& where, const Ke
     return fits;
 }
 
+std::vector<const toml::node*> nodes_of(const toml::table& root, const ListOfTables& list,
+                                        std::string_view file, Faults& faults) {
+    const std::string allowed = "a list of tables [[" + list.name + "]]";
+    std::vector<const toml::node*> nodes;
+    for (const auto& [key, node] : in_file_order(root)) {
+        const toml::array* tables = node->as_array();
+        if (key->str() != list.name || tables == nullptr) {
+            faults.add(key->source(), {printable(key->str()), "does not belong here", allowed, {}});
+        } else if (tables->size() > list.max) {
+            faults.add(
+                key->source(),
+                {list.name, "has too many tables", "at most " + std::to_string(list.max) + " of them", {}});
+        } else {
+            for (const toml::node& table : *tables) {
+                nodes.push_back(&table);
+            }
+        }
+    }
+    if (nodes.empty() && !faults.has_errors()) {
+        faults.add(file, {1, 1}, {{}, "there is no " + list.name + " in this file", allowed, {}});
+    }
+    return nodes;
+}
+
 } // namespace avrek::detail

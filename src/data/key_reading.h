@@ -6,6 +6,7 @@
 #include <algorithm>
 #include <set>
 #include <string>
+#include <string_view>
 #include <vector>
 
 namespace avrek::detail {
@@ -214,5 +215,16 @@ class KeyReading {
     std::size_t known_ = 0;
     bool reports_missing_ = false; // entries that are like another can do without
 };
+
+/// The list of tables [[name]] that a file has, and nothing else.
+struct ListOfTables {
+    std::string name;
+    std::size_t max = 0;
+};
+
+/// Returns the nodes of the list, in order. Whatever else stands in the file, a list that is too long and one
+/// that is missing are reported.
+std::vector<const toml::node*> nodes_of(const toml::table& root, const ListOfTables& list,
+                                        std::string_view file, Faults& faults);
 
 } // namespace avrek::detail

@@ -10,6 +10,9 @@
 /// from then on. Everything else stays as it was. docs/range.md has the keys.
 namespace avrek {
 
+/// Maximum number of intents in a file.
+inline constexpr std::size_t max_intents = 100'000;
+
 /// Parses intents and reports every fault. Returns a value if none is an error. Never throws on bad input.
 /// The first table changes `before`; the time of `before` does not count.
 Loaded<std::vector<WeaponIntent>> parse_intents(std::string_view text, std::string_view name,

@@ -12,12 +12,12 @@ namespace avrek {
 
 /// Settings of an endpoint.
 struct QuicSettings {
-    KeyPair keys{};                      ///< keys of this end, which it proves to hold
-    std::size_t max_peers = 64;          ///< peers of a server; more are refused
-    std::size_t max_handshakes = 64;     ///< at a time, of a server; more wait
-    double handshakes_per_second = 64.0; ///< from one address prefix, of a server; more wait
-    std::size_t max_message = 1U << 16U; ///< bytes of a reliable message; a longer one ends the connection
-    std::size_t max_backlog = 4U << 20U; ///< bytes of reliable messages that wait for a peer
+    KeyPair keys{};                       ///< keys of this end, which it proves to hold
+    std::size_t max_peers = 64;           ///< peers of a server; more are refused
+    std::size_t max_handshakes = 64;      ///< at a time, of a server; more wait
+    double handshakes_per_second = 512.0; ///< from one address prefix, of a server; more wait
+    std::size_t max_message = 1U << 16U;  ///< bytes of a reliable message; a longer one ends the connection
+    std::size_t max_backlog = 4U << 20U;  ///< bytes of reliable messages that wait for a peer
     std::size_t max_waiting = 64; ///< unreliable messages of a peer that nobody has received; more are lost
     Duration silence = std::chrono::seconds{8}; ///< without packets for this long, a peer is lost
 };

@@ -11,7 +11,7 @@ namespace avrek::detail {
 namespace {
 
 constexpr Duration patience = std::chrono::seconds{10}; // for a handshake
-constexpr Duration first_round_trip = std::chrono::milliseconds{100};
+constexpr Duration first_round_trip = std::chrono::milliseconds{50};
 constexpr Duration closing_lasts = std::chrono::seconds{3};   // for messages that must arrive
 constexpr Duration last_words_last = std::chrono::seconds{1}; // for packets that come after the end
 constexpr Duration between_flights = std::chrono::milliseconds{200};
