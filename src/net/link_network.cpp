@@ -217,7 +217,7 @@ struct LinkNetwork::End final : Transport {
         }
     }
     void flush() override { endpoint.flush(); }
-    void check_greetings(GreetingCheck check) override { endpoint.check_greetings(std::move(check)); }
+    void check_greetings(const GreetingCheck& check) override { endpoint.check_greetings(check); }
     PublicKey key() const override { return endpoint.key(); }
     PeerLink link(PeerId peer) const override {
         const auto to = inner_of(peer);

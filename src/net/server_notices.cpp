@@ -59,9 +59,8 @@ void Server::Impl::send_notices() {
 
 std::optional<WeaponId> Server::Impl::weapon_of(BodyId id) const {
     const Combatant* who = skirmish.match().find(id);
-    return who != nullptr && who->loadout.in_hand >= 0
-               ? who->loadout.slots[static_cast<std::size_t>(who->loadout.in_hand)].weapon
-               : std::nullopt;
+    const std::int32_t slot = who != nullptr ? who->loadout.in_hand : -1;
+    return slot >= 0 ? who->loadout.slots[static_cast<std::size_t>(slot)].weapon : std::nullopt;
 }
 
 void Server::Impl::notify_events(std::span<const Event> events) {
@@ -247,16 +246,16 @@ void Server::Impl::keep_ledger() {
             publish({.kind = NoticeKind::left, .at = this->now(), .who = id}, {}, false);
         }
     }
-    for (std::uint8_t team = 0; team < team_scores.size(); ++team) {
-        const std::int64_t score = match.team_score(TeamId{team});
+    for (std::size_t team = 0; team < team_scores.size(); ++team) {
+        const std::int64_t score = match.team_score(TeamId{static_cast<std::uint8_t>(team)});
         if (score != team_scores[team]) {
             team_scores[team] = score;
             ledger.set(nobody, "score." + std::to_string(team), score);
         }
     }
     const bool shares = !match.rules().sides.empty() || told_respawns;
-    for (std::uint8_t team = 0; shares && team < team_respawns.size(); ++team) {
-        const std::int64_t left = match.respawns_left(TeamId{team});
+    for (std::size_t team = 0; shares && team < team_respawns.size(); ++team) {
+        const std::int64_t left = match.respawns_left(TeamId{static_cast<std::uint8_t>(team)});
         if (left != team_respawns[team]) {
             team_respawns[team] = left;
             told_respawns = true;

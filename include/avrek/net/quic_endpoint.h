@@ -70,7 +70,7 @@ class QuicEndpoint final : public Transport {
     bool receive(TransportEvent& event) override;
     void close(PeerId peer, std::string_view reason = {}) override;
     void flush() override; ///< sends at the time of the last take() or advance()
-    void check_greetings(GreetingCheck check) override;
+    void check_greetings(const GreetingCheck& check) override;
     PublicKey key() const override;
     PeerLink link(PeerId peer) const override;
 

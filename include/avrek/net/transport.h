@@ -87,7 +87,7 @@ class Transport {
 
     /// Sets the check of greetings, which stops strangers before they cost anything. A transport without
     /// greetings has no use for it.
-    virtual void check_greetings(GreetingCheck) {}
+    virtual void check_greetings(const GreetingCheck& check) { (void)check; }
 
     /// Returns the key by which clients know this end; zeros: none.
     virtual PublicKey key() const { return {}; }

@@ -28,7 +28,7 @@ class UdpServer final : public Transport {
     bool receive(TransportEvent& event) override;
     void close(PeerId peer, std::string_view reason = {}) override;
     void flush() override;
-    void check_greetings(GreetingCheck check) override;
+    void check_greetings(const GreetingCheck& check) override;
     PublicKey key() const override;
     PeerLink link(PeerId peer) const override; ///< as of at most a quarter of a second ago
 

@@ -269,8 +269,8 @@ void QuicEndpoint::set_time(Time now) {
     impl_->set_time(now);
 }
 
-void QuicEndpoint::check_greetings(GreetingCheck check) {
-    impl_->shared.check = std::move(check);
+void QuicEndpoint::check_greetings(const GreetingCheck& check) {
+    impl_->shared.check = check;
 }
 
 PublicKey QuicEndpoint::key() const {

@@ -287,8 +287,8 @@ void UdpServer::flush() {
     run.wakeup.ring();
 }
 
-void UdpServer::check_greetings(GreetingCheck check) {
-    impl_->ordered.emplace_back(std::move(check));
+void UdpServer::check_greetings(const GreetingCheck& check) {
+    impl_->ordered.emplace_back(check);
     flush();
 }
 
