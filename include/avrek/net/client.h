@@ -196,9 +196,10 @@ class Client {
     BodyId you() const;
 
     /// Returns what the player sees, for drawing: the own combatant as predicted, remote players as drawn,
-    /// the dead too whose bodies are gone, and all projectiles in flight. Remote ones are drawn as late as
-    /// remote players, and pass through bodies until the server says where they end. Its time is that of the
-    /// next own tick. Precondition (asserted): it is or was playing.
+    /// the dead too whose bodies are gone, and all projectiles in flight. A remote player who is back is dead
+    /// until it is drawn alive. Remote projectiles are drawn as late as remote players, and pass through
+    /// bodies until the server says where they end. Its time is that of the next own tick. Precondition
+    /// (asserted): it is or was playing.
     const Skirmish& view() const;
     /// Returns the own combatant alone, as predicted, with its projectiles in flight. Precondition
     /// (asserted): it is or was playing.
