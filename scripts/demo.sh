@@ -42,6 +42,7 @@ say $avrek report thorn-rifle reed-carbine burr-gun amber-rail $arsenal --overla
 rm -f out/play.db
 say $avrek bout $arsenal --crew 8 --seed 4 --for 125 --telemetry out/play.db
 say $avrek observe out/play.db $arsenal --target-speed 2 || [ $? -eq 1 ] # 1: some differ
+say build/release/examples/ten_lines
 say build/release/examples/tune_rifle $arsenal
 say build/release/examples/first_shot $arsenal
 say build/release/examples/loadout $arsenal
@@ -55,6 +56,9 @@ say build/release/examples/rollback data
 say build/release/examples/live_tuning data
 say build/release/examples/saved_changes data
 say build/release/examples/two_peers $arsenal
+say build/release/examples/server_and_client $arsenal
+say build/release/examples/behind_a_wall $arsenal
+say build/release/examples/tickets $arsenal
 say build/release/examples/own_movement $arsenal
 say build/release/examples/own_abilities $arsenal
 say build/release/examples/own_animation $arsenal

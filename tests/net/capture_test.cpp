@@ -11,22 +11,22 @@
 namespace avrek {
 namespace {
 
-using Bytes = std::vector<std::byte>;
+using Captured = std::vector<std::byte>;
 
 template <class Value>
-Bytes bytes_of(const Value& value) {
-    Bytes bytes(sizeof value);
+Captured bytes_of(const Value& value) {
+    Captured bytes(sizeof value);
     std::memcpy(bytes.data(), &value, sizeof value);
     return bytes;
 }
 
-bool holds(const Bytes& all, const Bytes& part) {
+bool holds(const Captured& all, const Captured& part) {
     return std::search(all.begin(), all.end(), part.begin(), part.end()) != all.end();
 }
 
 // A datagram must not show these: names, and numbers of the fight as memory has them.
-std::vector<Bytes> secrets_of(const Skirmish& fight) {
-    std::vector<Bytes> secrets;
+std::vector<Captured> secrets_of(const Skirmish& fight) {
+    std::vector<Captured> secrets;
     for (const Fighter& fighter : fight.fighters()) {
         const Vector3& at = fighter.motion.position;
         const double health = fight.match().find(fighter.id)->vitals.health;
@@ -66,26 +66,26 @@ struct ByteCounts {
 TEST(Capture, HoldsNoNamePositionOrHealth) {
     const GameData data = trial::net_data();
     LinkTrial match{data, trial::net_setup(4, {.latency = from_seconds(0.06), .loss = 0.05}), 3};
-    std::vector<Bytes> heard;
+    std::vector<Captured> heard;
     ByteCounts noise;
     match.network().listen([&](PeerId, bool, std::span<const std::byte> bytes) {
         heard.emplace_back(bytes.begin(), bytes.end());
         noise.take(bytes);
     });
-    Bytes all;
+    Captured all;
     for (int tick = 0; tick < 400; ++tick) {
         match.step();
         all.clear();
-        for (const Bytes& one : heard) {
+        for (const Captured& one : heard) {
             all.insert(all.end(), one.begin(), one.end());
         }
         heard.clear();
         for (const char* name : {"canopy", "rootward", "health", "score"}) {
             const std::string text = name;
             const auto* from = reinterpret_cast<const std::byte*>(text.data());
-            ASSERT_FALSE(holds(all, Bytes(from, from + text.size()))) << name;
+            ASSERT_FALSE(holds(all, Captured(from, from + text.size()))) << name;
         }
-        for (const Bytes& secret : secrets_of(match.server().skirmish())) {
+        for (const Captured& secret : secrets_of(match.server().skirmish())) {
             ASSERT_FALSE(holds(all, secret)) << tick;
         }
     }
@@ -107,7 +107,7 @@ TEST(Capture, MeddlingEndsNoSessionAndDoublesNoNotice) {
     struct Heard {
         PeerId client;
         bool to_server;
-        Bytes bytes;
+        Captured bytes;
     };
     std::vector<Heard> heard;
     match.network().listen([&](PeerId client, bool to_server, std::span<const std::byte> bytes) {

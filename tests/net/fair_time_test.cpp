@@ -74,7 +74,7 @@ Choice plays_fair(const Knowledge& known) {
     return {4, known.before(0).tick};
 }
 
-const Arsenal& exact_arsenal() {
+const Arsenal& fair_arsenal() {
     static const Arsenal arsenal = [] {
         Arsenal made = trial::make_bots_arsenal();
         made.matches[0].lag_compensation = {.max_rewind = from_seconds(1), .cover_grace = from_seconds(1)};
@@ -116,7 +116,7 @@ struct LaneFight {
     double heading = 1.0;
 
     LaneFight(std::uint64_t seed, Duration interpolation)
-        : draw(seed), rig(2, lane.level, exact_arsenal(), lane.plan, seed),
+        : draw(seed), rig(2, lane.level, fair_arsenal(), lane.plan, seed),
           shooter(rig.network.connect({.latency = from_seconds(0.03)}, rig.ticket(1)), trial::net_digest(),
                   digest_of(rig.data.arena.level), {.interpolation = interpolation}),
           walker(rig.network.connect({}, rig.ticket(2)), trial::net_digest(), digest_of(rig.data.arena.level),
@@ -214,7 +214,7 @@ TEST(FairTime, WhoClaimsToNoticeAFoeMustSeeIt) {
         }
         LevelPlan plan;
         plan.spawns = {{{0, 0, 8}, pi, TeamId{0}}, {{0, 0, -8}, 0.0, TeamId{1}}};
-        trial::NetRig rig{2, Level{std::move(pieces)}, exact_arsenal(), plan};
+        trial::NetRig rig{2, Level{std::move(pieces)}, fair_arsenal(), plan};
         const std::uint64_t level = digest_of(rig.data.arena.level);
         trial::TamperingClient claims{rig.network.connect({}, rig.ticket(1)), trial::net_digest(), level, {}};
         rig.join(rig.ticket(2));

@@ -11,7 +11,7 @@
 namespace avrek {
 namespace {
 
-Intent random_intent(Draw& draw, Tick tick) {
+Intent any_intent(Draw& draw, Tick tick) {
     Intent intent{.yaw = static_cast<float>(draw(-3, 3)),
                   .ahead = static_cast<float>(draw(-1, 1)),
                   .left = static_cast<float>(draw(-1, 1))};
@@ -92,8 +92,7 @@ TEST(OwnLocomotion, IsPredictedToTheLastBitOverACleanLink) {
     for (const auto& client : game.rig.clients) {
         before += client->counts().corrections;
     }
-    game.run(tests_are_slow ? 10 : 60,
-             [&](const Client&, Tick tick) { return random_intent(game.draw, tick); });
+    game.run(tests_are_slow ? 10 : 60, [&](const Client&, Tick tick) { return any_intent(game.draw, tick); });
     std::uint64_t after = 0;
     for (const auto& client : game.rig.clients) {
         after += client->counts().corrections;
@@ -115,7 +114,7 @@ TEST(OwnLocomotion, EndsEqualOverAnyLink) {
         }
         Intent wanted;
         game.run(5, [&](const Client&, Tick tick) {
-            wanted = tick % 5 == 0 ? random_intent(game.draw, tick) : wanted;
+            wanted = tick % 5 == 0 ? any_intent(game.draw, tick) : wanted;
             return wanted;
         });
         game.stand_still(6.0);

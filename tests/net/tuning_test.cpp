@@ -18,7 +18,7 @@ const GameData& halm() {
     return *data;
 }
 
-TuningStep overlay(const std::string& text) {
+TuningStep step_of(const std::string& text) {
     return {.texts = {{"o.toml", text}}};
 }
 
@@ -169,9 +169,9 @@ TEST(TuningOverLinks, IsForThoseWhoMayAndSaysWhatIsWrong) {
         return answer.value_or(TuningNews{}).refusals;
     };
     const std::uint64_t before = hash_of(rig.server->skirmish().arsenal());
-    const TuningStep quick = overlay("[weapon.thorn-rifle]\nrate_of_fire = 900\n");
+    const TuningStep quick = step_of("[weapon.thorn-rifle]\nrate_of_fire = 900\n");
     ASSERT_EQ(asks(other, quick).size(), 1U);
-    const auto wrong = asks(tuner, overlay("[weapon.thorn-rifle]\nrate_of_fire = 'fast'\nmagasine = 3\n"));
+    const auto wrong = asks(tuner, step_of("[weapon.thorn-rifle]\nrate_of_fire = 'fast'\nmagasine = 3\n"));
     ASSERT_EQ(wrong.size(), 2U);
     EXPECT_TRUE(wrong[0].starts_with("o.toml:2:")) << wrong[0];
     EXPECT_EQ(asks(tuner, quick).size(), 1U) << "too early";
@@ -187,7 +187,7 @@ TEST(TuningOverLinks, IsForThoseWhoMayAndSaysWhatIsWrong) {
         EXPECT_EQ(client->view().arsenal().weapons[0].rounds_per_minute, 900);
         EXPECT_EQ(client->predicted().arsenal().weapons[0].rounds_per_minute, 900);
     }
-    EXPECT_FALSE(tuner.propose(overlay(std::string(max_tuning_bytes, '#'))));
+    EXPECT_FALSE(tuner.propose(step_of(std::string(max_tuning_bytes, '#'))));
 }
 
 } // namespace
