@@ -12,7 +12,7 @@ namespace avrek {
 namespace {
 
 constexpr Duration guilt_lasts = std::chrono::seconds{10};
-constexpr std::int64_t return_lasts = 24 * 3600; // seconds
+constexpr std::int64_t return_lasts = 86'400; // seconds
 constexpr std::size_t max_join = std::size_t{48} * 1024;
 
 } // namespace
