@@ -183,8 +183,14 @@ TEST(Intents, AreReadWithWhatTheyChangeAndEveryFault) {
     ASSERT_EQ(good->size(), 2U);
     EXPECT_TRUE((*good)[1].trigger && (*good)[1].aim && (*good)[1].speed == 2.0) << "what is not named stays";
     EXPECT_EQ((*good)[1].at, Time{std::chrono::milliseconds{500}});
+    std::string too_many = "intent = [";
+    for (std::size_t count = 0; count <= max_intents; ++count) {
+        too_many += "0,";
+    }
+    too_many += ']';
     const std::pair<const char*, const char*> bad[] = {
         {"", "there is no intent in this file"},
+        {too_many.c_str(), "intent: has too many tables; allowed: at most 100000 of them"},
         {"[[intent]]\ntrigger = true\n", "intent[0].at: is missing"},
         {"[[intent]]\nat = 1\n[[intent]]\nat = 0.5\n", "x:4:6: error: intent[1].at: is before"},
         {"[[intent]]\nat = nan\n", "is nan"},
@@ -196,7 +202,7 @@ TEST(Intents, AreReadWithWhatTheyChangeAndEveryFault) {
     };
     for (const auto& [text, message] : bad) {
         const auto loaded = parse_intents(text, "x");
-        ASSERT_FALSE(loaded) << text;
+        ASSERT_FALSE(loaded) << message;
         std::string said;
         for (const Diagnostic& diagnostic : loaded.diagnostics) {
             said += to_string(diagnostic) + '\n';

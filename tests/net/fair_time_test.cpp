@@ -204,21 +204,40 @@ TEST(FairTime, NobodyGainsByChoosingWhenItSees) {
     EXPECT_LE(sum(plays_fair, from_seconds(0.3)), allowed) << "asks for an old picture";
 }
 
-// The first claims to notice the second, who stands in the open or behind a wall, and hurries, turns about
-// and names old snapshots: all is counted.
-TEST(FairTime, WhoClaimsToNoticeAFoeMustSeeIt) {
-    for (const bool is_hidden : {false, true}) {
+// The first player can claim what it likes; the second stands in the open, or behind a wall.
+struct Claimant {
+    trial::NetRig rig;
+    trial::TamperingClient claims;
+
+    explicit Claimant(bool is_hidden)
+        : rig(2, ground(is_hidden), fair_arsenal(), plan()),
+          claims(rig.network.connect({}, rig.ticket(1)), trial::net_digest(), digest_of(rig.data.arena.level),
+                 {}) {
+        rig.join(rig.ticket(2));
+        rig.wants.back() = {};
+    }
+    static Level ground(bool is_hidden) {
         std::vector<LevelPiece> pieces{{HalfSpace{world_up(), 0}, SurfaceId{1}}};
         if (is_hidden) {
             pieces.push_back({Box{{{0, 2, 0}, Rotation::Identity()}, {9, 2, 0.2}}, SurfaceId{2}});
         }
+        return Level{std::move(pieces)};
+    }
+    static LevelPlan plan() {
         LevelPlan plan;
         plan.spawns = {{{0, 0, 8}, pi, TeamId{0}}, {{0, 0, -8}, 0.0, TeamId{1}}};
-        trial::NetRig rig{2, Level{std::move(pieces)}, fair_arsenal(), plan};
-        const std::uint64_t level = digest_of(rig.data.arena.level);
-        trial::TamperingClient claims{rig.network.connect({}, rig.ticket(1)), trial::net_digest(), level, {}};
-        rig.join(rig.ticket(2));
-        rig.wants.back() = {};
+        return plan;
+    }
+    bool is_noticed() const { return std::as_const(*rig.server).skirmish().match().is_alert(BodyId{2}); }
+};
+
+// The first claims to notice the second, who stands in the open or behind a wall, and hurries, turns about
+// and names old snapshots: all is counted.
+TEST(FairTime, WhoClaimsToNoticeAFoeMustSeeIt) {
+    for (const bool is_hidden : {false, true}) {
+        Claimant one{is_hidden};
+        trial::NetRig& rig = one.rig;
+        trial::TamperingClient& claims = one.claims;
         for (int step = 0; step < 1000; ++step) {
             const auto views = claims.views();
             const std::size_t back = step % 2 == 0 ? 1 : 2;
@@ -227,8 +246,7 @@ TEST(FairTime, WhoClaimsToNoticeAFoeMustSeeIt) {
                        rig.server->skirmish().tick(), is_hidden ? 40 : 4, named);
             rig.run(0.002);
         }
-        const Skirmish& skirmish = rig.server->skirmish();
-        EXPECT_EQ(skirmish.match().is_alert(BodyId{2}), !is_hidden);
+        EXPECT_EQ(one.is_noticed(), !is_hidden);
         const auto peers = rig.server->peers();
         const auto readout = std::find_if(peers.begin(), peers.end(),
                                           [](const PeerReadout& peer) { return peer.player == BodyId{1}; });
@@ -238,6 +256,21 @@ TEST(FairTime, WhoClaimsToNoticeAFoeMustSeeIt) {
         EXPECT_GT(readout->signs.stale, 0U);
         EXPECT_GT(readout->signs.turns, 0U);
         EXPECT_EQ(readout->faults.guilty(), 0U);
+    }
+}
+
+// After many claims about nobody, one about a foe in the open is not looked at before the second is over.
+TEST(FairTime, ManyWrongClaimsAreNotLookedAt) {
+    for (const bool is_bold : {true, false}) {
+        Claimant one{false};
+        for (int step = 0; step < 1500; ++step) {
+            const Tick tick = one.rig.server->skirmish().tick();
+            const bool is_right = step > 500 && tick % 64 >= 40 && tick % 64 < 56;
+            const BodyId whom = is_right ? BodyId{2} : is_bold ? BodyId{9} : nobody;
+            one.claims.run({.spotted = whom}, tick, 4, -1);
+            one.rig.run(0.002);
+        }
+        EXPECT_EQ(one.is_noticed(), !is_bold);
     }
 }
 
